@@ -1,0 +1,167 @@
+// Package tag holds the definitions of named values: where they come from, how
+// they are scaled and limited, and the grammar of their paths.
+package tag
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+)
+
+// A path names a tag: segments joined by dots, each a letter followed by
+// letters, digits or underscores, then any number of indices in brackets:
+//
+//	Kiln1.Fan[2].Running
+//
+// Letters are those of ASCII, so that every controller and every keyboard can
+// write them. Two paths that differ only in case are the same path.
+
+// MaxSegment and MaxPath bound a segment and a path, in bytes.
+const (
+	MaxSegment = 64
+	MaxPath    = 250
+)
+
+// reserved are the words of the formula language that no segment may be.
+var reserved = map[string]bool{
+	"true": true, "false": true, "nil": true, "and": true, "or": true, "not": true, "in": true,
+	"let": true, "if": true, "else": true, "matches": true, "contains": true,
+	"startswith": true, "endswith": true,
+}
+
+// Reserved tells whether a word belongs to the formula language.
+func Reserved(word string) bool { return reserved[strings.ToLower(word)] }
+
+// PathError says what is wrong with a path and at which byte, counted from 0.
+type PathError struct {
+	Path   string
+	Offset int
+	Reason string
+}
+
+func (e *PathError) Error() string {
+	return fmt.Sprintf("%q, character %d: %s", e.Path, e.Offset+1, e.Reason)
+}
+
+// ScanSegment returns the length of the segment, indices included, at the
+// start of s; 0 when there is none. An index that is not a plain number, as in
+// Fan[i], ends the segment before its bracket.
+func ScanSegment(s string) int {
+	if s == "" || !isLetter(s[0]) {
+		return 0
+	}
+	n := 1
+	for n < len(s) && (isLetter(s[n]) || isDigit(s[n]) || s[n] == '_') {
+		n++
+	}
+	for n < len(s) && s[n] == '[' {
+		end := n + 1
+		for end < len(s) && isDigit(s[end]) {
+			end++
+		}
+		if end == n+1 || end >= len(s) || s[end] != ']' {
+			break
+		}
+		n = end + 1
+	}
+	return n
+}
+
+// ScanPath returns the length of the path at the start of s.
+func ScanPath(s string) int {
+	n := ScanSegment(s)
+	for n > 0 && n < len(s) && s[n] == '.' {
+		m := ScanSegment(s[n+1:])
+		if m == 0 {
+			break
+		}
+		n += 1 + m
+	}
+	return n
+}
+
+// CheckSegment refuses what is not one segment.
+func CheckSegment(s string) error {
+	if strings.Contains(s, ".") {
+		return &PathError{s, strings.Index(s, "."), "a name has no dot: dots part folders"}
+	}
+	return CheckPath(s)
+}
+
+// CheckPath refuses what is not a path. The error is a *PathError.
+func CheckPath(s string) error {
+	if s == "" {
+		return &PathError{s, 0, "a path needs at least one letter"}
+	}
+	if len(s) > MaxPath {
+		return &PathError{s, MaxPath, fmt.Sprintf("a path has at most %d characters", MaxPath)}
+	}
+	for at := 0; ; {
+		n := ScanSegment(s[at:])
+		switch {
+		case n == 0:
+			return &PathError{s, at, "a name starts with a letter"}
+		case n > MaxSegment:
+			return &PathError{s, at, fmt.Sprintf("a name has at most %d characters", MaxSegment)}
+		case Reserved(s[at : at+n]):
+			return &PathError{s, at, fmt.Sprintf("%q is a word of the formula language", s[at:at+n])}
+		}
+		at += n
+		if at == len(s) {
+			return nil
+		}
+		if s[at] == '[' {
+			return &PathError{s, at, "an index is a whole number in brackets"}
+		}
+		if s[at] != '.' {
+			return &PathError{s, at, fmt.Sprintf("%q is not allowed: use letters, digits, _ and [n]", rune(s[at]))}
+		}
+		at++
+	}
+}
+
+// Split parts a path into its segments.
+func Split(path string) []string { return strings.Split(path, ".") }
+
+// Key is the form in which two equal paths are equal as text.
+func Key(path string) string { return strings.ToLower(path) }
+
+// Less orders paths as people do: Fan[2] before Fan[10].
+func Less(a, b string) bool {
+	i, j := 0, 0
+	for i < len(a) && j < len(b) {
+		if isDigit(a[i]) && isDigit(b[j]) {
+			ni, nj := i, j
+			for ni < len(a) && isDigit(a[ni]) {
+				ni++
+			}
+			for nj < len(b) && isDigit(b[nj]) {
+				nj++
+			}
+			x, _ := strconv.ParseUint(a[i:ni], 10, 64)
+			y, _ := strconv.ParseUint(b[j:nj], 10, 64)
+			if x != y {
+				return x < y
+			}
+			i, j = ni, nj
+			continue
+		}
+		x, y := lower(a[i]), lower(b[j])
+		if x != y {
+			return x < y
+		}
+		i++
+		j++
+	}
+	return len(a)-i < len(b)-j
+}
+
+func lower(c byte) byte {
+	if c >= 'A' && c <= 'Z' {
+		return c + 'a' - 'A'
+	}
+	return c
+}
+
+func isLetter(c byte) bool { return c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' }
+func isDigit(c byte) bool  { return c >= '0' && c <= '9' }
