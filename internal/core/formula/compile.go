@@ -99,7 +99,11 @@ func (c *compiler) disguise(stored string) (string, error) {
 				}
 			}
 			if !ok {
-				return "", &Error{Column: utf8.RuneCountInString(b.String()), Length: utf8.RuneCountInString(p.text), Message: fmt.Sprintf("the tag %s no longer exists", p.text)}
+				message := fmt.Sprintf("the tag %s no longer exists", p.text)
+				if p.id == Unresolved {
+					message = unknownName(p.text, stored)
+				}
+				return "", &Error{Column: utf8.RuneCountInString(b.String()), Length: utf8.RuneCountInString(p.text), Message: message}
 			}
 			p.text = disguise.Replace(p.text)
 			c.refs[p.text] = reference{slot, kind}

@@ -31,6 +31,10 @@ type Error struct {
 
 func (e *Error) Error() string { return fmt.Sprintf("column %d: %s", e.Column+1, e.Message) }
 
+// Unresolved is the id of a reference whose path named nothing when it was
+// typed. It is kept, so that nothing typed is lost, and never compiles.
+const Unresolved = "?"
+
 // MaxLength bounds the text of a formula, in bytes.
 const MaxLength = 4000
 
@@ -157,7 +161,7 @@ func insideString(s string, at int) bool {
 }
 
 func unknownName(path, text string) string {
-	if i := strings.Index(text, path+"["); i >= 0 {
+	if strings.Contains(text, path+"[") || strings.Contains(text, path+"}[") {
 		return fmt.Sprintf("%s needs a whole number as its index; an index that is computed is not part of the formula language", path)
 	}
 	if functions[path] != nil {

@@ -1,0 +1,233 @@
+// Package access holds who may do what: rights, roles, areas, and the rules of
+// lockout. Accounts belong to the server; roles and who has them belong to a
+// project.
+package access
+
+import (
+	"fmt"
+	"sort"
+	"strings"
+	"time"
+)
+
+// Right is one thing that a person may be allowed to do.
+type Right string
+
+// The rights.
+const (
+	View     Right = "view"     // open screens at the Desk
+	Operate  Right = "operate"  // enter values and press buttons
+	Engineer Right = "engineer" // see and change the draft in the Workshop
+	Release  Right = "release"  // make the draft what the Desk runs
+	Audit    Right = "audit"    // read the audit trail
+	People   Right = "people"   // give and take roles, add accounts
+	Panels   Right = "panels"   // enrol browsers as panels
+)
+
+// Info names a right for people.
+type Info struct {
+	Right Right  `json:"right"`
+	Does  string `json:"does"`
+}
+
+// Rights lists every right in the order in which the interface shows them.
+var Rights = []Info{
+	{View, "open screens at the Desk"},
+	{Operate, "enter values and press buttons"},
+	{Engineer, "change the draft in the Workshop"},
+	{Release, "release the draft"},
+	{Audit, "read the audit trail"},
+	{People, "manage accounts and roles"},
+	{Panels, "enrol panels"},
+}
+
+// Known tells whether r is a right.
+func Known(r Right) bool {
+	for _, i := range Rights {
+		if i.Right == r {
+			return true
+		}
+	}
+	return false
+}
+
+// Role is a named set of rights.
+type Role struct {
+	ID     string  `json:"id"`
+	Name   string  `json:"name"`
+	Rights []Right `json:"rights"`
+}
+
+// Has tells whether the role includes the right.
+func (r *Role) Has(right Right) bool {
+	for _, x := range r.Rights {
+		if x == right {
+			return true
+		}
+	}
+	return false
+}
+
+// Check refuses a role that cannot be.
+func (r *Role) Check() (field string, err error) {
+	if strings.TrimSpace(r.Name) == "" || len(r.Name) > 60 {
+		return "name", fmt.Errorf("a role needs a name of at most 60 characters")
+	}
+	for _, x := range r.Rights {
+		if !Known(x) {
+			return "rights", fmt.Errorf("the right %q is not known", x)
+		}
+	}
+	return "", nil
+}
+
+// Area is a part of the plant. An area lies in its parent.
+type Area struct {
+	ID     string `json:"id"`
+	Name   string `json:"name"`
+	Parent string `json:"parent,omitempty"`
+}
+
+// Grant gives a person a role in an area and all that lies in it; the empty
+// area is the whole plant.
+type Grant struct {
+	Person string `json:"person" db:"person"`
+	Role   string `json:"role" db:"role"`
+	Area   string `json:"area" db:"area"`
+}
+
+// Policy answers who may do what in one project.
+type Policy struct {
+	Roles  map[string]*Role
+	Areas  []Area
+	Grants []Grant
+}
+
+// within tells whether area lies in outer, or is it.
+func (p *Policy) within(area, outer string) bool {
+	if outer == "" {
+		return true
+	}
+	for depth := 0; area != "" && depth < 32; depth++ {
+		if area == outer {
+			return true
+		}
+		parent := ""
+		for _, a := range p.Areas {
+			if a.ID == area {
+				parent = a.Parent
+			}
+		}
+		area = parent
+	}
+	return false
+}
+
+// May tells whether a person has a right in an area. A right that is not about
+// a place (Engineer, Release, People, Panels, Audit) is asked for the area "".
+func (p *Policy) May(person string, right Right, area string) bool {
+	for _, g := range p.Grants {
+		if r := p.Roles[g.Role]; g.Person == person && r != nil && r.Has(right) && p.within(area, g.Area) {
+			return true
+		}
+	}
+	return false
+}
+
+// MayAnywhere tells whether a person has the right in any area at all.
+func (p *Policy) MayAnywhere(person string, right Right) bool {
+	for _, g := range p.Grants {
+		if r := p.Roles[g.Role]; g.Person == person && r != nil && r.Has(right) {
+			return true
+		}
+	}
+	return false
+}
+
+// RolesWith names the roles that have a right, for refusals.
+func (p *Policy) RolesWith(right Right) []string {
+	var out []string
+	for _, r := range p.Roles {
+		if r.Has(right) {
+			out = append(out, r.Name)
+		}
+	}
+	sort.Strings(out)
+	return out
+}
+
+// Denied is the refusal of a right.
+type Denied struct {
+	Right Right
+	Area  string   // its name; empty for the whole plant
+	Roles []string // roles that have the right
+}
+
+func (d *Denied) Error() string {
+	does := string(d.Right)
+	for _, i := range Rights {
+		if i.Right == d.Right {
+			does = i.Does
+		}
+	}
+	s := fmt.Sprintf("the right to %s is missing", does)
+	if d.Area != "" {
+		s += " in " + d.Area
+	}
+	if len(d.Roles) > 0 {
+		s += "; it comes with the role " + strings.Join(d.Roles, ", ")
+	}
+	return s
+}
+
+// Require returns a *Denied unless the person has the right in the area.
+func (p *Policy) Require(person string, right Right, area string) error {
+	if p.May(person, right, area) {
+		return nil
+	}
+	d := &Denied{Right: right, Roles: p.RolesWith(right)}
+	for _, a := range p.Areas {
+		if a.ID == area {
+			d.Area = a.Name
+		}
+	}
+	return d
+}
+
+// Lockout returns how long sign-in stays closed after a number of failures in
+// a row: free up to 4, then 10 s doubling to at most an hour.
+func Lockout(failures int) time.Duration {
+	if failures < 5 {
+		return 0
+	}
+	d := 10 * time.Second
+	for i := 5; i < failures && d < time.Hour; i++ {
+		d *= 2
+	}
+	return min(d, time.Hour)
+}
+
+// CheckPIN refuses what is no PIN: 4 to 8 digits, not all the same, not a run.
+func CheckPIN(pin string) error {
+	if len(pin) < 4 || len(pin) > 8 || strings.Trim(pin, "0123456789") != "" {
+		return fmt.Errorf("a PIN has 4 to 8 digits")
+	}
+	same, up, down := true, true, true
+	for i := 1; i < len(pin); i++ {
+		same = same && pin[i] == pin[i-1]
+		up = up && pin[i] == pin[i-1]+1
+		down = down && pin[i] == pin[i-1]-1
+	}
+	if same || up || down {
+		return fmt.Errorf("this PIN is too easy to guess: no run and not one digit alone")
+	}
+	return nil
+}
+
+// CheckPassword refuses a password that is too short or too long.
+func CheckPassword(s string) error {
+	if n := len([]rune(s)); n < 8 || n > 128 {
+		return fmt.Errorf("a password has 8 to 128 characters")
+	}
+	return nil
+}

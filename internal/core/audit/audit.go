@@ -1,0 +1,118 @@
+// Package audit holds the records of what people did and the keyed hash chain
+// that makes an altered, removed or inserted record show.
+package audit
+
+import (
+	"bytes"
+	"crypto/hmac"
+	"crypto/sha256"
+	"encoding/binary"
+	"fmt"
+	"time"
+)
+
+// What a record is about.
+const (
+	Intent  = "intent"  // a write is about to be sent; kept before it is
+	Outcome = "outcome" // how an intent ended
+	Refused = "refused" // a write that was not sent
+	SignIn  = "sign-in"
+	SignOut = "sign-out"
+	Failed  = "sign-in-failed"
+	Enrol   = "panel-enrolled"
+	Release = "release"
+	People  = "people"
+	Lease   = "lease" // a hold-to-run lease began or ended
+)
+
+// How a write ended.
+const (
+	Confirmed  = "confirmed"  // read back as written
+	Differs    = "differs"    // read back otherwise
+	Rejected   = "refused"    // the device or a rule refused it
+	Unknown    = "unknown"    // sent, or perhaps sent, with no answer
+	Superseded = "superseded" // a later write to the tag went first
+)
+
+// Record is one line of the trail. Empty fields do not apply.
+type Record struct {
+	Seq     int64  `db:"seq" json:"seq"`
+	At      int64  `db:"at" json:"at"` // nanoseconds since 1970, UTC
+	What    string `db:"what" json:"what"`
+	Person  string `db:"person" json:"person"` // id
+	Name    string `db:"name" json:"name"`     // as it was then
+	Panel   string `db:"panel" json:"panel"`
+	Screen  string `db:"screen" json:"screen"`
+	Element string `db:"element" json:"element"`
+	Tag     string `db:"tag" json:"tag"` // id
+	Path    string `db:"path" json:"path"`
+	Old     string `db:"old" json:"old"`
+	New     string `db:"new" json:"new"`
+	Outcome string `db:"outcome" json:"outcome"`
+	Reason  string `db:"reason" json:"reason"`
+	Intent  int64  `db:"intent" json:"intent"` // for an outcome: the intent's seq
+	Key     string `db:"key" json:"key"`       // the command's own key
+	Hash    []byte `db:"hash" json:"-"`
+}
+
+// Time returns when it happened.
+func (r *Record) Time() time.Time { return time.Unix(0, r.At) }
+
+// seal computes the hash of a record that follows one with hash prev:
+// HMAC-SHA-256 over prev and every field, each with its length in front.
+func (r *Record) seal(key, prev []byte) []byte {
+	mac := hmac.New(sha256.New, key)
+	field := func(b []byte) {
+		var n [8]byte
+		binary.BigEndian.PutUint64(n[:], uint64(len(b)))
+		mac.Write(n[:])
+		mac.Write(b)
+	}
+	number := func(v int64) {
+		var n [8]byte
+		binary.BigEndian.PutUint64(n[:], uint64(v))
+		field(n[:])
+	}
+	field(prev)
+	number(r.Seq)
+	number(r.At)
+	for _, s := range []string{r.What, r.Person, r.Name, r.Panel, r.Screen, r.Element, r.Tag, r.Path, r.Old, r.New, r.Outcome, r.Reason, r.Key} {
+		field([]byte(s))
+	}
+	number(r.Intent)
+	return mac.Sum(nil)
+}
+
+// Seal sets the record's number and hash as the successor of a record with
+// number seq and hash prev; the first record follows 0 and nil.
+func (r *Record) Seal(key []byte, seq int64, prev []byte) {
+	r.Seq = seq + 1
+	r.Hash = r.seal(key, prev)
+}
+
+// Broken says where a chain does not hold.
+type Broken struct {
+	Seq    int64
+	Reason string
+}
+
+func (b *Broken) Error() string { return fmt.Sprintf("audit record %d: %s", b.Seq, b.Reason) }
+
+// Verifier checks a chain record by record. The zero value expects the first.
+type Verifier struct {
+	Key  []byte
+	seq  int64
+	prev []byte
+}
+
+// Next checks the next record; the error is a *Broken.
+func (v *Verifier) Next(r *Record) error {
+	if r.Seq != v.seq+1 {
+		return &Broken{r.Seq, fmt.Sprintf("record %d is missing before it", v.seq+1)}
+	}
+	if !bytes.Equal(r.Hash, r.seal(v.Key, v.prev)) {
+		return &Broken{r.Seq, "its content does not match its seal"}
+	}
+	v.seq, v.prev = r.Seq, r.Hash
+	return nil
+}

@@ -1,0 +1,413 @@
+package project
+
+import (
+	"fmt"
+	"sort"
+	"strings"
+
+	"readyrail/internal/core/device"
+	"readyrail/internal/core/formula"
+	"readyrail/internal/core/screen"
+	"readyrail/internal/core/tag"
+	"readyrail/internal/core/value"
+)
+
+// Severity of a finding.
+type Severity string
+
+// Errors stop a release; warnings and notes do not. Notes leave a stop's
+// readiness alone.
+const (
+	Error   Severity = "error"
+	Warning Severity = "warning"
+	Note    Severity = "note"
+)
+
+// Stop is a step of the rail.
+type Stop string
+
+// The stops of this version, in the order of the job.
+const (
+	StopSite    Stop = "site"
+	StopDevices Stop = "devices"
+	StopTags    Stop = "tags"
+	StopScreens Stop = "screens"
+	StopPeople  Stop = "people"
+	StopRelease Stop = "release"
+)
+
+// Finding is something that the project check has to say.
+type Finding struct {
+	Rule     string            `json:"rule"`
+	Severity Severity          `json:"severity"`
+	Stop     Stop              `json:"stop"`
+	Kind     string            `json:"kind"`
+	ID       string            `json:"id"`
+	Place    string            `json:"place"` // JSON pointer into the thing
+	Name     string            `json:"name"`  // the thing in words
+	Args     map[string]string `json:"args,omitempty"`
+}
+
+// Findings runs the check, once for each version.
+func (p *Project) Findings() []Finding {
+	p.checkOnce.Do(func() {
+		c := &checker{p: p, findings: []Finding{}}
+		c.site()
+		c.devices()
+		c.tags()
+		c.overlaps()
+		c.cycles()
+		c.screens()
+		c.people()
+		sort.SliceStable(c.findings, func(i, j int) bool {
+			a, b := c.findings[i], c.findings[j]
+			if r := rank(a.Severity) - rank(b.Severity); r != 0 {
+				return r < 0
+			}
+			if a.Stop != b.Stop {
+				return stopOrder[a.Stop] < stopOrder[b.Stop]
+			}
+			return tag.Less(a.Name, b.Name)
+		})
+		p.findings = c.findings
+	})
+	return p.findings
+}
+
+// Releasable tells whether no error stands in the way.
+func (p *Project) Releasable() bool {
+	for _, f := range p.Findings() {
+		if f.Severity == Error {
+			return false
+		}
+	}
+	return true
+}
+
+func rank(s Severity) int {
+	return map[Severity]int{Error: 0, Warning: 1, Note: 2}[s]
+}
+
+var stopOrder = map[Stop]int{StopSite: 0, StopDevices: 1, StopTags: 2, StopScreens: 3, StopPeople: 4, StopRelease: 5}
+
+type checker struct {
+	p        *Project
+	findings []Finding
+}
+
+func (c *checker) add(rule string, s Severity, stop Stop, kind, id, place, name string, args ...string) {
+	f := Finding{Rule: rule, Severity: s, Stop: stop, Kind: kind, ID: id, Place: place, Name: name}
+	if len(args) > 0 {
+		f.Args = map[string]string{}
+		for i := 0; i+1 < len(args); i += 2 {
+			f.Args[args[i]] = args[i+1]
+		}
+	}
+	c.findings = append(c.findings, f)
+}
+
+func (c *checker) site() {
+	if len(c.p.Site.Areas) == 0 {
+		c.add("site.areas", Note, StopSite, KindSite, SiteID, "/areas", c.p.Site.Name)
+	}
+}
+
+func (c *checker) devices() {
+	same := map[string]string{}
+	for _, id := range SortedKeys(c.p.Devices) {
+		d := c.p.Devices[id]
+		used := false
+		for _, u := range c.p.Uses(id) {
+			used = used || u.Place == "/device"
+		}
+		if !used {
+			c.add("device.unused", Warning, StopDevices, KindDevice, id, "", d.Name)
+		}
+		key := fmt.Sprintf("%s/%d", d.Endpoint(), d.Unit)
+		if other, ok := same[key]; ok {
+			c.add("device.same", Warning, StopDevices, KindDevice, id, "/host", d.Name, "other", other, "endpoint", d.Endpoint(), "unit", fmt.Sprint(d.Unit))
+		}
+		same[key] = d.Name
+	}
+}
+
+func (c *checker) tags() {
+	for id, t := range c.p.Tags {
+		path := c.p.paths.of[id]
+		switch t.Source {
+		case tag.Device:
+			d := c.p.Devices[t.Device]
+			if d == nil {
+				c.add("tag.device", Error, StopTags, KindTag, id, "/device", path)
+				continue
+			}
+			if field, err := d.CheckTag(t); err != nil {
+				c.add("tag.address", Error, StopTags, KindTag, id, "/"+field, path, "reason", err.Error())
+			}
+		case tag.Computed:
+			prog, err := formula.Compile(t.Formula, c.p.Scope())
+			if err != nil {
+				c.formula(err, StopTags, KindTag, id, "/formula", path)
+			} else if !fitsKind(t.Type.Kind, prog.Kind()) {
+				c.add("tag.formula.type", Error, StopTags, KindTag, id, "/formula", path, "type", t.Type.String(), "gives", prog.Kind().String())
+			}
+		}
+	}
+}
+
+// fitsKind tells whether a computed tag of kind t can take a formula's result.
+func fitsKind(t, result value.Kind) bool {
+	switch {
+	case t.IsReal():
+		return result.IsNumber()
+	case t.IsInteger():
+		return result.IsInteger()
+	}
+	return t == result
+}
+
+func (c *checker) formula(err error, stop Stop, kind, id, place, name string) {
+	column, message := "", err.Error()
+	if fe, ok := err.(*formula.Error); ok {
+		column, message = fmt.Sprint(fe.Column+1), fe.Message
+	}
+	rule := "formula"
+	if strings.HasSuffix(message, "no longer exists") {
+		rule = "formula.gone"
+	}
+	c.add(rule, Error, stop, kind, id, place, name, "column", column, "reason", message)
+}
+
+// Scope is the scope in which the project's formulas are checked: every tag is
+// in slot 0, so that the program is good for its type alone.
+func (p *Project) Scope() formula.Scope {
+	return formula.Scope{
+		Tag: func(id string) (int32, value.Kind, bool) {
+			t, ok := p.Tags[id]
+			if !ok {
+				return 0, 0, false
+			}
+			return 0, t.Kind(), true
+		},
+		Path: p.Path,
+	}
+}
+
+// span is a tag's place in one space of a device.
+type span struct {
+	id         string
+	start, end int // registers or bits, end behind the last
+	bit        int8
+	typ        value.Type
+}
+
+// overlaps finds addresses used twice with types that clash, and registers
+// whose bits are tags of their own.
+func (c *checker) overlaps() {
+	spaces := map[string][]span{}
+	for _, id := range SortedKeys(c.p.Tags) {
+		t := c.p.Tags[id]
+		if t.Source != tag.Device || c.p.Devices[t.Device] == nil {
+			continue
+		}
+		a, err := device.ParseAddress(t.Address)
+		if err != nil {
+			continue
+		}
+		key := t.Device + "/" + a.Space.String()
+		start := int(a.Offset)
+		spaces[key] = append(spaces[key], span{id, start, start + device.Registers(t.Type), a.Bit, t.Type})
+	}
+	for _, key := range SortedKeys(spaces) {
+		list := spaces[key]
+		sort.SliceStable(list, func(i, j int) bool { return list[i].start < list[j].start })
+		for i := range list {
+			for j := i + 1; j < len(list) && list[j].start < list[i].end; j++ {
+				c.pair(list[i], list[j])
+			}
+		}
+	}
+}
+
+func (c *checker) pair(a, b span) {
+	args := []string{"other", c.p.paths.of[a.id], "address", c.p.Tags[b.id].Address}
+	name := c.p.paths.of[b.id]
+	switch {
+	case a.bit >= 0 && b.bit >= 0:
+		if a.bit == b.bit {
+			c.add("tag.twice", Note, StopTags, KindTag, b.id, "/address", name, args...)
+		}
+	case a.bit >= 0 || b.bit >= 0:
+		c.add("tag.bits", Warning, StopTags, KindTag, b.id, "/address", name, args...)
+	case a.start == b.start && a.typ == b.typ:
+		c.add("tag.twice", Note, StopTags, KindTag, b.id, "/address", name, args...)
+	default:
+		c.add("tag.overlap", Error, StopTags, KindTag, b.id, "/address", name, append(args, "type", b.typ.String(), "otherType", a.typ.String())...)
+	}
+}
+
+// cycles finds computed tags that depend on themselves.
+func (c *checker) cycles() {
+	for _, cycle := range c.p.Cycles() {
+		var names []string
+		for _, id := range cycle {
+			names = append(names, c.p.paths.of[id])
+		}
+		c.add("tag.cycle", Error, StopTags, KindTag, cycle[0], "/formula", names[0], "members", strings.Join(append(names, names[0]), " → "))
+	}
+}
+
+// Cycles lists the rings of computed tags, each as the ids on it.
+func (p *Project) Cycles() [][]string {
+	const (
+		fresh = iota
+		open
+		done
+	)
+	state := map[string]int{}
+	var stack []string
+	var out [][]string
+	var visit func(id string)
+	visit = func(id string) {
+		t := p.Tags[id]
+		if t == nil || t.Source != tag.Computed || state[id] == done {
+			return
+		}
+		if state[id] == open {
+			for i, s := range stack {
+				if s == id {
+					out = append(out, append([]string(nil), stack[i:]...))
+				}
+			}
+			return
+		}
+		state[id] = open
+		stack = append(stack, id)
+		for _, ref := range formula.References(t.Formula) {
+			visit(ref)
+		}
+		stack = stack[:len(stack)-1]
+		state[id] = done
+	}
+	for _, id := range SortedKeys(p.Tags) {
+		visit(id)
+	}
+	return out
+}
+
+func (c *checker) screens() {
+	if len(c.p.Screens) == 0 {
+		return
+	}
+	home := 0
+	for _, id := range SortedKeys(c.p.Screens) {
+		s := c.p.Screens[id]
+		if s.Home {
+			home++
+		}
+		for _, eid := range s.Sorted() {
+			c.element(s, eid, s.Elements[eid])
+		}
+	}
+	if home != 1 {
+		id := SortedKeys(c.p.Screens)[0]
+		c.add("screen.home", Warning, StopScreens, KindScreen, id, "/home", c.p.Screens[id].Name, "count", fmt.Sprint(home))
+	}
+}
+
+func (c *checker) element(s *screen.Screen, id string, e *screen.Element) {
+	k, ok := screen.KindOf(e.Kind)
+	if !ok {
+		return
+	}
+	base := "/elements/" + id
+	name := s.Name + " › " + ElementName(s, id)
+	say := func(rule string, sev Severity, place string, args ...string) {
+		c.add(rule, sev, StopScreens, KindScreen, s.ID, base+place, name, args...)
+	}
+	for _, p := range k.Props {
+		v, _ := e.Props[p.Name].(string)
+		switch {
+		case p.Type == screen.TypeTag && v != "":
+			if _, ok := c.p.Tag(v); !ok {
+				say("screen.tag", Error, "/props/"+p.Name)
+			}
+		case p.Type == screen.TypeScreen && e.Text("action") == screen.ActionOpen:
+			if c.p.Screens[v] == nil {
+				say("screen.target", Error, "/props/"+p.Name)
+			}
+		case p.Type == screen.TypeTemplate:
+			c.template(s, e, id, p, name)
+		}
+		f, bound := e.Bind[p.Name]
+		if !bound {
+			continue
+		}
+		prog, err := formula.Compile(f, c.p.Scope())
+		switch {
+		case err != nil:
+			c.formula(err, StopScreens, KindScreen, s.ID, base+"/bind/"+p.Name, name)
+		case !screen.Accepts(p.Type, prog.Kind()):
+			say("screen.binding.type", Error, "/bind/"+p.Name, "property", p.Title, "wants", screen.Wants(p.Type))
+		}
+	}
+	if e.Writes() {
+		c.writer(e, say)
+	}
+	if len(k.Live) > 0 && e.MainTag() == "" && (e.Kind != "button" || e.Writes()) {
+		say("screen.untagged", Warning, "/props/tag", "kind", k.Title)
+	}
+	if e.X+e.W <= 0 || e.Y+e.H < 0 || e.X >= float64(s.Width) || e.Y >= float64(s.Height) {
+		say("screen.outside", Warning, "/x")
+	}
+}
+
+func (c *checker) template(s *screen.Screen, e *screen.Element, id string, p screen.Prop, name string) {
+	parts, err := formula.ParseTemplate(e.Text(p.Name))
+	place := "/elements/" + id + "/props/" + p.Name
+	if err != nil {
+		c.formula(err, StopScreens, KindScreen, s.ID, place, name)
+		return
+	}
+	for _, part := range parts {
+		if part.Formula == "" {
+			continue
+		}
+		if _, err := formula.Compile(part.Formula, c.p.Scope()); err != nil {
+			c.formula(err, StopScreens, KindScreen, s.ID, place, name)
+		}
+	}
+}
+
+// writer checks an element that writes its tag.
+func (c *checker) writer(e *screen.Element, say func(string, Severity, string, ...string)) {
+	t, ok := c.p.Tag(e.MainTag())
+	if !ok {
+		return
+	}
+	path := c.p.paths.of[t.ID]
+	if !t.Writable() {
+		say("screen.readonly", Error, "/props/tag", "tag", path)
+		return
+	}
+	switch action := e.Text("action"); {
+	case e.Kind == "button" && action == screen.ActionSet:
+		if _, err := t.ParseEntry(e.Text("value")); err != nil {
+			say("screen.value", Error, "/props/value", "tag", path, "reason", err.Error())
+		}
+	case e.Kind == "button" && t.Type.Kind != value.BOOL:
+		say("screen.bool", Error, "/props/tag", "tag", path, "type", t.Type.String())
+	case action == screen.ActionHold:
+		say("screen.watchdog", Note, "/props/action", "tag", path)
+	}
+}
+
+func (c *checker) people() {
+	operate := false
+	for _, r := range c.p.Roles {
+		operate = operate || r.Has("operate")
+	}
+	if !operate {
+		c.add("people.operate", Warning, StopPeople, KindSite, SiteID, "", c.p.Site.Name)
+	}
+}

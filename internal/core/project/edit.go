@@ -1,0 +1,290 @@
+package project
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"reflect"
+	"sort"
+	"strings"
+
+	"readyrail/internal/core/formula"
+)
+
+// Op is one step of an edit, in shown form: it sets the value at a JSON
+// pointer (RFC 6901) of a thing, or removes it when Value is absent. The empty
+// pointer is the whole thing. Arrays are set as a whole.
+type Op struct {
+	Kind  string          `json:"kind"`
+	ID    string          `json:"id"`
+	Path  string          `json:"path"`
+	Value json.RawMessage `json:"value,omitempty"`
+	// Was is the value that the editor saw. Where it is given and another one
+	// stands there now, the edit is refused as stale.
+	Was json.RawMessage `json:"was,omitempty"`
+}
+
+// Change is an applied Op in stored form; exchanging Before and After undoes
+// it. Absent is nil.
+type Change struct {
+	Kind   string          `json:"kind"`
+	ID     string          `json:"id"`
+	Path   string          `json:"path"`
+	Before json.RawMessage `json:"before,omitempty"`
+	After  json.RawMessage `json:"after,omitempty"`
+}
+
+// Refusal says why an edit was not applied. Nothing of the edit was.
+type Refusal struct {
+	Kind    string          `json:"kind"`
+	ID      string          `json:"id"`
+	Path    string          `json:"path"` // JSON pointer to what it is about
+	Message string          `json:"message"`
+	Column  int             `json:"column"`           // in a formula, from 0; -1 elsewhere
+	Stale   bool            `json:"stale"`            // somebody else changed it meanwhile
+	Theirs  json.RawMessage `json:"theirs,omitempty"` // what stands there now
+	Yours   json.RawMessage `json:"yours,omitempty"`  // what the edit would have set
+}
+
+func (r *Refusal) Error() string { return r.Message }
+
+func refuse(kind, id, path string, err error) *Refusal {
+	r := &Refusal{Kind: kind, ID: id, Path: path, Message: err.Error(), Column: -1}
+	var pl *place
+	if errors.As(err, &pl) {
+		r.Path = pl.path
+	}
+	var fe *formula.Error
+	if errors.As(err, &fe) {
+		r.Column = fe.Column
+	}
+	return r
+}
+
+// Edit applies ops in order and returns the new version with what changed.
+// The error is a *Refusal.
+func (p *Project) Edit(ops []Op) (*Project, []Change, error) {
+	next := p.fork()
+	changes := make([]Change, 0, len(ops))
+	touched := newTouched()
+	for _, op := range ops {
+		before, _ := next.Doc(op.Kind, op.ID)
+		if err := next.apply(op, touched); err != nil {
+			return nil, nil, err
+		}
+		touched.add(op.Kind, op.ID)
+		after, _ := next.Doc(op.Kind, op.ID)
+		changes = append(changes, Change{Kind: op.Kind, ID: op.ID, Path: op.Path,
+			Before: valueAt(before, op.Path), After: valueAt(after, op.Path)})
+		if op.Kind == KindFolder || op.Kind == KindTag {
+			// Later formulas of the same edit may name what it just made.
+			touched.stalePaths = true
+		}
+	}
+	if err := next.settle(p, touched); err != nil {
+		return nil, nil, err
+	}
+	return next, changes, nil
+}
+
+// Revert applies the inverse of changes, last first, unless somebody changed
+// the same places since; then the error is a *Refusal.
+func (p *Project) Revert(changes []Change) (*Project, []Change, error) {
+	next := p.fork()
+	touched := newTouched()
+	back := make([]Change, 0, len(changes))
+	for i := len(changes) - 1; i >= 0; i-- {
+		c := changes[i]
+		doc, _ := next.Doc(c.Kind, c.ID)
+		if now := valueAt(doc, c.Path); !sameJSON(now, c.After) {
+			return nil, nil, &Refusal{Kind: c.Kind, ID: c.ID, Path: c.Path, Column: -1, Stale: true, Theirs: now, Yours: c.Before,
+				Message: "this was changed again meanwhile, so taking the older step back would lose that change"}
+		}
+		if err := next.setStored(c.Kind, c.ID, c.Path, c.Before); err != nil {
+			return nil, nil, refuse(c.Kind, c.ID, c.Path, err)
+		}
+		touched.add(c.Kind, c.ID)
+		back = append(back, Change{Kind: c.Kind, ID: c.ID, Path: c.Path, Before: c.After, After: c.Before})
+	}
+	touched.stalePaths = true
+	if err := next.settle(p, touched); err != nil {
+		return nil, nil, err
+	}
+	return next, back, nil
+}
+
+type touchedThings struct {
+	things     map[[2]string]bool
+	tags       map[string]bool
+	folders    bool
+	stalePaths bool
+}
+
+func newTouched() *touchedThings {
+	return &touchedThings{things: map[[2]string]bool{}, tags: map[string]bool{}}
+}
+
+func (t *touchedThings) add(kind, id string) {
+	t.things[[2]string{kind, id}] = true
+	switch kind {
+	case KindTag:
+		t.tags[id] = true
+	case KindFolder:
+		t.folders = true
+	}
+}
+
+func (p *Project) apply(op Op, touched *touchedThings) error {
+	if op.ID == "" || strings.ContainsAny(op.ID, "{}|/ ") || len(op.ID) > 64 {
+		return refuse(op.Kind, op.ID, "", fmt.Errorf("a thing needs an id of at most 64 plain characters"))
+	}
+	if touched.stalePaths && (op.Kind == KindScreen || op.Kind == KindTag && strings.Contains(op.Path+string(op.Value), "formula")) {
+		p.paths = buildPaths(p)
+		touched.stalePaths = false
+	}
+	shown, exists := p.Shown(op.Kind, op.ID)
+	if op.Was != nil || op.Path != "" && !exists {
+		now := valueAt(shown, op.Path)
+		if !exists || !sameJSON(now, op.Was) {
+			message := "somebody changed this meanwhile: both versions are below"
+			if !exists {
+				message = "somebody deleted this meanwhile"
+			}
+			return &Refusal{Kind: op.Kind, ID: op.ID, Path: op.Path, Column: -1, Stale: true, Theirs: now, Yours: op.Value, Message: message}
+		}
+	}
+	if op.Path == "" {
+		if op.Value == nil {
+			if !exists {
+				return &Refusal{Kind: op.Kind, ID: op.ID, Column: -1, Stale: true, Message: "somebody deleted this already"}
+			}
+			if op.Kind == KindSite {
+				return refuse(op.Kind, op.ID, "", errors.New("the site itself cannot be deleted"))
+			}
+			p.drop(op.Kind, op.ID)
+			return nil
+		}
+		if err := p.put(op.Kind, op.ID, op.Value, true); err != nil {
+			return refuse(op.Kind, op.ID, "", err)
+		}
+		return nil
+	}
+	doc, err := setValue(shown, op.Path, op.Value)
+	if err != nil {
+		return refuse(op.Kind, op.ID, op.Path, err)
+	}
+	if err := p.put(op.Kind, op.ID, doc, true); err != nil {
+		return refuse(op.Kind, op.ID, op.Path, err)
+	}
+	return nil
+}
+
+func (p *Project) setStored(kind, id, path string, v json.RawMessage) error {
+	if path == "" {
+		if v == nil {
+			p.drop(kind, id)
+			return nil
+		}
+		return p.put(kind, id, v, false)
+	}
+	doc, ok := p.Doc(kind, id)
+	if !ok {
+		return errors.New("somebody deleted this meanwhile")
+	}
+	doc, err := setValue(doc, path, v)
+	if err != nil {
+		return err
+	}
+	return p.put(kind, id, doc, false)
+}
+
+// settle renews the index and refuses what holds only for the whole: two tags
+// at one path, a folder in itself, a thing in a folder that is not there.
+func (p *Project) settle(old *Project, touched *touchedThings) error {
+	if touched.folders {
+		for id := range p.Folders {
+			if err := p.checkFolder(id); err != nil {
+				return refuse(KindFolder, id, "/parent", err)
+			}
+		}
+		p.paths = buildPaths(p)
+	} else if len(touched.tags) > 0 {
+		p.paths = old.paths.withTags(old.Tags, p.Tags, touched.tags)
+	}
+	if touched.folders {
+		if len(p.paths.folderByKey) != len(p.Folders) {
+			return p.folderClash(touched)
+		}
+		for id, t := range p.Tags {
+			if t.Folder != "" && p.Folders[t.Folder] == nil {
+				return refuse(KindTag, id, "/folder", fmt.Errorf("the folder of %s would be gone: move or delete its tags with it", t.Name))
+			}
+		}
+	}
+	for id := range touched.tags {
+		if t := p.Tags[id]; t != nil && t.Folder != "" && p.Folders[t.Folder] == nil {
+			return refuse(KindTag, id, "/folder", fmt.Errorf("the folder that %s lies in does not exist", t.Name))
+		}
+	}
+	if len(p.paths.clash) > 0 {
+		sort.Strings(p.paths.clash)
+		id := p.paths.clash[0]
+		return refuse(KindTag, id, "/name", fmt.Errorf("there is already a tag %s: choose another name or folder", p.paths.of[id]))
+	}
+	return nil
+}
+
+func (p *Project) checkFolder(id string) error {
+	f := p.Folders[id]
+	if f.Parent != "" && p.Folders[f.Parent] == nil {
+		return fmt.Errorf("the folder that %s lies in does not exist", f.Name)
+	}
+	for up, depth := f.Parent, 0; up != ""; depth++ {
+		if up == id || depth > maxDepth {
+			return fmt.Errorf("the folder %s would lie in itself, or deeper than %d folders", f.Name, maxDepth)
+		}
+		up = p.Folders[up].Parent
+	}
+	return nil
+}
+
+func (p *Project) folderClash(touched *touchedThings) error {
+	seen := map[string]string{}
+	for _, id := range SortedKeys(p.Folders) {
+		path := p.paths.folder[id]
+		if other, ok := seen[strings.ToLower(path)]; ok {
+			if !touched.things[[2]string{KindFolder, id}] {
+				id = other
+			}
+			return refuse(KindFolder, id, "/name", fmt.Errorf("there is already a folder %s: choose another name", path))
+		}
+		seen[strings.ToLower(path)] = id
+	}
+	return nil
+}
+
+// SortedKeys lists a map's keys in order.
+func SortedKeys[T any](m map[string]T) []string {
+	keys := make([]string, 0, len(m))
+	for k := range m {
+		keys = append(keys, k)
+	}
+	sort.Strings(keys)
+	return keys
+}
+
+func sameJSON(a, b json.RawMessage) bool {
+	x, y := parsed(a), parsed(b)
+	return reflect.DeepEqual(x, y)
+}
+
+func parsed(raw json.RawMessage) any {
+	if len(raw) == 0 {
+		return nil
+	}
+	var v any
+	if json.Unmarshal(raw, &v) != nil {
+		return string(raw)
+	}
+	return v
+}

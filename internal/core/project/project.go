@@ -1,0 +1,204 @@
+// Package project holds a whole project: its things by id, their paths, the
+// edits that change them, where each is used, and what the check has to say.
+// A Project is never altered once made; an edit gives a new one that shares
+// what did not change.
+package project
+
+import (
+	"maps"
+	"sync"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/device"
+	"readyrail/internal/core/screen"
+	"readyrail/internal/core/tag"
+)
+
+// The kinds of things that a project is made of.
+const (
+	KindSite   = "site"
+	KindFolder = "folder"
+	KindTag    = "tag"
+	KindDevice = "device"
+	KindScreen = "screen"
+	KindRole   = "role"
+)
+
+// SiteID is the id of the one site.
+const SiteID = "site"
+
+// Site is what holds for the whole project.
+type Site struct {
+	ID          string        `json:"id"`
+	Name        string        `json:"name"`
+	Description string        `json:"description,omitempty"`
+	PanelWidth  int           `json:"panelWidth"`  // pixels
+	PanelHeight int           `json:"panelHeight"` // pixels
+	Areas       []access.Area `json:"areas"`
+}
+
+// Heights of what the Desk draws around a screen, in pixels.
+const (
+	BannerHeight     = 56
+	NavigationHeight = 68
+)
+
+// Project is one version of a project.
+type Project struct {
+	Site    Site
+	Folders map[string]*tag.Folder
+	Tags    map[string]*tag.Tag
+	Devices map[string]*device.Device
+	Screens map[string]*screen.Screen
+	Roles   map[string]*access.Role
+
+	paths *paths
+
+	checkOnce sync.Once
+	findings  []Finding
+	usesOnce  sync.Once
+	uses      map[string][]Use
+}
+
+// New returns an empty project.
+func New(name string) *Project {
+	p := &Project{
+		Site:    Site{ID: SiteID, Name: name, PanelWidth: 1280, PanelHeight: 800, Areas: []access.Area{}},
+		Folders: map[string]*tag.Folder{}, Tags: map[string]*tag.Tag{}, Devices: map[string]*device.Device{},
+		Screens: map[string]*screen.Screen{}, Roles: map[string]*access.Role{},
+	}
+	p.paths = buildPaths(p)
+	return p
+}
+
+// ScreenSize is what a panel leaves to a screen, in pixels.
+func (p *Project) ScreenSize() (w, h int) {
+	return p.Site.PanelWidth, p.Site.PanelHeight - BannerHeight - NavigationHeight
+}
+
+// fork returns a copy whose maps can be altered.
+func (p *Project) fork() *Project {
+	return &Project{
+		Site: p.Site, Folders: maps.Clone(p.Folders), Tags: maps.Clone(p.Tags), Devices: maps.Clone(p.Devices),
+		Screens: maps.Clone(p.Screens), Roles: maps.Clone(p.Roles), paths: p.paths,
+	}
+}
+
+// Tag finds a tag by id.
+func (p *Project) Tag(id string) (*tag.Tag, bool) { t, ok := p.Tags[id]; return t, ok }
+
+// Path returns the path of a tag.
+func (p *Project) Path(id string) (string, bool) { s, ok := p.paths.of[id]; return s, ok }
+
+// FolderPath returns the path of a folder; the empty id is the top.
+func (p *Project) FolderPath(id string) string { return p.paths.folder[id] }
+
+// FindPath returns the id of the tag at a path, whatever its case.
+func (p *Project) FindPath(path string) (id string, ok bool) {
+	id, ok = p.paths.byKey[tag.Key(path)]
+	return id, ok
+}
+
+// FindFolder returns the id of the folder at a path.
+func (p *Project) FindFolder(path string) (id string, ok bool) {
+	if path == "" {
+		return "", true
+	}
+	id, ok = p.paths.folderByKey[tag.Key(path)]
+	return id, ok
+}
+
+// AreaOf returns the area of a tag: its own, or the nearest folder's.
+func (p *Project) AreaOf(t *tag.Tag) string {
+	area, folder := t.Area, t.Folder
+	for depth := 0; area == "" && folder != "" && depth < maxDepth; depth++ {
+		f := p.Folders[folder]
+		if f == nil {
+			break
+		}
+		area, folder = f.Area, f.Parent
+	}
+	return area
+}
+
+// AreaName returns an area's name; "the whole plant" for none.
+func (p *Project) AreaName(id string) string {
+	for _, a := range p.Site.Areas {
+		if a.ID == id {
+			return a.Name
+		}
+	}
+	return "the whole plant"
+}
+
+// maxDepth bounds the nesting of folders.
+const maxDepth = 32
+
+// paths is the index between ids and paths of one version.
+type paths struct {
+	of          map[string]string // tag id to path
+	byKey       map[string]string // path key to tag id
+	folder      map[string]string
+	folderByKey map[string]string
+	clash       []string // ids of tags whose path another tag has
+}
+
+func buildPaths(p *Project) *paths {
+	x := &paths{of: make(map[string]string, len(p.Tags)), byKey: make(map[string]string, len(p.Tags)),
+		folder: make(map[string]string, len(p.Folders)), folderByKey: make(map[string]string, len(p.Folders))}
+	for id := range p.Folders {
+		path := folderPath(p, id, 0)
+		x.folder[id] = path
+		x.folderByKey[tag.Key(path)] = id
+	}
+	for id, t := range p.Tags {
+		x.put(id, t)
+	}
+	return x
+}
+
+func folderPath(p *Project, id string, depth int) string {
+	f := p.Folders[id]
+	if f == nil || depth > maxDepth {
+		return ""
+	}
+	return join(folderPath(p, f.Parent, depth+1), f.Name)
+}
+
+func join(folder, name string) string {
+	if folder == "" {
+		return name
+	}
+	return folder + "." + name
+}
+
+func (x *paths) put(id string, t *tag.Tag) {
+	path := join(x.folder[t.Folder], t.Name)
+	x.of[id] = path
+	key := tag.Key(path)
+	if other, taken := x.byKey[key]; taken && other != id {
+		x.clash = append(x.clash, id)
+		return
+	}
+	x.byKey[key] = id
+}
+
+// withTags returns the index after some tags changed and no folder did.
+func (x *paths) withTags(old, now map[string]*tag.Tag, touched map[string]bool) *paths {
+	y := &paths{of: maps.Clone(x.of), byKey: maps.Clone(x.byKey), folder: x.folder, folderByKey: x.folderByKey}
+	for id := range touched {
+		if old[id] != nil {
+			key := tag.Key(y.of[id])
+			if y.byKey[key] == id {
+				delete(y.byKey, key)
+			}
+			delete(y.of, id)
+		}
+	}
+	for id := range touched {
+		if t := now[id]; t != nil {
+			y.put(id, t)
+		}
+	}
+	return y
+}

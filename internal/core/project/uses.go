@@ -1,0 +1,75 @@
+package project
+
+import (
+	"sort"
+	"strings"
+
+	"readyrail/internal/core/formula"
+	"readyrail/internal/core/screen"
+	"readyrail/internal/core/tag"
+)
+
+// Use is one place that refers to a thing.
+type Use struct {
+	Kind  string `json:"kind"`  // of the thing that refers
+	ID    string `json:"id"`    // its id
+	Place string `json:"place"` // JSON pointer into it
+	Name  string `json:"name"`  // the place in words: "Chamber 1 › Readout"
+}
+
+// Uses lists where a tag, device, folder or screen is used.
+func (p *Project) Uses(id string) []Use {
+	p.usesOnce.Do(p.collectUses)
+	return p.uses[id]
+}
+
+func (p *Project) collectUses() {
+	p.uses = map[string][]Use{}
+	add := func(target string, u Use) { p.uses[target] = append(p.uses[target], u) }
+	for id, t := range p.Tags {
+		path := p.paths.of[id]
+		if t.Device != "" {
+			add(t.Device, Use{KindTag, id, "/device", path})
+		}
+		if t.Folder != "" {
+			add(t.Folder, Use{KindTag, id, "/folder", path})
+		}
+		if t.Formula != "" {
+			for _, ref := range formula.References(t.Formula) {
+				add(ref, Use{KindTag, id, "/formula", path})
+			}
+		}
+	}
+	for id, s := range p.Screens {
+		for _, r := range s.References() {
+			add(r.ID, Use{KindScreen, id, "/elements/" + r.Element + "/" + r.Place, s.Name + " › " + ElementName(s, r.Element)})
+		}
+	}
+	for _, list := range p.uses {
+		sort.Slice(list, func(i, j int) bool {
+			a, b := list[i], list[j]
+			if a.Name != b.Name {
+				return tag.Less(a.Name, b.Name)
+			}
+			return a.Place < b.Place
+		})
+	}
+}
+
+// ElementName names an element for people: its own name, or its kind.
+func ElementName(s *screen.Screen, id string) string {
+	e := s.Elements[id]
+	if e == nil {
+		return id
+	}
+	if e.Name != "" {
+		return e.Name
+	}
+	if caption, _ := e.Props["caption"].(string); caption != "" && !strings.Contains(caption, "{") {
+		return caption
+	}
+	if k, ok := screen.KindOf(e.Kind); ok {
+		return k.Title
+	}
+	return e.Kind
+}

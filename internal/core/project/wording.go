@@ -1,0 +1,77 @@
+package project
+
+import "strings"
+
+// Wording is a rule's sentence and its mend; {name} stands for an argument.
+type Wording struct {
+	Says string
+	Mend string
+}
+
+// wordings renders findings, by language and rule.
+var wordings = map[string]map[string]Wording{
+	"en": {
+		"site.areas":          {"The plant has no areas.", "Add areas where rights differ by part of the plant."},
+		"device.unused":       {"No tag uses this device.", "Bring in its tags, or delete it."},
+		"device.same":         {"{endpoint} unit {unit} is {other} already.", "Give each device its own unit id or endpoint."},
+		"tag.device":          {"Its device no longer exists.", "Choose a device."},
+		"tag.address":         {"{reason}.", "Correct the address or the type."},
+		"tag.formula.type":    {"The formula gives {gives}, the tag is {type}.", "Change the tag's type or the formula."},
+		"tag.overlap":         {"{address} as {type} overlaps {other}, which is {otherType}.", "Correct one of the two addresses or types."},
+		"tag.bits":            {"{address} and {other} are a register and its bits apart.", "Writing one may undo the other: read the bits out of the word with bit(), or leave the word out."},
+		"tag.twice":           {"{address} is {other} already.", "Use one tag for both, unless two names are meant."},
+		"tag.cycle":           {"The tag depends on itself: {members}.", "Break the ring at one of its formulas."},
+		"formula":             {"Column {column}: {reason}.", "Correct the formula."},
+		"formula.gone":        {"Column {column}: {reason}.", "Name another tag."},
+		"screen.home":         {"{count} screens open first; it must be one.", "Mark one screen as the first."},
+		"screen.tag":          {"Its tag no longer exists.", "Choose a tag."},
+		"screen.target":       {"The screen it opens does not exist.", "Choose a screen."},
+		"screen.binding.type": {"{property} takes {wants}.", "Change the formula."},
+		"screen.untagged":     {"It has no tag.", "Drop a tag on it, or choose one."},
+		"screen.readonly":     {"{tag} can only be read.", "Choose a tag that can be written, or use a readout."},
+		"screen.value":        {"{reason}, so {tag} cannot take the value.", "Correct the value that the button sets."},
+		"screen.bool":         {"{tag} is {type}; toggle and hold need a BOOL.", "Choose a BOOL, or another action."},
+		"screen.outside":      {"It lies outside the screen.", "Move it in, or delete it."},
+		"screen.watchdog":     {"{tag} is held by a lease that ends by itself here.", "Let the controller have a watchdog of its own: no screen is a safety function."},
+		"people.operate":      {"No role may operate.", "Give a role the right to enter values."},
+	},
+	"de": {
+		"site.areas":          {"Die Anlage hat keine Bereiche.", "Bereiche anlegen, wo Rechte je Anlagenteil verschieden sind."},
+		"device.unused":       {"Keine Variable benutzt dieses Gerät.", "Seine Variablen einlesen oder das Gerät löschen."},
+		"device.same":         {"{endpoint} Unit {unit} ist schon {other}.", "Jedem Gerät eine eigene Unit-ID oder Adresse geben."},
+		"tag.device":          {"Ihr Gerät gibt es nicht mehr.", "Ein Gerät wählen."},
+		"tag.address":         {"{reason}.", "Adresse oder Typ berichtigen."},
+		"tag.formula.type":    {"Die Formel ergibt {gives}, die Variable ist {type}.", "Typ oder Formel ändern."},
+		"tag.overlap":         {"{address} als {type} überschneidet {other} ({otherType}).", "Eine der beiden Adressen oder Typen berichtigen."},
+		"tag.bits":            {"{address} und {other} sind ein Register und seine Bits getrennt.", "Ein Schreiben kann das andere aufheben: Bits mit bit() aus dem Wort lesen oder das Wort weglassen."},
+		"tag.twice":           {"{address} ist schon {other}.", "Eine Variable für beides, wenn nicht zwei Namen gemeint sind."},
+		"tag.cycle":           {"Die Variable hängt von sich selbst ab: {members}.", "Den Ring an einer Formel auftrennen."},
+		"formula":             {"Spalte {column}: {reason}.", "Die Formel berichtigen."},
+		"formula.gone":        {"Spalte {column}: {reason}.", "Eine andere Variable nennen."},
+		"screen.home":         {"{count} Bilder öffnen zuerst; es muss eines sein.", "Ein Bild als erstes kennzeichnen."},
+		"screen.tag":          {"Die Variable gibt es nicht mehr.", "Eine Variable wählen."},
+		"screen.target":       {"Das Bild, das es öffnet, gibt es nicht.", "Ein Bild wählen."},
+		"screen.binding.type": {"{property} nimmt {wants}.", "Die Formel ändern."},
+		"screen.untagged":     {"Es hat keine Variable.", "Eine Variable darauf ziehen oder wählen."},
+		"screen.readonly":     {"{tag} kann nur gelesen werden.", "Eine schreibbare Variable wählen oder eine Anzeige nehmen."},
+		"screen.value":        {"{reason}; {tag} kann den Wert nicht nehmen.", "Den Wert der Taste berichtigen."},
+		"screen.bool":         {"{tag} ist {type}; Umschalten und Halten brauchen BOOL.", "Ein BOOL wählen oder eine andere Wirkung."},
+		"screen.outside":      {"Es liegt außerhalb des Bildes.", "Hereinholen oder löschen."},
+		"screen.watchdog":     {"{tag} wird hier von einer Frist gehalten, die von selbst endet.", "Die Steuerung soll selbst überwachen: kein Bild ist eine Sicherheitsfunktion."},
+		"people.operate":      {"Keine Rolle darf bedienen.", "Einer Rolle das Recht geben, Werte einzugeben."},
+	},
+}
+
+// Render puts a finding into words; an unknown language gives English.
+func (f Finding) Render(language string) Wording {
+	list, ok := wordings[language]
+	if !ok {
+		list = wordings["en"]
+	}
+	w := list[f.Rule]
+	for k, v := range f.Args {
+		w.Says = strings.ReplaceAll(w.Says, "{"+k+"}", v)
+		w.Mend = strings.ReplaceAll(w.Mend, "{"+k+"}", v)
+	}
+	return w
+}
