@@ -1,0 +1,489 @@
+package link
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"sync"
+	"time"
+
+	"readyrail/internal/core/device"
+	"readyrail/internal/core/value"
+)
+
+// config is what an endpoint has to do: groups of points by unit and rate,
+// with who wants each.
+type config struct {
+	devices map[byte]device.Device
+	groups  map[groupKey]*group
+}
+
+type groupKey struct {
+	unit  byte
+	every time.Duration
+}
+
+// group is read as a whole, once a period.
+type group struct {
+	key    groupKey
+	dev    device.Device
+	points []Point
+	index  map[Point]int
+	wants  []*want
+
+	poll    Poll
+	values  []value.Value
+	due     time.Time
+	failing int // points that the device refuses
+}
+
+// want is one subscriber's share of a group.
+type want struct {
+	sink    Sink
+	handles []int32
+	members []int
+}
+
+func (c *config) add(d DeviceSubscriptions, sink Sink) {
+	if c.groups == nil {
+		c.groups, c.devices = map[groupKey]*group{}, map[byte]device.Device{}
+	}
+	unit := byte(d.Device.Unit)
+	c.devices[unit] = d.Device
+	shares := map[groupKey]*want{}
+	for _, s := range d.Subscriptions {
+		key := groupKey{unit, s.Every}
+		g := c.groups[key]
+		if g == nil {
+			g = &group{key: key, dev: d.Device, index: map[Point]int{}}
+			c.groups[key] = g
+		}
+		w := shares[key]
+		if w == nil {
+			w = &want{sink: sink}
+			shares[key] = w
+			g.wants = append(g.wants, w)
+		}
+		i, ok := g.index[s.Point]
+		if !ok {
+			i = len(g.points)
+			g.index[s.Point] = i
+			g.points = append(g.points, s.Point)
+		}
+		w.handles = append(w.handles, s.Handle)
+		w.members = append(w.members, i)
+	}
+}
+
+// deliver hands a group's values to all who want them.
+func (g *group) deliver(now time.Time) {
+	for _, w := range g.wants {
+		out := make([]Reading, len(w.handles))
+		for i, h := range w.handles {
+			out[i] = Reading{h, g.values[w.members[i]].At(now)}
+		}
+		w.sink(out)
+	}
+}
+
+func (g *group) fail(q value.Quality, now time.Time) {
+	for i, p := range g.points {
+		g.values[i] = value.Bad(p.Type.Kind, q)
+	}
+	g.deliver(now)
+}
+
+type write struct {
+	ctx     context.Context
+	point   Point
+	value   value.Value
+	timeout time.Duration
+	done    chan written
+}
+
+type written struct {
+	back value.Value
+	err  error
+}
+
+// endpoint owns one connection. Its goroutine alone talks to the driver.
+type endpoint struct {
+	name     string
+	protocol Protocol
+	driver   Driver
+	cancel   context.CancelFunc
+	urgent   chan *write
+	writes   chan *write
+	renewed  chan *config
+	closed   chan struct{} // when the goroutine has ended
+
+	mu     sync.Mutex
+	state  Status
+	stats  Stats
+	units  map[byte]*unit
+	missed int
+}
+
+// unit is how one unit behind the endpoint fares.
+type unit struct {
+	silent    int // polls without an answer, in a row
+	until     time.Time
+	problem   string
+	problemAt time.Time
+	since     time.Time
+	blocks    int
+	points    int
+	failing   int
+}
+
+func newEndpoint(name string, p Protocol) *endpoint {
+	return &endpoint{name: name, protocol: p, driver: p.New(name), urgent: make(chan *write, 64), writes: make(chan *write, 256),
+		renewed: make(chan *config, 1), closed: make(chan struct{}), units: map[byte]*unit{}, state: Status{State: Connecting, Since: time.Now()}}
+}
+
+// configure replaces the configuration; of several in a row the newest wins.
+func (e *endpoint) configure(c *config) {
+	for {
+		select {
+		case e.renewed <- c:
+			return
+		default:
+			select {
+			case <-e.renewed:
+			default:
+			}
+		}
+	}
+}
+
+func (e *endpoint) write(w *write, urgent bool) (value.Value, error) {
+	e.mu.Lock()
+	up := e.state.State == Up
+	e.mu.Unlock()
+	if !up {
+		return value.Value{}, fmt.Errorf("%w: no connection to %s", ErrNotSent, e.name)
+	}
+	queue := e.writes
+	if urgent {
+		queue = e.urgent
+	}
+	select {
+	case queue <- w:
+	default:
+		return value.Value{}, fmt.Errorf("%w: too many writes are waiting for %s", ErrNotSent, e.name)
+	}
+	// Whether a queued write was sent is known to the goroutine alone, so the
+	// answer is waited for even when the caller's time is up.
+	select {
+	case r := <-w.done:
+		return r.back, r.err
+	case <-e.closed:
+	}
+	select {
+	case r := <-w.done:
+		return r.back, r.err
+	default:
+		return value.Value{}, fmt.Errorf("%w: the link was closed", ErrNotSent)
+	}
+}
+
+// Backoff of connecting: from a quarter of a second, doubled, to five seconds.
+const (
+	firstRetry = 250 * time.Millisecond
+	lastRetry  = 5 * time.Second
+)
+
+func (e *endpoint) run(ctx context.Context) {
+	defer close(e.closed)
+	defer e.driver.Close()
+	var c *config
+	var retryAt time.Time
+	retry := firstRetry
+	timer := time.NewTimer(0)
+	defer timer.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case next := <-e.renewed:
+			c = e.adopt(c, next)
+		case w := <-e.urgent:
+			e.doWrite(w)
+		case w := <-e.writes:
+			e.doWrite(w)
+		case <-timer.C:
+		}
+		e.drainWrites()
+		now := time.Now()
+		if c != nil && !e.connected() {
+			if now.Before(retryAt) {
+				timer.Reset(min(retryAt.Sub(now), 100*time.Millisecond))
+				continue
+			}
+			if err := e.connect(ctx, c); err != nil {
+				retryAt, retry = time.Now().Add(retry), min(2*retry, lastRetry)
+				timer.Reset(100 * time.Millisecond)
+				continue
+			}
+			retry = firstRetry
+		}
+		if c != nil {
+			timer.Reset(e.pollDue(ctx, c))
+		}
+	}
+}
+
+// adopt plans a new configuration; groups that did not change keep their plan,
+// with what it has learned, and their next due time.
+func (e *endpoint) adopt(old, next *config) *config {
+	now := time.Now()
+	n := 0
+	for key, g := range next.groups {
+		if old != nil {
+			if o := old.groups[key]; o != nil && o.dev == g.dev && samePoints(o.points, g.points) {
+				g.poll, g.values, g.due = o.poll, o.values, o.due
+				continue
+			}
+		}
+		g.poll = e.driver.Plan(g.points, g.dev)
+		g.values = make([]value.Value, len(g.points))
+		// Groups start apart, so that they do not all fall due together.
+		g.due = now.Add(time.Duration(n) * 5 * time.Millisecond)
+		n++
+	}
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	for id := range next.devices {
+		if e.units[id] == nil {
+			e.units[id] = &unit{since: now}
+		}
+	}
+	return next
+}
+
+func samePoints(a, b []Point) bool {
+	if len(a) != len(b) {
+		return false
+	}
+	for i := range a {
+		if a[i] != b[i] {
+			return false
+		}
+	}
+	return true
+}
+
+func (e *endpoint) connected() bool {
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	return e.state.State == Up
+}
+
+func (e *endpoint) connect(ctx context.Context, c *config) error {
+	timeout := 5 * time.Second
+	var dev device.Device
+	for _, d := range c.devices {
+		dev = d
+		timeout = min(timeout, time.Duration(d.Timeout)*time.Millisecond)
+	}
+	dial, cancel := context.WithTimeout(ctx, timeout)
+	defer cancel()
+	if err := e.driver.Connect(dial); err != nil {
+		e.lost(c, err, dev)
+		return err
+	}
+	now := time.Now()
+	e.mu.Lock()
+	e.state.State, e.state.Since = Up, now
+	for _, u := range e.units {
+		u.silent, u.until = 0, time.Time{}
+	}
+	e.mu.Unlock()
+	for _, g := range c.groups {
+		g.due = now
+	}
+	return nil
+}
+
+// lost records that the connection is gone and makes every value bad.
+func (e *endpoint) lost(c *config, err error, dev device.Device) {
+	now := time.Now()
+	e.driver.Close()
+	e.mu.Lock()
+	if e.state.State != Down {
+		e.state.State, e.state.Since = Down, now
+	}
+	e.stats = e.driver.Stats()
+	e.state.Problem, e.state.ProblemAt = e.protocol.Explain(err, dev), now
+	e.mu.Unlock()
+	for _, g := range c.groups {
+		g.fail(value.BadNotConnected, now)
+	}
+}
+
+// pollDue reads every group that is due and returns the time to the next.
+func (e *endpoint) pollDue(ctx context.Context, c *config) time.Duration {
+	next := time.Second
+	for _, g := range c.groups {
+		now := time.Now()
+		if wait := g.due.Sub(now); wait > 0 {
+			next = min(next, wait)
+			continue
+		}
+		if now.Sub(g.due) > g.key.every && !g.due.IsZero() {
+			e.mu.Lock()
+			e.missed++
+			e.mu.Unlock()
+		}
+		// Due times stay on their grid; periods that passed are not caught up.
+		for g.due = g.due.Add(g.key.every); !g.due.After(now); {
+			g.due = now.Add(g.key.every)
+		}
+		next = min(next, g.due.Sub(now))
+		if e.resting(g.key.unit, now) {
+			g.fail(value.BadNoAnswer, now)
+			continue
+		}
+		err := g.poll.Read(ctx, g.values, e.drainWrites)
+		if ctx.Err() != nil {
+			return 0
+		}
+		now = time.Now()
+		if err == nil {
+			e.succeeded(c, g)
+			g.deliver(now)
+			continue
+		}
+		if !e.silence(g, err, now) {
+			e.lost(c, err, g.dev)
+			return firstRetry
+		}
+	}
+	return max(next, 0)
+}
+
+func (e *endpoint) resting(id byte, now time.Time) bool {
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	u := e.units[id]
+	return u != nil && now.Before(u.until)
+}
+
+// succeeded records a poll that went through.
+func (e *endpoint) succeeded(c *config, g *group) {
+	g.failing = 0
+	for i := range g.values {
+		if g.values[i].Quality == value.BadRefused {
+			g.failing++
+		}
+	}
+	stats := e.driver.Stats()
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	e.stats = stats
+	u := e.units[g.key.unit]
+	if u.silent > 0 {
+		u.since = time.Now()
+	}
+	u.silent, u.blocks, u.points, u.failing = 0, 0, 0, 0
+	for _, o := range c.groups {
+		if o.key.unit == g.key.unit {
+			u.blocks += o.poll.Requests()
+			u.points += len(o.points)
+			u.failing += o.failing
+		}
+	}
+}
+
+// silence handles a failed poll. It returns false when the whole link has to
+// be made anew; true when only the unit failed, which is then left alone for a
+// while so that it holds up no other.
+func (e *endpoint) silence(g *group, err error, now time.Time) bool {
+	if !errors.Is(err, ErrNoAnswer) && !answered(err) {
+		return false
+	}
+	e.mu.Lock()
+	u := e.units[g.key.unit]
+	u.silent++
+	if u.silent == 1 {
+		u.since = now
+	}
+	u.problem, u.problemAt = e.protocol.Explain(err, g.dev), now
+	alone := len(e.units) == 1
+	if u.silent >= 2 && !alone {
+		u.until = now.Add(min(time.Duration(u.silent)*time.Second, lastRetry))
+	}
+	again := u.silent >= 3 && alone
+	e.mu.Unlock()
+	if again {
+		return false
+	}
+	g.fail(value.BadNoAnswer, now)
+	return true
+}
+
+// answered tells whether an error is itself an answer of the far side, as when
+// a gateway says that a unit behind it is silent.
+func answered(err error) bool {
+	var a interface{ Answered() bool }
+	return errors.As(err, &a) && a.Answered()
+}
+
+// drainWrites does the writes that wait, urgent ones first.
+func (e *endpoint) drainWrites() {
+	for {
+		select {
+		case w := <-e.urgent:
+			e.doWrite(w)
+			continue
+		default:
+		}
+		select {
+		case w := <-e.urgent:
+			e.doWrite(w)
+		case w := <-e.writes:
+			e.doWrite(w)
+		default:
+			return
+		}
+	}
+}
+
+func (e *endpoint) doWrite(w *write) {
+	if err := w.ctx.Err(); err != nil {
+		w.done <- written{err: fmt.Errorf("%w: it waited too long", ErrNotSent)}
+		return
+	}
+	if !e.connected() {
+		w.done <- written{err: fmt.Errorf("%w: no connection to %s", ErrNotSent, e.name)}
+		return
+	}
+	// Once sent, a write is seen through to its answer.
+	ctx := context.WithoutCancel(w.ctx)
+	if err := e.driver.Write(ctx, w.point, w.value, w.timeout); err != nil {
+		w.done <- written{err: err}
+		return
+	}
+	back, err := e.driver.ReadOne(ctx, w.point, w.timeout)
+	if err != nil {
+		back = value.Bad(w.value.Kind, value.BadNoAnswer)
+	}
+	w.done <- written{back: back}
+}
+
+func (e *endpoint) status(id byte) Status {
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	s := e.state
+	s.Requests, s.Errors, s.RoundTrip, s.Missed = e.stats.Requests, e.stats.Errors, e.stats.RoundTrip, e.missed
+	if u := e.units[id]; u != nil {
+		s.Blocks, s.Points, s.Failing = u.blocks, u.points, u.failing
+		if u.silent > 0 && s.State == Up {
+			s.State, s.Since = Down, u.since
+		}
+		if u.problemAt.After(s.ProblemAt) {
+			s.Problem, s.ProblemAt = u.problem, u.problemAt
+		}
+	}
+	return s
+}

@@ -1,0 +1,68 @@
+package modbus
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"net"
+	"syscall"
+	"time"
+
+	"readyrail/internal/core/device"
+	"readyrail/internal/core/value"
+	"readyrail/internal/link"
+	"readyrail/internal/modbus"
+)
+
+// Test connects to a device of its own accord and reads one register. It
+// returns the round-trip time, or why not as an error in plain words.
+func Test(ctx context.Context, dev device.Device) (time.Duration, error) {
+	d := New(dev.Endpoint())
+	timeout := time.Duration(dev.Timeout) * time.Millisecond
+	dial, cancel := context.WithTimeout(ctx, timeout)
+	defer cancel()
+	if err := d.Connect(dial); err != nil {
+		return 0, errors.New(Explain(err, dev))
+	}
+	defer d.Close()
+	point := link.Point{Unit: byte(dev.Unit), Addr: device.Address{Space: device.Holding, Bit: device.NoBit}, Type: value.Type{Kind: value.UINT}, Order: dev.Order}
+	_, err := d.ReadOne(ctx, point, timeout)
+	var e modbus.Exception
+	if errors.As(err, &e) && e != modbus.GatewayPath && e != modbus.GatewayTarget {
+		// It is there and speaks Modbus; what it has at holding:0 is its own affair.
+		err = nil
+	}
+	if err != nil {
+		return 0, errors.New(Explain(err, dev))
+	}
+	return d.stats.RoundTrip, nil
+}
+
+// Explain puts a failure of the link into plain words, with a way to mend it.
+func Explain(err error, dev device.Device) string {
+	var e modbus.Exception
+	var m modbus.Malformed
+	var dns *net.DNSError
+	switch {
+	case errors.As(err, &dns):
+		return fmt.Sprintf("no host is known by the name %s: check the spelling, or give an IP address", dev.Host)
+	case errors.Is(err, syscall.ECONNREFUSED):
+		return fmt.Sprintf("%s refused the connection: nothing listens on port %d there", dev.Host, dev.Port)
+	case errors.Is(err, syscall.EHOSTUNREACH), errors.Is(err, syscall.ENETUNREACH):
+		return fmt.Sprintf("there is no way to %s from this server: check the network", dev.Host)
+	case errors.As(err, &e) && (e == modbus.GatewayPath || e == modbus.GatewayTarget):
+		return fmt.Sprintf("%s answers, but not for unit %d: check the unit id", dev.Host, dev.Unit)
+	case errors.As(err, &e):
+		return e.Error()
+	case errors.As(err, &m):
+		return fmt.Sprintf("what listens on %s does not speak Modbus TCP (%s)", dev.Endpoint(), string(m))
+	case errors.Is(err, link.ErrNoAnswer):
+		return fmt.Sprintf("%s took the connection, but unit %d gave no answer within %d ms: check the unit id and the time-out", dev.Host, dev.Unit, dev.Timeout)
+	case errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, syscall.ECONNRESET), errors.Is(err, syscall.EPIPE), errors.Is(err, net.ErrClosed):
+		return fmt.Sprintf("%s closed the connection", dev.Host)
+	case errors.Is(err, context.DeadlineExceeded), isTimeout(err):
+		return fmt.Sprintf("no answer from %s within %d ms: check the host, the network and the firewall", dev.Host, dev.Timeout)
+	}
+	return fmt.Sprintf("the link failed: %v", err)
+}
