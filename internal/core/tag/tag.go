@@ -17,7 +17,6 @@ const (
 	Device   Source = "device"   // read from and written to a device
 	Internal Source = "internal" // held here
 	Computed Source = "computed" // the result of a formula
-	System   Source = "system"   // kept by the application, read only
 )
 
 // Access says whether a device tag may be written.
@@ -108,8 +107,8 @@ func (t *Tag) Check() (field string, err error) {
 	switch {
 	case k == value.None:
 		return "type", fmt.Errorf("a tag needs a type, such as INT or REAL")
-	case t.Source != Device && t.Source != Internal && t.Source != Computed && t.Source != System:
-		return "source", fmt.Errorf("source %q is not known: use device, internal, computed or system", t.Source)
+	case t.Source != Device && t.Source != Internal && t.Source != Computed:
+		return "source", fmt.Errorf("source %q is not known: use device, internal or computed", t.Source)
 	case t.Source == Device && t.Address == "":
 		return "address", fmt.Errorf("a device tag needs an address")
 	case t.Source == Computed && t.Formula == "":

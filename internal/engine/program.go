@@ -1,0 +1,221 @@
+// Package engine runs one compiled program: a table of tag values, scaling,
+// computed tags, staleness and delivery to subscribers. An Engine is driven
+// step by step with time passed in; a Runner gives it a goroutine.
+package engine
+
+import (
+	"time"
+
+	"readyrail/internal/core/device"
+	"readyrail/internal/core/formula"
+	"readyrail/internal/core/project"
+	"readyrail/internal/core/tag"
+	"readyrail/internal/core/value"
+)
+
+// Program is a project compiled for the engine. Every tag has a dense slot. A
+// program compiled after another keeps the slots of the tags they share, and
+// never gives a slot to another tag, so that values in flight find their way.
+type Program struct {
+	specs      []*spec          // by slot; nil where a tag is gone
+	slots      map[string]int32 // by id
+	order      []int32          // slots of computed tags, each behind all it depends on
+	rank       []int32          // by slot: place in order, -1 when not computed
+	dependents [][]int32        // by slot: ranks of the computed tags that read it
+}
+
+// spec is what the engine needs to know of one tag.
+type spec struct {
+	tag     *tag.Tag
+	kind    value.Kind
+	scaled  bool
+	lin     tag.Linear
+	invert  bool
+	device  *device.Device // nil unless the source is a device
+	maxAge  time.Duration  // of a device tag's value until it is stale
+	program *formula.Program
+	initial value.Value
+	broken  bool
+}
+
+// Slot returns a tag's slot.
+func (p *Program) Slot(id string) (int32, bool) { s, ok := p.slots[id]; return s, ok }
+
+// Len is the number of slots, including those of tags that are gone.
+func (p *Program) Len() int { return len(p.specs) }
+
+// Tag returns the definition in a slot, nil where the tag is gone.
+func (p *Program) Tag(slot int32) *tag.Tag {
+	if s := p.specs[slot]; s != nil {
+		return s.tag
+	}
+	return nil
+}
+
+// Compile turns a project into a program. prev, which may be nil, is the
+// program that it will follow; what did not change is taken from there.
+func Compile(p *project.Project, prev *Program) *Program {
+	next := &Program{}
+	if prev != nil {
+		next.specs = append(make([]*spec, 0, len(prev.specs)+8), prev.specs...)
+	}
+	next.slots = make(map[string]int32, len(p.Tags))
+	changed := map[string]bool{} // tags whose kind or presence changed
+	computed := false
+	for slot, s := range next.specs {
+		if s == nil {
+			continue
+		}
+		t := p.Tags[s.tag.ID]
+		if t == nil {
+			changed[s.tag.ID] = true
+			computed = computed || s.program != nil || s.broken
+			next.specs[slot] = nil
+			continue
+		}
+		next.slots[t.ID] = int32(slot)
+		if t == s.tag && s.device == deviceOf(p, t) {
+			continue
+		}
+		n := newSpec(p, t)
+		if n.kind != s.kind {
+			changed[t.ID] = true
+		}
+		computed = computed || t.Source == tag.Computed || s.tag.Source == tag.Computed
+		next.specs[slot] = n
+	}
+	for id, t := range p.Tags {
+		if _, ok := next.slots[id]; !ok {
+			next.slots[id] = int32(len(next.specs))
+			next.specs = append(next.specs, newSpec(p, t))
+			changed[id] = true
+			computed = computed || t.Source == tag.Computed
+		}
+	}
+	if prev != nil && !computed && len(changed) == 0 {
+		next.order, next.rank, next.dependents = prev.order, prev.rank, prev.dependents
+		return next
+	}
+	next.compileFormulas(p, changed)
+	next.sort(p)
+	return next
+}
+
+func deviceOf(p *project.Project, t *tag.Tag) *device.Device {
+	if t.Source != tag.Device {
+		return nil
+	}
+	return p.Devices[t.Device]
+}
+
+func newSpec(p *project.Project, t *tag.Tag) *spec {
+	s := &spec{tag: t, kind: t.Kind(), invert: t.Invert, device: deviceOf(p, t)}
+	if t.Scale != nil && t.Type.Kind.IsNumber() {
+		s.scaled, s.lin = true, t.Scale.Linear()
+	}
+	switch t.Source {
+	case tag.Device:
+		s.broken = s.device == nil
+		if s.device != nil {
+			s.maxAge = 3*s.device.PollEvery(t) + 250*time.Millisecond
+			_, err := s.device.CheckTag(t)
+			s.broken = err != nil
+		}
+	case tag.Internal:
+		s.initial = zero(s.kind)
+		if t.Initial != "" {
+			if v, err := value.Parse(t.EngineeringType(), t.Initial); err == nil {
+				s.initial = v
+			}
+		}
+	}
+	return s
+}
+
+func zero(k value.Kind) value.Value {
+	switch {
+	case k == value.STRING:
+		return value.Str("")
+	case k.IsReal():
+		return value.Real(k, 0)
+	case k == value.BOOL:
+		return value.Bool(false)
+	}
+	return value.Int(k, 0)
+}
+
+func (p *Program) compileFormulas(proj *project.Project, changed map[string]bool) {
+	scope := formula.Scope{
+		Tag: func(id string) (int32, value.Kind, bool) {
+			slot, ok := p.slots[id]
+			if !ok {
+				return 0, 0, false
+			}
+			return slot, p.specs[slot].kind, true
+		},
+		Path: proj.Path,
+	}
+	for i, s := range p.specs {
+		if s == nil || s.tag.Source != tag.Computed {
+			continue
+		}
+		if s.program != nil && !refersTo(s.tag.Formula, changed) {
+			continue
+		}
+		n := *s
+		prog, err := formula.Compile(s.tag.Formula, scope)
+		n.program, n.broken = prog, err != nil
+		p.specs[i] = &n
+	}
+}
+
+func refersTo(stored string, changed map[string]bool) bool {
+	if len(changed) == 0 {
+		return false
+	}
+	for _, id := range formula.References(stored) {
+		if changed[id] {
+			return true
+		}
+	}
+	return false
+}
+
+// sort orders the computed tags by dependency. Members of a ring are broken.
+func (p *Program) sort(proj *project.Project) {
+	p.rank = make([]int32, len(p.specs))
+	p.dependents = make([][]int32, len(p.specs))
+	for i := range p.rank {
+		p.rank[i] = -1
+	}
+	for _, ring := range proj.Cycles() {
+		for _, id := range ring {
+			slot := p.slots[id]
+			n := *p.specs[slot]
+			n.program, n.broken = nil, true
+			p.specs[slot] = &n
+		}
+	}
+	state := make([]uint8, len(p.specs))
+	var visit func(slot int32)
+	visit = func(slot int32) {
+		s := p.specs[slot]
+		if s == nil || s.program == nil || state[slot] != 0 {
+			return
+		}
+		state[slot] = 1
+		for _, d := range s.program.Slots() {
+			visit(d)
+		}
+		p.rank[slot] = int32(len(p.order))
+		p.order = append(p.order, slot)
+	}
+	for slot := range p.specs {
+		visit(int32(slot))
+	}
+	for r, slot := range p.order {
+		for _, d := range p.specs[slot].program.Slots() {
+			p.dependents[d] = append(p.dependents[d], int32(r))
+		}
+	}
+}

@@ -1,0 +1,106 @@
+package engine
+
+import (
+	"sync"
+	"sync/atomic"
+	"time"
+)
+
+// TickEvery is how often changes go out to subscribers.
+const TickEvery = 50 * time.Millisecond
+
+// maxPending bounds the batches that wait for the engine; beyond it the oldest
+// are dropped, since a newer value of the same tag is on its way.
+const maxPending = 4096
+
+// Runner gives an engine its goroutine.
+type Runner struct {
+	engine *Engine
+	beat   atomic.Int64
+	work   chan func(*Engine)
+	wake   chan struct{}
+	quit   chan struct{}
+	done   chan struct{}
+
+	mu      sync.Mutex
+	pending [][]Update
+	dropped int64
+}
+
+// Run starts a program in a goroutine of its own.
+func Run(prog *Program) *Runner {
+	r := &Runner{engine: New(prog, time.Now()), work: make(chan func(*Engine)), wake: make(chan struct{}, 1), quit: make(chan struct{}), done: make(chan struct{})}
+	r.beat.Store(time.Now().UnixNano())
+	go r.loop()
+	return r
+}
+
+// Close stops the engine and waits for it.
+func (r *Runner) Close() {
+	close(r.quit)
+	<-r.done
+}
+
+// Beat is when the engine last completed a round. It comes from the engine's
+// own goroutine, so that a stuck engine cannot look alive.
+func (r *Runner) Beat() time.Time { return time.Unix(0, r.beat.Load()) }
+
+// Push hands over a batch of raw values; it never blocks. The runner keeps the
+// slice.
+func (r *Runner) Push(batch []Update) {
+	r.mu.Lock()
+	if len(r.pending) >= maxPending {
+		r.pending = r.pending[1:]
+		r.dropped++
+	}
+	r.pending = append(r.pending, batch)
+	r.mu.Unlock()
+	select {
+	case r.wake <- struct{}{}:
+	default:
+	}
+}
+
+// Do runs f in the engine's goroutine and waits for it. It returns false when
+// the engine has been closed.
+func (r *Runner) Do(f func(*Engine)) bool {
+	done := make(chan struct{})
+	select {
+	case r.work <- func(e *Engine) { f(e); close(done) }:
+		<-done
+		return true
+	case <-r.done:
+		return false
+	}
+}
+
+func (r *Runner) loop() {
+	defer close(r.done)
+	tick := time.NewTicker(TickEvery)
+	defer tick.Stop()
+	for {
+		select {
+		case <-r.quit:
+			return
+		case f := <-r.work:
+			f(r.engine)
+		case <-r.wake:
+			r.drain()
+		case <-tick.C:
+			r.drain()
+			r.engine.Tick(time.Now())
+			r.beat.Store(time.Now().UnixNano())
+		}
+	}
+}
+
+func (r *Runner) drain() {
+	r.mu.Lock()
+	batches := r.pending
+	r.pending = nil
+	r.mu.Unlock()
+	now := time.Now()
+	for _, b := range batches {
+		r.engine.Update(b, now)
+	}
+}
