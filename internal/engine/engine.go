@@ -56,6 +56,7 @@ func (e *Engine) Apply(next *Program, now time.Time) {
 	e.frame.Slots = make([]value.Value, n)
 	e.raw, e.seen = make([]value.Value, n), make([]int64, n)
 	e.isNew = make([]bool, n)
+	e.watchers = nil // made anew below, when every value is in place
 	e.changed = e.changed[:0]
 	e.dirty = make([]uint64, (len(next.order)+63)/64)
 	for i, s := range next.specs {

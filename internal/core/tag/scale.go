@@ -29,39 +29,39 @@ func (s Scale) Check() error {
 	return nil
 }
 
-// Linear is the scale as a factor and an offset: engineering = raw*Gain + Offset.
+// Linear is a scale prepared for the hot path.
 type Linear struct {
-	Gain, Offset float64
-	Low, High    float64 // engineering ends, for the clamp
-	Clamp        bool
+	rawLow, rawSpan float64
+	engLow, engSpan float64
+	low, high       float64 // engineering ends, for the clamp
+	clamp           bool
 }
 
-// Linear precomputes the scale for the hot path.
+// Linear prepares the scale.
 func (s Scale) Linear() Linear {
-	g := (s.EngHigh - s.EngLow) / (s.RawHigh - s.RawLow)
-	low, high := s.EngLow, s.EngHigh
-	if low > high {
-		low, high = high, low
-	}
-	return Linear{Gain: g, Offset: s.EngLow - s.RawLow*g, Low: low, High: high, Clamp: s.Clamp}
+	return Linear{rawLow: s.RawLow, rawSpan: s.RawHigh - s.RawLow, engLow: s.EngLow, engSpan: s.EngHigh - s.EngLow,
+		low: min(s.EngLow, s.EngHigh), high: max(s.EngLow, s.EngHigh), clamp: s.Clamp}
 }
 
-// Read converts a raw number. cut is true when the clamp changed it.
+// Read converts a raw number. cut is true when the clamp changed it. It
+// multiplies before it divides, so that 3 of 10 is 0.3 and not a neighbour.
 func (l Linear) Read(raw float64) (eng float64, cut bool) {
-	eng = raw*l.Gain + l.Offset
-	if l.Clamp {
-		if eng < l.Low {
-			return l.Low, true
+	eng = (raw-l.rawLow)*l.engSpan/l.rawSpan + l.engLow
+	if l.clamp {
+		if eng < l.low {
+			return l.low, true
 		}
-		if eng > l.High {
-			return l.High, true
+		if eng > l.high {
+			return l.high, true
 		}
 	}
 	return eng, false
 }
 
 // Write converts an engineering number back to a raw one.
-func (l Linear) Write(eng float64) float64 { return (eng - l.Offset) / l.Gain }
+func (l Linear) Write(eng float64) float64 {
+	return (eng-l.engLow)*l.rawSpan/l.engSpan + l.rawLow
+}
 
 // ToEngineering turns a raw value into what formulas and screens see: scaled
 // numbers as LREAL, an inverted BOOL turned, everything else unchanged.

@@ -150,7 +150,9 @@ func (t *Tag) Limits() (low, high float64, own bool) {
 		low, high = float64(l), float64(h)
 		if t.Scale != nil {
 			lin := t.Scale.Linear()
-			low, high = low*lin.Gain+lin.Offset, high*lin.Gain+lin.Offset
+			lin.clamp = false
+			low, _ = lin.Read(low)
+			high, _ = lin.Read(high)
 			if low > high {
 				low, high = high, low
 			}

@@ -1,0 +1,161 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"path/filepath"
+
+	"github.com/jmoiron/sqlx"
+
+	"readyrail/internal/core/project"
+)
+
+// Project is project.db: the draft, what changed it, and the releases.
+type Project struct{ db *sqlx.DB }
+
+// OpenProject opens project.db in a project's folder.
+func OpenProject(dir string) (*Project, error) {
+	db, err := open(filepath.Join(dir, "project.db"), "project", full)
+	if err != nil {
+		return nil, err
+	}
+	return &Project{db}, nil
+}
+
+// Close closes the database.
+func (p *Project) Close() error { return p.db.Close() }
+
+// Load reads the draft; ErrNotFound when there is none yet.
+func (p *Project) Load(ctx context.Context) ([]project.Entity, error) {
+	rows := []project.Entity{}
+	if err := p.db.SelectContext(ctx, &rows, "SELECT kind, id, doc FROM entity"); err != nil {
+		return nil, err
+	}
+	if len(rows) == 0 {
+		return nil, ErrNotFound
+	}
+	return rows, nil
+}
+
+// Init writes a whole draft into an empty database.
+func (p *Project) Init(ctx context.Context, entities []project.Entity) error {
+	return inTx(ctx, p.db, func(tx *sqlx.Tx) error { return putEntities(tx, entities) })
+}
+
+func putEntities(tx *sqlx.Tx, entities []project.Entity) error {
+	put, err := tx.Prepare("INSERT INTO entity (kind, id, doc) VALUES (?, ?, ?) ON CONFLICT (kind, id) DO UPDATE SET doc = excluded.doc")
+	if err != nil {
+		return err
+	}
+	defer put.Close()
+	for _, e := range entities {
+		if e.Doc == nil {
+			if _, err := tx.Exec("DELETE FROM entity WHERE kind = ? AND id = ?", e.Kind, e.ID); err != nil {
+				return err
+			}
+			continue
+		}
+		if _, err := put.Exec(e.Kind, e.ID, []byte(e.Doc)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Change is one edit as it is kept.
+type Change struct {
+	ID      int64  `db:"id"`
+	At      int64  `db:"at"` // nanoseconds since 1970
+	Person  string `db:"person"`
+	Label   string `db:"label"`
+	Changes []byte `db:"changes"` // JSON of []project.Change
+	State   string `db:"state"`
+}
+
+// Decode returns the steps of the change.
+func (c *Change) Decode() (out []project.Change, err error) {
+	return out, json.Unmarshal(c.Changes, &out)
+}
+
+// Save stores an edit: the things it touched (a nil Doc deletes) and the edit
+// itself, in one transaction. What the person had undone can't be redone any
+// more.
+func (p *Project) Save(ctx context.Context, c Change, touched []project.Entity) (id int64, err error) {
+	err = inTx(ctx, p.db, func(tx *sqlx.Tx) error {
+		if err := putEntities(tx, touched); err != nil {
+			return err
+		}
+		if _, err := tx.Exec("UPDATE change SET state = 'gone' WHERE person = ? AND state = 'undone'", c.Person); err != nil {
+			return err
+		}
+		r, err := tx.NamedExec("INSERT INTO change (at, person, label, changes) VALUES (:at, :person, :label, :changes)", c)
+		if err != nil {
+			return err
+		}
+		id, err = r.LastInsertId()
+		return err
+	})
+	return id, err
+}
+
+// LastDone finds the newest change of a person that can be undone.
+func (p *Project) LastDone(ctx context.Context, person string) (Change, error) {
+	var c Change
+	return c, notFound(p.db.GetContext(ctx, &c, "SELECT * FROM change WHERE person = ? AND state = 'done' ORDER BY id DESC LIMIT 1", person))
+}
+
+// FirstUndone finds the oldest undone change of a person, the next to redo.
+func (p *Project) FirstUndone(ctx context.Context, person string) (Change, error) {
+	var c Change
+	return c, notFound(p.db.GetContext(ctx, &c, "SELECT * FROM change WHERE person = ? AND state = 'undone' ORDER BY id LIMIT 1", person))
+}
+
+// Mark turns a change undone or done again, with the things it touched.
+func (p *Project) Mark(ctx context.Context, id int64, state string, touched []project.Entity) error {
+	return inTx(ctx, p.db, func(tx *sqlx.Tx) error {
+		if err := putEntities(tx, touched); err != nil {
+			return err
+		}
+		_, err := tx.Exec("UPDATE change SET state = ? WHERE id = ?", state, id)
+		return err
+	})
+}
+
+// Revision is the id of the newest change, 0 for none.
+func (p *Project) Revision(ctx context.Context) (id int64, err error) {
+	return id, p.db.GetContext(ctx, &id, "SELECT coalesce(max(id), 0) FROM change")
+}
+
+// Release is one release; List leaves the archive out.
+type Release struct {
+	Number  int64  `db:"number"`
+	At      int64  `db:"at"`
+	Person  string `db:"person"`
+	Note    string `db:"note"`
+	Change  int64  `db:"change"` // the newest change it holds
+	Hash    string `db:"hash"`
+	Archive []byte `db:"archive"`
+}
+
+// AddRelease stores a release and returns its number.
+func (p *Project) AddRelease(ctx context.Context, r Release) (int64, error) {
+	res, err := p.db.NamedExecContext(ctx, "INSERT INTO release (at, person, note, change, hash, archive) VALUES (:at, :person, :note, :change, :hash, :archive)", r)
+	if err != nil {
+		return 0, err
+	}
+	return res.LastInsertId()
+}
+
+const releaseColumns = "number, at, person, note, change, hash"
+
+// Releases lists the releases, newest first.
+func (p *Project) Releases(ctx context.Context) ([]Release, error) {
+	out := []Release{}
+	return out, p.db.SelectContext(ctx, &out, "SELECT "+releaseColumns+" FROM release ORDER BY number DESC")
+}
+
+// LastRelease returns the newest release with its archive.
+func (p *Project) LastRelease(ctx context.Context) (Release, error) {
+	var r Release
+	return r, notFound(p.db.GetContext(ctx, &r, "SELECT * FROM release ORDER BY number DESC LIMIT 1"))
+}
