@@ -41,7 +41,7 @@ type Plant struct {
 	chamber *chamber
 	car     *car
 	units   [2]memory
-	steps   int64
+	pulses  [4]int // steps since each command coil was set
 }
 
 type memory struct {
@@ -76,7 +76,6 @@ func putText(regs []uint16, s string, n int) {
 func (p *Plant) Advance() {
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	p.steps++
 	kiln, car := &p.units[0], &p.units[1]
 	c := p.chamber
 	c.drySP, c.wetSP = float64(int16(kiln.holding[0]))/10, float64(int16(kiln.holding[1]))/10
@@ -91,19 +90,13 @@ func (p *Plant) Advance() {
 	c.burner.blocked = kiln.coils[Faults["burner"]]
 	c.doorOpen = kiln.coils[Faults["door"]]
 	p.car.stopped = kiln.coils[Faults["estop"]]
-	take := func(coil *bool, act func()) {
-		if *coil {
-			*coil = false
-			act()
-		}
-	}
-	take(&kiln.coils[0], c.start)
-	take(&kiln.coils[1], c.stop)
-	take(&kiln.coils[2], func() { c.reset(tripping) })
+	p.take(0, &kiln.coils[0], c.start)
+	p.take(1, &kiln.coils[1], c.stop)
+	p.take(2, &kiln.coils[2], func() { c.reset(tripping) })
 	p.car.velocitySP = clamp(float64(int16(car.holding[0])), 0, 1500)
 	p.car.accelSP, p.car.decelSP = math.Max(10, float64(int16(car.holding[1]))), math.Max(10, float64(int16(car.holding[2])))
 	p.car.forward, p.car.back = car.coils[0], car.coils[1]
-	take(&car.coils[2], p.car.setZero)
+	p.take(3, &car.coils[2], p.car.setZero)
 
 	dt := Step.Seconds()
 	// Long process steps are cut so that the sums stay stable.
@@ -112,6 +105,25 @@ func (p *Plant) Advance() {
 	}
 	p.car.advance(dt)
 	p.render()
+}
+
+// pulseSteps is how long a command coil stays on before the controller takes it
+// back, so that whoever set it can read that it was taken.
+const pulseSteps = 10
+
+// take acts once on a command coil that was set, and clears it a little later.
+func (p *Plant) take(i int, coil *bool, act func()) {
+	switch {
+	case !*coil:
+		p.pulses[i] = 0
+	case p.pulses[i] == 0:
+		act()
+		p.pulses[i] = 1
+	case p.pulses[i] >= pulseSteps:
+		*coil, p.pulses[i] = false, 0
+	default:
+		p.pulses[i]++
+	}
 }
 
 // render writes the simulation into the registers that can be read.

@@ -68,7 +68,8 @@ func (d *Driver) request(ctx context.Context, unit byte, pdu []byte, timeout tim
 	d.stats.Requests++
 	start := time.Now()
 	d.conn.SetDeadline(start.Add(timeout))
-	stop := context.AfterFunc(ctx, func() { d.conn.SetDeadline(time.Unix(1, 0)) })
+	conn := d.conn
+	stop := context.AfterFunc(ctx, func() { conn.SetDeadline(time.Unix(1, 0)) })
 	defer stop()
 	d.out = modbus.AppendFrame(d.out[:0], modbus.Header{Transaction: d.tx, Unit: unit}, pdu)
 	if _, err := d.conn.Write(d.out); err != nil {

@@ -1,0 +1,324 @@
+package host
+
+import (
+	"encoding/json"
+	"strconv"
+	"sync"
+	"time"
+
+	"readyrail/internal/core/formula"
+	"readyrail/internal/core/screen"
+	"readyrail/internal/core/value"
+	"readyrail/internal/engine"
+)
+
+// Feed is one screen of one program, expanded once and shared by all who look
+// at it. docs/live-protocol.md describes what it sends.
+type Feed struct {
+	key     feedKey
+	viewers int
+
+	mu      sync.Mutex
+	gen     int64
+	scene   []byte // the scene message
+	seq     int64
+	cells   []cell
+	last    []byte // the frame with number seq, made once for all who are up to date
+	changed map[chan struct{}]bool
+	gone    bool
+
+	bound  *screen.Bound
+	sub    *engine.Sub
+	runner *engine.Runner
+	quit   chan struct{}
+	done   chan struct{}
+}
+
+type feedKey struct {
+	program Program
+	screen  string
+}
+
+// cell is the newest value of a binding.
+type cell struct {
+	json []byte
+	q    value.Quality
+	seq  int64 // of the frame it came with
+}
+
+type feeds struct {
+	mu   sync.Mutex
+	open map[feedKey]*Feed
+	gen  int64
+}
+
+// OpenFeed starts looking at a screen; nil when the program has no such screen.
+func (p *Project) OpenFeed(program Program, screenID string) *Feed {
+	key := feedKey{program, screenID}
+	p.feeds.mu.Lock()
+	defer p.feeds.mu.Unlock()
+	if p.feeds.open == nil {
+		p.feeds.open = map[feedKey]*Feed{}
+	}
+	if f := p.feeds.open[key]; f != nil {
+		f.viewers++
+		return f
+	}
+	version := p.running(program).project.Load()
+	if version == nil || version.Screens[screenID] == nil {
+		return nil
+	}
+	f := &Feed{key: key, viewers: 1, changed: map[chan struct{}]bool{}, runner: p.running(program).runner.Load()}
+	p.feeds.gen++
+	f.start(screen.Bind(version.Screens[screenID], version), p.feeds.gen)
+	p.feeds.open[key] = f
+	return f
+}
+
+// CloseFeed ends one look at a feed.
+func (p *Project) CloseFeed(f *Feed) {
+	p.feeds.mu.Lock()
+	defer p.feeds.mu.Unlock()
+	if f.viewers--; f.viewers == 0 {
+		f.stop()
+		if p.feeds.open[f.key] == f {
+			delete(p.feeds.open, f.key)
+		}
+	}
+}
+
+// renew expands the open screens of a program anew, after a new version.
+func (fs *feeds) renew(p *Project, program Program) {
+	fs.mu.Lock()
+	defer fs.mu.Unlock()
+	version := p.running(program).project.Load()
+	for key, f := range fs.open {
+		if key.program != program {
+			continue
+		}
+		f.stop()
+		s := version.Screens[key.screen]
+		if s == nil {
+			f.mu.Lock()
+			f.gone = true
+			f.wakeLocked()
+			f.mu.Unlock()
+			delete(fs.open, key)
+			continue
+		}
+		fs.gen++
+		f.start(screen.Bind(s, version), fs.gen)
+	}
+}
+
+func (fs *feeds) closeAll() {
+	fs.mu.Lock()
+	defer fs.mu.Unlock()
+	for _, f := range fs.open {
+		f.stop()
+	}
+	fs.open = nil
+}
+
+// start begins a generation.
+func (f *Feed) start(b *screen.Bound, gen int64) {
+	scene, err := json.Marshal(struct {
+		Gen   int64         `json:"g"`
+		Scene *screen.Scene `json:"scene"`
+	}{gen, &b.Scene})
+	if err != nil {
+		scene = []byte(`{"g":0}`)
+	}
+	f.mu.Lock()
+	f.gen, f.scene, f.bound, f.seq, f.last = gen, scene, b, 0, nil
+	f.cells = make([]cell, b.Len())
+	f.quit, f.done = make(chan struct{}), make(chan struct{})
+	quit, done := f.quit, f.done
+	f.wakeLocked()
+	f.mu.Unlock()
+	if !f.runner.Do(func(e *engine.Engine) { f.sub = e.Subscribe(b.Inputs) }) {
+		close(done)
+		return
+	}
+	go f.follow(b, f.sub, quit, done)
+}
+
+func (f *Feed) stop() {
+	select {
+	case <-f.quit:
+		return
+	default:
+	}
+	close(f.quit)
+	<-f.done
+	sub := f.sub
+	f.runner.Do(func(e *engine.Engine) { e.Unsubscribe(sub) })
+}
+
+// follow evaluates the bindings whose inputs changed and makes frames.
+func (f *Feed) follow(b *screen.Bound, sub *engine.Sub, quit, done chan struct{}) {
+	defer close(done)
+	frame := &formula.Frame{Slots: make([]value.Value, len(b.Inputs))}
+	readers := make([][]int32, len(b.Inputs)) // bindings by input
+	for i := range b.Len() {
+		for _, s := range b.Slots(i) {
+			readers[s] = append(readers[s], int32(i))
+		}
+	}
+	due := make([]bool, b.Len())
+	var fresh, list []int32
+	first := true
+	var scratch []byte
+	for {
+		select {
+		case <-quit:
+			return
+		case <-sub.Changed():
+		}
+		fresh = sub.Take(frame.Slots, nil, fresh[:0])
+		list = list[:0]
+		if first {
+			first = false
+			for i := range due {
+				due[i] = true
+				list = append(list, int32(i))
+			}
+		}
+		for _, s := range fresh {
+			for _, i := range readers[s] {
+				if !due[i] {
+					due[i] = true
+					list = append(list, i)
+				}
+			}
+		}
+		f.mu.Lock()
+		seq := f.seq + 1
+		out := f.head(nil, seq)
+		any := false
+		for _, i := range list {
+			due[i] = false
+			c := &f.cells[i]
+			var q value.Quality
+			scratch, q = b.Append(scratch[:0], int(i), frame)
+			if c.seq > 0 && q == c.q && string(scratch) == string(c.json) {
+				continue
+			}
+			c.json, c.q, c.seq = append(c.json[:0], scratch...), q, seq
+			out = appendCell(out, int(i), c, any)
+			any = true
+		}
+		if any {
+			f.seq, f.last = seq, append(out, ']', '}')
+			f.wakeLocked()
+		}
+		f.mu.Unlock()
+	}
+}
+
+// head begins a frame.
+func (f *Feed) head(b []byte, seq int64) []byte {
+	b = append(b, `{"g":`...)
+	b = strconv.AppendInt(b, f.gen, 10)
+	b = append(b, `,"s":`...)
+	b = strconv.AppendInt(b, seq, 10)
+	b = append(b, `,"t":`...)
+	b = strconv.AppendInt(b, time.Now().UnixMilli(), 10)
+	return append(b, `,"v":[`...)
+}
+
+func appendCell(b []byte, i int, c *cell, comma bool) []byte {
+	if comma {
+		b = append(b, ',')
+	}
+	b = append(b, '[')
+	b = strconv.AppendInt(b, int64(i), 10)
+	b = append(b, ',')
+	b = append(b, c.json...)
+	if c.q != value.Good {
+		b = append(b, ',')
+		b = strconv.AppendInt(b, int64(c.q), 10)
+	}
+	return append(b, ']')
+}
+
+func (f *Feed) wakeLocked() {
+	for ch := range f.changed {
+		select {
+		case ch <- struct{}{}:
+		default:
+		}
+	}
+}
+
+// Viewer is one look at a feed; its methods are called by one goroutine.
+type Viewer struct {
+	feed   *Feed
+	gen    int64
+	seq    int64
+	signal chan struct{}
+}
+
+// View begins a look. Close ends it.
+func (f *Feed) View() *Viewer {
+	v := &Viewer{feed: f, signal: make(chan struct{}, 1)}
+	v.signal <- struct{}{}
+	f.mu.Lock()
+	f.changed[v.signal] = true
+	f.mu.Unlock()
+	return v
+}
+
+// Close ends the look.
+func (v *Viewer) Close() {
+	v.feed.mu.Lock()
+	delete(v.feed.changed, v.signal)
+	v.feed.mu.Unlock()
+}
+
+// Changed is signalled when there is something to send.
+func (v *Viewer) Changed() <-chan struct{} { return v.signal }
+
+// Next returns the messages that bring the viewer up to date: a scene when the
+// generation is new, then a frame of all that changed since its last. A viewer
+// that was slow gets one frame for all it missed. gone is true when the screen
+// is no longer there.
+func (v *Viewer) Next() (scene, frame []byte, gone bool) {
+	f := v.feed
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if f.gone {
+		return nil, nil, true
+	}
+	if v.gen != f.gen {
+		scene, v.gen, v.seq = f.scene, f.gen, 0
+	}
+	switch {
+	case v.seq == f.seq:
+	case v.seq == f.seq-1 && f.last != nil:
+		frame = f.last
+	default:
+		frame = f.head(nil, f.seq)
+		any := false
+		for i := range f.cells {
+			if c := &f.cells[i]; c.seq > v.seq {
+				frame = appendCell(frame, i, c, any)
+				any = true
+			}
+		}
+		frame = append(frame, ']', '}')
+	}
+	v.seq = f.seq
+	return scene, frame, false
+}
+
+// Beat returns an empty frame that says that the engine is alive, or nil when
+// its last round is more than a second old.
+func (v *Viewer) Beat() []byte {
+	if time.Since(v.feed.runner.Beat()) > time.Second {
+		return nil
+	}
+	v.feed.mu.Lock()
+	defer v.feed.mu.Unlock()
+	return append(v.feed.head(nil, v.seq), ']', '}')
+}

@@ -1,0 +1,205 @@
+// Package host holds the use cases: it opens projects, runs their programs,
+// shares the links, applies edits and releases, and is the one door for
+// writes. Servers and commands call only this package.
+package host
+
+import (
+	"context"
+	"crypto/rand"
+	"encoding/base32"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"log/slog"
+	"os"
+	"path/filepath"
+	"sort"
+	"strings"
+	"sync"
+	"syscall"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/project"
+	"readyrail/internal/link"
+	"readyrail/internal/link/modbus"
+	"readyrail/internal/store"
+)
+
+// Host is everything that runs on one data folder.
+type Host struct {
+	dir      string
+	log      *slog.Logger
+	server   *store.Server
+	hub      *link.Hub
+	auditKey []byte
+	lock     *os.File
+
+	mu       sync.Mutex
+	projects map[string]*Project
+}
+
+// ErrNotFound says that there is no such thing.
+var ErrNotFound = store.ErrNotFound
+
+// Refused is a refusal in plain words of what a person asked for.
+type Refused struct{ Reason string }
+
+func (r *Refused) Error() string { return r.Reason }
+
+func refused(format string, args ...any) error { return &Refused{fmt.Sprintf(format, args...)} }
+
+// Actor is who does something, and from where.
+type Actor struct {
+	ID    string
+	Name  string // full name
+	Owner bool
+	Panel string // name of the enrolled panel, empty elsewhere
+}
+
+// Open opens a data folder, making it where there is none, and starts every
+// project in it. Leases that were held when the server last ended are released
+// before anything else.
+func Open(dir string, log *slog.Logger) (*Host, error) {
+	if err := os.MkdirAll(filepath.Join(dir, "projects"), 0o700); err != nil {
+		return nil, fmt.Errorf("the data folder %s cannot be made: %w", dir, err)
+	}
+	lock, err := lockFolder(dir)
+	if err != nil {
+		return nil, err
+	}
+	h := &Host{dir: dir, log: log, lock: lock, projects: map[string]*Project{}}
+	h.hub = link.NewHub(link.Protocol{New: func(ep string) link.Driver { return modbus.New(ep) }, Explain: modbus.Explain})
+	if err := h.load(); err != nil {
+		h.Close()
+		return nil, err
+	}
+	return h, nil
+}
+
+func (h *Host) load() (err error) {
+	if h.server, err = store.OpenServer(h.dir); err != nil {
+		return err
+	}
+	if h.auditKey, err = readKey(filepath.Join(h.dir, "audit.key")); err != nil {
+		return err
+	}
+	entries, err := os.ReadDir(filepath.Join(h.dir, "projects"))
+	if err != nil {
+		return err
+	}
+	for _, e := range entries {
+		if e.IsDir() {
+			if _, err := h.openProject(e.Name(), nil); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// lockFolder makes sure that one process at a time uses a data folder.
+func lockFolder(dir string) (*os.File, error) {
+	f, err := os.OpenFile(filepath.Join(dir, "lock"), os.O_CREATE|os.O_RDWR, 0o600)
+	if err != nil {
+		return nil, fmt.Errorf("the folder %s cannot be written to: %w", dir, errors.Unwrap(err))
+	}
+	if err := syscall.Flock(int(f.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
+		f.Close()
+		return nil, fmt.Errorf("the folder %s is in use by another Ready Rail", dir)
+	}
+	return f, nil
+}
+
+// readKey reads the key that seals the audit trail, making it the first time.
+// It lies outside the project's folder, so that who can copy a project cannot
+// forge its trail.
+func readKey(path string) ([]byte, error) {
+	if b, err := os.ReadFile(path); err == nil {
+		key, err := hex.DecodeString(strings.TrimSpace(string(b)))
+		if err != nil || len(key) != 32 {
+			return nil, fmt.Errorf("%s does not hold a key of 32 bytes in hex", path)
+		}
+		return key, nil
+	}
+	key := make([]byte, 32)
+	rand.Read(key)
+	if err := os.WriteFile(path, []byte(hex.EncodeToString(key)+"\n"), 0o600); err != nil {
+		return nil, fmt.Errorf("the key of the audit trail cannot be stored: %w", err)
+	}
+	return key, nil
+}
+
+// Close ends every project, link and database.
+func (h *Host) Close() {
+	h.mu.Lock()
+	list := h.projects
+	h.projects = map[string]*Project{}
+	h.mu.Unlock()
+	for _, p := range list {
+		p.close()
+	}
+	h.hub.Close()
+	if h.server != nil {
+		h.server.Close()
+	}
+	h.lock.Close()
+}
+
+// Sessions is where the server keeps its sessions.
+func (h *Host) Sessions() *store.Sessions { return h.server.Sessions() }
+
+// newID makes an id: a letter for the kind and 12 random characters.
+func newID(kind string) string {
+	var b [8]byte
+	rand.Read(b[:])
+	return kind[:1] + strings.ToLower(base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(b[:]))[:12]
+}
+
+// Project finds an open project.
+func (h *Host) Project(id string) (*Project, error) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	p := h.projects[id]
+	if p == nil {
+		return nil, ErrNotFound
+	}
+	return p, nil
+}
+
+// Projects lists the open projects by name.
+func (h *Host) Projects() []*Project {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	out := make([]*Project, 0, len(h.projects))
+	for _, p := range h.projects {
+		out = append(out, p)
+	}
+	sort.Slice(out, func(i, j int) bool { return out[i].Draft().Site.Name < out[j].Draft().Site.Name })
+	return out
+}
+
+// CreateProject makes a project from a first version; only the owner may.
+func (h *Host) CreateProject(ctx context.Context, who Actor, id string, first *project.Project) (*Project, error) {
+	if !who.Owner {
+		return nil, refused("only the server's owner makes projects")
+	}
+	if id == "" {
+		id = newID("project")
+	}
+	return h.openProject(id, first)
+}
+
+// NewProject returns an empty project with the usual roles.
+func NewProject(name string) *project.Project {
+	p := project.New(name)
+	for id, r := range map[string]access.Role{
+		"r-viewer":   {Name: "Viewer", Rights: []access.Right{access.View}},
+		"r-operator": {Name: "Operator", Rights: []access.Right{access.View, access.Operate}},
+		"r-lead":     {Name: "Shift lead", Rights: []access.Right{access.View, access.Operate, access.Audit}},
+		"r-engineer": {Name: "Engineer", Rights: []access.Right{access.View, access.Operate, access.Engineer, access.Release, access.Audit, access.People, access.Panels}},
+	} {
+		r.ID = id
+		p.Roles[id] = &r
+	}
+	return p
+}

@@ -1,0 +1,404 @@
+package host_test
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/audit"
+	"readyrail/internal/core/project"
+	"readyrail/internal/demo"
+	"readyrail/internal/host"
+	"readyrail/internal/plant"
+)
+
+var (
+	ctx   = context.Background()
+	quiet = slog.New(slog.NewTextHandler(io.Discard, nil))
+)
+
+// site is a demo host beside its running plant.
+type site struct {
+	t       *testing.T
+	dir     string
+	h       *host.Host
+	p       *host.Project
+	plant   *plant.Plant
+	addr    *net.TCPAddr
+	stop    func()
+	actors  map[string]host.Actor
+	command int
+}
+
+func newSite(t *testing.T) *site {
+	t.Helper()
+	s := &site{t: t, dir: t.TempDir(), plant: plant.New(1, 1), actors: map[string]host.Actor{}}
+	s.startPlant("127.0.0.1:0")
+	t.Cleanup(func() { s.stop() })
+	s.open()
+	t.Cleanup(func() { s.h.Close() })
+	if err := demo.Fill(ctx, s.h, "127.0.0.1", s.addr.Port); err != nil {
+		t.Fatal(err)
+	}
+	s.p, _ = s.h.Project(demo.ID)
+	for _, d := range demo.People {
+		a, err := s.h.SignIn(ctx, d.Name, d.Password, "", "")
+		if err != nil {
+			t.Fatal(err)
+		}
+		a.Panel = "Kiln house"
+		s.actors[d.Name] = a
+	}
+	s.until("a value of the car", func() bool { return s.show("Car.Position") != "bad" && s.show("Kiln1.DryBulbSP") != "bad" })
+	return s
+}
+
+func (s *site) startPlant(addr string) {
+	run, cancel := context.WithCancel(ctx)
+	ready, done := make(chan net.Addr, 1), make(chan struct{})
+	go func() { defer close(done); s.plant.Run(run, addr, func(a net.Addr) { ready <- a }) }()
+	s.addr = (<-ready).(*net.TCPAddr)
+	s.stop = func() { cancel(); <-done }
+}
+
+func (s *site) open() {
+	h, err := host.Open(s.dir, quiet)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	s.h = h
+}
+
+func (s *site) show(path string) string {
+	r := s.p.Released()
+	id, _ := r.FindPath(path)
+	v := s.p.ReadTags(host.Release, []string{id})[0].Value
+	if v.Quality.IsBad() {
+		return "bad"
+	}
+	tg, _ := r.Tag(id)
+	return tg.Show(v, false)
+}
+
+func (s *site) until(what string, ok func() bool) {
+	s.t.Helper()
+	for end := time.Now().Add(6 * time.Second); time.Now().Before(end); time.Sleep(5 * time.Millisecond) {
+		if ok() {
+			return
+		}
+	}
+	s.t.Fatalf("not within 6 s: %s", what)
+}
+
+func (s *site) cmd(screen, element, v string) host.Command {
+	r := s.p.Released()
+	for id := range r.Screens[screen].Elements {
+		if project.ElementName(r.Screens[screen], id) == element {
+			s.command++
+			return host.Command{Screen: screen, Element: id, Value: v, Key: fmt.Sprintf("k%d-%d", s.command, time.Now().UnixNano()), At: time.Now()}
+		}
+	}
+	s.t.Fatalf("no element %s on %s", element, screen)
+	return host.Command{}
+}
+
+func (s *site) trail() []audit.Record {
+	list, err := s.p.Trail(ctx, 0, 50, "")
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	return list
+}
+
+func TestWriteGoesThroughTheOneDoor(t *testing.T) {
+	s := newSite(t)
+	out, err := s.p.Write(ctx, s.actors["tom"], s.cmd("s-chamber1", "Dry bulb set point", "74.5"))
+	if err != nil || out.Outcome != audit.Confirmed {
+		t.Fatalf("%+v, %v", out, err)
+	}
+	s.until("the set point", func() bool { return s.show("Kiln1.DryBulbSP") == "74.5" })
+	r := s.trail()[0]
+	if r.Name != "Tom Alder" || r.Panel != "Kiln house" || r.Screen != "Chamber 1" || r.Path != "Kiln1.DryBulbSP" || r.Old != "72.0\u00a0°C" || r.New != "74.5\u00a0°C" || r.Outcome != audit.Confirmed {
+		t.Errorf("%+v", r)
+	}
+	var denied *access.Denied
+	old := s.cmd("s-chamber1", "Dry bulb set point", "70")
+	old.At = time.Now().Add(-3 * time.Second)
+	twice := s.cmd("s-chamber1", "Dry bulb set point", "70")
+	if _, err := s.p.Write(ctx, s.actors["tom"], twice); err != nil {
+		t.Fatal(err)
+	}
+	for name, c := range map[string]struct {
+		who  string
+		c    host.Command
+		says string
+	}{
+		"limit":     {"tom", s.cmd("s-chamber1", "Dry bulb set point", "96"), "outside 20.0\u00a0°C to 95.0\u00a0°C; the limits are set at the tag"},
+		"step":      {"tom", s.cmd("s-chamber1", "Dry bulb set point", "70.2"), "steps of 0.5"},
+		"comma":     {"tom", s.cmd("s-chamber1", "Dry bulb set point", "70,5"), "decimal point"},
+		"right":     {"sam", s.cmd("s-chamber1", "Dry bulb set point", "70"), "the right to enter values and press buttons is missing in Chamber 1; it comes with the role Engineer, Operator, Shift lead"},
+		"interlock": {"tom", s.cmd("s-chamber1", "Start", ""), "the interlock holds: Kiln1.CanStart is not true"},
+		"age":       {"tom", old, "3.0 s old"},
+		"twice":     {"tom", twice, "taken already"},
+		"readout":   {"tom", s.cmd("s-chamber1", "Depression", "1"), "does not write"},
+		"hold":      {"tom", s.cmd("s-car", "Hold to go back", "true"), "is held, not pressed once"},
+		"element":   {"tom", host.Command{Screen: "s-chamber1", Element: "no", Key: "x", At: time.Now()}, "has changed with a new release"},
+	} {
+		_, err := s.p.Write(ctx, s.actors[c.who], c.c)
+		if err == nil || !strings.Contains(err.Error(), c.says) {
+			t.Errorf("%s: %v; want %q", name, err, c.says)
+		}
+		if name == "right" && !errors.As(err, &denied) {
+			t.Error("a missing right must be told apart")
+		}
+		if s.show("Kiln1.DryBulbSP") != "70.0" {
+			t.Fatalf("%s: a refused write went out: %s", name, s.show("Kiln1.DryBulbSP"))
+		}
+	}
+	if n, err := s.p.VerifyTrail(ctx); err != nil || n < 10 {
+		t.Errorf("%d records, %v", n, err)
+	}
+}
+
+func TestAWriteWhileTheLinkIsDownIsRefused(t *testing.T) {
+	s := newSite(t)
+	s.stop()
+	s.until("bad values", func() bool { return s.show("Kiln1.DryBulb") == "bad" })
+	out, err := s.p.Write(ctx, s.actors["tom"], s.cmd("s-chamber1", "Dry bulb set point", "70"))
+	if err != nil || out.Outcome != audit.Rejected {
+		t.Errorf("%+v, %v", out, err)
+	}
+	s.startPlant(s.addr.String())
+	s.until("good values again", func() bool { return s.show("Kiln1.DryBulb") != "bad" })
+	if got := s.show("Kiln1.DryBulbSP"); got != "72.0" {
+		t.Errorf("a refused write came later: %s", got)
+	}
+}
+
+func TestHoldToRunEndsByItself(t *testing.T) {
+	s := newSite(t)
+	tom, iris := s.actors["tom"], s.actors["iris"]
+	iris.Panel = "Office 2"
+	id, err := s.p.Hold(ctx, tom, s.cmd("s-car", "Hold to go forward", ""))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.p.Hold(ctx, iris, s.cmd("s-car", "Hold to go forward", "")); err == nil || !strings.Contains(err.Error(), "Tom Alder at Kiln house holds it") {
+		t.Errorf("a second panel: %v", err)
+	}
+	if err := s.p.Renew(iris, id); err == nil {
+		t.Error("another panel renewed it")
+	}
+	for i := 0; i < 8; i++ {
+		time.Sleep(host.RenewEvery)
+		if err := s.p.Renew(tom, id); err != nil {
+			t.Fatalf("renewal %d: %v", i, err)
+		}
+	}
+	s.until("the car moves", func() bool { return s.show("Car.JogForward") == "on" && s.show("Car.Stationary") == "off" })
+	// No more renewals.
+	s.until("the release value", func() bool { return s.show("Car.JogForward") == "off" })
+	if err := s.p.Renew(tom, id); err == nil {
+		t.Error("an ended lease revived")
+	}
+	s.until("a record of the end", func() bool {
+		r := s.trail()[0]
+		return r.What == audit.Lease && r.Outcome == audit.Confirmed && strings.Contains(r.Reason, "not heard for 500 ms")
+	})
+	again, err := s.p.Hold(ctx, iris, s.cmd("s-car", "Hold to go forward", ""))
+	if err != nil {
+		t.Fatalf("after the end another panel may hold: %v", err)
+	}
+	s.h.EndLeases(iris, "signed out")
+	s.until("off after sign-out", func() bool { return s.show("Car.JogForward") == "off" })
+	if err := s.p.Renew(iris, again); err == nil {
+		t.Error("a lease outlived its session")
+	}
+}
+
+// crash makes the state on disk what a SIGKILL leaves: a copy of the folder
+// while everything runs.
+func (s *site) crash() (dir string) {
+	dir = s.t.TempDir()
+	err := filepath.WalkDir(s.dir, func(path string, d os.DirEntry, err error) error {
+		if err != nil {
+			return err
+		}
+		rel, _ := filepath.Rel(s.dir, path)
+		if d.IsDir() {
+			return os.MkdirAll(filepath.Join(dir, rel), 0o700)
+		}
+		b, err := os.ReadFile(path)
+		if err != nil {
+			return err
+		}
+		return os.WriteFile(filepath.Join(dir, rel), b, 0o600)
+	})
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	return dir
+}
+
+func TestAHeldButtonIsLetGoAtTheNextStart(t *testing.T) {
+	s := newSite(t)
+	tom := s.actors["tom"]
+	id, err := s.p.Hold(ctx, tom, s.cmd("s-car", "Hold to go back", ""))
+	if err != nil {
+		t.Fatal(err)
+	}
+	dir := s.crash()
+	s.p.LetGo(tom, id, "let go")
+	s.until("off", func() bool { return s.show("Car.JogBack") == "off" })
+	s.h.Close()
+	on := []bool{true}
+	s.plant.WriteBits(plant.CarUnit, 1, on) // as the crashed server left it
+	h, err := host.Open(dir, quiet)
+	if err != nil {
+		t.Fatal(err)
+	}
+	s.h = h
+	s.plant.ReadBits(plant.CarUnit, 1, 1, on)
+	if on[0] {
+		t.Error("the held value still stands after the start")
+	}
+	s.p, _ = h.Project(demo.ID)
+	if r := s.trail()[0]; r.What != audit.Lease || r.Outcome != audit.Confirmed || !strings.Contains(r.Reason, "had ended while it was held") {
+		t.Errorf("%+v", r)
+	}
+}
+
+func TestEditUndoAndAnotherPersonsWork(t *testing.T) {
+	s := newSite(t)
+	ada, iris := s.actors["ada"], s.actors["iris"]
+	id, _ := s.p.Draft().FindPath("Kiln1.DryBulb")
+	op := func(path, v string) []project.Op {
+		return []project.Op{{Kind: project.KindTag, ID: id, Path: path, Value: json.RawMessage(v)}}
+	}
+	if _, err := s.p.Edit(ctx, ada, "unit", op("/unit", `"K"`)); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.p.Edit(ctx, iris, "text", op("/description", `"warm"`)); err != nil {
+		t.Fatal(err)
+	}
+	if label, err := s.p.Undo(ctx, ada); err != nil || label != "unit" {
+		t.Errorf("%q, %v", label, err)
+	}
+	now, _ := s.p.Draft().Tag(id)
+	if now.Unit != "°C" || now.Description != "warm" {
+		t.Errorf("undo is per person: %q, %q", now.Unit, now.Description)
+	}
+	if label, err := s.p.Redo(ctx, ada); err != nil || label != "unit" {
+		t.Errorf("%q, %v", label, err)
+	}
+	s.h.Close()
+	s.open()
+	s.p, _ = s.h.Project(demo.ID)
+	if now, _ := s.p.Draft().Tag(id); now.Unit != "K" || now.Description != "warm" {
+		t.Errorf("after a restart: %q, %q", now.Unit, now.Description)
+	}
+	if _, err := s.p.Undo(ctx, ada); err != nil {
+		t.Errorf("undo after a restart: %v", err)
+	}
+}
+
+func TestReleaseFreezesTheDraft(t *testing.T) {
+	s := newSite(t)
+	ada := s.actors["ada"]
+	id, _ := s.p.Draft().FindPath("Kiln1.DryBulbSP")
+	high := project.Op{Kind: project.KindTag, ID: id, Path: "/high", Value: json.RawMessage("60")}
+	if _, err := s.p.Edit(ctx, ada, "limit", []project.Op{high}); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.p.Write(ctx, s.actors["tom"], s.cmd("s-chamber1", "Dry bulb set point", "70")); err != nil {
+		t.Errorf("the draft's limit held at the Desk: %v", err)
+	}
+	info, err := s.p.Publish(ctx, ada, "lower limit")
+	if err != nil || info.Number != 2 {
+		t.Fatalf("%+v, %v", info, err)
+	}
+	if _, err := s.p.Write(ctx, s.actors["tom"], s.cmd("s-chamber1", "Dry bulb set point", "71")); err == nil {
+		t.Error("the released limit does not hold")
+	}
+	if s.show("Kiln1.DryBulb") == "bad" {
+		t.Error("a release must not make good values bad")
+	}
+	if _, err := s.p.Edit(ctx, ada, "delete", []project.Op{{Kind: project.KindTag, ID: id}}); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.p.Publish(ctx, ada, ""); err == nil || !strings.Contains(err.Error(), "findings") {
+		t.Errorf("a draft with errors was released: %v", err)
+	}
+}
+
+func TestSignIn(t *testing.T) {
+	s := newSite(t)
+	if _, err := s.h.SignIn(ctx, "TOM", "", "1470", "Kiln house"); err != nil {
+		t.Errorf("PIN at a panel: %v", err)
+	}
+	if _, err := s.h.SignIn(ctx, "tom", "", "1470", ""); err == nil || !strings.Contains(err.Error(), "enrolled panel") {
+		t.Errorf("PIN elsewhere: %v", err)
+	}
+	for range 5 {
+		if _, err := s.h.SignIn(ctx, "tom", "wrong", "", ""); !errors.Is(err, host.ErrSignIn) {
+			t.Errorf("%v", err)
+		}
+	}
+	if _, err := s.h.SignIn(ctx, "tom", "oak-and-ash", "", ""); err == nil || !strings.Contains(err.Error(), "too many") {
+		t.Errorf("no lockout: %v", err)
+	}
+	if _, err := s.h.SignIn(ctx, "nobody", "x", "", ""); !errors.Is(err, host.ErrSignIn) {
+		t.Errorf("an unknown name must not be told apart: %v", err)
+	}
+	if _, err := s.h.CreateOwner(ctx, host.NewAccount{Name: "eve", FullName: "Eve", Password: "long enough"}); err == nil {
+		t.Error("a second owner made itself")
+	}
+}
+
+func TestTwoProcessesOnOneFolder(t *testing.T) {
+	dir := t.TempDir()
+	h, err := host.Open(dir, quiet)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer h.Close()
+	if _, err := host.Open(dir, quiet); err == nil || !strings.Contains(err.Error(), "in use") {
+		t.Errorf("%v", err)
+	}
+}
+
+func TestFeedSendsASceneThenChanges(t *testing.T) {
+	s := newSite(t)
+	f := s.p.OpenFeed(host.Release, "s-chamber1")
+	v := f.View()
+	defer s.p.CloseFeed(f)
+	defer v.Close()
+	<-v.Changed()
+	scene, _, gone := v.Next()
+	if gone || !strings.Contains(string(scene), `"name":"Chamber 1"`) {
+		t.Fatalf("%v %.80s", gone, scene)
+	}
+	var frame struct {
+		V [][]any `json:"v"`
+	}
+	s.until("a first frame", func() bool {
+		_, b, _ := v.Next()
+		return b != nil && json.Unmarshal(b, &frame) == nil && len(frame.V) > 20
+	})
+	if _, b, _ := v.Next(); b != nil && len(b) > 2000 {
+		t.Errorf("an up-to-date viewer got everything again: %d bytes", len(b))
+	}
+	if b := v.Beat(); !strings.Contains(string(b), `"v":[]`) {
+		t.Errorf("beat %s", b)
+	}
+}

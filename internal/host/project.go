@@ -1,0 +1,400 @@
+package host
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"sync"
+	"sync/atomic"
+	"time"
+
+	"readyrail/internal/core/audit"
+	"readyrail/internal/core/project"
+	"readyrail/internal/engine"
+	"readyrail/internal/exchange"
+	"readyrail/internal/store"
+)
+
+// Program names one of the programs that a project runs.
+type Program string
+
+// The programs.
+const (
+	Draft   Program = "draft"   // what is being edited, live for the Workshop
+	Release Program = "release" // what the Desk runs
+)
+
+// Project is an open project: its databases and its running programs.
+type Project struct {
+	id    string
+	host  *Host
+	store *store.Project
+	state *store.State
+	audit *store.Audit
+
+	editing  sync.Mutex // one edit or release at a time
+	draft    running
+	release  running
+	revision atomic.Int64
+	info     atomic.Pointer[ReleaseInfo]
+
+	leases *leases
+	queue  writeQueue
+	feeds  feeds
+	news   news
+}
+
+// running is a project version with the engine that runs it.
+type running struct {
+	project atomic.Pointer[project.Project]
+	program *engine.Program // touched under editing only
+	runner  atomic.Pointer[engine.Runner]
+}
+
+// ReleaseInfo is a release without its content.
+type ReleaseInfo struct {
+	Number int64     `json:"number"`
+	At     time.Time `json:"at"`
+	Person string    `json:"person"`
+	Note   string    `json:"note"`
+	Hash   string    `json:"hash"`
+	Change int64     `json:"change"`
+}
+
+// openProject opens a project's folder; first is the content of a new one.
+func (h *Host) openProject(id string, first *project.Project) (*Project, error) {
+	dir := filepath.Join(h.dir, "projects", id)
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return nil, err
+	}
+	p := &Project{id: id, host: h}
+	p.news.init()
+	if err := p.open(dir, first); err != nil {
+		p.closeStores()
+		return nil, fmt.Errorf("project %s: %w", id, err)
+	}
+	h.mu.Lock()
+	h.projects[id] = p
+	h.mu.Unlock()
+	return p, nil
+}
+
+func (p *Project) open(dir string, first *project.Project) (err error) {
+	if p.state, err = store.OpenState(dir); err != nil {
+		return err
+	}
+	if p.audit, err = store.OpenAudit(dir, p.host.auditKey); err != nil {
+		return err
+	}
+	if p.store, err = store.OpenProject(dir); err != nil {
+		return err
+	}
+	ctx := context.Background()
+	// What was held when the server ended is let go before anything else runs.
+	p.leases = newLeases(p)
+	if err := p.leases.releaseLeft(ctx); err != nil {
+		return err
+	}
+	if err := p.closeIntents(ctx); err != nil {
+		return err
+	}
+	entities, err := p.store.Load(ctx)
+	if errors.Is(err, store.ErrNotFound) {
+		if first == nil {
+			first = NewProject(p.id)
+		}
+		entities = first.Entities()
+		err = p.store.Init(ctx, entities)
+	}
+	if err != nil {
+		return err
+	}
+	draft, err := project.Load(entities)
+	if err != nil {
+		return err
+	}
+	rev, err := p.store.Revision(ctx)
+	if err != nil {
+		return err
+	}
+	p.revision.Store(rev)
+	p.run(Draft, draft)
+	last, err := p.store.LastRelease(ctx)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	entities, err = exchange.ReadArchive(last.Archive)
+	if err != nil {
+		return fmt.Errorf("release %d: %w", last.Number, err)
+	}
+	released, err := project.Load(entities)
+	if err != nil {
+		return fmt.Errorf("release %d: %w", last.Number, err)
+	}
+	p.info.Store(releaseInfo(last))
+	p.run(Release, released)
+	return nil
+}
+
+func releaseInfo(r store.Release) *ReleaseInfo {
+	return &ReleaseInfo{r.Number, time.Unix(0, r.At), r.Person, r.Note, r.Hash, r.Change}
+}
+
+// closeIntents gives the intents that a crash cut off their outcome: unknown.
+func (p *Project) closeIntents(ctx context.Context) error {
+	open, err := p.audit.Open(ctx)
+	if err != nil {
+		return err
+	}
+	for _, r := range open {
+		if _, err := p.audit.Append(ctx, audit.Record{At: time.Now().UnixNano(), What: audit.Outcome, Intent: r.Seq, Outcome: audit.Unknown,
+			Reason: "the server ended before the outcome was known"}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (p *Project) close() {
+	p.leases.endAll("the server is ending")
+	p.feeds.closeAll()
+	for _, r := range []struct {
+		name Program
+		run  *running
+	}{{Draft, &p.draft}, {Release, &p.release}} {
+		p.host.hub.Set(p.owner(r.name), nil, nil)
+		if runner := r.run.runner.Load(); runner != nil {
+			runner.Close()
+		}
+	}
+	p.closeStores()
+}
+
+func (p *Project) closeStores() {
+	if p.store != nil {
+		p.store.Close()
+	}
+	if p.state != nil {
+		p.state.Close()
+	}
+	if p.audit != nil {
+		p.audit.Close()
+	}
+}
+
+// ID is the project's id.
+func (p *Project) ID() string { return p.id }
+
+// Draft is the present version of the draft.
+func (p *Project) Draft() *project.Project { return p.draft.project.Load() }
+
+// Released is what the Desk runs; nil before the first release.
+func (p *Project) Released() *project.Project { return p.release.project.Load() }
+
+// ReleaseInfo tells which release runs; nil before the first.
+func (p *Project) ReleaseInfo() *ReleaseInfo { return p.info.Load() }
+
+// Revision is the number of the newest change to the draft.
+func (p *Project) Revision() int64 { return p.revision.Load() }
+
+func (p *Project) running(name Program) *running {
+	if name == Release {
+		return &p.release
+	}
+	return &p.draft
+}
+
+// run puts a version into its engine, starting it the first time, and asks the
+// links for what it needs.
+func (p *Project) run(name Program, version *project.Project) {
+	r := p.running(name)
+	r.program = engine.Compile(version, r.program)
+	program := r.program
+	if runner := r.runner.Load(); runner != nil {
+		runner.Do(func(e *engine.Engine) { e.Apply(program, time.Now()) })
+	} else {
+		r.runner.Store(engine.Run(program))
+	}
+	r.project.Store(version)
+	p.subscribe(name, version, program)
+	p.feeds.renew(p, name)
+}
+
+// Edit applies ops for a person, stores them and puts them to work.
+func (p *Project) Edit(ctx context.Context, who Actor, label string, ops []project.Op) (changes []project.Change, err error) {
+	p.editing.Lock()
+	defer p.editing.Unlock()
+	next, changes, err := p.Draft().Edit(ops)
+	if err != nil {
+		return nil, err
+	}
+	doc, err := json.Marshal(changes)
+	if err != nil {
+		return nil, err
+	}
+	rev, err := p.store.Save(ctx, store.Change{At: time.Now().UnixNano(), Person: who.ID, Label: label, Changes: doc}, touched(next, changes))
+	if err != nil {
+		return nil, fmt.Errorf("storing the edit: %w", err)
+	}
+	p.adopt(next, rev, who, changes)
+	return changes, nil
+}
+
+func (p *Project) adopt(next *project.Project, rev int64, who Actor, changes []project.Change) {
+	p.revision.Store(rev)
+	p.run(Draft, next)
+	p.news.tell(News{Project: p.id, Revision: rev, Person: who.Name, Things: things(changes)})
+}
+
+// touched lists the things that changes touched, as they are now.
+func touched(now *project.Project, changes []project.Change) []project.Entity {
+	var out []project.Entity
+	seen := map[[2]string]bool{}
+	for _, c := range changes {
+		key := [2]string{c.Kind, c.ID}
+		if seen[key] {
+			continue
+		}
+		seen[key] = true
+		doc, _ := now.Doc(c.Kind, c.ID)
+		out = append(out, project.Entity{Kind: c.Kind, ID: c.ID, Doc: doc})
+	}
+	return out
+}
+
+func things(changes []project.Change) []string {
+	var out []string
+	seen := map[string]bool{}
+	for _, c := range changes {
+		key := c.Kind + "/" + c.ID
+		if !seen[key] && len(out) < 200 {
+			seen[key] = true
+			out = append(out, key)
+		}
+	}
+	return out
+}
+
+// ErrNothing says that there is nothing to undo or redo.
+var ErrNothing = &Refused{"there is nothing to take back"}
+
+// Undo takes the person's last change back; Redo brings it again. They return
+// what the change was called.
+func (p *Project) Undo(ctx context.Context, who Actor) (label string, err error) {
+	return p.step(ctx, who, p.store.LastDone, "undone", false)
+}
+
+// Redo brings back what was undone last.
+func (p *Project) Redo(ctx context.Context, who Actor) (label string, err error) {
+	return p.step(ctx, who, p.store.FirstUndone, "done", true)
+}
+
+func (p *Project) step(ctx context.Context, who Actor, find func(context.Context, string) (store.Change, error), state string, forward bool) (string, error) {
+	p.editing.Lock()
+	defer p.editing.Unlock()
+	c, err := find(ctx, who.ID)
+	if errors.Is(err, store.ErrNotFound) {
+		return "", ErrNothing
+	}
+	if err != nil {
+		return "", err
+	}
+	changes, err := c.Decode()
+	if err != nil {
+		return "", err
+	}
+	if forward {
+		changes = inverse(changes)
+	}
+	next, back, err := p.Draft().Revert(changes)
+	if err != nil {
+		return "", err
+	}
+	if err := p.store.Mark(ctx, c.ID, state, touched(next, back)); err != nil {
+		return "", err
+	}
+	p.adopt(next, p.revision.Load(), who, back)
+	return c.Label, nil
+}
+
+// inverse turns changes round, so that reverting them does them again.
+func inverse(changes []project.Change) []project.Change {
+	out := make([]project.Change, len(changes))
+	for i, c := range changes {
+		out[len(changes)-1-i] = project.Change{Kind: c.Kind, ID: c.ID, Path: c.Path, Before: c.After, After: c.Before}
+	}
+	return out
+}
+
+// Publish makes the draft a release and puts it to work at the Desk.
+func (p *Project) Publish(ctx context.Context, who Actor, note string) (*ReleaseInfo, error) {
+	p.editing.Lock()
+	defer p.editing.Unlock()
+	draft := p.Draft()
+	if !draft.Releasable() {
+		return nil, refused("findings of severity error stand in the way: mend them first")
+	}
+	if len(note) > 1000 {
+		return nil, refused("a note has at most 1000 characters")
+	}
+	entities := draft.Entities()
+	archive, hash, err := exchange.WriteArchive(entities)
+	if err != nil {
+		return nil, err
+	}
+	// What is released is what the archive gives back, not what is in memory.
+	list, err := exchange.ReadArchive(archive)
+	if err != nil {
+		return nil, err
+	}
+	released, err := project.Load(list)
+	if err != nil {
+		return nil, err
+	}
+	r := store.Release{At: time.Now().UnixNano(), Person: who.Name, Note: note, Change: p.Revision(), Hash: hash, Archive: archive}
+	if r.Number, err = p.store.AddRelease(ctx, r); err != nil {
+		return nil, err
+	}
+	info := releaseInfo(r)
+	p.info.Store(info)
+	p.run(Release, released)
+	p.news.tell(News{Project: p.id, Revision: p.Revision(), Person: who.Name, Release: r.Number})
+	_, err = p.audit.Append(ctx, audit.Record{At: r.At, What: audit.Release, Person: who.ID, Name: who.Name, Panel: who.Panel, New: fmt.Sprint(r.Number), Reason: note})
+	return info, err
+}
+
+// Releases lists the releases, newest first.
+func (p *Project) Releases(ctx context.Context) ([]ReleaseInfo, error) {
+	list, err := p.store.Releases(ctx)
+	out := make([]ReleaseInfo, len(list))
+	for i, r := range list {
+		out[i] = *releaseInfo(r)
+	}
+	return out, err
+}
+
+// Archive returns the draft as a project archive.
+func (p *Project) Archive() ([]byte, error) {
+	b, _, err := exchange.WriteArchive(p.Draft().Entities())
+	return b, err
+}
+
+// Record appends an act that is not a write to the audit trail.
+func (p *Project) Record(ctx context.Context, who Actor, what, reason string) error {
+	_, err := p.audit.Append(ctx, audit.Record{At: time.Now().UnixNano(), What: what, Person: who.ID, Name: who.Name, Panel: who.Panel, Reason: reason})
+	return err
+}
+
+// Trail returns a page of the audit trail, newest first.
+func (p *Project) Trail(ctx context.Context, before int64, limit int, text string) ([]audit.Record, error) {
+	return p.audit.List(ctx, before, limit, text)
+}
+
+// VerifyTrail checks the seals of the whole trail.
+func (p *Project) VerifyTrail(ctx context.Context) (int64, error) { return p.audit.Verify(ctx) }

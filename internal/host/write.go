@@ -1,0 +1,358 @@
+package host
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strconv"
+	"sync"
+	"time"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/audit"
+	"readyrail/internal/core/formula"
+	"readyrail/internal/core/project"
+	"readyrail/internal/core/screen"
+	"readyrail/internal/core/tag"
+	"readyrail/internal/core/value"
+	"readyrail/internal/engine"
+	"readyrail/internal/link"
+)
+
+// MaxAge is how old a command may be when it is carried out. An older one is
+// refused, never queued: what its person saw is no longer what is there.
+const MaxAge = time.Second
+
+// Command is what a person did to an element of a released screen.
+type Command struct {
+	Screen  string
+	Element string
+	// Value is what was entered; for a toggle the value it means. A button that
+	// sets takes its value from the release.
+	Value string
+	Seen  string    // what the element showed when the person acted
+	Key   string    // made by the client; the same key is taken once
+	At    time.Time // when the person acted, in the server's time
+}
+
+// Outcome is how a command ended.
+type Outcome struct {
+	Outcome string `json:"outcome"` // see package audit
+	Reason  string `json:"reason"`
+	Old     string `json:"old"`
+	New     string `json:"new"`
+}
+
+// target is a command's element and tag, found in the running release.
+type target struct {
+	release *project.Project
+	screen  *screen.Screen
+	element *screen.Element
+	name    string // "Chamber 1 › Dry bulb set point"
+	tag     *tag.Tag
+	path    string
+	area    string
+}
+
+func (p *Project) target(c Command) (*target, error) {
+	release := p.Released()
+	if release == nil {
+		return nil, refused("nothing is released yet")
+	}
+	s := release.Screens[c.Screen]
+	if s == nil || s.Elements[c.Element] == nil {
+		return nil, refused("this screen has changed with a new release: open it again")
+	}
+	t := &target{release: release, screen: s, element: s.Elements[c.Element]}
+	t.name = project.ElementName(s, c.Element)
+	if !t.element.Writes() {
+		return nil, refused("this element does not write")
+	}
+	var ok bool
+	if t.tag, ok = release.Tag(t.element.MainTag()); !ok {
+		return nil, refused("this element has no tag")
+	}
+	t.path, _ = release.Path(t.tag.ID)
+	if t.area = release.AreaOf(t.tag); t.area == "" {
+		t.area = s.Area
+	}
+	return t, nil
+}
+
+// wanted is the engineering value that a command means.
+func (t *target) wanted(c Command) (value.Value, error) {
+	text := c.Value
+	if t.element.Kind == "button" {
+		switch t.element.Text("action") {
+		case screen.ActionSet:
+			text = t.element.Text("value")
+		case screen.ActionHold:
+			text = "true"
+		}
+	}
+	return t.tag.ParseEntry(text)
+}
+
+// check asks everything that stands before a write: right, range and step,
+// interlock, and the state of the tag. It is asked again right before the
+// intent is kept.
+func (p *Project) check(ctx context.Context, who Actor, t *target, v value.Value) error {
+	if !t.tag.Writable() {
+		return refused("%s can only be read", t.path)
+	}
+	if err := p.Require(ctx, who, access.View, t.screen.Area); err != nil {
+		return err
+	}
+	if err := p.Require(ctx, who, access.Operate, t.area); err != nil {
+		return err
+	}
+	if err := t.tag.CheckEntry(v); err != nil {
+		return refused("%v", err)
+	}
+	return p.interlock(t)
+}
+
+// interlock refuses while the element's enabled binding is not true. A bad
+// value holds it.
+func (p *Project) interlock(t *target) error {
+	if on, ok := t.element.Props["enabled"].(bool); ok && !on {
+		return refused("%s is switched off on this screen", t.name)
+	}
+	stored, bound := t.element.Bind["enabled"]
+	if !bound {
+		return nil
+	}
+	result := value.Bad(value.BOOL, value.BadConfig)
+	p.release.runner.Load().Do(func(e *engine.Engine) {
+		scope := t.release.Scope()
+		scope.Tag = func(id string) (int32, value.Kind, bool) {
+			slot, ok := e.Program().Slot(id)
+			if !ok {
+				return 0, 0, false
+			}
+			return slot, e.Program().Tag(slot).Kind(), true
+		}
+		if prog, err := formula.Compile(stored, scope); err == nil {
+			result = e.Eval(prog)
+		}
+	})
+	text := formula.Show(stored, t.release.Path)
+	switch {
+	case result.Quality.IsBad():
+		return refused("the interlock %s holds: %s", text, result.Quality.Reason())
+	case !result.Bool():
+		return refused("the interlock holds: %s is not true", text)
+	}
+	return nil
+}
+
+// Write carries out a command: it is the one door through which every value
+// leaves. The intent is on disk before the device hears of it.
+func (p *Project) Write(ctx context.Context, who Actor, c Command) (Outcome, error) {
+	t, err := p.target(c)
+	if err != nil {
+		return Outcome{}, p.refuse(ctx, who, c, nil, err)
+	}
+	if t.element.Text("action") == screen.ActionHold {
+		return Outcome{}, p.refuse(ctx, who, c, t, refused("%s is held, not pressed once", t.name))
+	}
+	v, err := t.wanted(c)
+	if err != nil {
+		return Outcome{}, p.refuse(ctx, who, c, t, refused("%v", err))
+	}
+	if err := p.check(ctx, who, t, v); err != nil {
+		return Outcome{}, p.refuse(ctx, who, c, t, err)
+	}
+	turn, err := p.queue.wait(ctx, t.tag.ID)
+	if err != nil {
+		return Outcome{}, p.refuse(ctx, who, c, t, err)
+	}
+	defer turn()
+	return p.send(ctx, who, c, t, v)
+}
+
+// send does what is left once it is a command's turn: everything is checked
+// again, the intent kept, the value sent and read back, the outcome kept.
+func (p *Project) send(ctx context.Context, who Actor, c Command, t *target, v value.Value) (Outcome, error) {
+	if err := p.check(ctx, who, t, v); err != nil {
+		return Outcome{}, p.refuse(ctx, who, c, t, err)
+	}
+	if t.release != p.Released() {
+		return Outcome{}, p.refuse(ctx, who, c, t, refused("a new release came meanwhile: look again"))
+	}
+	if age := time.Since(c.At); age > MaxAge || age < -MaxAge {
+		return Outcome{}, p.refuse(ctx, who, c, t, refused("the command is %.1f s old and was not carried out: the value may have changed meanwhile", age.Seconds()))
+	}
+	raw, err := t.tag.ToRaw(v)
+	if err != nil {
+		return Outcome{}, p.refuse(ctx, who, c, t, refused("%v", err))
+	}
+	intent, err := p.intend(ctx, who, c, t, v)
+	if err != nil {
+		return Outcome{}, err
+	}
+	out := p.carryOut(ctx, t, v, raw, false)
+	out.Old, out.New = intent.Old, intent.New
+	return out, p.conclude(ctx, intent, out)
+}
+
+// intend keeps the intent. The same key is taken once.
+func (p *Project) intend(ctx context.Context, who Actor, c Command, t *target, v value.Value) (audit.Record, error) {
+	if c.Key == "" || len(c.Key) > 64 {
+		return audit.Record{}, refused("a command needs a key of its own")
+	}
+	if taken, err := p.audit.HasKey(ctx, c.Key); err != nil || taken {
+		return audit.Record{}, errors.Join(err, refused("this command was taken already"))
+	}
+	now := p.ReadTags(Release, []string{t.tag.ID})[0]
+	old := t.tag.Show(now.Value, true)
+	if now.Value.Quality.IsBad() {
+		old = "— (" + now.Value.Quality.Reason() + ")"
+	}
+	r := p.record(who, c, t)
+	r.What, r.Old, r.New, r.Key = audit.Intent, old, t.tag.Show(v, true), c.Key
+	// The intent must be kept even when the person's browser goes away now.
+	return p.audit.Append(context.WithoutCancel(ctx), r)
+}
+
+func (p *Project) record(who Actor, c Command, t *target) audit.Record {
+	r := audit.Record{At: time.Now().UnixNano(), Person: who.ID, Name: who.Name, Panel: who.Panel, Screen: c.Screen, Element: c.Element, Old: c.Seen, New: c.Value}
+	if t != nil {
+		r.Screen, r.Element, r.Tag, r.Path = t.screen.Name, t.name, t.tag.ID, t.path
+	}
+	return r
+}
+
+// refuse keeps a refusal in the trail and hands it on.
+func (p *Project) refuse(ctx context.Context, who Actor, c Command, t *target, why error) error {
+	r := p.record(who, c, t)
+	r.What, r.Outcome, r.Reason = audit.Refused, audit.Rejected, why.Error()
+	if errors.Is(why, errSuperseded) {
+		r.Outcome = audit.Superseded
+	}
+	if len(r.New) > 300 {
+		r.New = r.New[:300]
+	}
+	if _, err := p.audit.Append(context.WithoutCancel(ctx), r); err != nil {
+		return errors.Join(why, err)
+	}
+	return why
+}
+
+// carryOut sends a raw value and says how it went. It never repeats a value
+// whose fate is unknown.
+func (p *Project) carryOut(ctx context.Context, t *target, v, raw value.Value, urgent bool) Outcome {
+	if t.tag.Source == tag.Internal {
+		done := false
+		p.release.runner.Load().Do(func(e *engine.Engine) { done = e.SetInternal(t.tag.ID, v, time.Now()) })
+		if !done {
+			return Outcome{Outcome: audit.Rejected, Reason: "the tag has changed with a new release"}
+		}
+		return Outcome{Outcome: audit.Confirmed}
+	}
+	d := t.release.Devices[t.tag.Device]
+	if d == nil {
+		return Outcome{Outcome: audit.Rejected, Reason: "the tag's device no longer exists"}
+	}
+	pt, ok := point(d, t.tag)
+	if !ok {
+		return Outcome{Outcome: audit.Rejected, Reason: "the tag has no good address"}
+	}
+	back, err := p.host.hub.Write(ctx, *d, pt, raw, urgent)
+	switch {
+	case errors.Is(err, link.ErrRefused), errors.Is(err, link.ErrNotSent):
+		return Outcome{Outcome: audit.Rejected, Reason: err.Error()}
+	case err != nil:
+		return Outcome{Outcome: audit.Unknown, Reason: "sent, but no answer came: " + err.Error()}
+	case back.Quality.IsBad():
+		return Outcome{Outcome: audit.Unknown, Reason: "sent and taken, but it could not be read back"}
+	case !back.Same(raw):
+		return Outcome{Outcome: audit.Differs, Reason: "read back as " + t.tag.Show(t.tag.ToEngineering(back), true)}
+	}
+	// What was read back shows at once and not only at the next poll.
+	if slot, ok := p.slotInRelease(t.tag.ID); ok {
+		p.release.runner.Load().Push([]engine.Update{{Slot: slot, Value: back.At(time.Now())}})
+	}
+	return Outcome{Outcome: audit.Confirmed}
+}
+
+func (p *Project) slotInRelease(id string) (slot int32, ok bool) {
+	p.release.runner.Load().Do(func(e *engine.Engine) { slot, ok = e.Program().Slot(id) })
+	return slot, ok
+}
+
+func (p *Project) conclude(ctx context.Context, intent audit.Record, out Outcome) error {
+	_, err := p.audit.Append(context.WithoutCancel(ctx), audit.Record{At: time.Now().UnixNano(), What: audit.Outcome, Intent: intent.Seq, Outcome: out.Outcome, Reason: out.Reason})
+	if err != nil {
+		return fmt.Errorf("keeping the outcome of record %s: %w", strconv.FormatInt(intent.Seq, 10), err)
+	}
+	return nil
+}
+
+// writeQueue lets one write to a tag go at a time. One more may wait; when a
+// third comes, the one that waits is superseded.
+type writeQueue struct {
+	mu   sync.Mutex
+	tags map[string]*tagQueue
+}
+
+type tagQueue struct {
+	busy    bool
+	waiting chan bool // receives true when it is its turn, false when superseded
+}
+
+var errSuperseded = &Refused{"a later entry to the same tag went first"}
+
+// wait returns when it is the caller's turn; the function it returns ends it.
+func (q *writeQueue) wait(ctx context.Context, tag string) (done func(), err error) {
+	q.mu.Lock()
+	if q.tags == nil {
+		q.tags = map[string]*tagQueue{}
+	}
+	t := q.tags[tag]
+	if t == nil {
+		t = &tagQueue{}
+		q.tags[tag] = t
+	}
+	if !t.busy {
+		t.busy = true
+		q.mu.Unlock()
+		return func() { q.next(t) }, nil
+	}
+	if t.waiting != nil {
+		t.waiting <- false
+	}
+	mine := make(chan bool, 1)
+	t.waiting = mine
+	q.mu.Unlock()
+	select {
+	case turn := <-mine:
+		if !turn {
+			return nil, errSuperseded
+		}
+		return func() { q.next(t) }, nil
+	case <-ctx.Done():
+		q.mu.Lock()
+		if t.waiting == mine {
+			t.waiting = nil
+			q.mu.Unlock()
+			return nil, ctx.Err()
+		}
+		q.mu.Unlock()
+		if <-mine {
+			q.next(t)
+		}
+		return nil, ctx.Err()
+	}
+}
+
+func (q *writeQueue) next(t *tagQueue) {
+	q.mu.Lock()
+	defer q.mu.Unlock()
+	if t.waiting != nil {
+		t.waiting <- true
+		t.waiting = nil
+		return
+	}
+	t.busy = false
+}
