@@ -246,12 +246,13 @@ func (s *leases) recheck() {
 	}
 }
 
-// EndLeases ends every lease of a person at a panel, as when they sign out.
+// EndLeases ends every lease of a person at a panel, as when they sign out; at
+// every panel when none is named.
 func (h *Host) EndLeases(who Actor, reason string) {
 	for _, p := range h.Projects() {
 		p.leases.mu.Lock()
 		for _, l := range p.leases.byID {
-			if l.row.Person == who.ID && l.row.Panel == who.Panel {
+			if l.row.Person == who.ID && (who.Panel == "" || l.row.Panel == who.Panel) {
 				l.end(reason)
 			}
 		}

@@ -124,15 +124,7 @@ func (p *Project) interlock(t *target) error {
 	}
 	result := value.Bad(value.BOOL, value.BadConfig)
 	p.release.runner.Load().Do(func(e *engine.Engine) {
-		scope := t.release.Scope()
-		scope.Tag = func(id string) (int32, value.Kind, bool) {
-			slot, ok := e.Program().Slot(id)
-			if !ok {
-				return 0, 0, false
-			}
-			return slot, e.Program().Tag(slot).Kind(), true
-		}
-		if prog, err := formula.Compile(stored, scope); err == nil {
+		if prog, err := formula.Compile(stored, engineScope(e, t.release)); err == nil {
 			result = e.Eval(prog)
 		}
 	})
@@ -144,6 +136,17 @@ func (p *Project) interlock(t *target) error {
 		return refused("the interlock holds: %s is not true", text)
 	}
 	return nil
+}
+
+// engineScope is the scope of formulas that run on an engine's own slots.
+func engineScope(e *engine.Engine, version *project.Project) formula.Scope {
+	return formula.Scope{Path: version.Path, Tag: func(id string) (int32, value.Kind, bool) {
+		slot, ok := e.Program().Slot(id)
+		if !ok {
+			return 0, 0, false
+		}
+		return slot, e.Program().Tag(slot).Kind(), true
+	}}
 }
 
 // Write carries out a command: it is the one door through which every value

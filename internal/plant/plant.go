@@ -29,9 +29,9 @@ var Faults = map[string]uint16{
 }
 
 const (
-	firstFault = 900
-	faults     = 9
-	registers  = 1000 // in each space of each unit
+	FirstFault = 900 // coil of the first fault
+
+	registers = 1000 // in each space of each unit
 )
 
 // Plant is the whole simulation with its registers.
@@ -83,7 +83,7 @@ func (p *Plant) Advance() {
 	c.target, c.reverseMinutes = float64(int16(kiln.holding[3]))/10, float64(int16(kiln.holding[4]))
 	var tripping [4]bool
 	for i := range c.fans {
-		tripping[i] = kiln.coils[firstFault+i]
+		tripping[i] = kiln.coils[FirstFault+i]
 		c.fans[i].tripped = c.fans[i].tripped || tripping[i]
 	}
 	c.probeBroken = kiln.coils[Faults["probe"]]

@@ -6,6 +6,7 @@ package project
 
 import (
 	"maps"
+	"sort"
 	"sync"
 
 	"readyrail/internal/core/access"
@@ -58,6 +59,8 @@ type Project struct {
 	findings  []Finding
 	usesOnce  sync.Once
 	uses      map[string][]Use
+	sortOnce  sync.Once
+	sorted    []string
 }
 
 // New returns an empty project.
@@ -86,6 +89,19 @@ func (p *Project) fork() *Project {
 
 // Tag finds a tag by id.
 func (p *Project) Tag(id string) (*tag.Tag, bool) { t, ok := p.Tags[id]; return t, ok }
+
+// SortedTags lists the tags' ids by path, as people order paths. The list is
+// shared: callers do not alter it.
+func (p *Project) SortedTags() []string {
+	p.sortOnce.Do(func() {
+		p.sorted = make([]string, 0, len(p.Tags))
+		for id := range p.Tags {
+			p.sorted = append(p.sorted, id)
+		}
+		sort.Slice(p.sorted, func(i, j int) bool { return tag.Less(p.paths.of[p.sorted[i]], p.paths.of[p.sorted[j]]) })
+	})
+	return p.sorted
+}
 
 // Path returns the path of a tag.
 func (p *Project) Path(id string) (string, bool) { s, ok := p.paths.of[id]; return s, ok }

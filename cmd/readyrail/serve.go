@@ -1,0 +1,139 @@
+package main
+
+import (
+	"context"
+	"crypto/tls"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"os/signal"
+	"syscall"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"readyrail/internal/demo"
+	"readyrail/internal/host"
+	"readyrail/internal/plant"
+	"readyrail/internal/server"
+)
+
+// settings are the flags that serve and demo share.
+type settings struct {
+	addr, data, cert, key string
+	hosts                 []string
+}
+
+func (o *settings) flags(c *cobra.Command, data string) {
+	c.Flags().StringVar(&o.addr, "addr", "127.0.0.1:8470", "address to listen on")
+	c.Flags().StringVar(&o.data, "data", data, "folder for everything that is kept")
+	c.Flags().StringVar(&o.cert, "tls-cert", "", "certificate file; the server then speaks HTTPS")
+	c.Flags().StringVar(&o.key, "tls-key", "", "key file of the certificate")
+	c.Flags().StringArrayVar(&o.hosts, "host", nil, "a further name under which the server may be asked")
+}
+
+func serveCommand() *cobra.Command {
+	var o settings
+	c := &cobra.Command{Use: "serve", Short: "Run the server", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
+		return run(o, func(context.Context, *host.Host) error { return nil }, nil)
+	}}
+	o.flags(c, "data")
+	return c
+}
+
+func demoCommand() *cobra.Command {
+	var o settings
+	var modbus string
+	var speed float64
+	var own bool
+	c := &cobra.Command{Use: "demo", Short: "Run the server with the demo project and its plant", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
+		return run(o, func(ctx context.Context, h *host.Host) error {
+			addr, err := net.ResolveTCPAddr("tcp", modbus)
+			if err != nil {
+				return fmt.Errorf("--modbus %s: %w", modbus, err)
+			}
+			if own {
+				if addr, err = startPlant(ctx, modbus, speed); err != nil {
+					return err
+				}
+			}
+			if _, err := h.Project(demo.ID); err == nil {
+				return nil
+			}
+			return demo.Fill(ctx, h, addr.IP.String(), addr.Port)
+		}, demo.People)
+	}}
+	o.flags(c, "data/demo")
+	c.Flags().StringVar(&modbus, "modbus", "127.0.0.1:5020", "address of the stand-in plant")
+	c.Flags().Float64Var(&speed, "speed", 30, "seconds of drying that pass in one second")
+	c.Flags().BoolVar(&own, "plant", true, "run the plant too; off when one runs at --modbus already")
+	return c
+}
+
+func startPlant(ctx context.Context, addr string, speed float64) (*net.TCPAddr, error) {
+	ready, failed := make(chan net.Addr, 1), make(chan error, 1)
+	go func() { failed <- plant.New(1, speed).Run(ctx, addr, func(a net.Addr) { ready <- a }) }()
+	select {
+	case a := <-ready:
+		return a.(*net.TCPAddr), nil
+	case err := <-failed:
+		return nil, err
+	}
+}
+
+// shutdownTime is what requests under way get to end; sockets end with it.
+const shutdownTime = 500 * time.Millisecond
+
+// run serves until it is told to end.
+func run(o settings, prepare func(context.Context, *host.Host) error, accounts []demo.Person) error {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	if (o.cert == "") != (o.key == "") {
+		return errors.New("--tls-cert and --tls-key go together")
+	}
+	log := slog.New(slog.NewTextHandler(os.Stderr, nil))
+	// The port first: a port in use leaves the data alone.
+	l, err := net.Listen("tcp", o.addr)
+	if err != nil {
+		return fmt.Errorf("cannot listen on %s: %w", o.addr, errors.Unwrap(err))
+	}
+	defer l.Close()
+	if tcp := l.Addr().(*net.TCPAddr); !tcp.IP.IsLoopback() && o.cert == "" {
+		log.Warn("listening beyond this machine without TLS: passwords can be read on the way; give --tls-cert and --tls-key")
+	}
+	h, err := host.Open(o.data, log)
+	if err != nil {
+		return err
+	}
+	defer h.Close()
+	if err := prepare(ctx, h); err != nil {
+		return err
+	}
+	scheme := "http"
+	if o.cert != "" {
+		pair, err := tls.LoadX509KeyPair(o.cert, o.key)
+		if err != nil {
+			return fmt.Errorf("the certificate cannot be used: %w", err)
+		}
+		l, scheme = tls.NewListener(l, &tls.Config{Certificates: []tls.Certificate{pair}, MinVersion: tls.VersionTLS12}), "https"
+	}
+	srv := &http.Server{Handler: server.New(h, server.Options{Hosts: o.hosts, TLS: o.cert != "", Demo: accounts}),
+		ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
+	done := make(chan error, 1)
+	go func() { done <- srv.Serve(l) }()
+	fmt.Printf("Ready Rail on %s://%s\n", scheme, l.Addr())
+	select {
+	case err := <-done:
+		return err
+	case <-ctx.Done():
+	}
+	// A second signal ends it at once.
+	stop()
+	end, cancel := context.WithTimeout(context.Background(), shutdownTime)
+	defer cancel()
+	srv.Shutdown(end)
+	return srv.Close()
+}

@@ -1,0 +1,179 @@
+package server
+
+import (
+	"context"
+	"encoding/csv"
+	"net/http"
+	"strings"
+	"time"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/audit"
+	"readyrail/internal/host"
+)
+
+// DeskScreen is a screen in the Desk's navigation.
+type DeskScreen struct {
+	ID     string   `json:"id"`
+	Name   string   `json:"name"`
+	Title  string   `json:"title"`
+	Home   bool     `json:"home"`
+	Hidden bool     `json:"hidden"`
+	Locked bool     `json:"locked" doc:"the person may not open it"`
+	Roles  []string `json:"roles" doc:"for a locked screen: roles that may"`
+}
+
+// Desk is what the operator's side shows around a screen.
+type Desk struct {
+	Name    string            `json:"name"`
+	Width   int               `json:"width" doc:"pixels of the panel"`
+	Height  int               `json:"height"`
+	Release *host.ReleaseInfo `json:"release,omitempty"`
+	Screens []DeskScreen      `json:"screens"`
+	Rights  []string          `json:"rights"`
+}
+
+// WriteInput is a command from an element.
+type WriteInput struct {
+	Screen  string `json:"screen" maxLength:"64"`
+	Element string `json:"element" maxLength:"64"`
+	Value   string `json:"value" maxLength:"300"`
+	Seen    string `json:"seen" maxLength:"300" doc:"what the element showed"`
+	Key     string `json:"key" minLength:"8" maxLength:"64" doc:"made by the client; taken once"`
+	At      int64  `json:"at" doc:"when the person acted, in the server's milliseconds"`
+}
+
+func (w WriteInput) command() host.Command {
+	return host.Command{Screen: w.Screen, Element: w.Element, Value: w.Value, Seen: w.Seen, Key: w.Key, At: time.UnixMilli(w.At)}
+}
+
+// TrailPage is a page of the audit trail.
+type TrailPage struct {
+	Records []TrailRecord `json:"records"`
+	More    bool          `json:"more"`
+}
+
+// TrailRecord is a record of the trail as it is shown.
+type TrailRecord struct {
+	audit.Record
+	AtMs int64 `json:"atMs"`
+}
+
+// Seal says whether the trail's seals hold.
+type Seal struct {
+	Records int64  `json:"records"`
+	Whole   bool   `json:"whole"`
+	Problem string `json:"problem"`
+}
+
+func (s *Server) deskRoutes() {
+	get(s, "/api/projects/{project}/desk", "The Desk of the running release", s.desk)
+	send(s, http.MethodPost, "/api/projects/{project}/writes", "Carry out a command from an element", func(ctx context.Context, in *struct {
+		Scope
+		Body WriteInput
+	}) (*body[host.Outcome], error) {
+		// Rights are asked at the one door, so that a refusal is in the trail too.
+		who, p, err := s.enter(ctx, in.Scope, "")
+		if err != nil {
+			return nil, err
+		}
+		out, err := p.Write(ctx, who, in.Body.command())
+		return &body[host.Outcome]{out}, problem(err)
+	})
+	get(s, "/api/projects/{project}/audit", "A page of the audit trail, newest first", func(ctx context.Context, in *struct {
+		Scope
+		Before int64  `query:"before" minimum:"0"`
+		Limit  int    `query:"limit" minimum:"1" maximum:"500" default:"100"`
+		Text   string `query:"text" maxLength:"100"`
+	}) (*body[TrailPage], error) {
+		_, p, err := s.enter(ctx, in.Scope, access.Audit)
+		if err != nil {
+			return nil, err
+		}
+		list, err := p.Trail(ctx, in.Before, in.Limit+1, in.Text)
+		if err != nil {
+			return nil, problem(err)
+		}
+		out := TrailPage{Records: []TrailRecord{}, More: len(list) > in.Limit}
+		for _, r := range list[:min(len(list), in.Limit)] {
+			out.Records = append(out.Records, TrailRecord{r, r.At / 1e6})
+		}
+		return &body[TrailPage]{out}, nil
+	})
+	get(s, "/api/projects/{project}/audit/seal", "Whether the audit trail is whole", func(ctx context.Context, in *Scope) (*body[Seal], error) {
+		_, p, err := s.enter(ctx, *in, access.Audit)
+		if err != nil {
+			return nil, err
+		}
+		n, err := p.VerifyTrail(ctx)
+		out := Seal{Records: n, Whole: err == nil}
+		if err != nil {
+			out.Problem = err.Error()
+		}
+		return &body[Seal]{out}, nil
+	})
+	get(s, "/api/projects/{project}/audit/export", "The audit trail as CSV", func(ctx context.Context, in *Scope) (*fileOutput, error) {
+		_, p, err := s.enter(ctx, *in, access.Audit)
+		if err != nil {
+			return nil, err
+		}
+		list, err := p.Trail(ctx, 0, 100_000, "")
+		if err != nil {
+			return nil, problem(err)
+		}
+		return &fileOutput{"text/csv; charset=utf-8", `attachment; filename="audit.csv"`, trailCSV(list)}, nil
+	})
+}
+
+func trailCSV(list []audit.Record) []byte {
+	var b strings.Builder
+	w := csv.NewWriter(&b)
+	w.Write([]string{"number", "time", "what", "who", "panel", "screen", "element", "tag", "old", "new", "outcome", "reason"})
+	for _, r := range list {
+		row := []string{r.Time().UTC().Format(time.RFC3339Nano), r.What, r.Name, r.Panel, r.Screen, r.Element, r.Path, r.Old, r.New, r.Outcome, r.Reason}
+		for i := range row {
+			row[i] = inert(row[i])
+		}
+		w.Write(append([]string{itoa(r.Seq)}, row...))
+	}
+	w.Flush()
+	return []byte(b.String())
+}
+
+// inert keeps a spreadsheet from taking a text for a formula.
+func inert(s string) string {
+	if s != "" && strings.ContainsRune("=+-@\t\r", rune(s[0])) {
+		return "'" + s
+	}
+	return s
+}
+
+func (s *Server) desk(ctx context.Context, in *Scope) (*body[Desk], error) {
+	who, p, err := s.enter(ctx, *in, "")
+	if err != nil {
+		return nil, err
+	}
+	if !p.May(ctx, who, access.View, true) {
+		return nil, problem(p.Require(ctx, who, access.View, ""))
+	}
+	out := Desk{Name: p.Draft().Site.Name, Width: 1280, Height: 800, Release: p.ReleaseInfo(), Screens: []DeskScreen{}, Rights: []string{}}
+	for _, r := range access.Rights {
+		if p.May(ctx, who, r.Right, true) {
+			out.Rights = append(out.Rights, string(r.Right))
+		}
+	}
+	release := p.Released()
+	if release == nil {
+		return &body[Desk]{out}, nil
+	}
+	out.Name, out.Width, out.Height = release.Site.Name, release.Site.PanelWidth, release.Site.PanelHeight
+	for _, sc := range screenList(release) {
+		d := DeskScreen{ID: sc.ID, Name: sc.Name, Title: sc.Title, Home: sc.Home, Hidden: sc.Hidden, Roles: []string{}}
+		var denied *access.Denied
+		if err := p.Require(ctx, who, access.View, sc.Area); asDenied(err, &denied) {
+			d.Locked, d.Roles = true, denied.Roles
+		}
+		out.Screens = append(out.Screens, d)
+	}
+	return &body[Desk]{out}, nil
+}

@@ -1,0 +1,368 @@
+package server
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"sync"
+	"time"
+
+	"github.com/coder/websocket"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/host"
+)
+
+// The WebSocket of live values; docs/live-protocol.md is its description.
+
+const (
+	beatEvery   = 500 * time.Millisecond
+	timesEvery  = time.Second
+	writeWithin = 10 * time.Second
+	maxChannels = 64
+)
+
+// liveSessions are the open sockets, so that ending a session ends them.
+type liveSessions struct {
+	mu   sync.Mutex
+	open map[*socket]bool
+}
+
+func newLiveSessions() *liveSessions { return &liveSessions{open: map[*socket]bool{}} }
+
+func (l *liveSessions) endWhere(match func(*socket) bool) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	for s := range l.open {
+		if match(s) {
+			s.cancel()
+		}
+	}
+}
+
+func (l *liveSessions) end(token string) {
+	l.endWhere(func(s *socket) bool { return s.token == token })
+}
+
+func (l *liveSessions) endPerson(id string) {
+	l.endWhere(func(s *socket) bool { return s.who.ID == id })
+}
+
+// clientMessage is what a client sends.
+type clientMessage struct {
+	Op      string   `json:"op"`
+	Channel int      `json:"ch"`
+	Project string   `json:"project"`
+	Program string   `json:"program"`
+	Screen  string   `json:"screen"`
+	Tags    []string `json:"tags"`
+	Lease   string   `json:"lease"`
+	Reason  string   `json:"reason"`
+	WriteInput
+}
+
+// serverMessage is what the server sends beside frames.
+type serverMessage struct {
+	Hello   *hello     `json:"hello,omitempty"`
+	Channel int        `json:"ch,omitempty"`
+	Problem string     `json:"problem,omitempty"` // of a channel or a press
+	Key     string     `json:"key,omitempty"`     // of the press that this answers
+	Lease   string     `json:"lease,omitempty"`   // begun, or over when Over is set
+	Over    string     `json:"over,omitempty"`
+	News    *host.News `json:"news,omitempty"`
+}
+
+type hello struct {
+	Time      int64         `json:"t"`
+	Qualities []QualityInfo `json:"qualities"`
+}
+
+// socket is one client.
+type socket struct {
+	s      *Server
+	conn   *websocket.Conn
+	who    host.Actor
+	token  string
+	ctx    context.Context
+	cancel context.CancelFunc
+
+	writing  sync.Mutex
+	mu       sync.Mutex
+	channels map[int]context.CancelFunc
+	leases   map[string]*host.Project
+	wg       sync.WaitGroup
+}
+
+func (s *Server) serveLive(w http.ResponseWriter, r *http.Request) {
+	who, err := s.actor(r.Context(), cookie(r, panelCookie))
+	if err != nil {
+		http.Error(w, "sign in first", http.StatusUnauthorized)
+		return
+	}
+	conn, err := websocket.Accept(w, r, &websocket.AcceptOptions{CompressionMode: websocket.CompressionDisabled})
+	if err != nil {
+		return
+	}
+	ctx, cancel := context.WithCancel(context.WithoutCancel(r.Context()))
+	k := &socket{s: s, conn: conn, who: who, token: s.sessions.Token(r.Context()), ctx: ctx, cancel: cancel, channels: map[int]context.CancelFunc{}, leases: map[string]*host.Project{}}
+	s.live.mu.Lock()
+	s.live.open[k] = true
+	s.live.mu.Unlock()
+	defer func() {
+		cancel()
+		s.live.mu.Lock()
+		delete(s.live.open, k)
+		s.live.mu.Unlock()
+		k.letGoAll("the panel's connection ended")
+		k.wg.Wait()
+		conn.CloseNow()
+	}()
+	k.tell(serverMessage{Hello: &hello{time.Now().UnixMilli(), catalogue().Qualities}})
+	k.read()
+}
+
+// read takes messages until the connection ends.
+func (k *socket) read() {
+	k.conn.SetReadLimit(1 << 20)
+	for {
+		_, data, err := k.conn.Read(k.ctx)
+		if err != nil {
+			return
+		}
+		var m clientMessage
+		if err := json.Unmarshal(data, &m); err != nil {
+			k.tell(serverMessage{Problem: "this message is not in the protocol"})
+			continue
+		}
+		if m.Op == "close" {
+			k.closeChannel(m.Channel)
+			continue
+		}
+		p, err := k.s.host.Project(m.Project)
+		if err != nil {
+			k.tell(serverMessage{Channel: m.Channel, Key: m.Key, Problem: "there is no such project"})
+			continue
+		}
+		k.handle(p, m)
+	}
+}
+
+func (k *socket) handle(p *host.Project, m clientMessage) {
+	switch m.Op {
+	case "scene":
+		k.openChannel(m.Channel, func(ctx context.Context) error { return k.scene(ctx, p, m) })
+	case "tags":
+		k.openChannel(m.Channel, func(ctx context.Context) error { return k.tags(ctx, p, m) })
+	case "news":
+		k.openChannel(m.Channel, func(ctx context.Context) error { return k.news(ctx, p) })
+	case "hold":
+		k.hold(p, m)
+	case "renew":
+		if err := p.Renew(k.who, m.Lease); err != nil {
+			k.tell(serverMessage{Lease: m.Lease, Over: err.Error()})
+		}
+	case "let-go":
+		p.LetGo(k.who, m.Lease, "let go"+reason(m.Reason))
+	default:
+		k.tell(serverMessage{Channel: m.Channel, Problem: fmt.Sprintf("%q is not in the protocol", m.Op)})
+	}
+}
+
+func reason(s string) string {
+	if s == "" || len(s) > 100 {
+		return ""
+	}
+	return ": " + s
+}
+
+// hold begins a lease without holding up what else the client says.
+func (k *socket) hold(p *host.Project, m clientMessage) {
+	k.wg.Add(1)
+	go func() {
+		defer k.wg.Done()
+		id, err := p.Hold(k.ctx, k.who, m.command())
+		if err != nil {
+			k.tell(serverMessage{Key: m.Key, Problem: err.Error()})
+			return
+		}
+		k.mu.Lock()
+		k.leases[id] = p
+		k.mu.Unlock()
+		if k.ctx.Err() != nil {
+			p.LetGo(k.who, id, "the panel's connection ended")
+			return
+		}
+		k.tell(serverMessage{Key: m.Key, Lease: id})
+	}()
+}
+
+func (k *socket) letGoAll(why string) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	for id, p := range k.leases {
+		p.LetGo(k.who, id, why)
+	}
+}
+
+func (k *socket) openChannel(ch int, run func(context.Context) error) {
+	k.closeChannel(ch)
+	k.mu.Lock()
+	if len(k.channels) >= maxChannels {
+		k.mu.Unlock()
+		k.tell(serverMessage{Channel: ch, Problem: "too many channels are open"})
+		return
+	}
+	ctx, cancel := context.WithCancel(k.ctx)
+	k.channels[ch] = cancel
+	k.mu.Unlock()
+	k.wg.Add(1)
+	go func() {
+		defer k.wg.Done()
+		if err := run(ctx); err != nil && ctx.Err() == nil {
+			k.tell(serverMessage{Channel: ch, Problem: err.Error()})
+		}
+	}()
+}
+
+func (k *socket) closeChannel(ch int) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	if cancel := k.channels[ch]; cancel != nil {
+		cancel()
+		delete(k.channels, ch)
+	}
+}
+
+// allowed asks for the right to look at a program's screen or tags.
+func (k *socket) allowed(ctx context.Context, p *host.Project, program host.Program, screen string) error {
+	if program == host.Draft {
+		return p.Require(ctx, k.who, access.Engineer, "")
+	}
+	area := ""
+	if r := p.Released(); r != nil && r.Screens[screen] != nil {
+		area = r.Screens[screen].Area
+	}
+	return p.Require(ctx, k.who, access.View, area)
+}
+
+// scene sends a screen and its frames.
+func (k *socket) scene(ctx context.Context, p *host.Project, m clientMessage) error {
+	program := host.Program(m.Program)
+	if err := k.allowed(ctx, p, program, m.Screen); err != nil {
+		return err
+	}
+	f := p.OpenFeed(program, m.Screen)
+	if f == nil {
+		return fmt.Errorf("there is no such screen")
+	}
+	defer p.CloseFeed(f)
+	v := f.View()
+	defer v.Close()
+	beat := time.NewTicker(beatEvery)
+	defer beat.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return nil
+		case <-beat.C:
+			if err := k.allowed(ctx, p, program, m.Screen); err != nil {
+				return err
+			}
+			if b := v.Beat(); b != nil {
+				if err := k.send(m.Channel, b); err != nil {
+					return err
+				}
+			}
+		case <-v.Changed():
+			scene, frame, gone := v.Next()
+			if gone {
+				return fmt.Errorf("this screen is no longer there")
+			}
+			for _, b := range [][]byte{scene, frame} {
+				if b == nil {
+					continue
+				}
+				if err := k.send(m.Channel, b); err != nil {
+					return err
+				}
+			}
+		}
+	}
+}
+
+// tags sends the values of tags.
+func (k *socket) tags(ctx context.Context, p *host.Project, m clientMessage) error {
+	program := host.Program(m.Program)
+	if err := k.allowed(ctx, p, program, ""); err != nil {
+		return err
+	}
+	w := p.WatchTags(program, m.Tags)
+	if w == nil {
+		return fmt.Errorf("a watch names at most %d tags of a program that runs", host.MaxWatched)
+	}
+	defer w.Close()
+	times := time.NewTicker(timesEvery)
+	defer times.Stop()
+	var buf []byte
+	for {
+		buf = append(buf[:0], `{"t":`...)
+		buf = append(buf, itoa(time.Now().UnixMilli())...)
+		buf = append(buf, `,"v":`...)
+		select {
+		case <-ctx.Done():
+			return nil
+		case <-times.C:
+			buf = w.Refresh(buf)
+		case <-w.Changed():
+			buf = w.Next(buf)
+		}
+		if err := k.send(m.Channel, append(buf, '}')); err != nil {
+			return err
+		}
+	}
+}
+
+func (k *socket) news(ctx context.Context, p *host.Project) error {
+	if !p.May(ctx, k.who, access.View, true) && !p.May(ctx, k.who, access.Engineer, true) {
+		return p.Require(ctx, k.who, access.View, "")
+	}
+	ch, end := p.Listen()
+	defer end()
+	for {
+		select {
+		case <-ctx.Done():
+			return nil
+		case n := <-ch:
+			k.tell(serverMessage{News: &n})
+		}
+	}
+}
+
+// send writes a frame as [channel, frame].
+func (k *socket) send(ch int, frame []byte) error {
+	k.writing.Lock()
+	defer k.writing.Unlock()
+	ctx, cancel := context.WithTimeout(k.ctx, writeWithin)
+	defer cancel()
+	w, err := k.conn.Writer(ctx, websocket.MessageText)
+	if err != nil {
+		return err
+	}
+	w.Write(append(append([]byte{'['}, itoa(int64(ch))...), ','))
+	w.Write(frame)
+	w.Write([]byte{']'})
+	return w.Close()
+}
+
+func (k *socket) tell(m serverMessage) {
+	b, err := json.Marshal(m)
+	if err != nil {
+		return
+	}
+	k.writing.Lock()
+	defer k.writing.Unlock()
+	ctx, cancel := context.WithTimeout(k.ctx, writeWithin)
+	defer cancel()
+	k.conn.Write(ctx, websocket.MessageText, b)
+}

@@ -1,0 +1,81 @@
+package server
+
+import (
+	"context"
+	"errors"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/project"
+	"readyrail/internal/host"
+)
+
+// Problem is every answer that is not a success (RFC 9457): a sentence that
+// says what, where, why and the mend, and what it is about.
+type Problem struct {
+	Status  int              `json:"status"`
+	Title   string           `json:"title"`
+	Detail  string           `json:"detail"`
+	Refusal *project.Refusal `json:"refusal,omitempty" doc:"where an edit was refused"`
+	Right   string           `json:"right,omitempty" doc:"the right that is missing"`
+	Roles   []string         `json:"roles,omitempty" doc:"roles that have it"`
+}
+
+func (p *Problem) Error() string { return p.Detail }
+
+// GetStatus is the HTTP status.
+func (p *Problem) GetStatus() int { return p.Status }
+
+// ContentType is application/problem+json.
+func (p *Problem) ContentType(string) string { return "application/problem+json" }
+
+func init() {
+	// Lists are empty, never null.
+	huma.DefaultArrayNullable = false
+	// Refusals by the API library (a field of the wrong type) look like ours.
+	huma.NewError = func(status int, msg string, errs ...error) huma.StatusError {
+		p := &Problem{Status: status, Title: http.StatusText(status), Detail: msg}
+		for _, err := range errs {
+			if err != nil {
+				p.Detail += ": " + err.Error()
+			}
+		}
+		return p
+	}
+}
+
+// problem turns an error of the host into an answer.
+func problem(err error) error {
+	if err == nil {
+		return nil
+	}
+	p := &Problem{Status: http.StatusInternalServerError, Detail: err.Error()}
+	var denied *access.Denied
+	var refusal *project.Refusal
+	var refused *host.Refused
+	switch {
+	case errors.As(err, &p):
+		return p
+	case errors.As(err, &denied):
+		p.Status, p.Right, p.Roles = http.StatusForbidden, string(denied.Right), denied.Roles
+	case errors.As(err, &refusal):
+		p.Status, p.Refusal = http.StatusUnprocessableEntity, refusal
+		if refusal.Stale {
+			p.Status = http.StatusConflict
+		}
+	case errors.As(err, &refused):
+		p.Status = http.StatusUnprocessableEntity
+	case errors.Is(err, host.ErrNotFound):
+		p.Status, p.Detail = http.StatusNotFound, "there is no such thing here"
+	case errors.Is(err, context.Canceled):
+		p.Status = 499
+	}
+	p.Title = http.StatusText(p.Status)
+	return p
+}
+
+func unauthorized() error {
+	return &Problem{Status: http.StatusUnauthorized, Title: http.StatusText(http.StatusUnauthorized), Detail: "sign in first"}
+}
