@@ -1,0 +1,21 @@
+<script setup lang="ts">
+// The hatching that means bad quality and nothing else.
+</script>
+
+<template>
+  <defs>
+    <pattern id="veil" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)">
+      <rect width="7" height="7" class="veil-ground" />
+      <line x1="0" y1="0" x2="0" y2="7" class="veil-line" />
+    </pattern>
+  </defs>
+</template>
+
+<style>
+.veil-ground { fill: var(--c-field); fill-opacity: 0.55; }
+.veil-line { stroke: var(--c-ink); stroke-opacity: 0.55; stroke-width: 2.5; }
+.turning { animation: turning linear infinite; transform-origin: 0 0; }
+@keyframes turning { to { transform: rotate(360deg); } }
+.screen-svg { font-family: var(--sans); user-select: none; }
+.screen-svg text { font-variant-numeric: tabular-nums; }
+</style>

@@ -1,0 +1,32 @@
+const NS = 'http://www.w3.org/2000/svg'
+
+type Cached = SVGElement & { cached?: Record<string, string>; shown?: string }
+
+/** Makes an SVG node below another. */
+export function make<K extends keyof SVGElementTagNameMap>(parent: SVGElement, name: K, attrs: Record<string, string | number> = {}): SVGElementTagNameMap[K] {
+  const node = document.createElementNS(NS, name)
+  for (const [k, v] of Object.entries(attrs)) node.setAttribute(k, String(v))
+  parent.appendChild(node)
+  return node
+}
+
+/** Sets an attribute unless it has that value already. */
+export function attr(node: SVGElement, name: string, v: string | number): void {
+  const cached = ((node as Cached).cached ??= {})
+  const s = typeof v === 'number' ? String(Math.round(v * 100) / 100) : v
+  if (cached[name] === s) return
+  cached[name] = s
+  node.setAttribute(name, s)
+}
+
+/** Sets the text of a node unless it has it already. */
+export function text(node: SVGElement, s: string): void {
+  if ((node as Cached).shown === s) return
+  ;(node as Cached).shown = s
+  node.textContent = s
+}
+
+/** Shows or hides a node. */
+export function show(node: SVGElement, yes: boolean): void {
+  attr(node, 'display', yes ? 'inline' : 'none')
+}

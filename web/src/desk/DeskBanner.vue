@@ -1,0 +1,58 @@
+<script setup lang="ts">
+import { useIntervalFn } from '@vueuse/core'
+import { computed, ref } from 'vue'
+import type { LinkStatus } from '../api/client'
+import { useSession } from '../api/session'
+import { useSettings } from '../kit/settings'
+import { live } from '../live/live'
+
+const props = defineProps<{ title: string; links: LinkStatus[]; message: string; bad: boolean; engineer: boolean; project: string }>()
+const emit = defineEmits<{ signOut: []; dismiss: [] }>()
+const session = useSession()
+const settings = useSettings()
+const now = ref(new Date())
+useIntervalFn(() => (now.value = new Date(live.serverNow())), 500)
+const down = computed(() => props.links.filter((l) => l.state === 'down' || l.state === 'connecting'))
+const initials = computed(() => (session.me?.person?.name ?? '').split(' ').map((w) => w[0]).join('').slice(0, 2))
+</script>
+
+<template>
+  <header class="banner">
+    <div v-if="message" class="message" :class="{ bad }" role="alert"><span>{{ message }}</span><button @click="emit('dismiss')">{{ $t('notice.close') }}</button></div>
+    <div v-else class="area"><strong>{{ title }}</strong><span v-if="down.length" class="lost">{{ $t('desk.down', { name: down.map((d) => d.name).join(', ') }) }}</span></div>
+    <div class="links" :title="links.map((l) => `${l.name}: ${$t('link.' + l.state)}`).join('\n')" :aria-label="$t('head.links')"><span v-for="l in links" :key="l.device" class="tick" :class="l.state" /></div>
+    <div class="clock mono"><strong>{{ now.toLocaleTimeString('en-GB') }}</strong><span>{{ now.toLocaleDateString(settings.language === 'de' ? 'de' : 'en-GB', { weekday: 'short', day: 'numeric', month: 'short' }) }}</span></div>
+    <v-menu location="bottom end">
+      <template #activator="{ props: p }">
+        <button v-bind="p" class="person" :aria-label="session.me?.person?.name"><span class="disc">{{ initials }}</span><span class="who"><strong>{{ session.me?.person?.name }}</strong><span>{{ session.me?.panel || $t('rail.noPanel') }}</span></span></button>
+      </template>
+      <v-list min-width="240">
+        <v-list-item v-if="engineer" :title="$t('start.workshop')" :to="{ name: 'tags', params: { project } }" min-height="48" />
+        <v-list-item :title="settings.dark ? $t('rail.light') : $t('rail.dark')" min-height="48" @click="settings.toggleTheme()" />
+        <v-list-item :title="$t('rail.signOut')" min-height="48" @click="emit('signOut')" />
+      </v-list>
+    </v-menu>
+  </header>
+</template>
+
+<style scoped>
+.banner { height: 56px; flex: none; display: flex; align-items: center; gap: 18px; padding: 0 16px; background: var(--c-paper); border-bottom: 1px solid var(--c-line); font-size: 16px; }
+.area, .message { flex: 1; min-width: 0; display: flex; gap: 16px; align-items: center; }
+.area strong { font-size: 18px; }
+.lost { color: var(--c-error); }
+.message { background: var(--c-rail); color: var(--c-rail-text); padding: 0 6px 0 14px; border-radius: 4px; min-height: 44px; }
+.message.bad { border-left: 5px solid var(--c-critical); }
+.message span { flex: 1; font-size: 15px; line-height: 1.25; }
+.message button { min-height: 44px; padding: 0 14px; background: none; border: 0; color: var(--c-rail-accent); font-weight: 650; cursor: pointer; }
+.links { display: flex; gap: 4px; }
+.tick { width: 9px; height: 24px; border-radius: 2px; background: var(--c-ink); box-sizing: border-box; opacity: 0.85; }
+.tick.down, .tick.connecting { background: none; border: 2px solid var(--c-critical); opacity: 1; }
+.tick.idle { background: none; border: 2px dotted var(--c-quiet); }
+.clock { display: flex; flex-direction: column; align-items: flex-end; line-height: 1.15; }
+.clock strong { font-size: 18px; }
+.clock span { font-size: 13px; color: var(--c-quiet); font-family: var(--sans); }
+.person { display: flex; align-items: center; gap: 10px; background: none; border: 0; cursor: pointer; min-height: 48px; text-align: left; }
+.disc { width: 40px; height: 40px; border-radius: 50%; background: var(--c-rail); color: var(--c-rail-text); display: grid; place-items: center; font-weight: 700; font-size: 14px; }
+.who { display: flex; flex-direction: column; line-height: 1.2; }
+.who span { font-size: 13px; color: var(--c-quiet); }
+</style>

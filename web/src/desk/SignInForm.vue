@@ -1,0 +1,60 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { sentence } from '../api/client'
+import { useSession } from '../api/session'
+import FieldText from '../kit/FieldText.vue'
+import PinPad from './PinPad.vue'
+
+// At a panel: a name tile and a PIN. Elsewhere, or by choice: name and password.
+const emit = defineEmits<{ done: [] }>()
+const session = useSession()
+const byPassword = ref(false)
+const name = ref('')
+const password = ref('')
+const chosen = ref<{ name: string; fullName: string }>()
+const problem = ref('')
+const busy = ref(false)
+const tiles = computed(() => session.me?.tiles ?? [])
+const pad = computed(() => tiles.value.length > 0 && !byPassword.value)
+
+async function go(who: string, secret: { password?: string; pin?: string }) {
+  problem.value = ''
+  busy.value = true
+  try {
+    await session.signIn(who, secret)
+    emit('done')
+  } catch (e) {
+    problem.value = sentence(e)
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <div class="sign">
+    <h2>{{ $t('sign.title') }}<span v-if="session.me?.panel" class="quiet"> · {{ session.me.panel }}</span></h2>
+    <template v-if="pad">
+      <div v-if="!chosen" class="tiles">
+        <button v-for="t in tiles" :key="t.name" class="tile" @click="chosen = t; problem = ''">{{ t.fullName }}</button>
+      </div>
+      <PinPad v-else :title="chosen.fullName" :busy="busy" @back="chosen = undefined" @enter="go(chosen.name, { pin: $event })" />
+    </template>
+    <form v-else @submit.prevent="go(name, { password })">
+      <FieldText :label="$t('people.login')" :model-value="name" @typing="name = $event" />
+      <FieldText :label="$t('people.password')" type="password" :model-value="password" @typing="password = $event" />
+      <v-btn type="submit" color="primary" size="large" :loading="busy">{{ $t('sign.in') }}</v-btn>
+    </form>
+    <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
+    <button v-if="tiles.length" class="bare other" @click="byPassword = !byPassword">{{ byPassword ? $t('sign.byPin') : $t('sign.byPassword') }}</button>
+  </div>
+</template>
+
+<style scoped>
+.sign { display: flex; flex-direction: column; gap: 14px; }
+form { display: flex; flex-direction: column; gap: 12px; }
+.tiles { display: grid; grid-template-columns: 1fr 1fr; gap: 10px; }
+.tile { min-height: 56px; border: 1.5px solid var(--c-ink); border-radius: 4px; background: var(--c-sheet); font-size: 16px; font-weight: 600; cursor: pointer; }
+.tile:hover { background: var(--c-tint); }
+.other { color: var(--c-spruce); min-height: 44px; }
+</style>

@@ -1,0 +1,71 @@
+import type { en } from './en'
+
+export const de: typeof en = {
+  common: { name: 'Name', description: 'Beschreibung', delete: 'Löschen', cancel: 'Abbrechen', save: 'Speichern' },
+  stop: { site: 'Anlage', devices: 'Geräte', tags: 'Variablen', screens: 'Bilder', people: 'Personen', release: 'Freigabe' },
+  rail: {
+    name: 'Schiene', start: 'Alle Projekte', sum: '{clean} von {things} ohne Befund', desk: 'Leitstand öffnen', panel: 'Panel {name}', noPanel: 'Kein angemeldetes Panel', light: 'Helles Farbschema', dark: 'Dunkles Farbschema', signOut: 'Abmelden',
+  },
+  head: { draft: 'Entwurf {n}', release: 'Freigabe {n} läuft seit {since}', noRelease: 'Noch nichts freigegeben', changed: 'Entwurf weicht ab', find: 'Alles finden', links: 'Verbindungen zu den Geräten', down: '{name} antwortet nicht | {name} antwortet nicht, und {n} weitere' },
+  finder: { hint: 'Variable, Bild, Gerät oder Halt', none: 'Nichts trägt diese Wörter in Name oder Beschreibung.' },
+  kind: { tag: 'Variable', screen: 'Bild', device: 'Gerät', stop: 'Halt' },
+  watch: { name: 'Beobachten', drop: 'Variable hier ablegen', gone: 'gelöschte Variable', remove: 'Entfernen', pin: 'Diese Variable beobachten' },
+  shell: { closed: 'Dieses Projekt lässt sich nicht öffnen', offline: 'Der Server antwortet nicht. Was Sie sehen, kann alt sein; Änderungen sind erst wieder möglich, wenn er da ist.' },
+  notice: { close: 'Schließen', undone: 'Zurückgenommen: {label}', redone: 'Wiederhergestellt: {label}' },
+  keys: {
+    title: 'Tastenkürzel', find: 'Alles finden', undo: 'Zurücknehmen', redo: 'Wiederherstellen', list: 'Diese Liste', move: 'Um das Raster bewegen', moveFar: 'Um zehn Rasterschritte bewegen', movePixel: 'Um ein Pixel bewegen', copy: 'Kopieren und einfügen', duplicate: 'Verdoppeln', all: 'Alles auswählen', delete: 'Löschen', none: 'Nichts auswählen', zoom: 'Vergrößern', fit: 'Ins Fenster einpassen',
+  },
+  start: {
+    line: 'Vom Register der Steuerung bis in die Hand der Bedienung, an jedem Halt geprüft.', owner: 'Das erste Konto', ownerWhy: 'Ihm gehört dieser Server: es legt Projekte und Konten an.', create: 'Konto anlegen', demo: 'Konten dieser Vorführung', projects: 'Projekte', workshop: 'Werkstatt', desk: 'Leitstand', none: 'Noch kein Projekt hat Ihnen eine Rolle gegeben.', newProject: 'Neues Projekt', make: 'Anlegen',
+  },
+  sign: { title: 'Anmelden', in: 'Anmelden', byPassword: 'Mit Name und Passwort', byPin: 'Mit PIN', other: 'jemand anders', pin: 'PIN', erase: 'Löschen' },
+  site: {
+    line: 'Was für das ganze Projekt gilt', edit: 'Anlage ändern', name: 'Projekt', panel: 'Panelgröße, Pixel', screens: 'Bilder haben {w} × {h}: das Panel ohne Meldezeile und Navigation.', areas: 'Bereiche', areasWhy: 'Teile der Anlage. Rechte gelten je Bereich.', within: 'Liegt in', plant: 'die ganze Anlage', newArea: 'Bereich', addArea: 'Bereich hinzufügen',
+  },
+  devices: {
+    line: '{n} Steuerungen', add: 'Gerät', added: 'Gerät anlegen', edited: '{name} ändern', deleted: '{name} löschen', empty: 'Noch keine Steuerung verbunden', emptyWhy: 'Ein Gerät ist eine Steuerung: mit ihrer Adresse anlegen und die Verbindung gleich prüfen.',
+    at: 'Endpunkt', unit: 'Unit-ID', link: 'Verbindung', roundTrip: 'Antwortzeit', requests: 'Anfragen je Runde', points: 'Punkte', last: 'Letzter Fehler', modbus: 'Modbus TCP', host: 'Host', port: 'Port', order: 'Bytefolge', numbering: 'Register zählen', from0: 'ab 0', from1: 'ab 1', poll: 'Abfragetakt, ms', timeout: 'Wartezeit, ms', gap: 'Größte Lücke, Register', block: 'Größter Block, Register', off: 'Ausgeschaltet', test: 'Prüfen', answers: 'Es antwortet in {ms} ms.', state: 'Zustand', since: 'Seit', sent: 'Anfragen', errors: 'Fehler', late: 'Verspätete Abfragen', lastAt: 'Letzter Fehler, {time}:',
+  },
+  order: { ABCD: 'ABCD · hohes Wort zuerst', CDAB: 'CDAB · niedriges Wort zuerst', BADC: 'BADC · Bytes getauscht', DCBA: 'DCBA · beides getauscht' },
+  link: { up: 'verbunden', down: 'unterbrochen', connecting: 'verbindet', idle: 'nicht benutzt' },
+  quality: { good: 'gut', uncertain: 'unsicher', bad: 'schlecht' },
+  source: { device: 'Gerät', internal: 'intern', computed: 'berechnet' },
+  access: { read: 'lesen', readwrite: 'lesen und schreiben' },
+  tags: {
+    line: '{n} Variablen', lineIn: '{n} in {folder}', bringIn: 'Einlesen', add: 'Variable', added: 'Variable anlegen', edited: '{name} ändern', deleted: '{n} Variablen löschen', renamed: 'umbenennen in {name}', filter: 'Wörter, * für alles', only: { bad: 'Jetzt schlecht', findings: 'Mit Befunden', unused: 'Unbenutzt', writable: 'Schreibbar' },
+    path: 'Pfad', nameIn: 'Name in {folder}', type: 'Typ', from: 'Von', address: 'Adresse oder Formel', value: 'Wert', age: 'Alter', used: 'Benutzt', hasFinding: 'Sie hat einen Befund', noDevice: 'kein Gerät', empty: 'Keine Variable hier', emptyWhy: 'Die Liste der Steuerung einlesen oder eine Variable von Hand anlegen. Ein Filter kann die übrigen verbergen.', folders: 'Ordner', fold: 'Einklappen',
+    source: 'Herkunft', device: 'Gerät', access: 'Zugriff', poll: 'Abfragetakt, ms', asDevice: 'wie das Gerät', asFolder: 'wie der Ordner', initial: 'Anfangswert', formula: 'Formel', invert: 'Umgekehrt', low: 'Untere Grenze', high: 'Obere Grenze', decimals: 'Dezimalen', unit: 'Einheit', step: 'Schritt', states: 'Zustandsnamen', statesHint: '0=aus, 1=läuft', area: 'Bereich', addressHint: 'holding:40, holding:40.3, coil:7',
+  },
+  scale: { title: 'Skalierung', on: 'zwei Punkte', raw: 'roh', shown: 'gezeigt', now: 'jetzt', clamp: 'Auf die zwei Punkte begrenzen', rawLow: 'Roh, erster Punkt', rawHigh: 'Roh, zweiter Punkt', engLow: 'Gezeigt, erster Punkt', engHigh: 'Gezeigt, zweiter Punkt' },
+  import: { choose: 'CSV-Datei wählen', hint: 'oder hier ablegen oder eine Liste einfügen. Vorher ändert sich nichts.', clipboard: 'aus der Zwischenablage', apply: '{n} einlesen', done: '{n} Variablen eingelesen', line: 'Zeile', what: 'Was es täte', new: 'Neu', changed: 'Geändert', same: 'Gleich', refused: 'Abgelehnt' },
+  formula: { column: 'Spalte {n}:' },
+  uses: { title: 'Wo benutzt', none: 'Noch nirgends.', more: '{n} weitere' },
+  editor: {
+    screens: 'Bilder', tags: 'Variablen', shelf: 'Regal', addScreen: 'Bild', newScreen: 'Bild', screenAdded: 'Bild anlegen', screenEdited: '{name} ändern', screenDeleted: '{name} löschen', first: 'zuerst', empty: 'Noch kein Bild', emptyWhy: 'Ein Bild hat die Größe, die das Panel ihm lässt. Variablen und Elemente darauf ziehen.', front: 'Nach vorn', back: 'Nach hinten', zoomIn: 'Größer', zoomOut: 'Kleiner', fit: 'Einpassen', live: 'Live', canvas: 'Das Bild', banner: 'Meldezeile', navigation: 'Navigation', selected: '{n} von {of} ausgewählt',
+    placed: 'Elemente setzen', placedAt: 'Ort und Größe setzen', moved: '{n} Elemente bewegen', resized: 'Größe von {n} Elementen ändern', deleted: '{n} Elemente löschen', pasted: '{n} Elemente einfügen', aligned: 'Elemente ausrichten', ordered: 'Reihenfolge ändern', screen: 'Bild', title: 'Titel', width: 'Breite', height: 'Höhe', order: 'Platz in der Navigation', isFirst: 'Öffnet zuerst', hidden: 'Nicht in der Navigation', hint: 'Klick wählt aus, Umschalt fügt hinzu, Alt erreicht, was darunter liegt. Leertaste verschiebt, Strg und Rad vergrößern.',
+  },
+  align: { left: 'Links ausrichten', centre: 'Mittig ausrichten', right: 'Rechts ausrichten', top: 'Oben ausrichten', middle: 'In der Mitte ausrichten', bottom: 'Unten ausrichten', across: 'Gleiche Abstände waagrecht', down: 'Gleiche Abstände senkrecht' },
+  shelf: { shapes: 'Formen', values: 'Werte', actions: 'Bedienung', equipment: 'Anlagenteile', hint: 'Auf das Bild ziehen oder Eingabe drücken' },
+  drop: { many: '{n} Variablen', table: 'Tabelle' },
+  inspector: { many: '{n} Elemente', differs: 'verschieden', set: '{what} setzen', bound: '{what} verknüpfen', named: 'Element benennen', bind: 'Durch Formel treiben:', unbind: 'Formel entfernen:', formula: 'eine Formel, etwa Kiln1.Mode == 2', template: 'Werte in Klammern: {\'{\'}Kiln1.DryBulb:0.0{\'}\'}', noTag: 'Es gibt keine Variable {path}.', tagGone: 'Die Variable gibt es nicht mehr.' },
+  element: { rect: 'Rechteck', ellipse: 'Ellipse', line: 'Linie', text: 'Text', readout: 'Anzeige', entry: 'Eingabe', lamp: 'Zustandslampe', bar: 'Balken', button: 'Taste', fan: 'Lüfter', chamber: 'Trockenkammer', stack: 'Holzstapel', damper: 'Klappe', coil: 'Heizregister', spray: 'Sprühbalken', car: 'Schienenwagen', track: 'Gleis', burner: 'Brenner' },
+  prop: { visible: 'Sichtbar', enabled: 'Freigegeben', fill: 'Füllung', stroke: 'Umriss', strokeWidth: 'Umrissbreite', tag: 'Variable', set: 'Sollwert', caption: 'Beschriftung', size: 'Textgröße', colour: 'Textfarbe', align: 'Ausrichtung', bold: 'Fett', radius: 'Eckenradius', dash: 'Strichart', rising: 'Von links unten', text: 'Text', unit: 'Einheit zeigen', onColour: 'Farbe wenn an', offColour: 'Farbe wenn aus', low: 'Unteres Ende', high: 'Oberes Ende', bandLow: 'Normal von', bandHigh: 'Normal bis', action: 'Tut', value: 'Gesetzter Wert', release: 'Wert beim Loslassen', screen: 'Bild, das sie öffnet', running: 'Läuft', fault: 'Störung', hand: 'Handbetrieb', speed: 'Drehzahl, %', open: 'Offen', rows: 'Reihen', columns: 'Spalten', moisture: 'Feuchte, %', position: 'Stellung', output: 'Leistung, %', loaded: 'Beladen', travel: 'Weg, Pixel', sleepers: 'Schwellen' },
+  choice: { left: 'links', centre: 'mittig', right: 'rechts', solid: 'durchgezogen', dashed: 'gestrichelt', dotted: 'gepunktet', set: 'Wert setzen', toggle: 'umschalten', hold: 'halten', open: 'Bild öffnen' },
+  colour: { none: 'keine', ink: 'Tinte', quiet: 'blasse Tinte', line: 'Linie', paper: 'Papier', sheet: 'Blatt', field: 'Leitstandsfeld', spruce: 'Fichte', wood: 'Holz', metal: 'Metall', water: 'Wasser', heat: 'Wärme', critical: 'kritisch', high: 'hoch', medium: 'mittel', low: 'niedrig', own: 'eigene Farbe' },
+  people: {
+    line: '{n} Konten', add: 'Person', new: 'Neues Konto', fullName: 'Voller Name', login: 'Anmeldename', password: 'Passwort', pin: 'PIN', passwordRule: '8 Zeichen oder mehr', pinRule: '4 bis 8 Ziffern; für angemeldete Panels', keep: 'Leer lassen, um das alte zu behalten', signsIn: 'Meldet sich an mit', roles: 'Rollen', role: 'Rolle', rights: 'Was jede Rolle darf', give: 'Rolle geben…', owner: 'Inhaber', disabled: 'ausgeschaltet', disable: 'Ausgeschaltet', roleEdited: 'Rolle {name} ändern',
+  },
+  right: { view: 'Ansehen', operate: 'Bedienen', engineer: 'Bauen', release: 'Freigeben', audit: 'Protokoll', people: 'Personen', panels: 'Panels' },
+  panels: { title: 'Panels', this: 'Dieser Browser ist das Panel {name}.', none: 'Dieser Browser ist kein Panel. Ein angemeldetes Panel steht mit Namen im Protokoll und nimmt PINs an.', name: 'Name dieses Panels', enrol: 'Diesen Browser anmelden', by: 'von {name}, {at}', remove: 'Zurücknehmen' },
+  release: { first: 'Am Leitstand läuft noch nichts', changed: 'Der Entwurf weicht von Freigabe {n} ab', same: 'Freigabe {n} läuft, der Entwurf ist gleich', note: 'Bemerkung', do: 'Entwurf {n} freigeben', findings: 'Befunde', releases: 'Freigaben', audit: 'Protokoll', number: 'Freigabe', at: 'Wann', by: 'Wer', hash: 'Inhalt', running: 'läuft', archive: 'Entwurf als Projektarchiv herunterladen' },
+  findings: { none: 'Keine Befunde', noneWhy: 'Variablen, Bilder und Rollen sind in Ordnung. Der Entwurf kann freigegeben werden.', severity: 'Schwere', where: 'Wo', says: 'Was', mend: 'Abhilfe' },
+  severity: { error: 'Fehler', warning: 'Warnung', note: 'Hinweis' },
+  audit: { filter: 'Variable, Name, Panel oder Bild', verify: 'Siegel prüfen', whole: '{n} Einträge, keiner verändert', export: 'Als CSV herunterladen', time: 'Wann', who: 'Wer', panel: 'Panel', what: 'Was', element: 'Element', tag: 'Variable', old: 'Alt', new: 'Neu', outcome: 'Ergebnis', reason: 'Grund', more: 'Ältere' },
+  what: { intent: 'Schreiben', refused: 'Schreiben', 'sign-in': 'Anmeldung', 'sign-out': 'Abmeldung', 'sign-in-failed': 'Fehlanmeldung', 'panel-enrolled': 'Panel', release: 'Freigabe', people: 'Personen', lease: 'Halten beendet' },
+  outcome: { confirmed: 'bestätigt', differs: 'weicht ab', refused: 'abgelehnt', unknown: 'unbekannt', superseded: 'überholt', open: 'im Gange' },
+  desk: {
+    down: '{name} antwortet nicht', blocked: 'Das ist jetzt gesperrt.', nothing: 'Noch nichts freigegeben', nothingWhy: 'Die Freigabe geschieht in der Werkstatt.', noScreens: 'Kein Bild steht Ihnen offen', lost: 'Der Server ist nicht zu hören.', lostSince: 'Seit {time} ist hier nichts mehr aktuell.', locked: 'Dieses Bild öffnet sich für: {roles}. Melden Sie sich an, um weiterzugehen.',
+    outcome: { confirmed: '{name}: {value}', differs: '{name}: {value} wurde gesendet, aber {reason}', refused: '{name} wurde nicht ausgeführt: {reason}', unknown: '{name}: {value}, Ergebnis unbekannt. {reason}', superseded: '{name}: {reason}' },
+  },
+  pad: { now: 'Jetzt', limits: 'Grenzen', step: 'Schritt', enter: 'Eingeben', less: 'Ein Schritt weniger', more: 'Ein Schritt mehr' },
+}

@@ -1,0 +1,26 @@
+import { useLocalStorage, usePreferredDark } from '@vueuse/core'
+import { defineStore } from 'pinia'
+import { computed } from 'vue'
+import { i18n, type Language } from '../i18n'
+
+/** What a person chose for this browser: theme, language, sizes of panes. */
+export const useSettings = defineStore('settings', () => {
+  const theme = useLocalStorage<'system' | 'light' | 'dark'>('rr-theme', 'system')
+  const system = usePreferredDark()
+  const dark = computed(() => (theme.value === 'system' ? system.value : theme.value === 'dark'))
+  const language = useLocalStorage<Language>('rr-language', 'en')
+  i18n.global.locale.value = language.value
+  const inspectorWidth = useLocalStorage('rr-inspector', 320)
+  const treeWidth = useLocalStorage('rr-tree', 190)
+  const watchOpen = useLocalStorage('rr-watch-open', false)
+
+  function toggleTheme() {
+    theme.value = dark.value ? 'light' : 'dark'
+  }
+  function setLanguage(l: Language) {
+    language.value = l
+    i18n.global.locale.value = l
+    document.documentElement.lang = l
+  }
+  return { dark, language, inspectorWidth, treeWidth, watchOpen, toggleTheme, setLanguage }
+})

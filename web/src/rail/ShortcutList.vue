@@ -1,0 +1,22 @@
+<script setup lang="ts">
+const open = defineModel<boolean>({ required: true })
+const keys: [string, string][] = [
+  ['Ctrl K', 'find'], ['Ctrl Z', 'undo'], ['Ctrl Shift Z', 'redo'], ['Ctrl /', 'list'], ['↑ ↓ ← →', 'move'], ['Shift ↑', 'moveFar'], ['Alt ↑', 'movePixel'],
+  ['Ctrl C / V', 'copy'], ['Ctrl D', 'duplicate'], ['Ctrl A', 'all'], ['Del', 'delete'], ['Esc', 'none'], ['Ctrl + / −', 'zoom'], ['Ctrl 0', 'fit'],
+]
+</script>
+
+<template>
+  <v-dialog v-model="open" width="420">
+    <v-card class="pa-5">
+      <h2>{{ $t('keys.title') }}</h2>
+      <dl><template v-for="[k, what] in keys" :key="k"><dt class="mono">{{ k }}</dt><dd>{{ $t('keys.' + what) }}</dd></template></dl>
+    </v-card>
+  </v-dialog>
+</template>
+
+<style scoped>
+dl { display: grid; grid-template-columns: 130px 1fr; gap: 6px 12px; margin: 12px 0 0; }
+dt { color: var(--c-spruce); font-weight: 600; }
+dd { margin: 0; }
+</style>

@@ -1,0 +1,108 @@
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { api, ask, type Device, type Finding, type Kind, type LinkStatus, type Op, type Prop, Refused, type Schemas } from '../api/client'
+import { useNotice } from '../kit/problem'
+import { live, type News } from '../live/live'
+
+/** The project that is open in the Workshop. */
+export const useProject = defineStore('project', () => {
+  const id = ref('')
+  const overview = shallowRef<Schemas['Overview']>()
+  const findings = shallowRef<Finding[]>([])
+  const links = shallowRef<LinkStatus[]>([])
+  const devices = shallowRef<Device[]>([])
+  const screens = shallowRef<Schemas['ScreenInfo'][]>([])
+  const kinds = shallowRef<Kind[]>([])
+  const colours = shallowRef<string[]>([])
+  const functions = shallowRef<Schemas['Function'][]>([])
+  /** Counts up whenever the draft changed, whoever did it. */
+  const version = ref(0)
+  const notice = useNotice()
+  const { locale } = useI18n({ useScope: 'global' })
+  const listeners = new Set<(n: News) => void>()
+  let close: (() => void) | undefined
+  let timer = 0
+
+  const path = computed(() => ({ project: id.value }))
+  const kind = (name: string) => kinds.value.find((k) => k.name === name)
+  const prop = (kindName: string, name: string): Prop | undefined => kind(kindName)?.props.find((p) => p.name === name)
+  const deviceName = (deviceId: string | undefined) => devices.value.find((d) => d.id === deviceId)?.name ?? ''
+
+  async function open(project: string) {
+    if (id.value === project) return
+    leave()
+    id.value = project
+    const c = await ask(api.GET('/api/catalogue'))
+    kinds.value = c.kinds
+    colours.value = c.colours
+    functions.value = c.functions
+    await refresh()
+    close = live.news(project, (n) => {
+      if (n.project !== id.value) return
+      void refresh()
+      listeners.forEach((l) => l(n))
+    })
+    const poll = async () => {
+      if (id.value) links.value = await ask(api.GET('/api/projects/{project}/links', { params: { path: path.value, query: { program: 'draft' } } })).catch(() => links.value)
+    }
+    await poll()
+    timer = window.setInterval(poll, 1000)
+  }
+
+  function leave() {
+    close?.()
+    clearInterval(timer)
+    id.value = ''
+  }
+
+  async function refresh() {
+    const params = { path: path.value }
+    const [o, f, d, s] = await Promise.all([
+      ask(api.GET('/api/projects/{project}', { params })),
+      ask(api.GET('/api/projects/{project}/findings', { params: { ...params, query: { language: locale.value } } })),
+      ask(api.GET('/api/projects/{project}/devices', { params })),
+      ask(api.GET('/api/projects/{project}/screens', { params })),
+    ])
+    overview.value = o
+    findings.value = f
+    devices.value = d
+    screens.value = s
+    version.value++
+  }
+
+  /** Applies an edit; a refusal is said and given back. */
+  async function edit(label: string, ops: Op[]): Promise<Refused | undefined> {
+    try {
+      await ask(api.POST('/api/projects/{project}/edits', { params: { path: path.value }, body: { label, ops } }))
+      return undefined
+    } catch (e) {
+      notice.refuse(e)
+      if (e instanceof Refused) return e
+      throw e
+    }
+  }
+
+  async function step(way: 'undo' | 'redo', say: (label: string) => string) {
+    try {
+      const r = way === 'undo' ? await ask(api.POST('/api/projects/{project}/undo', { params: { path: path.value } })) : await ask(api.POST('/api/projects/{project}/redo', { params: { path: path.value } }))
+      notice.say(say(r.label))
+    } catch (e) {
+      notice.refuse(e)
+    }
+  }
+
+  /** Calls back with news until the function it returns is called. */
+  function onNews(listener: (n: News) => void) {
+    listeners.add(listener)
+    return () => listeners.delete(listener)
+  }
+
+  return { id, path, overview, findings, links, devices, screens, kinds, colours, functions, version, kind, prop, deviceName, open, leave, refresh, edit, step, onNews }
+})
+
+/** A fresh id for a thing that an edit makes. */
+export function freshId(kind: string): string {
+  const b = crypto.getRandomValues(new Uint8Array(9))
+  return kind[0] + Array.from(b, (x) => (x % 36).toString(36)).join('')
+}

@@ -1,0 +1,11 @@
+import { mdiAccountKeyOutline, mdiFlagCheckered, mdiMapMarkerOutline, mdiMonitorDashboard, mdiServerNetworkOutline, mdiTagMultipleOutline } from '@mdi/js'
+
+/** The stops of the rail, in the order of the job. */
+export const stops = [
+  { name: 'site', icon: mdiMapMarkerOutline },
+  { name: 'devices', icon: mdiServerNetworkOutline },
+  { name: 'tags', icon: mdiTagMultipleOutline },
+  { name: 'screens', icon: mdiMonitorDashboard },
+  { name: 'people', icon: mdiAccountKeyOutline },
+  { name: 'release', icon: mdiFlagCheckered },
+] as const

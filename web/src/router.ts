@@ -1,0 +1,25 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+const workshop = (path: string, name: string, component: () => Promise<unknown>) => ({ path, name, component })
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', name: 'start', component: () => import('./StartPage.vue') },
+    { path: '/desk/:project/:screen?', name: 'desk', component: () => import('./desk/DeskPage.vue') },
+    {
+      path: '/p/:project',
+      component: () => import('./rail/ShellPage.vue'),
+      children: [
+        { path: '', redirect: { name: 'tags' } },
+        workshop('site', 'site', () => import('./stops/site/SiteStop.vue')),
+        workshop('devices/:id?', 'devices', () => import('./stops/devices/DevicesStop.vue')),
+        workshop('tags/:id?', 'tags', () => import('./stops/tags/TagsStop.vue')),
+        workshop('screens/:id?/:element?', 'screens', () => import('./stops/screens/ScreensStop.vue')),
+        workshop('people', 'people', () => import('./stops/people/PeopleStop.vue')),
+        workshop('release', 'release', () => import('./stops/release/ReleaseStop.vue')),
+      ],
+    },
+    { path: '/:rest(.*)*', redirect: '/' },
+  ],
+})

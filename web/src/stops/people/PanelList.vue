@@ -1,0 +1,55 @@
+<script setup lang="ts">
+import { onMounted, ref, shallowRef } from 'vue'
+import { api, ask, type Schemas, sentence } from '../../api/client'
+import { useSession } from '../../api/session'
+import FieldText from '../../kit/FieldText.vue'
+import { useProject } from '../../rail/project'
+
+// Enrolled browsers; this one can be enrolled here under a name.
+const project = useProject()
+const session = useSession()
+const panels = shallowRef<Schemas['PanelInfo'][]>([])
+const name = ref('')
+const problem = ref('')
+
+async function load() {
+  panels.value = await ask(api.GET('/api/projects/{project}/panels', { params: { path: project.path } })).catch(() => [])
+}
+onMounted(load)
+async function act(what: () => Promise<unknown>) {
+  problem.value = ''
+  try {
+    await what()
+    name.value = ''
+  } catch (e) {
+    problem.value = sentence(e)
+  }
+  await session.load()
+  await load()
+}
+const enrol = () => act(() => ask(api.POST('/api/projects/{project}/panels', { params: { path: project.path }, body: { name: name.value } })))
+const remove = (id: string) => act(() => ask(api.DELETE('/api/projects/{project}/panels/{id}', { params: { path: { ...project.path, id } } })))
+</script>
+
+<template>
+  <div>
+    <h2>{{ $t('panels.title') }}</h2>
+    <p class="quiet">{{ session.me?.panel ? $t('panels.this', { name: session.me.panel }) : $t('panels.none') }}</p>
+    <table v-if="panels.length" class="grid list"><tbody>
+      <tr v-for="p in panels" :key="p.id"><td><strong>{{ p.name }}</strong></td><td class="quiet">{{ $t('panels.by', { name: p.enrolledBy, at: new Date(p.at).toLocaleDateString() }) }}</td><td><button class="bare link" @click="remove(p.id)">{{ $t('panels.remove') }}</button></td></tr>
+    </tbody></table>
+    <form v-if="!session.me?.panel" class="row" @submit.prevent="enrol">
+      <FieldText :label="$t('panels.name')" :model-value="name" @typing="name = $event" />
+      <v-btn type="submit" variant="outlined" color="primary" :disabled="!name.trim()">{{ $t('panels.enrol') }}</v-btn>
+    </form>
+    <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
+  </div>
+</template>
+
+<style scoped>
+.row { display: flex; gap: 10px; align-items: flex-end; margin-top: 8px; max-width: 420px; }
+.row > :first-child { flex: 1; }
+.list { max-width: 620px; }
+.link { color: var(--c-spruce); }
+h2 { margin: 24px 0 6px; }
+</style>

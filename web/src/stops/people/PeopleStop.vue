@@ -1,0 +1,104 @@
+<script setup lang="ts">
+import { mdiPlus } from '@mdi/js'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { api, ask, type Schemas, sentence } from '../../api/client'
+import { useSession } from '../../api/session'
+import { useNotice } from '../../kit/problem'
+import { useProject } from '../../rail/project'
+import PanelList from './PanelList.vue'
+import PersonForm from './PersonForm.vue'
+
+const project = useProject()
+const session = useSession()
+const notice = useNotice()
+const { t } = useI18n()
+const people = shallowRef<Schemas['PersonRow'][]>([])
+const roles = shallowRef<Schemas['Role'][]>([])
+const rights = shallowRef<Schemas['Info'][]>([])
+const selected = ref<string>()
+const problem = ref('')
+const person = computed(() => people.value.find((p) => p.id === selected.value))
+const areas = computed(() => [{ id: '', name: t('site.plant') }, ...(project.overview?.site.areas ?? [])])
+
+async function load() {
+  try {
+    people.value = await ask(api.GET('/api/projects/{project}/people', { params: { path: project.path } }))
+    roles.value = await ask(api.GET('/api/projects/{project}/roles', { params: { path: project.path } }))
+    rights.value = (await ask(api.GET('/api/catalogue'))).rights
+  } catch (e) {
+    problem.value = sentence(e)
+  }
+}
+watch(() => project.version, load, { immediate: true })
+
+async function setGrants(p: Schemas['PersonRow'], grants: Schemas['Grant'][]) {
+  try {
+    await ask(api.PUT('/api/projects/{project}/people/{id}/grants', { params: { path: { ...project.path, id: p.id } }, body: grants }))
+  } catch (e) {
+    notice.refuse(e)
+  }
+  await load()
+}
+function toggleRight(r: Schemas['Role'], right: string) {
+  const next = r.rights.includes(right) ? r.rights.filter((x) => x !== right) : [...r.rights, right]
+  return project.edit(t('people.roleEdited', { name: r.name }), [{ kind: 'role', id: r.id, path: '/rights', value: next, was: r.rights }])
+}
+</script>
+
+<template>
+  <div class="split">
+    <section class="stop">
+      <div class="stop-head">
+        <h1>{{ $t('stop.people') }}</h1><span class="quiet">{{ $t('people.line', { n: people.length }) }}</span><span class="grow" />
+        <v-btn color="primary" :prepend-icon="mdiPlus" @click="selected = 'new'">{{ $t('people.add') }}</v-btn>
+      </div>
+      <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
+      <div class="body">
+        <table class="grid">
+          <thead><tr><th>{{ $t('people.fullName') }}</th><th>{{ $t('people.login') }}</th><th>{{ $t('people.signsIn') }}</th><th>{{ $t('people.roles') }}</th></tr></thead>
+          <tbody>
+            <tr v-for="p in people" :key="p.id" :class="{ on: p.id === selected }">
+              <td><button class="bare" @click="selected = p.id"><strong>{{ p.fullName }}</strong></button><span v-if="p.owner" class="chip own">{{ $t('people.owner') }}</span><span v-if="p.disabled" class="chip own">{{ $t('people.disabled') }}</span></td>
+              <td class="mono">{{ p.name }}</td>
+              <td class="quiet">{{ [p.hasPassword && $t('people.password'), p.hasPin && $t('people.pin')].filter(Boolean).join(', ') }}</td>
+              <td class="grants">
+                <span v-for="(g, i) in p.grants" :key="g.role + g.area" class="chip">{{ roles.find((r) => r.id === g.role)?.name }} · {{ areas.find((a) => a.id === g.area)?.name }}
+                  <button class="bare" :aria-label="$t('common.delete')" @click="setGrants(p, p.grants.filter((_, j) => j !== i))">×</button></span>
+                <select class="plain give" :aria-label="$t('people.give')" value="" @change="setGrants(p, [...p.grants, { person: p.id, role: ($event.target as HTMLSelectElement).value.split('|')[0]!, area: ($event.target as HTMLSelectElement).value.split('|')[1] ?? '' }])">
+                  <option value="">{{ $t('people.give') }}</option>
+                  <optgroup v-for="r in roles" :key="r.id" :label="r.name"><option v-for="a in areas" :key="a.id" :value="r.id + '|' + a.id">{{ r.name }} · {{ a.name }}</option></optgroup>
+                </select>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <h2>{{ $t('people.rights') }}</h2>
+        <table class="grid matrix">
+          <thead><tr><th>{{ $t('people.role') }}</th><th v-for="r in rights" :key="r.right" class="c" :title="r.does">{{ $t('right.' + r.right) }}</th></tr></thead>
+          <tbody>
+            <tr v-for="r in roles" :key="r.id">
+              <td><strong>{{ r.name }}</strong></td>
+              <td v-for="x in rights" :key="x.right" class="c"><input type="checkbox" :checked="r.rights.includes(x.right)" :aria-label="`${r.name}: ${x.does}`" @change="toggleRight(r, x.right)" /></td>
+            </tr>
+          </tbody>
+        </table>
+        <PanelList v-if="session.may(project.id, 'panels')" />
+      </div>
+    </section>
+    <PersonForm v-if="selected" :key="selected" :person="person" @close="selected = undefined" @saved="selected = undefined; load()" />
+  </div>
+</template>
+
+<style scoped>
+.split { display: flex; height: 100%; }
+.split > .stop { flex: 1; min-width: 0; }
+.body { overflow: auto; padding: 0 16px 24px; }
+.body h2 { margin: 24px 0 6px; }
+.grants { display: flex; gap: 6px; align-items: center; flex-wrap: wrap; height: auto !important; min-height: 36px; padding: 4px 10px !important; }
+.give { width: 128px; min-height: 26px; font-size: 12px; padding: 0 4px; }
+.own { margin-left: 8px; }
+.matrix { max-width: 860px; }
+.c { text-align: center !important; }
+.matrix input { accent-color: var(--c-spruce); width: 16px; height: 16px; }
+</style>

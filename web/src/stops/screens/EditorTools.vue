@@ -1,0 +1,50 @@
+<script setup lang="ts">
+import {
+  mdiAlignHorizontalCenter, mdiAlignHorizontalLeft, mdiAlignHorizontalRight, mdiAlignVerticalBottom, mdiAlignVerticalCenter, mdiAlignVerticalTop, mdiArrangeBringToFront, mdiArrangeSendToBack,
+  mdiAccessPoint, mdiDistributeHorizontalCenter, mdiDistributeVerticalCenter, mdiFitToScreenOutline, mdiMagnifyMinusOutline, mdiMagnifyPlusOutline, mdiRedo, mdiUndo,
+} from '@mdi/js'
+import { useI18n } from 'vue-i18n'
+import { useProject } from '../../rail/project'
+import type { Alignment } from './geometry'
+import type { Editor } from './useEditor'
+
+defineProps<{ editor: Editor }>()
+const emit = defineEmits<{ zoom: [factor: number]; fit: [] }>()
+const live = defineModel<boolean>('live', { required: true })
+const project = useProject()
+const { t } = useI18n()
+const aligns: [Alignment, string][] = [
+  ['left', mdiAlignHorizontalLeft], ['centre', mdiAlignHorizontalCenter], ['right', mdiAlignHorizontalRight], ['top', mdiAlignVerticalTop], ['middle', mdiAlignVerticalCenter], ['bottom', mdiAlignVerticalBottom],
+  ['across', mdiDistributeHorizontalCenter], ['down', mdiDistributeVerticalCenter],
+]
+</script>
+
+<template>
+  <div class="tools" role="toolbar">
+    <strong class="name">{{ editor.doc.value?.name }}</strong>
+    <button :title="$t('keys.undo')" :aria-label="$t('keys.undo')" @click="project.step('undo', (label) => t('notice.undone', { label }))"><v-icon :icon="mdiUndo" size="20" /></button>
+    <button :title="$t('keys.redo')" :aria-label="$t('keys.redo')" @click="project.step('redo', (label) => t('notice.redone', { label }))"><v-icon :icon="mdiRedo" size="20" /></button>
+    <i />
+    <button v-for="[a, icon] in aligns" :key="a" :disabled="editor.selected.value.length < (a === 'across' || a === 'down' ? 3 : 2)" :title="$t('align.' + a)" :aria-label="$t('align.' + a)" @click="editor.align(a)"><v-icon :icon="icon" size="20" /></button>
+    <i />
+    <button :disabled="!editor.selected.value.length" :title="$t('editor.front')" :aria-label="$t('editor.front')" @click="editor.raise(true)"><v-icon :icon="mdiArrangeBringToFront" size="20" /></button>
+    <button :disabled="!editor.selected.value.length" :title="$t('editor.back')" :aria-label="$t('editor.back')" @click="editor.raise(false)"><v-icon :icon="mdiArrangeSendToBack" size="20" /></button>
+    <span class="grow" />
+    <button :title="$t('editor.zoomOut')" :aria-label="$t('editor.zoomOut')" @click="emit('zoom', 1 / 1.25)"><v-icon :icon="mdiMagnifyMinusOutline" size="20" /></button>
+    <button :title="$t('editor.fit')" :aria-label="$t('editor.fit')" @click="emit('fit')"><v-icon :icon="mdiFitToScreenOutline" size="20" /></button>
+    <button :title="$t('editor.zoomIn')" :aria-label="$t('editor.zoomIn')" @click="emit('zoom', 1.25)"><v-icon :icon="mdiMagnifyPlusOutline" size="20" /></button>
+    <button class="live" :class="{ on: live }" :aria-pressed="live" @click="live = !live"><v-icon :icon="mdiAccessPoint" size="18" /> {{ $t('editor.live') }}</button>
+  </div>
+</template>
+
+<style scoped>
+.tools { height: 40px; flex: none; display: flex; align-items: center; gap: 2px; padding: 0 10px; border-bottom: 1px solid var(--c-line); background: var(--c-sheet); overflow: hidden; }
+.name { margin-right: 10px; white-space: nowrap; }
+button { border: 1px solid transparent; background: none; border-radius: 4px; padding: 3px 5px; cursor: pointer; display: inline-flex; align-items: center; gap: 4px; }
+button:hover:not(:disabled) { background: var(--c-tint); }
+button:disabled { opacity: 0.35; cursor: default; }
+i { width: 1px; height: 20px; background: var(--c-line); margin: 0 6px; }
+.grow { flex: 1; }
+.live { border-color: var(--c-line); padding: 3px 10px; margin-left: 8px; }
+.live.on { background: var(--c-tint); border-color: var(--c-spruce); color: var(--c-spruce); font-weight: 650; }
+</style>

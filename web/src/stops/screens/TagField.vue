@@ -1,0 +1,46 @@
+<script setup lang="ts">
+import { ref, useId, watch } from 'vue'
+import { api, ask } from '../../api/client'
+import { useProject } from '../../rail/project'
+
+// A tag by its path, with what matches while it is typed; a tag can be dropped
+// on it.
+const props = defineProps<{ label: string; modelValue: string }>()
+const emit = defineEmits<{ 'update:modelValue': [id: string] }>()
+const project = useProject()
+const id = useId()
+const text = ref('')
+const hits = ref<{ id: string; path: string }[]>([])
+const wrong = ref(false)
+
+watch([() => props.modelValue, () => project.version], async () => {
+  const r = props.modelValue ? await ask(api.GET('/api/projects/{project}/tags/{id}', { params: { path: { ...project.path, id: props.modelValue } } })).catch(() => undefined) : undefined
+  text.value = r?.path ?? ''
+  wrong.value = !!props.modelValue && !r
+}, { immediate: true })
+
+async function look() {
+  const page = await ask(api.GET('/api/projects/{project}/tags', { params: { path: project.path, query: { text: text.value, limit: 20 } } })).catch(() => undefined)
+  hits.value = (page?.rows ?? []).map((r) => ({ id: r.tag.id, path: r.path }))
+}
+async function commit() {
+  if (!text.value.trim()) return emit('update:modelValue', '')
+  await look()
+  const found = hits.value.find((h) => h.path.toLowerCase() === text.value.trim().toLowerCase())
+  wrong.value = !found
+  if (found) emit('update:modelValue', found.id)
+}
+function drop(e: DragEvent) {
+  const tags = JSON.parse(e.dataTransfer?.getData('application/x-rr-tags') || '[]') as string[]
+  if (tags[0]) emit('update:modelValue', tags[0])
+}
+</script>
+
+<template>
+  <div class="field">
+    <label :for="id">{{ label }}</label>
+    <input :id="id" v-model="text" class="mono" :list="id + 'l'" autocomplete="off" spellcheck="false" :aria-invalid="wrong" @input="look" @change="commit" @dragover.prevent @drop.prevent.stop="drop" />
+    <datalist :id="id + 'l'"><option v-for="h in hits" :key="h.id" :value="h.path" /></datalist>
+    <div v-if="wrong" class="hint err" role="alert">{{ text ? $t('inspector.noTag', { path: text }) : $t('inspector.tagGone') }}</div>
+  </div>
+</template>

@@ -1,0 +1,58 @@
+<script setup lang="ts">
+import { mdiFilterVariant } from '@mdi/js'
+import { useVirtualizer } from '@tanstack/vue-virtual'
+import { computed, ref, toRef, watch } from 'vue'
+import type { TagRow } from '../../api/client'
+import ValueCell from '../../kit/ValueCell.vue'
+import { useTagValues } from '../../live/useTagValues'
+import { useProject } from '../../rail/project'
+import { useTagList } from '../../tags/useTagList'
+
+// Tags to drag onto the screen; several at once with Ctrl.
+const project = useProject()
+const list = useTagList()
+const scroller = ref<HTMLElement>()
+const picked = ref(new Set<string>())
+const virtual = useVirtualizer(computed(() => ({ count: list.total.value, getScrollElement: () => scroller.value ?? null, estimateSize: () => 28, overscan: 10 })))
+const rows = computed(() => virtual.value.getVirtualItems())
+watch(rows, (r) => r.length && list.need(r[0]!.index, r[r.length - 1]!.index), { immediate: true })
+const ids = computed(() => rows.value.map((r) => list.row(r.index)?.tag.id).filter((x): x is string => !!x).sort())
+const values = useTagValues(toRef(project, 'id'), ids)
+
+function pick(r: TagRow, e: MouseEvent) {
+  const next = e.ctrlKey || e.metaKey ? new Set(picked.value) : new Set<string>()
+  if (!next.delete(r.tag.id)) next.add(r.tag.id)
+  picked.value = next
+}
+function drag(r: TagRow, e: DragEvent) {
+  const tags = picked.value.has(r.tag.id) ? [...picked.value] : [r.tag.id]
+  e.dataTransfer?.setData('application/x-rr-tags', JSON.stringify(tags))
+}
+</script>
+
+<template>
+  <div class="pane">
+    <label class="filter"><v-icon :icon="mdiFilterVariant" size="16" /><input v-model="list.filter.value.text" class="mono" :placeholder="$t('tags.filter')" :aria-label="$t('tags.filter')" /></label>
+    <div ref="scroller" class="list">
+      <div class="space" :style="{ height: virtual.getTotalSize() + 'px' }">
+        <template v-for="v in rows" :key="v.index">
+          <div v-if="list.row(v.index)" class="row" draggable="true" :class="{ on: picked.has(list.row(v.index)!.tag.id) }" :style="{ transform: `translateY(${v.start}px)` }" :title="list.row(v.index)!.path + '\n' + (list.row(v.index)!.tag.description ?? '')" @click="pick(list.row(v.index)!, $event)" @dragstart="drag(list.row(v.index)!, $event)">
+            <span class="mono name"><bdi>{{ list.row(v.index)!.path }}</bdi></span><ValueCell :value="values.get(list.row(v.index)!.tag.id)" />
+          </div>
+        </template>
+      </div>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.pane { display: flex; flex-direction: column; min-height: 0; flex: 1; }
+.filter { display: flex; align-items: center; gap: 6px; border: 1px solid var(--c-line); border-radius: 4px; background: var(--c-paper); padding: 0 8px; margin: 10px; min-height: 32px; }
+.filter input { border: 0; outline: 0; background: none; color: inherit; width: 100%; font-size: 13px; }
+.list { flex: 1; overflow: auto; }
+.space { position: relative; }
+.row { position: absolute; left: 0; right: 0; display: flex; align-items: center; gap: 4px; height: 28px; padding: 0 6px 0 12px; cursor: grab; }
+.row:hover, .row.on { background: var(--c-tint); }
+.name { flex: 1; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; font-size: 13px; direction: rtl; text-align: left; }
+.row :deep(.value) { min-width: 0; font-size: 12px; }
+</style>

@@ -1,0 +1,107 @@
+<script setup lang="ts">
+import { mdiPinOutline, mdiTrashCanOutline } from '@mdi/js'
+import { computed, ref, shallowRef, toRef, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { api, ask, type Refused, type Tag, type TagRow } from '../../api/client'
+import FieldCheck from '../../kit/FieldCheck.vue'
+import FieldSelect from '../../kit/FieldSelect.vue'
+import FieldText from '../../kit/FieldText.vue'
+import FormulaInput from '../../kit/FormulaInput.vue'
+import InspectorPane from '../../kit/InspectorPane.vue'
+import SparkLine from '../../kit/SparkLine.vue'
+import UsesList from '../../kit/UsesList.vue'
+import { useTagValues } from '../../live/useTagValues'
+import { useProject } from '../../rail/project'
+import { watched } from '../../rail/watched'
+import AddressField from './AddressField.vue'
+import ScaleEditor from './ScaleEditor.vue'
+
+const props = defineProps<{ id: string }>()
+const emit = defineEmits<{ remove: [] }>()
+const project = useProject()
+const { t } = useI18n()
+const row = shallowRef<TagRow>()
+const refused = ref<Refused>()
+const pins = watched(toRef(project, 'id'))
+const values = useTagValues(toRef(project, 'id'), computed(() => [props.id]))
+const value = computed(() => values.get(props.id))
+const tag = computed(() => row.value?.tag)
+const findings = computed(() => project.findings.filter((f) => f.id === props.id))
+const isNumber = computed(() => !!tag.value && tag.value.type !== 'BOOL' && !tag.value.type.startsWith('STRING'))
+
+watch(() => project.version, async () => {
+  row.value = await ask(api.GET('/api/projects/{project}/tags/{id}', { params: { path: { ...project.path, id: props.id } } })).catch(() => undefined)
+}, { immediate: true })
+
+const problem = (field: string) => (refused.value?.problem.refusal?.path === '/' + field ? refused.value.message : undefined)
+async function set(field: keyof Tag, v: unknown) {
+  const value = v === '' || v === undefined ? undefined : v
+  refused.value = await project.edit(t('tags.edited', { name: row.value!.path }), [{ kind: 'tag', id: props.id, path: '/' + field, value }])
+}
+const number = (field: keyof Tag) => (v: string) => set(field, v.trim() === '' ? undefined : Number(v.replace(',', '.')))
+async function setSource(source: string) {
+  const was = { ...tag.value! }
+  const next: Partial<Tag> = { id: was.id, name: was.name, folder: was.folder, description: was.description, type: was.type, source, unit: was.unit, decimals: was.decimals, low: was.low, high: was.high, step: was.step, states: was.states, area: was.area }
+  if (source === 'device') Object.assign(next, { device: project.devices[0]?.id, address: was.type === 'BOOL' ? 'coil:0' : 'holding:0', access: 'read' })
+  if (source === 'computed') next.formula = was.type === 'BOOL' ? 'false' : was.type.startsWith('STRING') ? '""' : '0'
+  refused.value = await project.edit(t('tags.edited', { name: row.value!.path }), [{ kind: 'tag', id: props.id, path: '', value: next }])
+}
+const types = ['BOOL', 'SINT', 'USINT', 'INT', 'UINT', 'DINT', 'UDINT', 'LINT', 'ULINT', 'REAL', 'LREAL']
+const statesText = computed(() => (tag.value?.states ?? []).map((s) => `${s.value}=${s.text}`).join(', '))
+function setStates(text: string) {
+  const list = text.split(',').map((p) => p.split('=')).filter((p) => p.length === 2 && p[1]!.trim()).map(([v, s]) => ({ value: Number(v), text: s!.trim() }))
+  void set('states', list.length ? list : undefined)
+}
+const pin = () => (pins.value = pins.value.includes(props.id) ? pins.value.filter((x) => x !== props.id) : [...pins.value, props.id])
+</script>
+
+<template>
+  <InspectorPane v-if="row && tag" :title="row.path" mono :note="tag.description">
+    <template #tools>
+      <button class="bare" :aria-label="$t('watch.pin')" :title="$t('watch.pin')" :aria-pressed="pins.includes(id)" @click="pin"><v-icon :icon="mdiPinOutline" size="18" :color="pins.includes(id) ? 'primary' : undefined" /></button>
+      <button class="bare" :aria-label="$t('common.delete')" :title="$t('common.delete')" @click="emit('remove')"><v-icon :icon="mdiTrashCanOutline" size="18" /></button>
+    </template>
+    <div class="now" :class="{ veiled: value?.level === 'bad' }">
+      <span class="big mono">{{ !value || value.level === 'bad' ? '—' : value.text }}</span><span class="quiet">{{ value?.level === 'bad' ? '' : tag.unit }}</span><span class="grow" />
+      <span class="quality" :class="value?.level">{{ value ? $t('quality.' + value.level) : '' }}</span>
+    </div>
+    <div v-if="value?.reason" class="err">{{ value.reason }}</div>
+    <SparkLine v-if="isNumber || tag.type === 'BOOL'" :value="value" :width="284" :height="40" />
+    <div v-for="f in findings" :key="f.rule + f.place" class="finding" :class="f.severity">{{ f.says }} <span class="quiet">{{ f.mend }}</span></div>
+    <div class="fields">
+      <FieldText :label="$t('common.name')" mono :model-value="tag.name" :problem="problem('name')" @update:model-value="set('name', $event.trim())" />
+      <FieldSelect :label="$t('tags.type')" :model-value="tag.type" :options="[...types, ...(tag.type.startsWith('STRING') ? [tag.type] : ['STRING(16)'])].map((v) => ({ value: v, title: v }))" @update:model-value="set('type', $event)" />
+      <FieldText class="wide" :label="$t('common.description')" :model-value="tag.description" @update:model-value="set('description', $event)" />
+      <FieldSelect :label="$t('tags.source')" :model-value="tag.source" :options="['device', 'internal', 'computed'].map((v) => ({ value: v, title: $t('source.' + v) }))" @update:model-value="setSource" />
+      <template v-if="tag.source === 'device'">
+        <FieldSelect :label="$t('tags.device')" :model-value="tag.device" :options="project.devices.map((d) => ({ value: d.id, title: d.name }))" @update:model-value="set('device', $event)" />
+        <AddressField :model-value="tag.address ?? ''" :type="tag.type" :numbering="project.devices.find((d) => d.id === tag!.device)?.numbering ?? 0" :problem="problem('address')" @update:model-value="set('address', $event)" />
+        <FieldSelect :label="$t('tags.access')" :model-value="tag.access" :options="['read', 'readwrite'].map((v) => ({ value: v, title: $t('access.' + v) }))" @update:model-value="set('access', $event)" />
+        <FieldText :label="$t('tags.poll')" mono :model-value="tag.poll" :placeholder="$t('tags.asDevice')" :problem="problem('poll')" @update:model-value="number('poll')($event)" />
+        <FieldSelect :label="$t('devices.order')" :model-value="tag.order ?? ''" :options="['', 'ABCD', 'CDAB', 'BADC', 'DCBA'].map((v) => ({ value: v, title: v ? $t('order.' + v) : $t('tags.asDevice') }))" @update:model-value="set('order', $event)" />
+      </template>
+      <FieldText v-if="tag.source === 'internal'" :label="$t('tags.initial')" mono :model-value="tag.initial" :problem="problem('initial')" @update:model-value="set('initial', $event)" />
+    </div>
+    <FormulaInput v-if="tag.source === 'computed'" :label="$t('tags.formula')" :model-value="tag.formula ?? ''" @update:model-value="set('formula', $event)" />
+    <ScaleEditor v-if="isNumber && tag.source === 'device'" :tag="tag" :value="value" :problem="problem('scale')" @set="set('scale', $event)" />
+    <FieldCheck v-if="tag.type === 'BOOL' && tag.source === 'device'" :label="$t('tags.invert')" :model-value="tag.invert" @update:model-value="set('invert', $event || undefined)" />
+    <div v-if="isNumber" class="fields three">
+      <FieldText :label="$t('tags.low')" mono :model-value="tag.low" :problem="problem('low')" @update:model-value="number('low')($event)" />
+      <FieldText :label="$t('tags.high')" mono :model-value="tag.high" @update:model-value="number('high')($event)" />
+      <FieldText :label="$t('tags.decimals')" mono :model-value="tag.decimals" :problem="problem('decimals')" @update:model-value="number('decimals')($event)" />
+      <FieldText :label="$t('tags.unit')" :model-value="tag.unit" @update:model-value="set('unit', $event)" />
+      <FieldText :label="$t('tags.step')" mono :model-value="tag.step || undefined" @update:model-value="number('step')($event)" />
+    </div>
+    <FieldText v-if="!tag.type.startsWith('STRING') && !tag.type.endsWith('REAL')" :label="$t('tags.states')" :model-value="statesText" :placeholder="$t('tags.statesHint')" @update:model-value="setStates" />
+    <FieldSelect :label="$t('tags.area')" :model-value="tag.area ?? ''" :options="[{ value: '', title: $t('tags.asFolder') }, ...(project.overview?.site.areas ?? []).map((a) => ({ value: a.id, title: a.name }))]" @update:model-value="set('area', $event)" />
+    <UsesList :id="id" />
+  </InspectorPane>
+</template>
+
+<style scoped>
+.now { display: flex; align-items: baseline; gap: 8px; }
+.big { font-size: 28px; font-weight: 650; }
+.grow { flex: 1; }
+.quality { font-size: 12px; color: var(--c-quiet); }
+.three { grid-template-columns: 1fr 1fr 1fr; }
+</style>

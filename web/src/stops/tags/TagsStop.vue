@@ -1,0 +1,157 @@
+<script setup lang="ts">
+import { mdiFilterVariant, mdiPlus, mdiTrayArrowDown } from '@mdi/js'
+import { useVirtualizer } from '@tanstack/vue-virtual'
+import { computed, ref, toRef, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRoute, useRouter } from 'vue-router'
+import type { TagRow } from '../../api/client'
+import ValueCell from '../../kit/ValueCell.vue'
+import { live } from '../../live/live'
+import { useTagValues } from '../../live/useTagValues'
+import { freshId, useProject } from '../../rail/project'
+import { useSettings } from '../../kit/settings'
+import FolderTree from './FolderTree.vue'
+import ImportPanel from './ImportPanel.vue'
+import TagInspector from './TagInspector.vue'
+import { useTagList, type Only, type Sort } from '../../tags/useTagList'
+
+const project = useProject()
+const settings = useSettings()
+const route = useRoute()
+const router = useRouter()
+const { t } = useI18n()
+const list = useTagList()
+const importing = ref(false)
+const scroller = ref<HTMLElement>()
+const selected = computed(() => (route.params.id as string) || '')
+const picked = ref(new Set<string>())
+
+const virtual = useVirtualizer(computed(() => ({ count: list.total.value, getScrollElement: () => scroller.value ?? null, estimateSize: () => 32, overscan: 12 })))
+const rows = computed(() => virtual.value.getVirtualItems())
+watch(rows, (r) => r.length && list.need(r[0]!.index, r[r.length - 1]!.index), { immediate: true })
+const ids = computed(() => rows.value.map((r) => list.row(r.index)?.tag.id).filter((x): x is string => !!x).sort())
+const values = useTagValues(toRef(project, 'id'), ids)
+const folderPath = ref('')
+
+const go = (id: string) => router.replace({ name: 'tags', params: { project: project.id, id } })
+function pick(r: TagRow, e: MouseEvent | KeyboardEvent) {
+  if (e.ctrlKey || e.metaKey) {
+    const next = new Set(picked.value)
+    if (!next.delete(r.tag.id)) next.add(r.tag.id)
+    picked.value = next
+  } else picked.value = new Set([r.tag.id])
+  void go(r.tag.id)
+}
+function move(by: number) {
+  const all = list.total.value
+  let at = -1
+  for (let i = 0; i < all && at < 0; i++) if (list.row(i)?.tag.id === selected.value) at = i
+  const next = Math.max(0, Math.min(all - 1, at + by))
+  const r = list.row(next)
+  if (!r) return
+  picked.value = new Set([r.tag.id])
+  void go(r.tag.id)
+  virtual.value.scrollToIndex(next)
+}
+function drag(r: TagRow, e: DragEvent) {
+  const tags = picked.value.has(r.tag.id) ? [...picked.value] : [r.tag.id]
+  e.dataTransfer?.setData('application/x-rr-tags', JSON.stringify(tags))
+}
+function age(id: string) {
+  const v = values.get(id)
+  if (!v || v.level === 'bad' || !v.at) return ''
+  const s = Math.max(0, (live.serverNow() - v.at) / 1000)
+  return s < 90 ? s.toFixed(1) + ' s' : s < 5400 ? Math.round(s / 60) + ' min' : Math.round(s / 3600) + ' h'
+}
+function from(r: TagRow) {
+  return r.tag.source === 'device' ? project.deviceName(r.tag.device) || t('tags.noDevice') : t('source.' + r.tag.source)
+}
+const chips: Only[] = ['bad', 'findings', 'unused', 'writable']
+const sortBy = (s: Sort) => {
+  const f = list.filter.value
+  list.filter.value = { ...f, sort: s, down: f.sort === s && !f.down }
+}
+
+async function add() {
+  const id = freshId('tag')
+  let n = 1
+  const taken = new Set(list.loaded.value.map((r) => r.path.toLowerCase()))
+  const prefix = folderPath.value ? folderPath.value + '.' : ''
+  while (taken.has((prefix + 'NewTag' + n).toLowerCase())) n++
+  const value = { name: 'NewTag' + n, folder: list.filter.value.folder || undefined, type: 'INT', source: 'internal' }
+  if (!(await project.edit(t('tags.added'), [{ kind: 'tag', id, path: '', value }]))) await go(id)
+}
+async function remove() {
+  const gone = [...picked.value]
+  if (!gone.length) return
+  if (!(await project.edit(t('tags.deleted', { n: gone.length }), gone.map((id) => ({ kind: 'tag', id, path: '' }))))) {
+    picked.value = new Set()
+    await router.replace({ name: 'tags', params: { project: project.id } })
+  }
+}
+</script>
+
+<template>
+  <div class="split">
+    <FolderTree v-model="list.filter.value.folder" :style="{ width: settings.treeWidth + 'px' }" @path="folderPath = $event" />
+    <section class="stop">
+      <div class="stop-head">
+        <h1>{{ $t('stop.tags') }}</h1><span class="quiet">{{ folderPath ? $t('tags.lineIn', { n: list.total.value, folder: folderPath }) : $t('tags.line', { n: list.total.value }) }}</span><span class="grow" />
+        <v-btn variant="outlined" :prepend-icon="mdiTrayArrowDown" @click="importing = true">{{ $t('tags.bringIn') }}</v-btn>
+        <v-btn color="primary" :prepend-icon="mdiPlus" @click="add">{{ $t('tags.add') }}</v-btn>
+        <div class="filters">
+          <label class="filter"><v-icon :icon="mdiFilterVariant" size="16" /><input v-model="list.filter.value.text" class="mono" :placeholder="$t('tags.filter')" :aria-label="$t('tags.filter')" /></label>
+          <button v-for="c in chips" :key="c" class="chip" :class="{ on: list.filter.value.only === c }" :aria-pressed="list.filter.value.only === c" @click="list.filter.value.only = list.filter.value.only === c ? '' : c">{{ $t('tags.only.' + c) }}</button>
+        </div>
+      </div>
+      <ImportPanel v-if="importing" @close="importing = false" />
+      <div v-show="!importing" ref="scroller" class="list" tabindex="0" role="grid" :aria-rowcount="list.total.value" @keydown.down.prevent="move(1)" @keydown.up.prevent="move(-1)" @keydown.page-down.prevent="move(20)" @keydown.page-up.prevent="move(-20)" @keydown.delete="remove">
+        <div class="tr th" role="row">
+          <span class="c-state" /><button class="bare c-name" @click="sortBy('path')">{{ folderPath ? $t('tags.nameIn', { folder: folderPath }) : $t('tags.path') }}</button><button class="bare c-type" @click="sortBy('type')">{{ $t('tags.type') }}</button><span class="c-from">{{ $t('tags.from') }}</span>
+          <button class="bare c-addr" @click="sortBy('address')">{{ $t('tags.address') }}</button><span class="c-value">{{ $t('tags.value') }}</span><span class="c-unit" /><span class="c-age">{{ $t('tags.age') }}</span><button class="bare c-used" @click="sortBy('uses')">{{ $t('tags.used') }}</button>
+        </div>
+        <div v-if="!list.total.value" class="empty"><h2>{{ $t('tags.empty') }}</h2><p>{{ $t('tags.emptyWhy') }}</p></div>
+        <div class="space" :style="{ height: virtual.getTotalSize() + 'px' }">
+          <template v-for="v in rows" :key="v.index">
+            <div
+              v-if="list.row(v.index)" class="tr" role="row" draggable="true" :class="{ on: selected === list.row(v.index)!.tag.id || picked.has(list.row(v.index)!.tag.id) }" :style="{ transform: `translateY(${v.start}px)` }"
+              @click="pick(list.row(v.index)!, $event)" @dragstart="drag(list.row(v.index)!, $event)"
+            >
+              <span class="c-state"><span v-if="list.row(v.index)!.severity" class="dot" :class="list.row(v.index)!.severity" :title="$t('tags.hasFinding')">!</span></span>
+              <span class="c-name mono" :title="list.row(v.index)!.path">{{ folderPath && list.row(v.index)!.path.startsWith(folderPath + '.') ? list.row(v.index)!.path.slice(folderPath.length + 1) : list.row(v.index)!.path }}</span>
+              <span class="c-type mono small">{{ list.row(v.index)!.tag.type }}</span>
+              <span class="c-from">{{ from(list.row(v.index)!) }}</span>
+              <span class="c-addr mono quiet" :title="list.row(v.index)!.tag.formula || list.row(v.index)!.reference">{{ list.row(v.index)!.tag.address || list.row(v.index)!.tag.formula || list.row(v.index)!.tag.initial }}</span>
+              <span class="c-value"><ValueCell :value="values.get(list.row(v.index)!.tag.id)" /></span>
+              <span class="c-unit">{{ list.row(v.index)!.tag.unit }}</span>
+              <span class="c-age mono small quiet" :title="values.get(list.row(v.index)!.tag.id)?.reason">{{ values.get(list.row(v.index)!.tag.id)?.level === 'bad' ? values.get(list.row(v.index)!.tag.id)!.reason : age(list.row(v.index)!.tag.id) }}</span>
+              <span class="c-used mono small">{{ list.row(v.index)!.uses || '' }}</span>
+            </div>
+          </template>
+        </div>
+      </div>
+    </section>
+    <TagInspector v-if="selected && !importing" :id="selected" :key="selected" @remove="remove" />
+  </div>
+</template>
+
+<style scoped>
+.split { display: flex; height: 100%; }
+.split > .stop { flex: 1; min-width: 0; }
+.filters { display: flex; gap: 8px; width: 100%; align-items: center; }
+.filter { display: flex; align-items: center; gap: 6px; border: 1px solid var(--c-line); border-radius: 4px; background: var(--c-sheet); padding: 0 8px; flex: 0 1 280px; min-height: 32px; }
+.filter input { border: 0; outline: 0; background: none; color: inherit; width: 100%; font-size: 13px; }
+.filter:focus-within { outline: 2px solid var(--c-spruce); outline-offset: -1px; }
+.list { flex: 1; overflow: auto; position: relative; outline-offset: -2px; }
+.space { position: relative; }
+.tr { display: grid; grid-template-columns: 26px minmax(150px, 1.6fr) 92px 84px minmax(90px, 1fr) 104px 52px 76px 44px; align-items: center; height: 32px; border-bottom: 1px solid var(--c-line); padding-right: 8px; gap: 6px; box-sizing: border-box; }
+.space .tr { position: absolute; left: 0; right: 0; cursor: pointer; }
+.tr > * { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.th { position: sticky; top: 0; background: var(--c-sheet); z-index: 1; font-size: 12px; color: var(--c-quiet); }
+.space .tr:hover { background: color-mix(in srgb, var(--c-tint) 45%, transparent); }
+.space .tr.on { background: var(--c-tint); box-shadow: inset 3px 0 var(--c-spruce); }
+.c-value, .c-age, .c-used { text-align: right; }
+.small { font-size: 12px; }
+.dot { display: inline-grid; place-items: center; width: 16px; height: 16px; border-radius: 50%; font-weight: 700; font-size: 11px; color: #fff; background: var(--c-warning); margin-left: 6px; }
+.dot.error { background: var(--c-critical); }
+</style>
