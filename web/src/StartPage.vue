@@ -60,7 +60,7 @@ async function create() {
         <v-btn type="submit" color="primary">{{ $t('start.create') }}</v-btn>
       </form>
       <template v-else-if="me && !me.person">
-        <SignInForm @done="signedIn" />
+        <SignInForm :done="signedIn" />
         <div v-if="me.demo.length" class="demo">
           <h2>{{ $t('start.demo') }}</h2>
           <table class="grid"><tbody>

@@ -176,7 +176,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
       <KeyPad v-if="entry" :title="str(entry.element.props.caption) || entry.element.name || ''" :tag="entry.element.tag" :old="shownOf(entry)" :problem="entryProblem" :busy="busy" @enter="send(entry, $event)" @close="entry = undefined" />
       <div v-if="signing" class="signing"><div class="card">
         <p v-if="signing.roles?.length" class="quiet">{{ $t('desk.locked', { roles: signing.roles.join(', ') }) }}</p>
-        <SignInForm @done="signedIn" />
+        <SignInForm :done="signedIn" />
         <button v-if="session.me?.person" class="bare later" @click="signing = undefined">{{ $t('common.cancel') }}</button>
       </div></div>
     </div>

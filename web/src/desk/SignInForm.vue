@@ -6,7 +6,8 @@ import FieldText from '../kit/FieldText.vue'
 import PinPad from './PinPad.vue'
 
 // At a panel: a name tile and a PIN. Elsewhere, or by choice: name and password.
-const emit = defineEmits<{ done: [] }>()
+// What follows is called, not emitted: signing in may take this form away first.
+const props = defineProps<{ done: () => void }>()
 const session = useSession()
 const byPassword = ref(false)
 const name = ref('')
@@ -22,7 +23,7 @@ async function go(who: string, secret: { password?: string; pin?: string }) {
   busy.value = true
   try {
     await session.signIn(who, secret)
-    emit('done')
+    props.done()
   } catch (e) {
     problem.value = sentence(e)
   } finally {

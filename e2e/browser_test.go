@@ -1,0 +1,310 @@
+// Package e2e drives the real interface of the real binary through Chromium,
+// with the stand-in plant running. It finds things as a person does, by what
+// they say, and waits on what shows.
+package e2e
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/cdproto/page"
+	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/chromedp"
+)
+
+// patience is how long a person would wait for something to show.
+const patience = 12 * time.Second
+
+// browser is one person's browser, with a profile of its own.
+type browser struct {
+	t      *testing.T
+	ctx    context.Context
+	cancel context.CancelFunc
+	base   string
+	errors []string
+}
+
+func openBrowser(t *testing.T, base string) *browser {
+	t.Helper()
+	opts := append(chromedp.DefaultExecAllocatorOptions[:],
+		chromedp.ExecPath("/usr/bin/chromium"), chromedp.NoSandbox, chromedp.WindowSize(1280, 800), chromedp.UserDataDir(t.TempDir()),
+		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("force-color-profile", "srgb"),
+		chromedp.Flag("disable-dev-shm-usage", true), chromedp.Flag("lang", "en-GB"), chromedp.Env("LANGUAGE=en"))
+	alloc, stop := chromedp.NewExecAllocator(context.Background(), opts...)
+	ctx, cancel := chromedp.NewContext(alloc)
+	b := &browser{t: t, ctx: ctx, base: base}
+	b.cancel = func() { cancel(); stop() }
+	chromedp.ListenTarget(ctx, func(ev any) {
+		switch e := ev.(type) {
+		case *runtime.EventExceptionThrown:
+			b.errors = append(b.errors, e.ExceptionDetails.Error())
+		case *runtime.EventConsoleAPICalled:
+			if e.Type == runtime.APITypeError {
+				for _, a := range e.Args {
+					b.errors = append(b.errors, string(a.Value)+a.Description)
+				}
+			}
+		}
+	})
+	b.do(network.Enable(), emulation.SetDeviceMetricsOverride(1280, 800, 1, false), page.BringToFront())
+	t.Cleanup(func() {
+		if t.Failed() {
+			b.keep(strings.ReplaceAll(t.Name(), "/", "-"))
+			t.Logf("page: %s\n%.1500s", b.js(`location.href`), b.text())
+		}
+		if len(b.errors) > 0 && !t.Failed() {
+			t.Errorf("the page reported errors: %v", b.errors)
+		}
+		b.cancel()
+	})
+	return b
+}
+
+func (b *browser) do(actions ...chromedp.Action) {
+	b.t.Helper()
+	ctx, cancel := context.WithTimeout(b.ctx, 30*time.Second)
+	defer cancel()
+	// A cancelled sub-context must not close the tab: actions run on it only.
+	if err := chromedp.Run(b.ctx, chromedp.ActionFunc(func(c context.Context) error {
+		done := make(chan error, 1)
+		go func() {
+			for _, a := range actions {
+				if err := a.Do(c); err != nil {
+					done <- err
+					return
+				}
+			}
+			done <- nil
+		}()
+		select {
+		case err := <-done:
+			return err
+		case <-ctx.Done():
+			return ctx.Err()
+		}
+	})); err != nil {
+		b.t.Fatalf("browser: %v", err)
+	}
+}
+
+// keep stores a picture of a failed journey.
+func (b *browser) keep(name string) {
+	var png []byte
+	if chromedp.Run(b.ctx, chromedp.CaptureScreenshot(&png)) == nil {
+		os.MkdirAll("failures", 0o755)
+		os.WriteFile(filepath.Join("failures", name+".png"), png, 0o644)
+	}
+}
+
+func (b *browser) shot(path string) {
+	b.t.Helper()
+	var png []byte
+	b.do(chromedp.CaptureScreenshot(&png))
+	if err := os.WriteFile(path, png, 0o644); err != nil {
+		b.t.Fatal(err)
+	}
+}
+
+func (b *browser) open(path string) {
+	b.t.Helper()
+	b.do(chromedp.Navigate(b.base + path))
+}
+
+// js evaluates an expression to text.
+func (b *browser) js(expr string) string {
+	b.t.Helper()
+	var out any
+	b.do(chromedp.Evaluate(expr, &out))
+	if s, ok := out.(string); ok {
+		return s
+	}
+	j, _ := json.Marshal(out)
+	return string(j)
+}
+
+// text is everything that shows, the texts inside drawings included.
+func (b *browser) text() string {
+	return b.js(`(() => {
+		const svg = [...document.querySelectorAll('svg text')].filter(t => t.checkVisibility()).map(t => t.textContent).join('\n');
+		const fields = [...document.querySelectorAll('input,select')].filter(t => t.checkVisibility()).map(t => t.value).join('\n');
+		return document.body.innerText + '\n' + svg + '\n' + fields;
+	})()`)
+}
+
+func (b *browser) until(what string, ok func() bool) {
+	b.t.Helper()
+	for end := time.Now().Add(patience); time.Now().Before(end); time.Sleep(30 * time.Millisecond) {
+		if ok() {
+			return
+		}
+	}
+	b.t.Fatalf("not within %v: %s", patience, what)
+}
+
+// see waits until a text shows.
+func (b *browser) see(texts ...string) {
+	b.t.Helper()
+	for _, s := range texts {
+		b.until("see "+s, func() bool { return strings.Contains(b.text(), s) })
+	}
+}
+
+func (b *browser) gone(s string) {
+	b.t.Helper()
+	b.until("no longer see "+s, func() bool { return !strings.Contains(b.text(), s) })
+}
+
+type spot struct{ X, Y float64 }
+
+const finder = `((name, exact, kinds) => {
+	const clean = s => (s || '').replace(/\s+/g, ' ').trim();
+	const all = [...document.querySelectorAll(kinds)].filter(e => e.checkVisibility({visibilityProperty: true, opacityProperty: true}));
+	const label = e => clean(e.getAttribute('aria-label') || (e.labels && e.labels[0] && e.labels[0].innerText) || e.innerText || e.textContent || e.title);
+	const hits = all.filter(e => exact ? label(e) === name : label(e).includes(name));
+	hits.sort((a, b) => label(a).length - label(b).length);
+	const e = hits[0];
+	if (!e) return null;
+	e.scrollIntoView({block: 'nearest'});
+	const r = e.getBoundingClientRect();
+	return {X: r.x + r.width / 2, Y: r.y + r.height / 2};
+})`
+
+const pressable = `button, a, [role=button], [role=tab], [role=menuitem], [role=option], [role=row], .v-list-item, label.check, summary, td .bare`
+
+func (b *browser) find(name, kinds string) spot {
+	b.t.Helper()
+	n, _ := json.Marshal(name)
+	var s *spot
+	b.until(fmt.Sprintf("find %q", name), func() bool {
+		for _, exact := range []string{"true", "false"} {
+			b.do(chromedp.Evaluate(finder+"("+string(n)+","+exact+",`"+kinds+"`)", &s))
+			if s != nil {
+				return true
+			}
+		}
+		return false
+	})
+	return *s
+}
+
+// click presses what carries a name.
+func (b *browser) click(name string) {
+	b.t.Helper()
+	s := b.find(name, pressable)
+	b.do(chromedp.MouseClickXY(s.X, s.Y))
+}
+
+// fill types into a labelled field and leaves it.
+func (b *browser) fill(label, text string) {
+	b.t.Helper()
+	s := b.find(label, `input, textarea`)
+	b.do(chromedp.MouseClickXY(s.X, s.Y))
+	b.keys("a", input.ModifierCtrl)
+	b.do(chromedp.KeyEvent("\b"))
+	if text != "" {
+		b.do(chromedp.ActionFunc(func(ctx context.Context) error { return input.InsertText(text).Do(ctx) }))
+	}
+	b.do(chromedp.KeyEvent("\r"))
+}
+
+// choose picks an option of a labelled list.
+func (b *browser) choose(label, option string) {
+	b.t.Helper()
+	l, _ := json.Marshal(label)
+	o, _ := json.Marshal(option)
+	b.until("choose "+option, func() bool {
+		return b.js(`((label, option) => {
+			const s = [...document.querySelectorAll('select')].find(e => e.checkVisibility() && ((e.labels[0] && e.labels[0].innerText.trim() === label) || e.getAttribute('aria-label') === label));
+			const o = s && [...s.options].find(x => x.text.includes(option));
+			if (!o) return false;
+			s.value = o.value; s.dispatchEvent(new Event('change', {bubbles: true})); return true;
+		})(`+string(l)+`,`+string(o)+`)`) == "true"
+	})
+}
+
+// keys presses a key with modifiers.
+func (b *browser) keys(key string, m ...input.Modifier) {
+	b.t.Helper()
+	b.do(chromedp.KeyEvent(key, chromedp.KeyModifiers(m...)))
+}
+
+// element finds an element of a screen by the start of what it says.
+func (b *browser) element(name string) spot {
+	b.t.Helper()
+	n, _ := json.Marshal(name)
+	var s *spot
+	b.until("element "+name, func() bool {
+		b.do(chromedp.Evaluate(`((name) => {
+			const e = [...document.querySelectorAll('g[data-element]')].find(g => (g.getAttribute('aria-label') || '').startsWith(name) && g.checkVisibility());
+			if (!e) return null; const r = e.getBoundingClientRect(); return {X: r.x + r.width / 2, Y: r.y + r.height / 2};
+		})(`+string(n)+`)`, &s))
+		return s != nil
+	})
+	return *s
+}
+
+func (b *browser) clickElement(name string) {
+	b.t.Helper()
+	s := b.element(name)
+	b.do(chromedp.MouseClickXY(s.X, s.Y))
+}
+
+// mouse sends one mouse event.
+func (b *browser) mouse(kind input.MouseType, x, y float64) {
+	b.t.Helper()
+	b.do(chromedp.ActionFunc(func(ctx context.Context) error {
+		e := input.DispatchMouseEvent(kind, x, y).WithButton(input.Left).WithClickCount(1)
+		if kind == input.MouseMoved {
+			e = e.WithButtons(1)
+		}
+		return e.Do(ctx)
+	}))
+}
+
+// drag moves the mouse with its button down.
+func (b *browser) drag(from, to spot) {
+	b.t.Helper()
+	b.mouse(input.MousePressed, from.X, from.Y)
+	for i := 1; i <= 8; i++ {
+		f := float64(i) / 8
+		b.mouse(input.MouseMoved, from.X+(to.X-from.X)*f, from.Y+(to.Y-from.Y)*f)
+	}
+	b.mouse(input.MouseReleased, to.X, to.Y)
+}
+
+// drop carries something draggable to a place, through the page's own drag
+// events: headless Chromium does not run the desktop's.
+func (b *browser) drop(selector, name string, to spot) {
+	b.t.Helper()
+	s, _ := json.Marshal(selector)
+	n, _ := json.Marshal(name)
+	b.until("drag "+name, func() bool {
+		return b.js(fmt.Sprintf(`((sel, name, x, y) => {
+			const from = [...document.querySelectorAll(sel)].find(e => e.innerText.includes(name) && e.checkVisibility());
+			const onto = document.elementFromPoint(x, y);
+			if (!from || !onto) return false;
+			const data = new DataTransfer();
+			const send = (node, type) => node.dispatchEvent(new DragEvent(type, {bubbles: true, cancelable: true, dataTransfer: data, clientX: x, clientY: y}));
+			send(from, 'dragstart'); send(onto, 'dragenter'); send(onto, 'dragover'); send(onto, 'drop'); send(from, 'dragend');
+			return true;
+		})(%s, %s, %f, %f)`, s, n, to.X, to.Y)) == "true"
+	})
+}
+
+// signIn signs in by name and password at the start page.
+func (b *browser) signIn(name, password string) {
+	b.t.Helper()
+	b.open("/")
+	b.see("Sign in")
+	b.fill("Name to sign in", name)
+	b.fill("Password", password)
+}

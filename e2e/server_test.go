@@ -1,0 +1,139 @@
+package e2e
+
+import (
+	"bufio"
+	"fmt"
+	"net"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+)
+
+// binary is the program under test; TestMain builds it.
+var binary string
+
+func TestMain(m *testing.M) {
+	if _, err := exec.LookPath("/usr/bin/chromium"); err != nil {
+		fmt.Fprintln(os.Stderr, "the journeys need Chromium at /usr/bin/chromium: make test installs it")
+		os.Exit(1)
+	}
+	dir, err := os.MkdirTemp("", "readyrail-e2e")
+	if err != nil {
+		panic(err)
+	}
+	binary = filepath.Join(dir, "readyrail")
+	if out, err := exec.Command("go", "build", "-o", binary, "readyrail/cmd/readyrail").CombinedOutput(); err != nil {
+		fmt.Fprintf(os.Stderr, "build: %v\n%s", err, out)
+		os.Exit(1)
+	}
+	code := m.Run()
+	os.RemoveAll(dir)
+	os.Exit(code)
+}
+
+// process is a running program.
+type process struct {
+	t    *testing.T
+	cmd  *exec.Cmd
+	done chan struct{}
+}
+
+func freeAddr(t *testing.T) string {
+	t.Helper()
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer l.Close()
+	return l.Addr().String()
+}
+
+// start runs the program and waits for the line that says it is ready.
+func start(t *testing.T, ready string, args ...string) *process {
+	t.Helper()
+	p := &process{t: t, cmd: exec.Command(binary, args...), done: make(chan struct{})}
+	p.cmd.Stderr = os.Stderr
+	out, err := p.cmd.StdoutPipe()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := p.cmd.Start(); err != nil {
+		t.Fatal(err)
+	}
+	line := make(chan string, 1)
+	go func() {
+		s := bufio.NewScanner(out)
+		for s.Scan() {
+			select {
+			case line <- s.Text():
+			default:
+			}
+		}
+		p.cmd.Wait()
+		close(p.done)
+	}()
+	t.Cleanup(p.kill)
+	select {
+	case l := <-line:
+		if !strings.Contains(l, ready) {
+			t.Fatalf("%v said %q", args, l)
+		}
+	case <-time.After(20 * time.Second):
+		t.Fatalf("%v said nothing", args)
+	}
+	return p
+}
+
+// kill ends the program as a crash would.
+func (p *process) kill() {
+	p.cmd.Process.Signal(syscall.SIGKILL)
+	<-p.done
+}
+
+// end asks the program to end and returns how long that took.
+func (p *process) end() time.Duration {
+	from := time.Now()
+	p.cmd.Process.Signal(syscall.SIGTERM)
+	<-p.done
+	return time.Since(from)
+}
+
+// site is a demo with its plant as a process of its own.
+type site struct {
+	t             *testing.T
+	data          string
+	addr, modbus  string
+	server, plant *process
+	base          string
+}
+
+func newSite(t *testing.T) *site {
+	t.Helper()
+	s := &site{t: t, data: t.TempDir(), addr: freeAddr(t), modbus: freeAddr(t)}
+	s.base = "http://" + s.addr
+	s.startPlant()
+	s.startServer()
+	return s
+}
+
+func (s *site) startPlant() {
+	s.plant = start(s.t, "Plant on", "plant", "--modbus", s.modbus, "--speed", "20")
+}
+
+func (s *site) startServer() {
+	s.server = start(s.t, "Ready Rail on", "demo", "--addr", s.addr, "--data", s.data, "--modbus", s.modbus, "--plant=false")
+}
+
+func (s *site) healthy() bool {
+	r, err := http.Get(s.base + "/api/health")
+	if err != nil {
+		return false
+	}
+	r.Body.Close()
+	return r.StatusCode == 200
+}
