@@ -213,7 +213,7 @@ func (b *browser) fill(label, text string) {
 	if text != "" {
 		b.do(chromedp.ActionFunc(func(ctx context.Context) error { return input.InsertText(text).Do(ctx) }))
 	}
-	b.do(chromedp.KeyEvent("\r"))
+	b.do(chromedp.KeyEvent("\t"))
 }
 
 // choose picks an option of a labelled list.
@@ -307,4 +307,5 @@ func (b *browser) signIn(name, password string) {
 	b.see("Sign in")
 	b.fill("Name to sign in", name)
 	b.fill("Password", password)
+	b.click("Sign in")
 }

@@ -61,7 +61,7 @@ func screens(p *project.Project) []*screen.Screen {
 func chamber(p *project.Project) *screen.Screen {
 	k := begin(p, "s-chamber1", "Chamber 1", "Drying chamber 1", "a-k1", 2)
 	k.heading("Chamber 1")
-	k.text(140, 24, 620, "{Kiln1.Species} · load {Kiln1.LoadId} · {Kiln1.Mode}, step {Kiln1.StepNo} of 6, {Kiln1.ElapsedHours:0} h", 15, "quiet")
+	k.text(140, 27, 620, "{Kiln1.Species} · load {Kiln1.LoadId} · {Kiln1.Mode}, step {Kiln1.StepNo} of 6, {Kiln1.ElapsedHours:0} h", 15, "quiet")
 	k.put("chamber", "Chamber", 24, 84, 616, 412, props{}, binds{"open": "not Kiln1.DoorClosed"})
 	for i, x := range []float64{156, 448} {
 		k.put("damper", fmt.Sprintf("Vent %d", i+1), x, 70, 60, 30, props{}, binds{"position": "Kiln1.VentPosition"})
@@ -104,7 +104,7 @@ func chamber(p *project.Project) *screen.Screen {
 	button(24, 132, "Start", "Kiln1.Start", "true", "Kiln1.CanStart")
 	button(168, 168, "Stop and cool", "Kiln1.Stop", "true", "Kiln1.Mode != 0")
 	button(348, 132, "Reset", "Kiln1.Reset", "true", "")
-	k.put("text", "Why not", 492, 622, 300, 24, props{"text": "Start is blocked: the chamber runs", "size": 14.0, "colour": "quiet"}, binds{"visible": "Kiln1.Mode != 0"})
+	k.put("text", "Why not", 492, 622, 188, 24, props{"text": "Blocked: the chamber runs", "size": 14.0, "colour": "quiet"}, binds{"visible": "Kiln1.Mode != 0"})
 
 	k.bar(684, "Dry bulb", "Kiln1.DryBulb", "Kiln1.DryBulbSP", 20, 100, 55, 84)
 	k.bar(836, "Wet bulb", "Kiln1.WetBulb", "Kiln1.WetBulbSP", 20, 100, 50, 66)
@@ -112,11 +112,11 @@ func chamber(p *project.Project) *screen.Screen {
 	k.bar(1140, "Air", "Kiln1.Fan[1].Speed", "Kiln1.FanSpeedSP", 0, 100, 30, 100)
 
 	k.put("rect", "Panel", 684, 464, 568, 196, props{"fill": "sheet", "stroke": "line"}, nil)
-	k.put("text", "", 704, 476, 240, 24, props{"text": "Target and reversal", "size": 15.0, "bold": true}, nil)
-	k.entry(704, 500, 176, "Target moisture", "Kiln1.TargetMoisture")
-	k.entry(896, 500, 176, "Reversal every", "Kiln1.ReversalMinutes")
-	k.put("readout", "Depression", 704, 584, 170, 60, props{"tag": "Kiln1.Depression", "caption": "Wet-bulb depression", "size": 20.0}, nil)
-	k.put("readout", "Fans", 896, 584, 120, 60, props{"tag": "Kiln1.FansRunning", "caption": "Fans running", "size": 20.0}, nil)
+	k.put("text", "", 704, 470, 240, 24, props{"text": "Target and reversal", "size": 15.0, "bold": true}, nil)
+	k.entry(704, 504, 176, "Target moisture", "Kiln1.TargetMoisture")
+	k.entry(896, 504, 176, "Reversal every", "Kiln1.ReversalMinutes")
+	k.put("readout", "Depression", 704, 590, 170, 60, props{"tag": "Kiln1.Depression", "caption": "Wet-bulb depression", "size": 20.0}, nil)
+	k.put("readout", "Fans", 896, 590, 120, 60, props{"tag": "Kiln1.FansRunning", "caption": "Fans running", "size": 20.0}, nil)
 	k.put("lamp", "Flame", 1092, 516, 144, 28, props{"tag": "Kiln1.Burner.Flame", "caption": "Flame"}, nil)
 	k.put("lamp", "Purge", 1092, 550, 144, 28, props{"tag": "Kiln1.Burner.PurgeFan", "caption": "Purge fan"}, nil)
 	k.put("lamp", "Gas", 1092, 584, 144, 28, props{"tag": "Kiln1.Burner.GasValve", "caption": "Gas valve"}, nil)
@@ -128,7 +128,7 @@ func overview(p *project.Project) *screen.Screen {
 	k := begin(p, "s-yard", "Yard", "Larchmoor yard", "", 1)
 	k.s.Home = true
 	k.heading("Larchmoor drying yard")
-	k.text(276, 24, 600, "{Kiln1.Mode} · {Kiln1.FansRunning} of 4 fans run", 15, "quiet")
+	k.text(276, 27, 600, "{Kiln1.Mode} · {Kiln1.FansRunning} of 4 fans run", 15, "quiet")
 	// The chamber in small, with what matters of it.
 	k.put("rect", "Card", 24, 72, 760, 372, props{"fill": "sheet", "stroke": "line", "radius": 4.0}, nil)
 	k.put("text", "", 48, 88, 300, 28, props{"text": "Chamber 1", "size": 18.0, "bold": true}, nil)
@@ -171,8 +171,8 @@ func overview(p *project.Project) *screen.Screen {
 	k.put("text", "", 48, 484, 300, 28, props{"text": "Rail car", "size": 18.0, "bold": true}, nil)
 	k.put("track", "Track", 48, 608, 900, 20, props{"sleepers": 36.0}, nil)
 	k.put("car", "Car", 48, 544, 110, 68, props{"travel": 790.0}, binds{"position": "Car.Position / 60000", "loaded": "Car.Loaded", "fault": "Car.EStop"})
-	value(984, 500, "Position", "Car.Position")
-	value(1120, 500, "Speed", "Car.Velocity")
+	value(960, 500, "Position", "Car.Position")
+	value(1126, 500, "Speed", "Car.Velocity")
 	k.put("button", "To the car", 984, 580, 248, 48, props{"action": "open", "screen": "s-car", "caption": "Open the rail car"}, nil)
 	return k.s
 }
@@ -180,7 +180,7 @@ func overview(p *project.Project) *screen.Screen {
 func railCar(p *project.Project) *screen.Screen {
 	k := begin(p, "s-car", "Rail car", "Rail car", "a-car", 3)
 	k.heading("Rail car")
-	k.put("text", "Invalid", 132, 24, 600, 24, props{"text": "The origin is not set: jog slowly and set zero", "size": 15.0, "colour": "high"}, binds{"visible": "not Car.PositionValid"})
+	k.put("text", "Invalid", 132, 27, 600, 24, props{"text": "The origin is not set: jog slowly and set zero", "size": 15.0, "colour": "high"}, binds{"visible": "not Car.PositionValid"})
 	k.put("rect", "Card", 24, 72, 1232, 232, props{"fill": "sheet", "stroke": "line", "radius": 4.0}, nil)
 	k.put("track", "Track", 56, 232, 1168, 24, props{"sleepers": 44.0}, nil)
 	k.put("car", "Car", 56, 152, 136, 84, props{"travel": 1032.0}, binds{"position": "Car.Position / 60000", "loaded": "Car.Loaded", "fault": "Car.EStop"})

@@ -29,6 +29,8 @@ interface Drawn extends Item {
   title: SVGTitleElement
 }
 
+const backdrops = new Set(['chamber', 'stack', 'track'])
+
 const rank: Record<string, number> = { bad: 0, uncertain: 1, good: 2 }
 
 /**
@@ -144,7 +146,11 @@ export class Stage {
     node.dataset.kind = e.kind
     const title = make(node, 'title')
     const update = (renderers[e.kind] ?? shapes.rect)(make(node, 'g'), e)
-    const veil = make(node, 'rect', { x: -2, y: -2, width: e.w + 4, height: Math.max(8, e.h + 4), fill: 'url(#veil)', 'pointer-events': 'none' })
+    // A large drawing carries a veiled corner: what lies on it shows for itself.
+    const corner = backdrops.has(e.kind)
+    const veil = make(node, 'rect', corner
+      ? { x: e.w - 46, y: 6, width: 40, height: 24, fill: 'url(#veil)', stroke: 'var(--c-ink)', 'pointer-events': 'none' }
+      : { x: -2, y: -2, width: e.w + 4, height: Math.max(8, e.h + 4), fill: 'url(#veil)', 'pointer-events': 'none' })
     const d: Drawn = { element: e, node, shown: { ...e.props }, levels: {}, reasons: {}, state: { level: 'good', held: false }, update, veil, title }
     this.items.set(e.id, d)
     attr(node, 'transform', `translate(${e.x} ${e.y})`)

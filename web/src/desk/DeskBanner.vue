@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import type { LinkStatus } from '../api/client'
 import { useSession } from '../api/session'
 import { useSettings } from '../kit/settings'
+import { clock, moment } from '../kit/moment'
 import { live } from '../live/live'
 
 const props = defineProps<{ title: string; links: LinkStatus[]; message: string; bad: boolean; engineer: boolean; project: string }>()
@@ -21,7 +22,7 @@ const initials = computed(() => (session.me?.person?.name ?? '').split(' ').map(
     <div v-if="message" class="message" :class="{ bad }" role="alert"><span>{{ message }}</span><button @click="emit('dismiss')">{{ $t('notice.close') }}</button></div>
     <div v-else class="area"><strong>{{ title }}</strong><span v-if="down.length" class="lost">{{ $t('desk.down', { name: down.map((d) => d.name).join(', ') }) }}</span></div>
     <div class="links" :title="links.map((l) => `${l.name}: ${$t('link.' + l.state)}`).join('\n')" :aria-label="$t('head.links')"><span v-for="l in links" :key="l.device" class="tick" :class="l.state" /></div>
-    <div class="clock mono"><strong>{{ now.toLocaleTimeString('en-GB') }}</strong><span>{{ now.toLocaleDateString(settings.language === 'de' ? 'de' : 'en-GB', { weekday: 'short', day: 'numeric', month: 'short' }) }}</span></div>
+    <div class="clock mono"><strong>{{ moment(now, clock) }}</strong><span>{{ moment(now, { weekday: 'short', day: 'numeric', month: 'short' }) }}</span></div>
     <v-menu location="bottom end">
       <template #activator="{ props: p }">
         <button v-bind="p" class="person" :aria-label="session.me?.person?.name"><span class="disc">{{ initials }}</span><span class="who"><strong>{{ session.me?.person?.name }}</strong><span>{{ session.me?.panel || $t('rail.noPanel') }}</span></span></button>

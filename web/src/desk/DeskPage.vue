@@ -9,6 +9,7 @@ import { useSession } from '../api/session'
 import { str } from '../canvas/element'
 import ScreenDefs from '../canvas/ScreenDefs.vue'
 import type { Item } from '../canvas/stage'
+import { clock, moment } from '../kit/moment'
 import { commandKey, live } from '../live/live'
 import { colour } from '../theme'
 import DeskBanner from './DeskBanner.vue'
@@ -172,7 +173,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
       <div v-if="desk && !desk.release" class="note"><h2>{{ $t('desk.nothing') }}</h2><p>{{ $t('desk.nothingWhy') }}</p></div>
       <div v-else-if="desk && !current" class="note"><h2>{{ $t('desk.noScreens') }}</h2></div>
       <div v-if="problem && !silentSince" class="note" role="alert">{{ problem }}</div>
-      <div v-if="silentSince && session.me?.person" class="lostnote" role="alert"><strong>{{ $t('desk.lost') }}</strong> {{ $t('desk.lostSince', { time: silentSince.toLocaleTimeString('en-GB') }) }}</div>
+      <div v-if="silentSince && session.me?.person" class="lostnote" role="alert"><strong>{{ $t('desk.lost') }}</strong> {{ $t('desk.lostSince', { time: moment(silentSince, clock) }) }}</div>
       <KeyPad v-if="entry" :title="str(entry.element.props.caption) || entry.element.name || ''" :tag="entry.element.tag" :old="shownOf(entry)" :problem="entryProblem" :busy="busy" @enter="send(entry, $event)" @close="entry = undefined" />
       <div v-if="signing" class="signing"><div class="card">
         <p v-if="signing.roles?.length" class="quiet">{{ $t('desk.locked', { roles: signing.roles.join(', ') }) }}</p>
@@ -191,7 +192,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
 .field { flex: 1; min-height: 0; position: relative; overflow: hidden; display: grid; place-items: start center; }
 .nav { height: 68px; flex: none; display: flex; background: var(--c-rail); padding: 2px; gap: 2px; }
 .nav button { flex: 1; border: 0; background: color-mix(in srgb, var(--c-rail-text) 9%, var(--c-rail)); color: var(--c-rail-text); font-size: 17px; font-weight: 600; cursor: pointer; display: flex; align-items: center; justify-content: center; gap: 8px; }
-.nav .on { background: var(--c-paper); color: var(--c-ink); }
+.nav .on { background: var(--c-paper); color: var(--c-ink); box-shadow: inset 0 5px var(--c-rail-accent); }
 .note { position: absolute; top: 34%; text-align: center; padding: 20px 28px; background: var(--c-sheet); border: 1px solid var(--c-line); border-radius: 6px; }
 .lost { filter: grayscale(1); opacity: 0.35; }
 .field:has(.lost)::after { content: ''; position: absolute; inset: 0; background-image: repeating-linear-gradient(-45deg, color-mix(in srgb, var(--c-ink) 32%, transparent) 0 3px, transparent 3px 12px); pointer-events: none; }

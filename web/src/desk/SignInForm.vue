@@ -20,6 +20,7 @@ const pad = computed(() => tiles.value.length > 0 && !byPassword.value)
 
 async function go(who: string, secret: { password?: string; pin?: string }) {
   problem.value = ''
+  if (!who || !(secret.pin || secret.password)) return
   busy.value = true
   try {
     await session.signIn(who, secret)

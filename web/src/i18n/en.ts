@@ -32,7 +32,7 @@ export const en = {
   access: { read: 'read', readwrite: 'read and write' },
   tags: {
     line: '{n} tags', lineIn: '{n} in {folder}', bringIn: 'Bring in', add: 'Tag', added: 'add a tag', edited: 'change {name}', deleted: 'delete {n} tags', renamed: 'rename to {name}', filter: 'words, * for anything', only: { bad: 'Bad now', findings: 'With findings', unused: 'Unused', writable: 'Writable' },
-    path: 'Path', nameIn: 'Name in {folder}', type: 'Type', from: 'From', address: 'Address or formula', value: 'Value', age: 'Age', used: 'Used', hasFinding: 'It has a finding', noDevice: 'no device', empty: 'No tag here', emptyWhy: 'Bring in the controller’s list, or add a tag by hand. A filter may hide the others.', folders: 'Folders', fold: 'Fold',
+    path: 'Path', nameIn: 'Name in {folder}', type: 'Type', from: 'From', address: 'Address', value: 'Value', age: 'Age', used: 'Used', hasFinding: 'It has a finding', noDevice: 'no device', empty: 'No tag here', emptyWhy: 'Bring in the controller’s list, or add a tag by hand. A filter may hide the others.', folders: 'Folders', fold: 'Fold',
     source: 'Source', device: 'Device', access: 'Access', poll: 'Poll rate, ms', asDevice: 'as the device', asFolder: 'as the folder', initial: 'Initial value', formula: 'Formula', invert: 'Inverted', low: 'Low limit', high: 'High limit', decimals: 'Decimals', unit: 'Unit', step: 'Step', states: 'State names', statesHint: '0=idle, 1=running', area: 'Area', addressHint: 'holding:40, holding:40.3, coil:7',
   },
   scale: { title: 'Scaling', on: 'two points', raw: 'raw', shown: 'shown', now: 'now', clamp: 'Cut to the two points', rawLow: 'Raw, first point', rawHigh: 'Raw, second point', engLow: 'Shown, first point', engHigh: 'Shown, second point' },

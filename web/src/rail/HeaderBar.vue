@@ -1,15 +1,14 @@
 <script setup lang="ts">
 import { mdiMagnify } from '@mdi/js'
 import { computed } from 'vue'
-import { useSettings } from '../kit/settings'
+import { dayAndTime, moment } from '../kit/moment'
 import { useProject } from './project'
 
 const emit = defineEmits<{ find: [] }>()
 const project = useProject()
-const settings = useSettings()
 
 const release = computed(() => project.overview?.release)
-const since = computed(() => (release.value ? new Date(release.value.at).toLocaleString(settings.language, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' }) : ''))
+const since = computed(() => (release.value ? moment(release.value.at, dayAndTime) : ''))
 const down = computed(() => project.links.filter((l) => l.state !== 'up' && l.state !== 'idle'))
 </script>
 

@@ -8,6 +8,7 @@ import FieldCheck from '../../kit/FieldCheck.vue'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
 import InspectorPane from '../../kit/InspectorPane.vue'
+import { clock, moment } from '../../kit/moment'
 import UsesList from '../../kit/UsesList.vue'
 import { useProject } from '../../rail/project'
 
@@ -68,13 +69,13 @@ const orders = ['ABCD', 'CDAB', 'BADC', 'DCBA']
     <h2>{{ $t('devices.link') }}</h2>
     <dl v-if="link" class="facts">
       <dt>{{ $t('devices.state') }}</dt><dd>{{ $t('link.' + link.state) }}</dd>
-      <dt>{{ $t('devices.since') }}</dt><dd class="mono">{{ new Date(link.since).toLocaleTimeString() }}</dd>
+      <dt>{{ $t('devices.since') }}</dt><dd class="mono">{{ moment(link.since, clock) }}</dd>
       <dt>{{ $t('devices.roundTrip') }}</dt><dd class="mono">{{ link.roundTripMs.toFixed(2) }} ms</dd>
       <dt>{{ $t('devices.sent') }}</dt><dd class="mono">{{ link.requests }}</dd>
       <dt>{{ $t('devices.errors') }}</dt><dd class="mono">{{ link.errors }}</dd>
       <dt>{{ $t('devices.late') }}</dt><dd class="mono">{{ link.missed }}</dd>
     </dl>
-    <p v-if="link?.problem" class="quiet">{{ $t('devices.lastAt', { time: new Date(link.problemAt).toLocaleTimeString() }) }} {{ link.problem }}</p>
+    <p v-if="link?.problem" class="quiet">{{ $t('devices.lastAt', { time: moment(link.problemAt, clock) }) }} {{ link.problem }}</p>
     <UsesList :id="device.id" />
   </InspectorPane>
 </template>

@@ -57,7 +57,7 @@ async function add() {
 .r { text-align: right !important; }
 .why { max-width: 240px; }
 tr { cursor: pointer; }
-.state { display: inline-flex; align-items: center; gap: 6px; }
+.state { vertical-align: middle; display: inline-flex; align-items: center; gap: 6px; }
 .state::before { content: ''; width: 7px; height: 16px; border-radius: 2px; background: var(--c-spruce); box-sizing: border-box; }
 .state.down::before, .state.connecting::before { background: none; border: 2px solid var(--c-error); }
 .state.down { color: var(--c-error); }

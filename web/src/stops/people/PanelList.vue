@@ -3,6 +3,7 @@ import { onMounted, ref, shallowRef } from 'vue'
 import { api, ask, type Schemas, sentence } from '../../api/client'
 import { useSession } from '../../api/session'
 import FieldText from '../../kit/FieldText.vue'
+import { dayAndTime, moment } from '../../kit/moment'
 import { useProject } from '../../rail/project'
 
 // Enrolled browsers; this one can be enrolled here under a name.
@@ -36,7 +37,7 @@ const remove = (id: string) => act(() => ask(api.DELETE('/api/projects/{project}
     <h2>{{ $t('panels.title') }}</h2>
     <p class="quiet">{{ session.me?.panel ? $t('panels.this', { name: session.me.panel }) : $t('panels.none') }}</p>
     <table v-if="panels.length" class="grid list"><tbody>
-      <tr v-for="p in panels" :key="p.id"><td><strong>{{ p.name }}</strong></td><td class="quiet">{{ $t('panels.by', { name: p.enrolledBy, at: new Date(p.at).toLocaleDateString() }) }}</td><td><button class="bare link" @click="remove(p.id)">{{ $t('panels.remove') }}</button></td></tr>
+      <tr v-for="p in panels" :key="p.id"><td><strong>{{ p.name }}</strong></td><td class="quiet">{{ $t('panels.by', { name: p.enrolledBy, at: moment(p.at, dayAndTime) }) }}</td><td><button class="bare link" @click="remove(p.id)">{{ $t('panels.remove') }}</button></td></tr>
     </tbody></table>
     <form v-if="!session.me?.panel" class="row" @submit.prevent="enrol">
       <FieldText :label="$t('panels.name')" :model-value="name" @typing="name = $event" />

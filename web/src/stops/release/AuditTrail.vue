@@ -2,6 +2,7 @@
 import { useDebounceFn, useIntervalFn } from '@vueuse/core'
 import { ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '../../api/client'
+import { moment } from '../../kit/moment'
 import { useProject } from '../../rail/project'
 
 // What people did, newest first; refused, unknown and cut off ones too.
@@ -27,7 +28,7 @@ useIntervalFn(() => records.value.length <= 100 && load(), 2000)
 async function verify() {
   seal.value = await ask(api.GET('/api/projects/{project}/audit/seal', { params: { path: project.path } })).catch(() => undefined)
 }
-const time = (ms: number) => new Date(ms).toLocaleString(undefined, { month: '2-digit', day: '2-digit', hour: '2-digit', minute: '2-digit', second: '2-digit' }) + '.' + String(ms % 1000).padStart(3, '0')
+const time = (ms: number) => moment(ms, { day: '2-digit', month: '2-digit', hour: '2-digit', minute: '2-digit', second: '2-digit', fractionalSecondDigits: 3 })
 </script>
 
 <template>
@@ -62,7 +63,9 @@ const time = (ms: number) => new Date(ms).toLocaleString(undefined, { month: '2-
 .find { width: 260px; }
 .grow { flex: 1; }
 .scroll { overflow: auto; flex: 1; }
-.why { max-width: 260px; color: var(--c-quiet); }
+.why { max-width: 300px; min-width: 160px; white-space: normal !important; font-size: 13px; padding: 4px 10px !important; color: var(--c-quiet); }
+.grid td { padding: 0 7px; font-size: 13px; }
+.grid th { padding: 6px 7px; }
 .out { font-weight: 650; }
 .out.confirmed { color: var(--c-spruce); }
 .out.refused, .out.superseded { color: var(--c-quiet); }

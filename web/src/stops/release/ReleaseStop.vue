@@ -3,6 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '../../api/client'
 import { useSession } from '../../api/session'
 import FieldText from '../../kit/FieldText.vue'
+import { dayAndTime, moment } from '../../kit/moment'
 import { useProject } from '../../rail/project'
 import AuditTrail from './AuditTrail.vue'
 import FindingList from './FindingList.vue'
@@ -54,7 +55,7 @@ const tabs = computed(() => ['findings', 'releases', ...(session.may(project.id,
     <div v-else-if="tab === 'releases'" class="scroll">
       <table class="grid">
         <thead><tr><th>{{ $t('release.number') }}</th><th>{{ $t('release.at') }}</th><th>{{ $t('release.by') }}</th><th>{{ $t('release.note') }}</th><th>{{ $t('release.hash') }}</th></tr></thead>
-        <tbody><tr v-for="(r, i) in releases" :key="r.number"><td><strong>{{ r.number }}</strong><span v-if="!i" class="chip on run">{{ $t('release.running') }}</span></td><td class="mono">{{ new Date(r.at).toLocaleString() }}</td><td>{{ r.person }}</td><td>{{ r.note }}</td><td class="mono quiet">{{ r.hash.slice(0, 12) }}</td></tr></tbody>
+        <tbody><tr v-for="(r, i) in releases" :key="r.number"><td><strong>{{ r.number }}</strong><span v-if="!i" class="chip on run">{{ $t('release.running') }}</span></td><td class="mono">{{ moment(r.at, dayAndTime) }}</td><td>{{ r.person }}</td><td>{{ r.note }}</td><td class="mono quiet">{{ r.hash.slice(0, 12) }}</td></tr></tbody>
       </table>
       <p class="pad"><a :href="`/api/projects/${project.id}/archive`">{{ $t('release.archive') }}</a></p>
     </div>

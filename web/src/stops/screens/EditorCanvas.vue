@@ -298,7 +298,7 @@ const ticks = (length: number) => Array.from({ length: Math.floor(length / 40) +
 
 <style scoped>
 .frame { flex: 1; min-height: 0; position: relative; overflow: hidden; background: color-mix(in srgb, var(--c-line) 55%, var(--c-paper)); outline: none; touch-action: none; }
-.frame:focus-visible { box-shadow: inset 0 0 0 2px var(--c-spruce); }
+.frame:focus-visible { outline: 1px solid var(--c-spruce); outline-offset: -1px; }
 .panning { cursor: grab; }
 svg { display: block; }
 .ghost rect { fill: var(--c-paper); stroke: var(--c-line); }

@@ -24,9 +24,9 @@ const aligns: [Alignment, string][] = [
     <strong class="name">{{ editor.doc.value?.name }}</strong>
     <button :title="$t('keys.undo')" :aria-label="$t('keys.undo')" @click="project.step('undo', (label) => t('notice.undone', { label }))"><v-icon :icon="mdiUndo" size="20" /></button>
     <button :title="$t('keys.redo')" :aria-label="$t('keys.redo')" @click="project.step('redo', (label) => t('notice.redone', { label }))"><v-icon :icon="mdiRedo" size="20" /></button>
-    <i />
+    <span class="sep" />
     <button v-for="[a, icon] in aligns" :key="a" :disabled="editor.selected.value.length < (a === 'across' || a === 'down' ? 3 : 2)" :title="$t('align.' + a)" :aria-label="$t('align.' + a)" @click="editor.align(a)"><v-icon :icon="icon" size="20" /></button>
-    <i />
+    <span class="sep" />
     <button :disabled="!editor.selected.value.length" :title="$t('editor.front')" :aria-label="$t('editor.front')" @click="editor.raise(true)"><v-icon :icon="mdiArrangeBringToFront" size="20" /></button>
     <button :disabled="!editor.selected.value.length" :title="$t('editor.back')" :aria-label="$t('editor.back')" @click="editor.raise(false)"><v-icon :icon="mdiArrangeSendToBack" size="20" /></button>
     <span class="grow" />
@@ -43,7 +43,7 @@ const aligns: [Alignment, string][] = [
 button { border: 1px solid transparent; background: none; border-radius: 4px; padding: 3px 5px; cursor: pointer; display: inline-flex; align-items: center; gap: 4px; }
 button:hover:not(:disabled) { background: var(--c-tint); }
 button:disabled { opacity: 0.35; cursor: default; }
-i { width: 1px; height: 20px; background: var(--c-line); margin: 0 6px; }
+.sep { width: 1px; height: 20px; background: var(--c-line); margin: 0 6px; }
 .grow { flex: 1; }
 .live { border-color: var(--c-line); padding: 3px 10px; margin-left: 8px; }
 .live.on { background: var(--c-tint); border-color: var(--c-spruce); color: var(--c-spruce); font-weight: 650; }

@@ -49,7 +49,7 @@ function toggle() {
       <FieldText v-else-if="prop.type === 'number'" :label="label" mono :model-value="asText" :placeholder="differs ? $t('inspector.differs') : ''" @update:model-value="number" />
       <FieldText v-else :label="label" :model-value="asText" :placeholder="differs ? $t('inspector.differs') : ''" :hint="prop.type === 'template' ? $t('inspector.template') : ''" @update:model-value="emit('set', $event)" />
     </div>
-    <button v-if="prop.bindable" class="bare fx" :class="{ on: binding }" :title="binding ? $t('inspector.unbind') : $t('inspector.bind')" :aria-label="(binding ? $t('inspector.unbind') : $t('inspector.bind')) + ' ' + label" @click="toggle"><v-icon :icon="mdiFunctionVariant" size="18" /></button>
+    <button v-if="prop.bindable" class="bare fx" :class="{ on: binding, level: !binding && prop.type === 'bool' }" :title="binding ? $t('inspector.unbind') : $t('inspector.bind')" :aria-label="(binding ? $t('inspector.unbind') : $t('inspector.bind')) + ' ' + label" @click="toggle"><v-icon :icon="mdiFunctionVariant" size="18" /></button>
   </div>
 </template>
 
@@ -57,6 +57,7 @@ function toggle() {
 .prop { display: flex; gap: 6px; align-items: flex-start; }
 .what { flex: 1; min-width: 0; }
 .fx { margin-top: 20px; padding: 6px; border-radius: 4px; color: var(--c-quiet); }
+.fx.level { margin-top: 0; }
 .fx.on { color: var(--c-spruce); background: var(--c-tint); }
 .swatches { display: flex; flex-wrap: wrap; gap: 4px; }
 .swatch { width: 22px; height: 22px; border: 1px solid var(--c-quiet); border-radius: 3px; cursor: pointer; padding: 0; }
