@@ -234,6 +234,9 @@ func (p *Project) Edit(ctx context.Context, who Actor, label string, ops []proje
 	if err != nil {
 		return nil, err
 	}
+	if len(changes) == 0 {
+		return nil, nil
+	}
 	doc, err := json.Marshal(changes)
 	if err != nil {
 		return nil, err

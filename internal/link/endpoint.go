@@ -50,6 +50,9 @@ func (c *config) add(d DeviceSubscriptions, sink Sink) {
 	}
 	unit := byte(d.Device.Unit)
 	c.devices[unit] = d.Device
+	if len(d.Subscriptions) == 0 {
+		c.probe(d.Device)
+	}
 	shares := map[groupKey]*want{}
 	for _, s := range d.Subscriptions {
 		key := groupKey{unit, s.Every}
@@ -73,6 +76,21 @@ func (c *config) add(d DeviceSubscriptions, sink Sink) {
 		w.handles = append(w.handles, s.Handle)
 		w.members = append(w.members, i)
 	}
+}
+
+// probeEvery is how often a device that nobody reads is asked whether it is
+// still there.
+const probeEvery = time.Second
+
+// probe reads one register of a device without subscriptions, for nobody, so
+// that its link state is known. Whether the register exists does not matter.
+func (c *config) probe(d device.Device) {
+	key := groupKey{byte(d.Unit), probeEvery}
+	if c.groups[key] != nil {
+		return
+	}
+	p := Point{Unit: byte(d.Unit), Addr: device.Address{Space: device.Holding, Bit: device.NoBit}, Type: value.Type{Kind: value.UINT}, Order: d.Order}
+	c.groups[key] = &group{key: key, dev: d, points: []Point{p}, index: map[Point]int{p: 0}}
 }
 
 // deliver hands a group's values to all who want them.

@@ -74,8 +74,11 @@ func (p *Project) Edit(ops []Op) (*Project, []Change, error) {
 		}
 		touched.add(op.Kind, op.ID)
 		after, _ := next.Doc(op.Kind, op.ID)
-		changes = append(changes, Change{Kind: op.Kind, ID: op.ID, Path: op.Path,
-			Before: valueAt(before, op.Path), After: valueAt(after, op.Path)})
+		c := Change{Kind: op.Kind, ID: op.ID, Path: op.Path, Before: valueAt(before, op.Path), After: valueAt(after, op.Path)}
+		// What changes nothing is no step to take back.
+		if !sameJSON(c.Before, c.After) {
+			changes = append(changes, c)
+		}
 		if op.Kind == KindFolder || op.Kind == KindTag {
 			// Later formulas of the same edit may name what it just made.
 			touched.stalePaths = true

@@ -88,6 +88,12 @@ func TestUndoIsExactAndRedoToo(t *testing.T) {
 	}
 }
 
+func TestAnEditThatChangesNothingIsNoStep(t *testing.T) {
+	if _, changes, err := larch(t).Edit([]Op{set(KindTag, "t1", "/name", `"DryBulb"`)}); err != nil || len(changes) != 0 {
+		t.Errorf("%v, %v", changes, err)
+	}
+}
+
 func TestUndoCannotBringAnOldNameBack(t *testing.T) {
 	p := larch(t)
 	p, changes, _ := p.Edit([]Op{set(KindTag, "t3", "/formula", `"Kiln1.DryBulb * 2"`)})

@@ -22,8 +22,11 @@ const testing = ref(false)
 const findings = computed(() => project.findings.filter((f) => f.id === props.device.id && f.severity !== 'note'))
 const problem = (field: string) => (refused.value?.problem.refusal?.path === '/' + field ? refused.value.message : undefined)
 
+let edit: Promise<unknown> = Promise.resolve()
 async function set(field: keyof Device, value: unknown) {
-  refused.value = await project.edit(t('devices.edited', { name: props.device.name }), [{ kind: 'device', id: props.device.id, path: '/' + field, value, was: props.device[field] }])
+  const mine = project.edit(t('devices.edited', { name: props.device.name }), [{ kind: 'device', id: props.device.id, path: '/' + field, value, was: props.device[field] }])
+  edit = mine
+  refused.value = await mine
 }
 const number = (field: keyof Device) => (v: string) => set(field, Number(v))
 
@@ -31,7 +34,10 @@ async function run() {
   testing.value = true
   test.value = undefined
   try {
-    test.value = await ask(api.POST('/api/projects/{project}/devices/test', { params: { path: project.path }, body: props.device }))
+    // A field that was just left is still on its way: the test is of what stands there then.
+    await edit
+    await project.refresh()
+    test.value = await ask(api.POST('/api/projects/{project}/devices/test', { params: { path: project.path }, body: project.devices.find((d) => d.id === props.device.id) ?? props.device }))
   } catch (e) {
     test.value = { ok: false, roundTripMs: 0, problem: sentence(e) }
   } finally {
@@ -39,7 +45,9 @@ async function run() {
   }
 }
 async function remove() {
-  if (!(await project.edit(t('devices.deleted', { name: props.device.name }), [{ kind: 'device', id: props.device.id, path: '' }]))) await router.push({ name: 'devices', params: { project: project.id } })
+  const { id, name } = props.device
+  await router.push({ name: 'devices', params: { project: project.id } })
+  await project.edit(t('devices.deleted', { name }), [{ kind: 'device', id, path: '' }])
 }
 const orders = ['ABCD', 'CDAB', 'BADC', 'DCBA']
 </script>

@@ -208,7 +208,11 @@ function wheel(e: WheelEvent) {
   else view.value = { ...view.value, x: view.value.x + (e.shiftKey ? e.deltaY : e.deltaX) / view.value.scale, y: view.value.y + (e.shiftKey ? 0 : e.deltaY) / view.value.scale }
 }
 
+/** Keys work wherever the focus is in the editor, but for fields and what Space and Tab do to buttons. */
 function keys(e: KeyboardEvent) {
+  const target = e.target as HTMLElement
+  if (target.isContentEditable || ['INPUT', 'SELECT', 'TEXTAREA'].includes(target.tagName)) return
+  if ((e.key === ' ' || e.key === 'Tab') && target !== frame.value && target !== document.body) return
   const ctrl = e.ctrlKey || e.metaKey
   const key = e.key.toLowerCase()
   const arrows: Record<string, [number, number]> = { arrowleft: [-1, 0], arrowright: [1, 0], arrowup: [0, -1], arrowdown: [0, 1] }
@@ -234,6 +238,7 @@ function keys(e: KeyboardEvent) {
   } else return
   e.preventDefault()
 }
+useEventListener('keydown', keys)
 useEventListener('keyup', (e: KeyboardEvent) => e.key === ' ' && (space.value = false))
 
 // Dropping tags and kinds.
@@ -269,7 +274,7 @@ const ticks = (length: number) => Array.from({ length: Math.floor(length / 40) +
 <template>
   <div
     ref="frame" class="frame" tabindex="0" role="application" :aria-label="$t('editor.canvas')" :class="{ panning: space }"
-    @pointerdown="down($event)" @pointermove="move" @pointerup="up" @wheel.prevent="wheel" @keydown="keys" @dragover.prevent @drop.prevent="drop"
+    @pointerdown="down($event)" @pointermove="move" @pointerup="up" @wheel.prevent="wheel" @dragover.prevent @drop.prevent="drop"
   >
     <svg :width="width" :height="height" :viewBox="`${view.x} ${view.y} ${width / view.scale} ${height / view.scale}`" class="screen-svg">
       <ScreenDefs />

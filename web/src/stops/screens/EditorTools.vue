@@ -38,13 +38,13 @@ const aligns: [Alignment, string][] = [
 </template>
 
 <style scoped>
-.tools { height: 40px; flex: none; display: flex; align-items: center; gap: 2px; padding: 0 10px; border-bottom: 1px solid var(--c-line); background: var(--c-sheet); overflow: hidden; }
-.name { margin-right: 10px; white-space: nowrap; }
-button { border: 1px solid transparent; background: none; border-radius: 4px; padding: 3px 5px; cursor: pointer; display: inline-flex; align-items: center; gap: 4px; }
+.tools { height: 40px; flex: none; display: flex; align-items: center; gap: 1px; padding: 0 8px; border-bottom: 1px solid var(--c-line); background: var(--c-sheet); overflow: hidden; }
+.name { margin-right: 6px; white-space: nowrap; max-width: 92px; overflow: hidden; text-overflow: ellipsis; flex: none; }
+button { border: 1px solid transparent; background: none; border-radius: 4px; padding: 3px; cursor: pointer; flex: none; display: inline-flex; align-items: center; gap: 4px; }
 button:hover:not(:disabled) { background: var(--c-tint); }
 button:disabled { opacity: 0.35; cursor: default; }
-.sep { width: 1px; height: 20px; background: var(--c-line); margin: 0 6px; }
+.sep { width: 1px; height: 20px; background: var(--c-line); margin: 0 3px; flex: none; }
 .grow { flex: 1; }
-.live { border-color: var(--c-line); padding: 3px 10px; margin-left: 8px; }
+.live { border-color: var(--c-line); padding: 3px 8px; margin-left: 4px; }
 .live.on { background: var(--c-tint); border-color: var(--c-spruce); color: var(--c-spruce); font-weight: 650; }
 </style>

@@ -26,7 +26,10 @@ async function first() {
   await project.edit(t('editor.screenEdited', { name: doc.value.name }), [...ops, { kind: 'screen', id: doc.value.id, path: '/home', value: true }])
 }
 async function remove() {
-  if (!(await project.edit(t('editor.screenDeleted', { name: doc.value.name }), [{ kind: 'screen', id: doc.value.id, path: '' }]))) await router.push({ name: 'screens', params: { project: project.id } })
+  const { id, name } = doc.value
+  const other = project.screens.find((s) => s.id !== id)?.id
+  await router.push({ name: 'screens', params: { project: project.id, id: other } })
+  await project.edit(t('editor.screenDeleted', { name }), [{ kind: 'screen', id, path: '' }])
 }
 </script>
 

@@ -34,9 +34,9 @@ async function add() {
   const n = project.screens.length + 1
   const value = { name: t('editor.newScreen') + ' ' + n, width: project.overview!.screenWidth, height: project.overview!.screenHeight, order: Math.max(0, ...project.screens.map((s) => s.order)) + 1, home: project.screens.length === 0 || undefined, elements: {} }
   if (!(await project.edit(t('editor.screenAdded'), [{ kind: 'screen', id: screen, path: '', value }]))) {
+    tab.value = 'shelf'
     await project.refresh()
     await open(screen)
-    tab.value = 'shelf'
   }
 }
 </script>

@@ -62,7 +62,7 @@ async function rename(f: Line, e: Event) {
 .line { display: flex; align-items: center; gap: 4px; min-height: 28px; padding: 0 10px; width: 100%; box-sizing: border-box; background: none; border: 0; text-align: left; color: inherit; }
 .line.on { background: var(--c-tint); font-weight: 650; }
 .line.root { cursor: pointer; }
-.n { flex: 1; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; min-height: 28px; }
+.n { flex: 1; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; line-height: 28px; }
 .fold { width: 16px; flex: none; }
 .small { font-size: 12px; font-weight: 400; }
 </style>

@@ -84,10 +84,12 @@ async function add() {
 async function remove() {
   const gone = [...picked.value]
   if (!gone.length) return
-  if (!(await project.edit(t('tags.deleted', { n: gone.length }), gone.map((id) => ({ kind: 'tag', id, path: '' }))))) {
-    picked.value = new Set()
-    await router.replace({ name: 'tags', params: { project: project.id } })
-  }
+  // Away from it first, so that whoever goes on meanwhile is not called back.
+  const was = selected.value
+  picked.value = new Set()
+  await router.replace({ name: 'tags', params: { project: project.id } })
+  const refused = await project.edit(t('tags.deleted', { n: gone.length }), gone.map((id) => ({ kind: 'tag', id, path: '' })))
+  if (refused && was) await go(was)
 }
 </script>
 

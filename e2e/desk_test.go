@@ -1,0 +1,295 @@
+package e2e
+
+import (
+	"context"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp"
+
+	"readyrail/internal/core/device"
+	"readyrail/internal/core/value"
+	"readyrail/internal/link"
+	"readyrail/internal/link/modbus"
+	"readyrail/internal/plant"
+)
+
+// register reads the plant by itself, past the server.
+func (s *site) register(unit byte, addr, typ string) string {
+	s.t.Helper()
+	a, err := device.ParseAddress(addr)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	ty, err := value.ParseType(typ)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	d := modbus.New(s.modbus)
+	ctx, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+	defer cancel()
+	if err := d.Connect(ctx); err != nil {
+		return "no plant"
+	}
+	defer d.Close()
+	v, err := d.ReadOne(ctx, link.Point{Unit: unit, Addr: a, Type: ty, Order: device.ABCD}, time.Second)
+	if err != nil {
+		return err.Error()
+	}
+	return v.Text()
+}
+
+func (s *site) jogging() bool { return s.register(plant.CarUnit, "coil:0", "BOOL") == "true" }
+
+// panel enrols a browser under a name and signs an operator in by PIN.
+func (s *site) panel(name, tile string, pin string) *browser {
+	s.t.Helper()
+	b := openBrowser(s.t, s.base)
+	b.signIn("ada", "larch-and-spruce")
+	b.see("71 tags")
+	b.click("People")
+	b.fill("Name of this panel", name)
+	b.click("Enrol this browser")
+	b.see("This browser is the panel " + name)
+	b.open("/")
+	b.click("Sign out")
+	b.see(tile)
+	b.pin(tile, pin)
+	b.see("Chamber 1", name)
+	return b
+}
+
+func (b *browser) pin(tile, pin string) {
+	b.t.Helper()
+	b.click(tile)
+	for _, d := range pin {
+		b.click(string(d))
+	}
+	b.click("Sign in")
+}
+
+// TestOperatorsEntry: a panel, a PIN, a value within limits and the plant that
+// follows it; outside the limits; without the right; and the trail of it all.
+func TestOperatorsEntry(t *testing.T) {
+	s := newSite(t)
+	b := s.panel("Kiln house", "Tom Alder", "1470")
+	b.click("Chamber 1")
+	b.see("Dry bulb set point", "72.0", "drying, step")
+	b.clickElement("Dry bulb set point")
+	b.see("Limits", "20.0", "95.0", "0.5")
+	for _, k := range "78.5" {
+		b.click(string(k))
+	}
+	b.click("Enter")
+	b.see("Dry bulb set point: 78.5")
+	if got := s.register(plant.KilnUnit, "holding:0", "INT"); got != "785" {
+		t.Errorf("the plant has %s, want 785", got)
+	}
+	b.until("the dry bulb follows its set point", func() bool {
+		raw := s.register(plant.KilnUnit, "input:0", "INT")
+		return len(raw) == 3 && raw > "735"
+	})
+	b.clickElement("Dry bulb set point")
+	b.see("Limits")
+	b.keys("9")
+	b.keys("9")
+	b.keys("\r")
+	b.see("outside 20.0", "the limits are set at the tag")
+	b.keys("\x1b")
+	b.clickElement("Start")
+	b.see("the interlock holds: Kiln1.CanStart is not true")
+	if got := s.register(plant.KilnUnit, "holding:0", "INT"); got != "785" {
+		t.Errorf("a refused entry went out: %s", got)
+	}
+
+	// The viewer at the same panel.
+	b.click("Tom Alder")
+	b.click("Sign out")
+	b.pin("Sam Oakes", "9512")
+	b.click("Chamber 1")
+	b.clickElement("Wet bulb set point")
+	b.keys("6")
+	b.keys("0")
+	b.keys("\r")
+	b.see("the right to enter values and press buttons is missing in Chamber 1", "Operator")
+	b.keys("\x1b")
+
+	// The engineer reads the trail.
+	e := openBrowser(t, s.base)
+	e.signIn("ada", "larch-and-spruce")
+	e.see("71 tags")
+	e.open("/p/larchmoor/release")
+	e.click("Audit trail")
+	e.see("Tom Alder", "Kiln house", "Chamber 1 › Dry bulb set point", "Kiln1.DryBulbSP", "78.5", "confirmed", "refused", "Sam Oakes", "is missing in Chamber 1")
+	e.click("Check the seals")
+	e.see("none altered")
+}
+
+// press puts the mouse down on an element and leaves it there.
+func (b *browser) press(name string) {
+	b.t.Helper()
+	at := b.element(name)
+	b.mouse(input.MousePressed, at.X, at.Y)
+}
+
+func TestHoldToRunEndsByItself(t *testing.T) {
+	s := newSite(t)
+	b := s.panel("Car stand", "Tom Alder", "1470")
+	other := openBrowser(t, s.base)
+	other.signIn("iris", "elm-and-yew")
+	other.see("Rail car")
+	b.click("Rail car")
+	other.click("Rail car")
+	off := func(why string) {
+		t.Helper()
+		b.until(why, func() bool { return s.register(plant.CarUnit, "coil:0", "BOOL") == "false" })
+	}
+
+	// Pressed, held for longer than a lease, moving; a second panel can't press.
+	b.press("Hold to go forward")
+	b.until("the car is told to move", s.jogging)
+	time.Sleep(1200 * time.Millisecond)
+	if !s.jogging() {
+		t.Error("a held button let go")
+	}
+	b.gone("0 mm/s\n")
+	other.press("Hold to go forward")
+	other.see("Tom Alder at Car stand holds it")
+	at := b.element("Hold to go forward")
+	b.mouse(input.MouseReleased, at.X, at.Y)
+	off("let go with the button")
+
+	// The page loses its focus.
+	b.press("Hold to go forward")
+	b.until("the car is told to move", s.jogging)
+	b.js(`window.dispatchEvent(new Event('blur'))`)
+	off("let go when the page lost its focus")
+	b.mouse(input.MouseReleased, at.X, at.Y)
+
+	// The browser is killed while pressing.
+	third := openBrowser(t, s.base)
+	third.signIn("tom", "oak-and-ash")
+	third.see("Rail car")
+	third.click("Rail car")
+	third.press("Hold to go forward")
+	b.until("the car is told to move", s.jogging)
+	chromedp.FromContext(third.ctx).Browser.Process().Kill()
+	off("let go when the browser was killed")
+
+	// The server is killed while pressing: its first act at the next start.
+	b.press("Hold to go forward")
+	b.until("the car is told to move", s.jogging)
+	s.server.kill()
+	if !s.jogging() {
+		t.Fatal("nobody could have let go yet")
+	}
+	b.see("No word from the server.")
+	s.startServer()
+	if s.jogging() {
+		t.Error("the held value still stands when the server says that it is ready")
+	}
+	b.gone("No word from the server.")
+	b.mouse(input.MouseReleased, at.X, at.Y)
+	time.Sleep(time.Second)
+	if s.jogging() {
+		t.Error("an ended lease revived")
+	}
+}
+
+// TestControllerStopsAndServerDies: bad within two seconds with the reason,
+// good again without a restart, and nothing half there after a crash.
+func TestControllerStopsAndServerDies(t *testing.T) {
+	s := newSite(t)
+	b := s.panel("Kiln house", "Tom Alder", "1470")
+	b.click("Chamber 1")
+	b.see("72.0")
+	bad := func() string {
+		return b.js(`String([...document.querySelectorAll('g[data-element]')].filter(g => g.dataset.quality === 'bad').length)`)
+	}
+	if bad() != "0" {
+		t.Errorf("%s elements are bad while all runs", bad())
+	}
+	s.plant.kill()
+	from := time.Now()
+	b.until("the values are bad", func() bool { return b.js(`document.querySelector('g[data-kind="bar"]').dataset.quality`) == "bad" })
+	if d := time.Since(from); d > 2*time.Second {
+		t.Errorf("it took %v", d)
+	}
+	b.see("does not answer")
+	if got := b.js(`document.querySelector('g[data-kind="bar"] title').textContent`); !strings.Contains(got, "no connection to the device") {
+		t.Errorf("the reason is %q", got)
+	}
+	b.see("load —")
+	s.startPlant()
+	b.until("the values are good again", func() bool { return bad() == "0" })
+
+	// An operator writes and an engineer saves while the server is killed.
+	e := openBrowser(t, s.base)
+	e.signIn("ada", "larch-and-spruce")
+	e.see("71 tags")
+	go e.js(`(async () => { for (let i = 0; i < 400; i++) {
+		const r = await fetch('/api/projects/larchmoor/edits', {method: 'POST', headers: {'Content-Type': 'application/json'}, body: JSON.stringify({label: 'n' + i, ops: [
+			{kind: 'tag', id: 't-001', path: '/description', value: 'step ' + i}, {kind: 'tag', id: 't-002', path: '/description', value: 'step ' + i}]})});
+		if (r.ok) localStorage.setItem('last', i); } })().catch(() => {}); 1`)
+	b.clickElement("Wet bulb set point")
+	b.see("Limits")
+	b.keys("6")
+	b.keys("1")
+	b.keys("\r")
+	e.until("some edits are saved", func() bool { return len(e.js(`localStorage.getItem('last') || ''`)) > 1 })
+	s.server.kill()
+	acknowledged := e.js(`localStorage.getItem('last')`)
+	s.startServer()
+	e.open("/p/larchmoor/tags/t-001")
+	first := ""
+	e.until("the description is there", func() bool { first = e.value("Description"); return strings.HasPrefix(first, "step ") })
+	e.open("/p/larchmoor/tags/t-002")
+	e.until("both tags have the same step", func() bool { return e.value("Description") == first })
+	if got := strings.TrimPrefix(first, "step "); number(got) < number(acknowledged) {
+		t.Errorf("edit %s was acknowledged, but %s is there", acknowledged, got)
+	}
+	e.open("/p/larchmoor/release")
+	e.click("Audit trail")
+	e.see("Kiln1.WetBulbSP", "61.0")
+	e.click("Check the seals")
+	e.see("none altered")
+	if strings.Contains(e.text(), "under way") {
+		t.Error("an intent is still open after the restart")
+	}
+	if d := s.server.end(); d > 2*time.Second {
+		t.Errorf("a clean end took %v", d)
+	}
+}
+
+func number(s string) (n int) {
+	for _, c := range s {
+		n = 10*n + int(c-'0')
+	}
+	return n
+}
+
+// TestFirstStart: without the demo the first start asks for the owner's account.
+func TestFirstStart(t *testing.T) {
+	addr := freeAddr(t)
+	start(t, "Ready Rail on", "serve", "--addr", addr, "--data", t.TempDir())
+	b := openBrowser(t, "http://"+addr)
+	b.open("/")
+	b.see("The first account")
+	b.fill("Full name", "Ada Birch")
+	b.fill("Name to sign in", "ada")
+	b.fill("Password", "short")
+	b.click("Make the account")
+	b.see("a password has 8 to 128 characters")
+	b.fill("Password", "long enough for anybody")
+	b.click("Make the account")
+	b.see("New project")
+	b.fill("New project", "Yard two")
+	b.click("Make")
+	b.see("What holds for the whole project", "Yard two")
+	b.click("Devices")
+	b.see("No controller is connected yet")
+	b.click("Screens")
+	b.see("No screen yet")
+}
