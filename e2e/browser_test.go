@@ -183,17 +183,21 @@ const pressable = `button, a, [role=button], [role=tab], [role=menuitem], [role=
 func (b *browser) find(name, kinds string) spot {
 	b.t.Helper()
 	n, _ := json.Marshal(name)
-	var s *spot
+	var last spot
 	b.until(fmt.Sprintf("find %q", name), func() bool {
 		for _, exact := range []string{"true", "false"} {
+			var s *spot
 			b.do(chromedp.Evaluate(finder+"("+string(n)+","+exact+",`"+kinds+"`)", &s))
 			if s != nil {
-				return true
+				// A person waits until it stands still.
+				still := last == *s
+				last = *s
+				return still
 			}
 		}
 		return false
 	})
-	return *s
+	return last
 }
 
 // click presses what carries a name.

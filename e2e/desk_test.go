@@ -213,12 +213,12 @@ func TestControllerStopsAndServerDies(t *testing.T) {
 	}
 	s.plant.kill()
 	from := time.Now()
-	b.until("the values are bad", func() bool { return b.js(`document.querySelector('g[data-kind="bar"]').dataset.quality`) == "bad" })
+	b.until("the values are bad", func() bool { return b.js(`document.querySelector('g[data-kind="bar"]')?.dataset.quality ?? ''`) == "bad" })
 	if d := time.Since(from); d > 2*time.Second {
 		t.Errorf("it took %v", d)
 	}
 	b.see("does not answer")
-	if got := b.js(`document.querySelector('g[data-kind="bar"] title').textContent`); !strings.Contains(got, "no connection to the device") {
+	if got := b.js(`document.querySelector('g[data-kind="bar"] title')?.textContent ?? ''`); !strings.Contains(got, "no connection to the device") {
 		t.Errorf("the reason is %q", got)
 	}
 	b.see("load —")

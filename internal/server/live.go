@@ -55,7 +55,6 @@ type clientMessage struct {
 	Channel int      `json:"ch"`
 	Project string   `json:"project"`
 	Program string   `json:"program"`
-	Screen  string   `json:"screen"`
 	Tags    []string `json:"tags"`
 	Lease   string   `json:"lease"`
 	Reason  string   `json:"reason"`

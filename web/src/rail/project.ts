@@ -40,7 +40,7 @@ export const useProject = defineStore('project', () => {
     await refresh()
     close = live.news(project, (n) => {
       if (n.project !== id.value) return
-      void refresh()
+      refresh().catch(notice.refuse)
       listeners.forEach((l) => l(n))
     })
     const poll = async () => {
