@@ -9,7 +9,7 @@ export const light = {
 
 export const dark: typeof light = {
   paper: '#171C1E', sheet: '#20272A', line: '#354045', ink: '#E7E3DA', quiet: '#9BA7AC', spruce: '#58B39B', onSpruce: '#10171B',
-  tint: '#24403A', rail: '#10171B', railText: '#E7E3DA', railQuiet: '#9BA7AC', railAccent: '#58B39B', field: '#2B3032', fieldQuiet: '#A9B4B8',
+  tint: '#223A35', rail: '#10171B', railText: '#E7E3DA', railQuiet: '#9BA7AC', railAccent: '#58B39B', field: '#2B3032', fieldQuiet: '#A9B4B8',
   critical: '#E0557F', high: '#E5813F', medium: '#D9B24A', low: '#86A5D4', error: '#E98AA6', warning: '#D9B24A',
   wood: '#6B5D45', woodEdge: '#B49E75', metal: '#5C666A', water: '#7FB2DE', heat: '#E5914F', band: '#3A4644', track: '#454C4E',
 }

@@ -1,0 +1,55 @@
+ADDR ?= 127.0.0.1:8470
+DATA ?= data/demo
+MODBUS ?= 127.0.0.1:5020
+CHROMIUM := /usr/bin/chromium
+WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package.json
+
+.PHONY: demo build test unit race journeys shots bench types clean
+
+demo: build
+	bin/readyrail demo --addr $(ADDR) --data $(DATA) --modbus $(MODBUS)
+
+build: web/dist/app/index.html
+	go build -o bin/readyrail ./cmd/readyrail
+
+web/node_modules/.installed: web/package.json web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	touch $@
+
+web/dist/app/index.html: web/node_modules/.installed $(WEB_SOURCES)
+	cd web && npm run build --silent
+	touch $@
+
+# The front end's types, made from the server's own description.
+types: web/node_modules/.installed
+	go run ./cmd/readyrail describe > web/src/api/openapi.json
+	cd web && npm run types --silent
+
+# Debian's packages that the tests need, when they are missing.
+$(CHROMIUM):
+	apt-get update -qq && apt-get install -y -qq chromium
+mbpoll:
+	@command -v mbpoll >/dev/null || (apt-get update -qq && apt-get install -y -qq mbpoll)
+
+# Packages without SQLite run under the race detector.
+RACED := ./internal/core/... ./internal/engine/... ./internal/link/... ./internal/modbus/... ./internal/plant/... ./internal/exchange/...
+
+test: build $(CHROMIUM) mbpoll
+	@gofmt -l cmd internal e2e web/*.go | (! grep .) || (echo "gofmt: the files above" && exit 1)
+	go vet ./...
+	go test -race $(RACED)
+	go test ./internal/... ./cmd/...
+	go test -count=1 ./e2e
+	@echo "All tests passed."
+
+journeys: build $(CHROMIUM)
+	go test -count=1 -v ./e2e
+
+shots: build $(CHROMIUM)
+	go test -count=1 ./e2e -run '^TestShots$$' -shots $(CURDIR)/docs/screenshots
+
+bench: build
+	bin/readyrail bench
+
+clean:
+	rm -rf bin web/dist/app web/node_modules

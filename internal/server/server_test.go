@@ -1,0 +1,198 @@
+package server
+
+import (
+	"context"
+	"encoding/json"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"strings"
+	"testing"
+
+	"readyrail/internal/demo"
+	"readyrail/internal/host"
+)
+
+func newServer(t *testing.T) *Server {
+	t.Helper()
+	h, err := host.Open(t.TempDir(), slog.New(slog.NewTextHandler(io.Discard, nil)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(h.Close)
+	// Nothing listens there; these tests are about rights.
+	if err := demo.Fill(context.Background(), h, "127.0.0.1", 1); err != nil {
+		t.Fatal(err)
+	}
+	return New(h, Options{Demo: demo.People})
+}
+
+type client struct {
+	t      *testing.T
+	s      *Server
+	cookie string
+}
+
+func (c *client) do(method, path, body string, headers ...string) *httptest.ResponseRecorder {
+	r := httptest.NewRequest(method, "http://localhost:8470"+path, strings.NewReader(body))
+	r.Header.Set("Content-Type", "application/json")
+	if c.cookie != "" {
+		r.Header.Set("Cookie", c.cookie)
+	}
+	for i := 0; i+1 < len(headers); i += 2 {
+		if headers[i] == "Host" {
+			r.Host = headers[i+1]
+		}
+		r.Header.Set(headers[i], headers[i+1])
+	}
+	w := httptest.NewRecorder()
+	c.s.ServeHTTP(w, r)
+	if set := w.Result().Cookies(); len(set) > 0 && set[0].Name == "rr_session" {
+		c.cookie = "rr_session=" + set[0].Value
+	}
+	return w
+}
+
+func (s *Server) as(t *testing.T, name string) *client {
+	t.Helper()
+	c := &client{t: t, s: s}
+	for _, p := range demo.People {
+		if p.Name == name {
+			if w := c.do("POST", "/api/session", `{"name":"`+name+`","password":"`+p.Password+`"}`); w.Code != 200 {
+				t.Fatalf("%s cannot sign in: %d %s", name, w.Code, w.Body)
+			}
+		}
+	}
+	return c
+}
+
+// open are the operations that need no session.
+var open = map[string]bool{"get-health": true, "get-session": true, "post-session": true, "delete-session": true, "post-owner": true}
+
+// body is something that passes the check of the request's shape.
+var bodies = map[string]string{
+	"post-projects-project-edits": `{"label":"x","ops":[{"kind":"site","id":"site","path":"/name","value":"Stolen"}]}`, "post-projects": `{"name":"x"}`,
+	"post-projects-project-releases": `{"note":""}`, "post-projects-project-formulas": `{"formula":"1"}`, "post-projects-project-import": `{"text":"path,type\nA,INT"}`,
+	"post-projects-project-writes": `{"screen":"s","element":"e","value":"1","seen":"","key":"12345678","at":0}`, "post-projects-project-people": `{"name":"eve","fullName":"Eve","password":"long enough"}`,
+	"put-projects-project-people-id": `{"name":"eve","fullName":"Eve"}`, "put-projects-project-people-id-grants": `[]`, "post-projects-project-panels": `{"name":"x"}`,
+	"post-projects-project-devices-test": `{"id":"d","name":"D","protocol":"modbus-tcp","host":"127.0.0.1","port":1,"unit":1,"order":"ABCD","numbering":0,"poll":250,"timeout":100,"maxGap":1,"maxBlock":1}`,
+}
+
+func (s *Server) operations(f func(id, method, path string)) {
+	for path, item := range s.OpenAPI().Paths {
+		for method, op := range map[string]any{"GET": item.Get, "POST": item.Post, "PUT": item.Put, "DELETE": item.Delete} {
+			b, _ := json.Marshal(op)
+			var o struct{ OperationID string }
+			if json.Unmarshal(b, &o) == nil && o.OperationID != "" {
+				f(o.OperationID, method, strings.NewReplacer("{project}", demo.ID, "{id}", "t-001").Replace(path))
+			}
+		}
+	}
+}
+
+func TestEveryOperationNeedsASession(t *testing.T) {
+	s := newServer(t)
+	n := 0
+	s.operations(func(id, method, path string) {
+		if open[id] {
+			return
+		}
+		n++
+		if w := (&client{t: t, s: s}).do(method, path, bodies[id]); w.Code != http.StatusUnauthorized {
+			t.Errorf("%s %s without a session: %d %s", method, path, w.Code, w.Body)
+		}
+	})
+	if n < 30 {
+		t.Errorf("only %d operations were tried", n)
+	}
+	w := httptest.NewRecorder()
+	s.ServeHTTP(w, httptest.NewRequest("GET", "http://localhost/api/live", nil))
+	if w.Code != http.StatusUnauthorized {
+		t.Errorf("the socket without a session: %d", w.Code)
+	}
+}
+
+// A viewer may look at the Desk and nothing else.
+func TestAViewerIsRefusedEverythingButLooking(t *testing.T) {
+	s := newServer(t)
+	c := s.as(t, "sam")
+	allowed := map[string]bool{"get-catalogue": true, "get-projects-project-desk": true}
+	s.operations(func(id, method, path string) {
+		if open[id] || allowed[id] {
+			return
+		}
+		if id == "get-projects-project-links" {
+			path += "?program=draft"
+		}
+		w := c.do(method, path, bodies[id])
+		// A write is refused at the one door; making a project is the owner's.
+		want := http.StatusForbidden
+		if id == "post-projects-project-writes" || id == "post-projects" {
+			want = http.StatusUnprocessableEntity
+		}
+		if w.Code != want {
+			t.Errorf("%s %s as a viewer: %d %s", method, path, w.Code, w.Body)
+		}
+	})
+}
+
+func TestForeignOriginsAndHostsAreRefused(t *testing.T) {
+	s := newServer(t)
+	c := s.as(t, "ada")
+	edit := bodies["post-projects-project-edits"]
+	for name, h := range map[string][]string{"origin": {"Origin", "http://evil.example"}, "null origin": {"Origin", "null"}, "host": {"Host", "evil.example"}, "rebinding": {"Host", "evil.example:8470", "Origin", "http://evil.example:8470"}} {
+		if w := c.do("POST", "/api/projects/larchmoor/edits", edit, h...); w.Code != http.StatusForbidden {
+			t.Errorf("%s: %d %s", name, w.Code, w.Body)
+		}
+	}
+	if w := c.do("POST", "/api/projects/larchmoor/edits", edit, "Origin", "http://localhost:8470"); w.Code != 200 {
+		t.Errorf("our own page: %d %s", w.Code, w.Body)
+	}
+}
+
+func TestAnswersCarryAContentSecurityPolicy(t *testing.T) {
+	w := (&client{t: t, s: newServer(t)}).do("GET", "/api/health", "")
+	if p := w.Header().Get("Content-Security-Policy"); !strings.Contains(p, "default-src 'self'") || strings.Contains(p, "unsafe-eval") || strings.Contains(p, "script-src") {
+		t.Errorf("policy %q", p)
+	}
+}
+
+func TestNothingSecretLeaves(t *testing.T) {
+	s := newServer(t)
+	c := s.as(t, "ada")
+	for _, path := range []string{"/api/projects/larchmoor/people", "/api/session", "/api/projects/larchmoor/panels"} {
+		if w := c.do("GET", path, ""); w.Code != 200 || strings.Contains(w.Body.String(), "argon2") || strings.Contains(strings.ToLower(w.Body.String()), "hash") {
+			t.Errorf("%s: %d %s", path, w.Code, w.Body)
+		}
+	}
+}
+
+func TestSpreadsheetCellsAreInert(t *testing.T) {
+	for in, want := range map[string]string{"=1+1": "'=1+1", "+4": "'+4", "-4": "'-4", "@x": "'@x", "72.0": "72.0", "": ""} {
+		if got := inert(in); got != want {
+			t.Errorf("%q became %q, want %q", in, got, want)
+		}
+	}
+}
+
+// The front end's types are made from this description; `make types` renews it.
+func TestTheDescriptionIsCurrent(t *testing.T) {
+	stored, err := os.ReadFile("../../web/src/api/openapi.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var a, b any
+	now, err := json.Marshal(New(nil, Options{}).OpenAPI())
+	if err != nil {
+		t.Fatal(err)
+	}
+	json.Unmarshal(stored, &a)
+	json.Unmarshal(now, &b)
+	x, _ := json.Marshal(a)
+	y, _ := json.Marshal(b)
+	if string(x) != string(y) {
+		t.Error("web/src/api/openapi.json is not current: run make types")
+	}
+}
