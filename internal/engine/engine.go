@@ -1,6 +1,7 @@
 package engine
 
 import (
+	"math"
 	"math/bits"
 	"time"
 
@@ -27,9 +28,10 @@ type Engine struct {
 	dirty    []uint64 // computed tags to run, by rank
 	anyDirty bool
 
+	scratch  value.Value // a value on its way into its slot
 	watchers [][]watcher // by slot
+	watched  []uint8     // by slot
 	changed  []int32     // watched slots that changed since the last Tick
-	isNew    []bool      // by slot: is in changed
 	subs     map[*Sub]struct{}
 	nextAge  int64
 }
@@ -55,8 +57,7 @@ func (e *Engine) Apply(next *Program, now time.Time) {
 	e.prog = next
 	e.frame.Slots = make([]value.Value, n)
 	e.raw, e.seen = make([]value.Value, n), make([]int64, n)
-	e.isNew = make([]bool, n)
-	e.watchers = nil // made anew below, when every value is in place
+	e.watchers, e.watched = nil, nil // made anew below, when every value is in place
 	e.changed = e.changed[:0]
 	e.dirty = make([]uint64, (len(next.order)+63)/64)
 	for i, s := range next.specs {
@@ -117,9 +118,9 @@ func (e *Engine) carry(slot int32, before, s *spec, val, raw value.Value, seen i
 			return
 		}
 		e.raw[slot], e.seen[slot] = raw, seen
-		e.frame.Slots[slot] = e.engineering(s, raw)
-		if raw.Kind == value.None {
-			e.frame.Slots[slot] = val
+		e.frame.Slots[slot] = val
+		if raw.Kind != value.None {
+			e.prog.hot[slot].convert(&e.frame.Slots[slot], &raw)
 		}
 	case b.Source == tag.Internal && before.kind == s.kind:
 		e.frame.Slots[slot] = val
@@ -128,23 +129,27 @@ func (e *Engine) carry(slot int32, before, s *spec, val, raw value.Value, seen i
 	}
 }
 
-// engineering scales a raw value. It is Tag.ToEngineering with the scale
-// computed beforehand.
-func (e *Engine) engineering(s *spec, raw value.Value) value.Value {
+// convert turns a raw value into engineering units, in place. It is
+// Tag.ToEngineering with the scale computed beforehand.
+func (h *hot) convert(out, raw *value.Value) {
 	switch {
 	case raw.Quality.IsBad():
-		return value.Bad(s.kind, raw.Quality).AtNanos(raw.Nanos())
-	case s.scaled:
-		eng, cut := s.lin.Read(raw.Float())
+		out.Put(h.kind, raw.Quality, 0)
+	case h.how == scaled:
+		eng, cut := h.lin.Read(raw.Float())
 		q := raw.Quality
 		if cut {
 			q = q.Worse(value.UncertainClamped)
 		}
-		return value.Real(value.LREAL, eng).With(q).AtNanos(raw.Nanos())
-	case s.invert:
-		return value.Bool(!raw.Bool()).With(raw.Quality).AtNanos(raw.Nanos())
+		out.Put(value.LREAL, q, math.Float64bits(eng))
+	case h.how == inverted:
+		out.Put(value.BOOL, raw.Quality, raw.Bits()^1)
+	case raw.Kind == value.STRING:
+		out.PutText(raw.Quality, raw.Str())
+	default:
+		out.Put(raw.Kind, raw.Quality, raw.Bits())
 	}
-	return raw
+	out.PutNanos(raw.Nanos())
 }
 
 // Update applies a batch of raw values of device tags and runs the computed
@@ -153,18 +158,19 @@ func (e *Engine) Update(batch []Update, now time.Time) {
 	seen := e.mono(now)
 	for i := range batch {
 		u := &batch[i]
-		if int(u.Slot) >= len(e.prog.specs) {
+		if int(u.Slot) >= len(e.prog.hot) {
 			continue
 		}
-		s := e.prog.specs[u.Slot]
-		if s == nil || s.broken || s.device == nil || u.Value.Kind != s.tag.Type.Kind || s.device.Off {
+		h := &e.prog.hot[u.Slot]
+		if h.raw == value.None || u.Value.Kind != h.raw {
 			continue
 		}
 		if !u.Value.Quality.IsBad() {
 			e.seen[u.Slot] = seen
 		}
 		e.raw[u.Slot] = u.Value
-		e.set(u.Slot, e.engineering(s, u.Value))
+		h.convert(&e.scratch, &u.Value)
+		e.store(u.Slot, h.deps)
 	}
 	e.runComputed(now)
 }
@@ -182,21 +188,41 @@ func (e *Engine) SetInternal(id string, v value.Value, now time.Time) bool {
 
 // set stores a value and marks who depends on it, when it differs.
 func (e *Engine) set(slot int32, v value.Value) {
-	old := &e.frame.Slots[slot]
-	if old.Same(v) {
-		*old = v
+	e.scratch = v
+	e.store(slot, true)
+}
+
+// store is set for the value in scratch.
+func (e *Engine) store(slot int32, deps bool) {
+	now, v := &e.frame.Slots[slot], &e.scratch
+	if now.Kind == v.Kind && now.Quality == v.Quality && now.Bits() == v.Bits() && (v.Kind != value.STRING || now.Str() == v.Str()) {
+		now.PutNanos(v.Nanos())
 		return
 	}
-	*old = v
-	for _, r := range e.prog.dependents[slot] {
-		e.dirty[r/64] |= 1 << (r % 64)
-		e.anyDirty = true
+	if v.Kind == value.STRING {
+		now.PutText(v.Quality, v.Str())
+	} else {
+		now.Put(v.Kind, v.Quality, v.Bits())
 	}
-	if len(e.watchers) > 0 && len(e.watchers[slot]) > 0 && !e.isNew[slot] {
-		e.isNew[slot] = true
+	now.PutNanos(v.Nanos())
+	if deps {
+		for _, r := range e.prog.dependents[slot] {
+			e.dirty[r/64] |= 1 << (r % 64)
+			e.anyDirty = true
+		}
+	}
+	if e.watched != nil && e.watched[slot] == watchedQuiet {
+		e.watched[slot] = watchedNew
 		e.changed = append(e.changed, slot)
 	}
 }
+
+// Whether somebody watches a slot, and whether it is among the changed.
+const (
+	unwatched uint8 = iota
+	watchedQuiet
+	watchedNew
+)
 
 // runComputed runs the dirty computed tags in order of dependency. A tag only
 // dirties tags behind it, so one pass is enough.
@@ -205,13 +231,19 @@ func (e *Engine) runComputed(now time.Time) {
 		return
 	}
 	e.anyDirty = false
+	nanos := now.UnixNano()
 	for w := range e.dirty {
 		for e.dirty[w] != 0 {
 			b := bits.TrailingZeros64(e.dirty[w])
 			e.dirty[w] &^= 1 << b
 			slot := e.prog.order[w*64+b]
 			s := e.prog.specs[slot]
-			e.set(slot, fit(s, s.program.Eval(&e.frame)).At(now))
+			s.program.EvalTo(&e.scratch, &e.frame)
+			if e.scratch.Kind != s.kind || e.scratch.Quality.IsBad() {
+				e.scratch = fit(s, e.scratch)
+			}
+			e.scratch.PutNanos(nanos)
+			e.store(slot, true)
 		}
 	}
 	e.anyDirty = false

@@ -18,10 +18,51 @@ import (
 // never gives a slot to another tag, so that values in flight find their way.
 type Program struct {
 	specs      []*spec          // by slot; nil where a tag is gone
+	hot        []hot            // by slot: what every change of a value needs
 	slots      map[string]int32 // by id
 	order      []int32          // slots of computed tags, each behind all it depends on
 	rank       []int32          // by slot: place in order, -1 when not computed
 	dependents [][]int32        // by slot: ranks of the computed tags that read it
+	links      bool             // what is read from the devices differs from prev
+}
+
+// LinksChanged tells whether what is read from the devices differs from the
+// program that this one was compiled after.
+func (p *Program) LinksChanged() bool { return p.links }
+
+// hot is a slot's share of the hot path, side by side with its neighbours': a
+// change touches one of these instead of a definition somewhere in memory.
+type hot struct {
+	lin  tag.Linear
+	kind value.Kind // engineering
+	raw  value.Kind // None where no value is taken from a device
+	how  conversion
+	deps bool // computed tags read it
+}
+
+type conversion uint8
+
+const (
+	asIs conversion = iota
+	scaled
+	inverted
+)
+
+func newHot(s *spec, deps bool) hot {
+	if s == nil {
+		return hot{}
+	}
+	h := hot{lin: s.lin, kind: s.kind, deps: deps}
+	if s.device != nil && !s.broken && !s.device.Off {
+		h.raw = s.tag.Type.Kind
+	}
+	switch {
+	case s.scaled:
+		h.how = scaled
+	case s.invert:
+		h.how = inverted
+	}
+	return h
 }
 
 // spec is what the engine needs to know of one tag.
@@ -68,6 +109,7 @@ func Compile(p *project.Project, prev *Program) *Program {
 		}
 		t := p.Tags[s.tag.ID]
 		if t == nil {
+			next.links = next.links || s.device != nil
 			changed[s.tag.ID] = true
 			computed = computed || s.program != nil || s.broken
 			next.specs[slot] = nil
@@ -82,23 +124,43 @@ func Compile(p *project.Project, prev *Program) *Program {
 			changed[t.ID] = true
 		}
 		computed = computed || t.Source == tag.Computed || s.tag.Source == tag.Computed
+		next.links = next.links || !sameLink(s, n)
 		next.specs[slot] = n
 	}
-	for id, t := range p.Tags {
-		if _, ok := next.slots[id]; !ok {
+	if len(next.slots) < len(p.Tags) {
+		// By path, as neighbours in the plant are often read together.
+		for _, id := range p.SortedTags() {
+			if _, ok := next.slots[id]; ok {
+				continue
+			}
+			t := p.Tags[id]
 			next.slots[id] = int32(len(next.specs))
 			next.specs = append(next.specs, newSpec(p, t))
 			changed[id] = true
+			next.links = next.links || t.Source == tag.Device
 			computed = computed || t.Source == tag.Computed
 		}
 	}
 	if prev != nil && !computed && len(changed) == 0 {
 		next.order, next.rank, next.dependents = prev.order, prev.rank, prev.dependents
-		return next
+	} else {
+		next.compileFormulas(p, changed)
+		next.sort(p)
 	}
-	next.compileFormulas(p, changed)
-	next.sort(p)
+	next.hot = make([]hot, len(next.specs))
+	for i, s := range next.specs {
+		next.hot[i] = newHot(s, len(next.dependents[i]) > 0)
+	}
 	return next
+}
+
+// sameLink tells whether two definitions of a tag are read alike.
+func sameLink(a, b *spec) bool {
+	if a.device == nil && b.device == nil {
+		return true
+	}
+	x, y := a.tag, b.tag
+	return a.device == b.device && x.Address == y.Address && x.Type == y.Type && x.Order == y.Order && x.Poll == y.Poll
 }
 
 func deviceOf(p *project.Project, t *tag.Tag) *device.Device {

@@ -53,19 +53,22 @@ func (e *Engine) Unsubscribe(s *Sub) {
 			}
 		}
 		e.watchers[slot] = list
+		if len(list) == 0 {
+			e.watched[slot] = unwatched
+		}
 	}
 }
 
 // attach enters a subscription into the watchers and fills in every value.
 func (e *Engine) attach(s *Sub) {
-	if len(e.watchers) < len(e.prog.specs) {
-		e.watchers = append(e.watchers, make([][]watcher, len(e.prog.specs)-len(e.watchers))...)
-	}
 	s.mu.Lock()
 	for local, id := range s.ids {
 		v, raw := value.Bad(value.None, value.BadConfig), value.Value{}
 		if slot, ok := e.prog.slots[id]; ok {
 			e.watchers[slot] = append(e.watchers[slot], watcher{s, int32(local)})
+			if e.watched[slot] == unwatched {
+				e.watched[slot] = watchedQuiet
+			}
 			v, raw = e.frame.Slots[slot], e.raw[slot]
 		}
 		s.store(int32(local), v, raw)
@@ -76,7 +79,7 @@ func (e *Engine) attach(s *Sub) {
 
 // rewatch enters every subscription anew, after a program took over.
 func (e *Engine) rewatch() {
-	e.watchers = make([][]watcher, len(e.prog.specs))
+	e.watchers, e.watched = make([][]watcher, len(e.prog.specs)), make([]uint8, len(e.prog.specs))
 	for s := range e.subs {
 		e.attach(s)
 	}
@@ -104,7 +107,9 @@ func (e *Engine) deliver() {
 	}
 	var touched []*Sub
 	for _, slot := range e.changed {
-		e.isNew[slot] = false
+		if e.watched[slot] == watchedNew {
+			e.watched[slot] = watchedQuiet
+		}
 		for _, w := range e.watchers[slot] {
 			if !w.sub.touched {
 				w.sub.touched = true

@@ -194,7 +194,7 @@ func (f *Feed) follow(b *screen.Bound, sub *engine.Sub, quit, done chan struct{}
 		}
 		f.mu.Lock()
 		seq := f.seq + 1
-		out := f.head(nil, seq)
+		out := f.head(make([]byte, 0, len(f.last)+256), seq)
 		any := false
 		for _, i := range list {
 			due[i] = false

@@ -221,9 +221,24 @@ func (p *Project) run(name Program, version *project.Project) {
 	} else {
 		r.runner.Store(engine.Run(program))
 	}
+	if program.LinksChanged() || devicesDiffer(r.project.Load(), version) {
+		p.subscribe(name, version, program)
+	}
 	r.project.Store(version)
-	p.subscribe(name, version, program)
 	p.feeds.renew(p, name)
+}
+
+// devicesDiffer tells whether two versions have other devices.
+func devicesDiffer(a, b *project.Project) bool {
+	if a == nil || len(a.Devices) != len(b.Devices) {
+		return true
+	}
+	for id, d := range b.Devices {
+		if a.Devices[id] != d {
+			return true
+		}
+	}
+	return false
 }
 
 // Edit applies ops for a person, stores them and puts them to work.

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
+	"strconv"
 	"sync"
 	"time"
 
@@ -87,6 +88,7 @@ type socket struct {
 	cancel context.CancelFunc
 
 	writing  sync.Mutex
+	buffer   []byte // under writing
 	mu       sync.Mutex
 	channels map[int]context.CancelFunc
 	leases   map[string]*host.Project
@@ -344,14 +346,10 @@ func (k *socket) send(ch int, frame []byte) error {
 	defer k.writing.Unlock()
 	ctx, cancel := context.WithTimeout(k.ctx, writeWithin)
 	defer cancel()
-	w, err := k.conn.Writer(ctx, websocket.MessageText)
-	if err != nil {
-		return err
-	}
-	w.Write(append(append([]byte{'['}, itoa(int64(ch))...), ','))
-	w.Write(frame)
-	w.Write([]byte{']'})
-	return w.Close()
+	k.buffer = append(k.buffer[:0], '[')
+	k.buffer = strconv.AppendInt(k.buffer, int64(ch), 10)
+	k.buffer = append(append(append(k.buffer, ','), frame...), ']')
+	return k.conn.Write(ctx, websocket.MessageText, k.buffer)
 }
 
 func (k *socket) tell(m serverMessage) {

@@ -240,7 +240,7 @@ func buildNumber(_ *compiler, _ ast.Node, a []node) (node, error) {
 func (f *Frame) probe(n node) value.Level {
 	outer := f.quality
 	f.quality = value.Good
-	n.eval(f)
+	n.run(f)
 	level := f.quality.Level()
 	f.quality = outer
 	return level

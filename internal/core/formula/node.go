@@ -16,18 +16,52 @@ type Frame struct {
 // Eval runs the program on the frame's slots. The result's quality is that of
 // the operands evaluated: bad with BadInput where one was bad, so that a
 // reader sees that the fault lies further up.
-func (p *Program) Eval(f *Frame) value.Value {
+func (p *Program) Eval(f *Frame) (v value.Value) {
+	p.EvalTo(&v, f)
+	return v
+}
+
+// EvalTo is Eval into a place of the caller's, whose time it leaves alone.
+func (p *Program) EvalTo(out *value.Value, f *Frame) {
 	f.quality = value.Good
-	v := p.node.eval(f)
+	switch n := p.node.(type) {
+	case boolNode:
+		var bits uint64
+		if n(f) {
+			bits = 1
+		}
+		out.Put(value.BOOL, f.outcome(), bits)
+	case intNode:
+		v := n(f)
+		out.Put(value.LINT, f.outcome(), uint64(v))
+	case uintNode:
+		v := n(f)
+		out.Put(value.ULINT, f.outcome(), v)
+	case realNode:
+		v := f.finite(n(f))
+		out.Put(value.LREAL, f.outcome(), math.Float64bits(v))
+	case textNode:
+		v := n(f)
+		out.PutText(f.outcome(), v)
+	}
+}
+
+// outcome is the quality of a result by the operands that were evaluated.
+func (f *Frame) outcome() value.Quality {
 	switch q := f.quality; {
-	case q == value.Good:
-		v.Quality = value.Good
-	case q == value.BadDivision || q == value.BadOverflow:
-		v.Quality = q
+	case q == value.Good, q == value.BadDivision, q == value.BadOverflow:
+		return q
 	case q.IsBad():
-		v.Quality = value.BadInput
-	default:
-		v.Quality = value.UncertainInput
+		return value.BadInput
+	}
+	return value.UncertainInput
+}
+
+// finite notes a result that is no number.
+func (f *Frame) finite(v float64) float64 {
+	if v-v != 0 {
+		f.note(value.BadOverflow)
+		return 0
 	}
 	return v
 }
@@ -42,7 +76,7 @@ func (f *Frame) note(q value.Quality) {
 // A node is a compiled expression: a closure of one of five result types.
 type node interface {
 	kind() value.Kind
-	eval(*Frame) value.Value
+	run(*Frame) // for the quality alone
 }
 
 type (
@@ -59,18 +93,11 @@ func (uintNode) kind() value.Kind { return value.ULINT }
 func (realNode) kind() value.Kind { return value.LREAL }
 func (textNode) kind() value.Kind { return value.STRING }
 
-func (n boolNode) eval(f *Frame) value.Value { return value.Bool(n(f)) }
-func (n intNode) eval(f *Frame) value.Value  { return value.Int(value.LINT, n(f)) }
-func (n uintNode) eval(f *Frame) value.Value { return value.Uint(value.ULINT, n(f)) }
-func (n realNode) eval(f *Frame) value.Value {
-	v := n(f)
-	if math.IsNaN(v) || math.IsInf(v, 0) {
-		f.note(value.BadOverflow)
-		v = 0
-	}
-	return value.Real(value.LREAL, v)
-}
-func (n textNode) eval(f *Frame) value.Value { return value.Str(n(f)) }
+func (n boolNode) run(f *Frame) { n(f) }
+func (n intNode) run(f *Frame)  { n(f) }
+func (n uintNode) run(f *Frame) { n(f) }
+func (n realNode) run(f *Frame) { f.finite(n(f)) }
+func (n textNode) run(f *Frame) { n(f) }
 
 func constInt(v int64) node    { return intNode(func(*Frame) int64 { return v }) }
 func constReal(v float64) node { return realNode(func(*Frame) float64 { return v }) }

@@ -170,7 +170,8 @@ func signed(op string, x, y intNode) node {
 		return intNode(func(f *Frame) int64 {
 			a, b := x(f), y(f)
 			s := a + b
-			if (s > a) != (b > 0) && b != 0 {
+			// The sum's sign differs from both: it went round.
+			if (a^s)&(b^s) < 0 {
 				f.note(value.BadOverflow)
 			}
 			return s
@@ -179,7 +180,7 @@ func signed(op string, x, y intNode) node {
 		return intNode(func(f *Frame) int64 {
 			a, b := x(f), y(f)
 			s := a - b
-			if (s < a) != (b > 0) && b != 0 {
+			if (a^b)&(a^s) < 0 {
 				f.note(value.BadOverflow)
 			}
 			return s
@@ -188,7 +189,10 @@ func signed(op string, x, y intNode) node {
 		return intNode(func(f *Frame) int64 {
 			a, b := x(f), y(f)
 			p := a * b
-			if a != 0 && (p/a != b || a == -1 && b == math.MinInt64) {
+			// The product of two that fit 32 bits always fits; the division is
+			// for the others only.
+			small := int64(int32(a)) == a && int64(int32(b)) == b
+			if !small && a != 0 && (p/a != b || a == -1 && b == math.MinInt64) {
 				f.note(value.BadOverflow)
 			}
 			return p

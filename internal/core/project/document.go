@@ -146,6 +146,7 @@ func at(path string, err error) error {
 // put decodes, checks and sets a document in a fork. shown tells which form
 // the document has.
 func (p *Project) put(kind, id string, doc json.RawMessage, shown bool) error {
+	p.take(kind)
 	switch kind {
 	case KindSite:
 		var s Site
@@ -257,6 +258,7 @@ func (p *Project) putScreen(id string, doc json.RawMessage, shown bool) error {
 }
 
 func (p *Project) drop(kind, id string) {
+	p.take(kind)
 	switch kind {
 	case KindFolder:
 		delete(p.Folders, id)

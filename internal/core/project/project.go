@@ -54,6 +54,7 @@ type Project struct {
 	Roles   map[string]*access.Role
 
 	paths *paths
+	own   ownership // maps that this fork has copied
 
 	checkOnce sync.Once
 	findings  []Finding
@@ -71,6 +72,7 @@ func New(name string) *Project {
 		Screens: map[string]*screen.Screen{}, Roles: map[string]*access.Role{},
 	}
 	p.paths = buildPaths(p)
+	p.own = ownership{true, true, true, true, true}
 	return p
 }
 
@@ -79,12 +81,36 @@ func (p *Project) ScreenSize() (w, h int) {
 	return p.Site.PanelWidth, p.Site.PanelHeight - BannerHeight - NavigationHeight
 }
 
-// fork returns a copy whose maps can be altered.
+// ownership says which maps of a fork are its own and may be altered.
+type ownership struct{ folders, tags, devices, screens, roles bool }
+
+// fork returns a copy that shares every map until it is altered.
 func (p *Project) fork() *Project {
-	return &Project{
-		Site: p.Site, Folders: maps.Clone(p.Folders), Tags: maps.Clone(p.Tags), Devices: maps.Clone(p.Devices),
-		Screens: maps.Clone(p.Screens), Roles: maps.Clone(p.Roles), paths: p.paths,
+	return &Project{Site: p.Site, Folders: p.Folders, Tags: p.Tags, Devices: p.Devices, Screens: p.Screens, Roles: p.Roles, paths: p.paths}
+}
+
+// take makes the map of a kind the fork's own.
+func (p *Project) take(kind string) {
+	switch kind {
+	case KindFolder:
+		p.Folders = owned(p.Folders, &p.own.folders)
+	case KindTag:
+		p.Tags = owned(p.Tags, &p.own.tags)
+	case KindDevice:
+		p.Devices = owned(p.Devices, &p.own.devices)
+	case KindScreen:
+		p.Screens = owned(p.Screens, &p.own.screens)
+	case KindRole:
+		p.Roles = owned(p.Roles, &p.own.roles)
 	}
+}
+
+func owned[T any](m map[string]*T, mine *bool) map[string]*T {
+	if *mine {
+		return m
+	}
+	*mine = true
+	return maps.Clone(m)
 }
 
 // Tag finds a tag by id.
@@ -201,6 +227,14 @@ func (x *paths) put(id string, t *tag.Tag) {
 
 // withTags returns the index after some tags changed and no folder did.
 func (x *paths) withTags(old, now map[string]*tag.Tag, touched map[string]bool) *paths {
+	moved := false
+	for id := range touched {
+		a, b := old[id], now[id]
+		moved = moved || a == nil || b == nil || a.Name != b.Name || a.Folder != b.Folder
+	}
+	if !moved {
+		return x
+	}
 	y := &paths{of: maps.Clone(x.of), byKey: maps.Clone(x.byKey), folder: x.folder, folderByKey: x.folderByKey}
 	for id := range touched {
 		if old[id] != nil {

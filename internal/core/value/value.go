@@ -109,6 +109,21 @@ func (v Value) Float() float64 {
 // Str returns the text of a STRING.
 func (v Value) Str() string { return v.str }
 
+// Put makes v a value of a kind by its raw bits, in place: the hot paths copy no
+// whole Values. It leaves the time alone.
+func (v *Value) Put(k Kind, q Quality, bits uint64) {
+	v.Kind, v.Quality, v.bits = k, q, bits
+	if v.str != "" {
+		v.str = ""
+	}
+}
+
+// PutText makes v a STRING, in place.
+func (v *Value) PutText(q Quality, s string) { v.Kind, v.Quality, v.bits, v.str = STRING, q, 0, s }
+
+// PutNanos sets the source timestamp in place.
+func (v *Value) PutNanos(n int64) { v.nanos = n }
+
 // Bits returns the raw bits: the integer, or the float64's pattern.
 func (v Value) Bits() uint64 { return v.bits }
 
