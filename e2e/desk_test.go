@@ -213,7 +213,9 @@ func TestControllerStopsAndServerDies(t *testing.T) {
 	}
 	s.plant.kill()
 	from := time.Now()
-	b.until("the values are bad", func() bool { return b.js(`document.querySelector('g[data-kind="bar"]')?.dataset.quality ?? ''`) == "bad" })
+	b.until("the values are bad", func() bool {
+		return b.js(`document.querySelector('g[data-kind="bar"]')?.dataset.quality ?? ''`) == "bad"
+	})
 	if d := time.Since(from); d > 2*time.Second {
 		t.Errorf("it took %v", d)
 	}
