@@ -4,9 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"io"
-	"log/slog"
-	"os"
 	"sort"
 	"time"
 
@@ -17,16 +14,11 @@ import (
 // edits measures one edit among 50,000 tags, from the call until the draft's
 // engine shows it, storing it on disk included.
 func edits() ([]Figure, error) {
-	dir, err := os.MkdirTemp("", "readyrail-bench")
+	h, done, err := openHost()
 	if err != nil {
 		return nil, err
 	}
-	defer os.RemoveAll(dir)
-	h, err := host.Open(dir, slog.New(slog.NewTextHandler(io.Discard, nil)))
-	if err != nil {
-		return nil, err
-	}
-	defer h.Close()
+	defer done()
 	content, err := large(largeTags, false)
 	if err != nil {
 		return nil, err

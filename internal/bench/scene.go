@@ -5,11 +5,8 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"io"
-	"log/slog"
 	"net"
 	"net/http"
-	"os"
 	"sort"
 	"strconv"
 	"strings"
@@ -89,16 +86,11 @@ func scenes() ([]Figure, error) {
 	ctx, cancel := context.WithCancel(context.Background())
 	defer cancel()
 	go modbus.Serve(ctx, l, &ticking{})
-	dir, err := os.MkdirTemp("", "readyrail-bench")
+	h, done, err := openHost()
 	if err != nil {
 		return nil, err
 	}
-	defer os.RemoveAll(dir)
-	h, err := host.Open(dir, slog.New(slog.NewTextHandler(io.Discard, nil)))
-	if err != nil {
-		return nil, err
-	}
-	defer h.Close()
+	defer done()
 	who, err := h.CreateOwner(ctx, host.NewAccount{Name: "bench", FullName: "Bench", Password: "a password"})
 	if err != nil {
 		return nil, err

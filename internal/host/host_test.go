@@ -2,6 +2,7 @@ package host_test
 
 import (
 	"context"
+	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -20,6 +21,7 @@ import (
 	"readyrail/internal/demo"
 	"readyrail/internal/host"
 	"readyrail/internal/plant"
+	"readyrail/internal/store"
 )
 
 var (
@@ -275,6 +277,36 @@ func TestAHeldButtonIsLetGoAtTheNextStart(t *testing.T) {
 	s.p, _ = h.Project(demo.ID)
 	if r := s.trail()[0]; r.What != audit.Lease || r.Outcome != audit.Confirmed || !strings.Contains(r.Reason, "had ended while it was held") {
 		t.Errorf("%+v", r)
+	}
+}
+
+func TestAnIntentCutOffByACrashIsUnknown(t *testing.T) {
+	s := newSite(t)
+	s.h.Close()
+	hexKey, err := os.ReadFile(filepath.Join(s.dir, "audit.key"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	key, err := hex.DecodeString(strings.TrimSpace(string(hexKey)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	// What a crash between the intent and its outcome leaves.
+	a, err := store.OpenAudit(filepath.Join(s.dir, "projects", demo.ID), key)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := a.Append(ctx, audit.Record{At: 1, What: audit.Intent, Name: "Tom Alder", Path: "Kiln1.DryBulbSP", New: "72", Key: "cut off"}); err != nil {
+		t.Fatal(err)
+	}
+	a.Close()
+	s.open()
+	s.p, _ = s.h.Project(demo.ID)
+	if r := s.trail()[0]; r.What != audit.Intent || r.Outcome != audit.Unknown || !strings.Contains(r.Reason, "ended before the outcome was known") {
+		t.Errorf("%+v", r)
+	}
+	if _, err := s.p.VerifyTrail(ctx); err != nil {
+		t.Error(err)
 	}
 }
 

@@ -1,98 +1,43 @@
 <script setup lang="ts">
-import { useElementSize, useEventListener } from '@vueuse/core'
-import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
+import { useEventListener } from '@vueuse/core'
+import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Element } from '../../api/client'
 import ScreenDefs from '../../canvas/ScreenDefs.vue'
-import { complete, Stage } from '../../canvas/stage'
-import { live } from '../../live/live'
 import { useProject } from '../../rail/project'
 import { colour } from '../../theme'
 import DropOffer from './DropOffer.vue'
 import { around, type Box, type Guide, type Handle, handles, resized, snap, touches, within } from './geometry'
+import { useDrawing } from './useDrawing'
 import type { Editor } from './useEditor'
+import { useView } from './useView'
 
 const props = defineProps<{ editor: Editor; live: boolean }>()
 const project = useProject()
 const { t } = useI18n()
 const frame = ref<HTMLElement>()
 const root = ref<SVGGElement>()
-const { width, height } = useElementSize(frame)
-const view = ref({ x: -24, y: -80, scale: 0.6 })
 const guides = shallowRef<Guide[]>([])
 const marquee = shallowRef<Box>()
 const moving = shallowRef<Map<string, Box>>()
 const space = ref(false)
 const offer = shallowRef<{ tags: string[]; x: number; y: number; left: number; top: number }>()
-let stage: Stage
 const GRID = 8
+// What the Desk draws around a screen, in pixels.
+const BANNER = 56
+const NAVIGATION = 68
 const doc = computed(() => props.editor.doc.value!)
 const selection = props.editor.selection
-const banner = 56
-const nav = 68
+const { view, width, height, toScreen, zoomBy, fit } = useView(frame, doc, BANNER, NAVIGATION)
 
-const toScreen = (e: { clientX: number; clientY: number }) => {
-  const r = frame.value!.getBoundingClientRect()
-  return { x: (e.clientX - r.left) / view.value.scale + view.value.x, y: (e.clientY - r.top) / view.value.scale + view.value.y }
-}
-function zoomBy(f: number, at?: { clientX: number; clientY: number }) {
-  const r = frame.value!.getBoundingClientRect()
-  const p = toScreen(at ?? { clientX: r.left + width.value / 2, clientY: r.top + height.value / 2 })
-  const scale = Math.max(0.1, Math.min(8, view.value.scale * f))
-  const k = view.value.scale / scale
-  view.value = { scale, x: p.x - (p.x - view.value.x) * k, y: p.y - (p.y - view.value.y) * k }
-}
-function fit() {
-  const w = doc.value.width + 32
-  const h = doc.value.height + banner + nav + 32
-  const scale = Math.min(width.value / w, height.value / h, 1)
-  view.value = { scale, x: -(width.value / scale - doc.value.width) / 2, y: -banner - (height.value / scale - doc.value.height - banner - nav) / 2 }
-}
 function placeInMiddle(kind: string) {
   const k = project.kind(kind)!
   void props.editor.add(t('editor.placed'), [props.editor.make(kind, doc.value.width / 2 - k.w / 2, doc.value.height / 2 - k.h / 2)])
 }
 defineExpose({ zoomBy, fit, placeInMiddle })
 
-const defaults = (kind: string) => Object.fromEntries((project.kind(kind)?.props ?? []).map((p) => [p.name, p.default]))
-
-/** Brings the stage to the document, redrawing only what changed. */
-const drawn = new Map<string, Element>()
-function sync() {
-  const now = doc.value.elements
-  for (const id of stage.ids()) if (!now[id]) { stage.remove(id); drawn.delete(id) }
-  for (const id of props.editor.order.value) {
-    const e = now[id]!
-    if (drawn.get(id) && JSON.stringify(drawn.get(id)) === JSON.stringify(e)) continue
-    stage.set(complete(id, e, defaults(e.kind)), props.editor.order.value)
-    drawn.set(id, e)
-  }
-  stage.arrange(props.editor.order.value)
-}
-let close: (() => void) | undefined
-function follow(on: boolean) {
-  close?.()
-  close = on
-    ? live.open({ op: 'scene', project: project.id, program: 'draft', screen: doc.value.id }, (f) => {
-        if (f.scene) stage.bind(f.scene)
-        if (f.v) stage.apply(f)
-      })
-    : undefined
-  if (!on) {
-    drawn.clear()
-    for (const id of stage.ids()) stage.remove(id)
-    sync()
-  }
-}
-onMounted(() => {
-  stage = new Stage(root.value!)
-  sync()
-  fit()
-  follow(props.live)
-})
-onBeforeUnmount(() => close?.())
-watch(doc, sync)
-watch(() => props.live, follow)
+const { draw, nodeOf } = useDrawing(props.editor, root, () => props.live)
+onMounted(fit)
 watch([width, height], ([w], [old]) => w && !old && fit())
 
 const boxOf = (id: string): Box => moving.value?.get(id) ?? doc.value.elements[id]!
@@ -169,7 +114,7 @@ function move(e: PointerEvent) {
     for (const [id, b] of drag.from) {
       const q = { ...b, x: b.x + dx, y: b.y + dy }
       next.set(id, q)
-      stage.get(id)?.node.setAttribute('transform', `translate(${q.x} ${q.y})`)
+      nodeOf(id)?.setAttribute('transform', `translate(${q.x} ${q.y})`)
     }
     moving.value = next
   } else if (drag.kind === 'size' && drag.frame) {
@@ -179,9 +124,7 @@ function move(e: PointerEvent) {
     for (const [id, b] of drag.from) {
       const q = within(drag.frame, f, b)
       next.set(id, q)
-      const el = doc.value.elements[id]!
-      stage.set(complete(id, { ...el, ...q }, defaults(el.kind)), props.editor.order.value)
-      drawn.delete(id)
+      draw(id, { ...doc.value.elements[id]!, ...q })
     }
     moving.value = next
   }
@@ -279,7 +222,7 @@ const ticks = (length: number) => Array.from({ length: Math.floor(length / 40) +
     <svg :width="width" :height="height" :viewBox="`${view.x} ${view.y} ${width / view.scale} ${height / view.scale}`" class="screen-svg">
       <ScreenDefs />
       <defs><pattern id="dots" :width="GRID" :height="GRID" patternUnits="userSpaceOnUse"><circle cx="0" cy="0" r=".7" fill="var(--c-quiet)" opacity=".5" /></pattern></defs>
-      <g class="ghost"><rect :width="doc.width" :height="banner" :y="-banner" /><text :x="16" :y="-banner / 2">{{ $t('editor.banner') }}</text><rect :width="doc.width" :height="nav" :y="doc.height" /><text :x="16" :y="doc.height + nav / 2">{{ $t('editor.navigation') }}</text></g>
+      <g class="ghost"><rect :width="doc.width" :height="BANNER" :y="-BANNER" /><text :x="16" :y="-BANNER / 2">{{ $t('editor.banner') }}</text><rect :width="doc.width" :height="NAVIGATION" :y="doc.height" /><text :x="16" :y="doc.height + NAVIGATION / 2">{{ $t('editor.navigation') }}</text></g>
       <rect :width="doc.width" :height="doc.height" :fill="colour(doc.background || 'field')" /><rect v-if="view.scale > 0.75" :width="doc.width" :height="doc.height" fill="url(#dots)" />
       <g ref="root" />
       <g v-if="!marquee" class="over">
