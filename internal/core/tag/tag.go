@@ -230,7 +230,11 @@ func (t *Tag) AppendShow(b []byte, v value.Value, unit bool) []byte {
 	case v.Kind.IsReal():
 		b = value.AppendFixed(b, v.Float(), t.decimals(v.Kind))
 	case v.Kind.IsInteger() && v.Kind != value.ULINT && v.Int() > -1<<53 && v.Int() < 1<<53:
-		b = value.AppendFixed(b, v.Float(), t.decimals(v.Kind))
+		if d := t.decimals(v.Kind); d > 0 {
+			b = value.AppendFixed(b, v.Float(), d)
+		} else {
+			b = value.AppendWhole(b, v.Int())
+		}
 	default:
 		b = v.AppendText(b)
 	}

@@ -59,8 +59,29 @@ func AppendFixed(b []byte, f float64, decimals int) []byte {
 	if decimals > 0 {
 		whole = len(s) - decimals - 1
 	}
+	return appendGrouped(b, s, whole)
+}
+
+// AppendWhole appends a whole number as AppendFixed does with no decimals,
+// without the way over a float.
+func AppendWhole(b []byte, n int64) []byte {
+	var buf [24]byte
+	s := strconv.AppendInt(buf[:0], n, 10)
+	if n < 0 {
+		b = append(b, "−"...)
+		s = s[1:]
+	}
+	return appendGrouped(b, s, len(s))
+}
+
+// appendGrouped parts the first digits of a number, as many as whole, by
+// thousands.
+func appendGrouped(b, s []byte, whole int) []byte {
+	if whole <= 4 {
+		return append(b, s...)
+	}
 	for i, c := range s {
-		if i > 0 && i < whole && whole > 4 && (whole-i)%3 == 0 {
+		if i > 0 && i < whole && (whole-i)%3 == 0 {
 			b = append(b, "\u2009"...)
 		}
 		b = append(b, c)

@@ -117,6 +117,14 @@ func TestAppendFixed(t *testing.T) {
 	}
 }
 
+func TestAppendWholeIsAppendFixedWithoutDecimals(t *testing.T) {
+	for _, n := range []int64{0, 7, -7, 1234, -1234, 12345, -98765432, 1 << 52} {
+		if a, b := string(AppendWhole(nil, n)), string(AppendFixed(nil, float64(n), 0)); a != b {
+			t.Errorf("%d: %q and %q", n, a, b)
+		}
+	}
+}
+
 func TestValueComparesWithoutItsTime(t *testing.T) {
 	a := Int(INT, 5).At(time.Unix(10, 0))
 	b := Int(INT, 5).At(time.Unix(20, 0))

@@ -26,6 +26,12 @@ export function text(node: SVGElement, s: string): void {
   node.textContent = s
 }
 
+/** Sets a text cut to a width, by the mean width of a letter of our type. */
+export function textWithin(node: SVGElement, s: string, width: number, size: number): void {
+  const letters = Math.max(2, Math.floor(width / (size * 0.5)))
+  text(node, s.length > letters ? s.slice(0, letters - 1).trimEnd() + '…' : s)
+}
+
 /** Shows or hides a node. */
 export function show(node: SVGElement, yes: boolean): void {
   attr(node, 'display', yes ? 'inline' : 'none')

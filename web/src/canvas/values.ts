@@ -1,7 +1,7 @@
 import { colour } from '../theme'
 import { num, str, type Renderer } from './element'
 import { align, quietFill, textColour } from './shapes'
-import { attr, make, show, text } from './svg'
+import { attr, make, show, text, textWithin } from './svg'
 
 const mono = 'var(--mono)'
 
@@ -16,7 +16,7 @@ export const readout: Renderer = (g, e) => {
     attr(box, 'height', Math.max(0, e.h - top))
     attr(box, 'fill', filled ? colour(p.fill) : 'transparent')
     attr(box, 'stroke', filled ? 'var(--c-ink)' : 'none')
-    text(caption, str(p.caption))
+    textWithin(caption, str(p.caption), e.w, 14)
     align(caption, p.align, e.w)
     text(value, s.level === 'bad' ? '—' : str(p.text, '—'))
     attr(value, 'y', top + (e.h - top) / 2)
@@ -35,7 +35,7 @@ export const entry: Renderer = (g, e) => {
   const mark = make(g, 'path', { d: `M${e.w - 26} ${20 + (e.h - 20) / 2 - 6}h14m-14 6h10m-10 6h14`, stroke: 'var(--c-quiet)', 'stroke-width': 1.5, fill: 'none' })
   return (p, s) => {
     const on = p.enabled !== false
-    text(caption, str(p.caption))
+    textWithin(caption, str(p.caption), e.w, 15)
     text(value, s.level === 'bad' ? '—' : str(p.text, '—'))
     attr(value, 'text-decoration', s.level === 'uncertain' ? 'underline dotted' : 'none')
     attr(value, 'fill', on ? 'var(--c-ink)' : 'var(--c-quiet)')
@@ -54,7 +54,7 @@ export const lamp: Renderer = (g, e) => {
   return (p, s) => {
     const on = p.on === true
     attr(ring, 'fill', s.level === 'bad' ? 'none' : colour(on ? p.onColour : p.offColour))
-    text(label, str(p.caption))
+    textWithin(label, str(p.caption), e.w - 2 * r - 46, 15)
     // The state in words too: never by colour alone.
     text(state, s.level === 'bad' ? '—' : str(p.text))
     attr(label, 'font-weight', on ? 600 : 400)
@@ -75,7 +75,7 @@ export const button: Renderer = (g, e) => {
     attr(box, 'fill', !on ? 'transparent' : pressed ? 'var(--c-spruce)' : 'var(--c-sheet)')
     attr(box, 'stroke', on ? 'var(--c-ink)' : 'var(--c-quiet)')
     attr(box, 'stroke-dasharray', on ? 'none' : '5 4')
-    text(label, str(p.caption))
+    textWithin(label, str(p.caption), e.w - 20, 16)
     attr(label, 'fill', ink)
     show(brackets, p.action === 'hold')
     show(arrow, p.action === 'open' && e.w > 120)
@@ -110,7 +110,7 @@ export const bar: Renderer = (g, e) => {
     const a = num(p.low)
     const b = num(p.high, 100)
     const y = (v: number) => top + height - (Math.max(0, Math.min(1, (v - a) / (b - a || 1)))) * height
-    text(caption, str(p.caption))
+    textWithin(caption, str(p.caption), e.w + 16, 16)
     text(unit, e.tag?.unit ?? '')
     text(high, String(b))
     text(low, String(a))

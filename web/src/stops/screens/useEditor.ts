@@ -111,7 +111,8 @@ export function useEditor(screenId: Ref<string>) {
     const props: Record<string, unknown> = {}
     if (row) {
       props.tag = row.tag.id
-      const name = row.tag.description || row.tag.name
+      // A bar is narrow: it takes the name, the others the description.
+      const name = kindName === 'bar' ? row.tag.name : row.tag.description || row.tag.name
       if (project.prop(kindName, 'caption')) props.caption = name
       if (kindName === 'button') props.action = 'toggle'
       if (kindName === 'bar') {
