@@ -219,7 +219,7 @@ func TestControllerStopsAndServerDies(t *testing.T) {
 	if d := time.Since(from); d > 2*time.Second {
 		t.Errorf("it took %v", d)
 	}
-	b.see("does not answer")
+	b.see("No answer from")
 	if got := b.js(`document.querySelector('g[data-kind="bar"] title')?.textContent ?? ''`); !strings.Contains(got, "no connection to the device") {
 		t.Errorf("the reason is %q", got)
 	}

@@ -298,7 +298,7 @@ func TestFindingsAndRelease(t *testing.T) {
 	b.click("Delete")
 	b.click("Release")
 	b.see("Kiln1.DryBulbSP can only be read.", "the tag Kiln1.Species no longer exists", "Choose a tag that can be written, or use a readout.")
-	if got := b.js(`String([...document.querySelectorAll('button')].find(x => x.innerText.includes('Release draft')).disabled)`); got != "true" {
+	if got := b.js(`String([...document.querySelectorAll('button')].find(x => x.innerText.includes('Make release')).disabled)`); got != "true" {
 		t.Error("a draft with errors can be released")
 	}
 	b.click("Chamber 1 › Dry bulb set point")
@@ -311,7 +311,7 @@ func TestFindingsAndRelease(t *testing.T) {
 	b.click("Release")
 	b.gone("can only be read")
 	b.fill("Note", "second try")
-	b.click("Release draft 2")
+	b.click("Make release 2")
 	b.see("Release 2 runs")
 	b.click("Releases")
 	b.see("second try", "Ada Birch")

@@ -33,6 +33,7 @@ type Host struct {
 	hub      *link.Hub
 	auditKey []byte
 	lock     *os.File
+	hashes   chan struct{} // how many passwords may be hashed at once
 
 	mu       sync.Mutex
 	projects map[string]*Project
@@ -67,7 +68,7 @@ func Open(dir string, log *slog.Logger) (*Host, error) {
 	if err != nil {
 		return nil, err
 	}
-	h := &Host{dir: dir, log: log, lock: lock, projects: map[string]*Project{}}
+	h := &Host{dir: dir, log: log, lock: lock, projects: map[string]*Project{}, hashes: make(chan struct{}, 4)}
 	h.hub = link.NewHub(link.Protocol{New: func(ep string) link.Driver { return modbus.New(ep) }, Explain: modbus.Explain})
 	if err := h.load(); err != nil {
 		h.Close()

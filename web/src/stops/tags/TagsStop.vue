@@ -146,14 +146,14 @@ async function remove() {
 .filter:focus-within { outline: 2px solid var(--c-spruce); outline-offset: -1px; }
 .list { flex: 1; overflow: auto; position: relative; outline-offset: -2px; }
 .space { position: relative; }
-.tr { display: grid; grid-template-columns: 22px minmax(134px, 1.5fr) 58px 70px minmax(92px, 1fr) 92px 40px 58px 34px; align-items: center; height: 32px; border-bottom: 1px solid var(--c-line); padding-right: 10px; gap: 5px; box-sizing: border-box; }
+.tr { display: grid; grid-template-columns: 22px minmax(134px, 1.5fr) 58px 70px minmax(92px, 1fr) 86px 46px 58px 34px; align-items: center; height: 32px; border-bottom: 1px solid var(--c-line); padding-right: 10px; gap: 5px; box-sizing: border-box; }
 .space .tr { position: absolute; left: 0; right: 0; cursor: pointer; }
 .tr > * { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .th { position: sticky; top: 0; background: var(--c-sheet); z-index: 1; font-size: 12px; color: var(--c-quiet); }
 .space .tr:hover { background: color-mix(in srgb, var(--c-tint) 45%, transparent); }
 .space .tr.on { background: var(--c-tint); box-shadow: inset 3px 0 var(--c-spruce); }
 .c-value, .c-age, .c-used { text-align: right; }
-.c-addr { font-size: 13px; }
+.space .c-addr { font-size: 13px; }
 .small { font-size: 12px; }
 .dot { display: inline-grid; place-items: center; width: 16px; height: 16px; border-radius: 50%; font-weight: 700; font-size: 11px; color: #fff; background: var(--c-warning); margin-left: 6px; }
 .dot.error { background: var(--c-critical); }
