@@ -1,0 +1,236 @@
+package server
+
+import (
+	"context"
+	"encoding/json"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"net/http/httptest"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/coder/websocket"
+
+	"readyrail/internal/demo"
+	"readyrail/internal/host"
+	"readyrail/internal/modbus"
+	"readyrail/internal/plant"
+)
+
+// livePlace is a server on a port with a running plant.
+func livePlace(t *testing.T) (*httptest.Server, *Server, *plant.Plant) {
+	t.Helper()
+	ctx, cancel := context.WithCancel(context.Background())
+	p := plant.New(1, 1)
+	ready, done := make(chan net.Addr, 1), make(chan struct{})
+	go func() { defer close(done); p.Run(ctx, "127.0.0.1:0", func(a net.Addr) { ready <- a }) }()
+	addr := (<-ready).(*net.TCPAddr)
+	t.Cleanup(func() { cancel(); <-done })
+	h, err := host.Open(t.TempDir(), slog.New(slog.NewTextHandler(io.Discard, nil)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(h.Close)
+	if err := demo.Fill(ctx, h, "127.0.0.1", addr.Port); err != nil {
+		t.Fatal(err)
+	}
+	s := New(h, Options{Demo: demo.People})
+	web := httptest.NewServer(s)
+	t.Cleanup(web.Close)
+	return web, s, p
+}
+
+// line is a socket with the messages that came.
+type line struct {
+	t    *testing.T
+	conn *websocket.Conn
+	in   chan string
+}
+
+func dialAs(t *testing.T, web *httptest.Server, s *Server, name string) *line {
+	t.Helper()
+	c := s.as(t, name)
+	conn, _, err := websocket.Dial(context.Background(), "ws"+strings.TrimPrefix(web.URL, "http")+"/api/live", &websocket.DialOptions{HTTPHeader: http.Header{"Cookie": {c.cookie}}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	conn.SetReadLimit(4 << 20)
+	l := &line{t, conn, make(chan string, 1000)}
+	go func() {
+		defer close(l.in)
+		for {
+			_, b, err := conn.Read(context.Background())
+			if err != nil {
+				return
+			}
+			l.in <- string(b)
+		}
+	}()
+	t.Cleanup(func() { conn.CloseNow() })
+	l.expect(`"hello"`)
+	return l
+}
+
+func (l *line) say(text string) {
+	l.t.Helper()
+	if err := l.conn.Write(context.Background(), websocket.MessageText, []byte(text)); err != nil {
+		l.t.Fatal(err)
+	}
+}
+
+// expect waits for a message that holds a text.
+func (l *line) expect(text string) string {
+	l.t.Helper()
+	late := time.After(6 * time.Second)
+	for {
+		select {
+		case m, ok := <-l.in:
+			if !ok {
+				l.t.Fatalf("the socket closed before %q came", text)
+			}
+			if strings.Contains(m, text) {
+				return m
+			}
+		case <-late:
+			l.t.Fatalf("%q did not come", text)
+		}
+	}
+}
+
+func TestASceneThenFramesThenBeats(t *testing.T) {
+	web, s, _ := livePlace(t)
+	l := dialAs(t, web, s, "tom")
+	l.say(`{"op":"scene","ch":3,"project":"larchmoor","program":"release","screen":"s-car"}`)
+	scene := l.expect(`"scene"`)
+	if !strings.HasPrefix(scene, "[3,") {
+		t.Errorf("%.60s", scene)
+	}
+	l.expect("480\u00a0mm")
+	l.expect(`"v":[]}]`)
+	l.say(`{"op":"close","ch":3}`)
+	l.say(`not json`)
+	l.expect("not in the protocol")
+	l.say(`{"op":"dance","ch":1,"project":"larchmoor"}`)
+	l.expect(`\"dance\" is not in the protocol`)
+	l.say(`{"op":"scene","ch":4,"project":"elsewhere","screen":"x"}`)
+	l.expect("no such project")
+}
+
+func TestTheSocketAsksForRights(t *testing.T) {
+	web, s, _ := livePlace(t)
+	l := dialAs(t, web, s, "sam")
+	l.say(`{"op":"scene","ch":1,"project":"larchmoor","program":"draft","screen":"s-car"}`)
+	l.expect("change the draft in the Workshop is missing")
+	l.say(`{"op":"tags","ch":2,"project":"larchmoor","program":"draft","tags":["t-001"]}`)
+	l.expect("change the draft in the Workshop is missing")
+}
+
+// holdCommand presses the button that jogs the car forward.
+func (s *Server) holdCommand(t *testing.T, key string) string {
+	t.Helper()
+	p, err := s.host.Project(demo.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for id, e := range p.Released().Screens["s-car"].Elements {
+		if e.Name == "Hold to go forward" {
+			b, _ := json.Marshal(map[string]any{"op": "hold", "project": demo.ID, "screen": "s-car", "element": id, "key": key, "at": time.Now().UnixMilli()})
+			return string(b)
+		}
+	}
+	t.Fatal("no button")
+	return ""
+}
+
+func jogging(p *plant.Plant) bool {
+	bits := make([]bool, 1)
+	p.ReadBits(plant.CarUnit, modbus.ReadCoils, 0, bits)
+	return bits[0]
+}
+
+func TestAHoldEndsWithItsSocketAndWithItsSession(t *testing.T) {
+	web, s, p := livePlace(t)
+	off := func(why string) {
+		t.Helper()
+		for end := time.Now().Add(4 * time.Second); jogging(p); time.Sleep(10 * time.Millisecond) {
+			if time.Now().After(end) {
+				t.Fatal(why)
+			}
+		}
+	}
+	l := dialAs(t, web, s, "tom")
+	l.say(`{"op":"tags","ch":9,"project":"larchmoor","program":"release","tags":["t-001"]}`)
+	l.expect("[9,")
+	time.Sleep(time.Second) // the car's first values
+	l.say(s.holdCommand(t, "first-press"))
+	l.expect(`"lease"`)
+	if !jogging(p) {
+		t.Error("nothing moves")
+	}
+	l.conn.CloseNow()
+	off("the socket is gone, and it still moves")
+
+	c := s.as(t, "iris")
+	l = dialAs(t, web, s, "iris")
+	l.say(s.holdCommand(t, "second-press"))
+	l.expect(`"lease"`)
+	if w := c.do("DELETE", "/api/session", ""); w.Code >= 300 {
+		t.Fatalf("%d %s", w.Code, w.Body)
+	}
+	off("the person signed out, and it still moves")
+	sam := dialAs(t, web, s, "sam")
+	sam.say(s.holdCommand(t, "third-press"))
+	sam.expect("enter values and press buttons is missing")
+}
+
+func TestFilters(t *testing.T) {
+	for _, c := range []struct {
+		filter, path, note string
+		want               bool
+	}{
+		{"", "Kiln1.DryBulb", "", true}, {"dry", "Kiln1.DryBulb", "", true}, {"kiln*bulb", "Kiln1.DryBulb", "", true},
+		{"bulb*kiln", "Kiln1.DryBulb", "", false}, {"kiln inlet", "Kiln1.DryBulb", "air inlet side", true}, {"kiln outlet", "Kiln1.DryBulb", "air inlet side", false},
+		{"fan[2]", "Kiln1.Fan[2].Speed", "", true}, {"***", "X", "", true},
+	} {
+		if got := matcher(c.filter)(c.path, c.note); got != c.want {
+			t.Errorf("%q on %s: %v", c.filter, c.path, got)
+		}
+	}
+}
+
+func TestTagWindows(t *testing.T) {
+	c := newServer(t).as(t, "ada")
+	var page TagPage
+	get := func(query string) {
+		t.Helper()
+		w := c.do("GET", "/api/projects/larchmoor/tags?"+query, "")
+		page = TagPage{}
+		if err := json.Unmarshal(w.Body.Bytes(), &page); err != nil || w.Code != 200 {
+			t.Fatalf("%s: %d %s", query, w.Code, w.Body)
+		}
+	}
+	get("limit=5&offset=70")
+	if page.Total != 71 || len(page.Rows) != 1 {
+		t.Errorf("%d of %d", len(page.Rows), page.Total)
+	}
+	get("text=fan*speed&sort=uses&down=true")
+	if page.Total != 5 || page.Rows[0].Uses < page.Rows[4].Uses {
+		t.Errorf("%d rows, first %d uses, last %d", page.Total, page.Rows[0].Uses, page.Rows[4].Uses)
+	}
+	get("only=writable&type=BOOL")
+	for _, r := range page.Rows {
+		if !r.Tag.Writable() || r.Tag.Type.String() != "BOOL" {
+			t.Errorf("%s", r.Path)
+		}
+	}
+	get("only=bad&text=Depression")
+	if page.Total != 1 {
+		t.Errorf("nothing answers, so it is bad: %d", page.Total)
+	}
+	if w := c.do("GET", "/api/projects/larchmoor/tags?limit=501", ""); w.Code != 422 {
+		t.Errorf("a window without end: %d", w.Code)
+	}
+}
