@@ -132,24 +132,31 @@ func (e *Engine) carry(slot int32, before, s *spec, val, raw value.Value, seen i
 // convert turns a raw value into engineering units, in place. It is
 // Tag.ToEngineering with the scale computed beforehand.
 func (h *hot) convert(out, raw *value.Value) {
+	if raw.Kind == value.STRING && !raw.Quality.IsBad() {
+		out.PutText(raw.Quality, raw.Str())
+	} else {
+		q, bits := h.number(raw)
+		out.Put(h.kind, q, bits)
+	}
+	out.PutNanos(raw.Nanos())
+}
+
+// number is convert for all but texts; the kind is the slot's own.
+func (h *hot) number(raw *value.Value) (q value.Quality, bits uint64) {
+	q = raw.Quality
 	switch {
-	case raw.Quality.IsBad():
-		out.Put(h.kind, raw.Quality, 0)
+	case q.IsBad():
+		return q, 0
 	case h.how == scaled:
 		eng, cut := h.lin.Read(raw.Float())
-		q := raw.Quality
 		if cut {
 			q = q.Worse(value.UncertainClamped)
 		}
-		out.Put(value.LREAL, q, math.Float64bits(eng))
+		return q, math.Float64bits(eng)
 	case h.how == inverted:
-		out.Put(value.BOOL, raw.Quality, raw.Bits()^1)
-	case raw.Kind == value.STRING:
-		out.PutText(raw.Quality, raw.Str())
-	default:
-		out.Put(raw.Kind, raw.Quality, raw.Bits())
+		return q, raw.Bits() ^ 1
 	}
-	out.PutNanos(raw.Nanos())
+	return q, raw.Bits()
 }
 
 // Update applies a batch of raw values of device tags and runs the computed
@@ -168,9 +175,22 @@ func (e *Engine) Update(batch []Update, now time.Time) {
 		if !u.Value.Quality.IsBad() {
 			e.seen[u.Slot] = seen
 		}
-		e.raw[u.Slot] = u.Value
-		h.convert(&e.scratch, &u.Value)
-		e.store(u.Slot, h.deps)
+		if h.raw == value.STRING {
+			e.raw[u.Slot] = u.Value
+			h.convert(&e.scratch, &u.Value)
+			e.store(u.Slot, h.deps)
+			continue
+		}
+		raw, now := &e.raw[u.Slot], &e.frame.Slots[u.Slot]
+		raw.Put(u.Value.Kind, u.Value.Quality, u.Value.Bits())
+		raw.PutNanos(u.Value.Nanos())
+		q, bits := h.number(&u.Value)
+		now.PutNanos(u.Value.Nanos())
+		if now.Quality == q && now.Bits() == bits && now.Kind == h.kind {
+			continue
+		}
+		now.Put(h.kind, q, bits)
+		e.mark(u.Slot, h.deps)
 	}
 	e.runComputed(now)
 }
@@ -205,6 +225,11 @@ func (e *Engine) store(slot int32, deps bool) {
 		now.Put(v.Kind, v.Quality, v.Bits())
 	}
 	now.PutNanos(v.Nanos())
+	e.mark(slot, deps)
+}
+
+// mark notes who depends on a slot that changed.
+func (e *Engine) mark(slot int32, deps bool) {
 	if deps {
 		for _, r := range e.prog.dependents[slot] {
 			e.dirty[r/64] |= 1 << (r % 64)
