@@ -72,6 +72,9 @@ useIntervalFn(async () => {
   if (session.me?.person) links.value = await ask(api.GET('/api/projects/{project}/links', { params: { path: { project: project.value }, query: { program: 'release' } } })).catch(() => links.value)
 }, 1000, { immediateCallback: true })
 
+/** Without word from the server the links are not known either. */
+const shownLinks = computed(() => (silentSince.value ? links.value.map((l) => ({ ...l, state: 'idle' })) : links.value))
+
 /** Makes an element answer to pointer and keyboard. */
 function wire(item: Item) {
   const e = item.element
@@ -167,7 +170,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
 
 <template>
   <div class="desk">
-    <DeskBanner :title="current?.title || current?.name || desk?.name || ''" :links="links" :message="message" :bad="bad" :engineer="may('engineer')" :project="project" @sign-out="signOut" @dismiss="message = ''" />
+    <DeskBanner :title="current?.title || current?.name || desk?.name || ''" :links="shownLinks" :message="message" :bad="bad" :engineer="may('engineer')" :project="project" @sign-out="signOut" @dismiss="message = ''" />
     <div ref="field" class="field" :style="{ background: colour(scene?.background ?? 'field') }">
       <svg v-if="screenId" :width="(scene?.width ?? 0) * scale" :height="(scene?.height ?? 0) * scale" :viewBox="`0 0 ${scene?.width ?? 1} ${scene?.height ?? 1}`" class="screen-svg" :class="{ lost: silentSince }"><ScreenDefs /><g ref="root" /></svg>
       <div v-if="desk && !desk.release" class="note"><h2>{{ $t('desk.nothing') }}</h2><p>{{ $t('desk.nothingWhy') }}</p></div>
