@@ -152,6 +152,34 @@ func (h *Host) PutAccount(ctx context.Context, id string, n NewAccount) (Account
 	return account(p), h.server.PutPerson(ctx, p)
 }
 
+// MayChange refuses to let somebody change an account that can do more than
+// they may give: the owner's, and one with roles in a project whose people they
+// do not manage. Otherwise a password set anew would lend those rights.
+func (h *Host) MayChange(ctx context.Context, who Actor, id string) error {
+	if who.Owner || who.ID == id {
+		return nil
+	}
+	target, err := h.server.Person(ctx, id)
+	if err != nil {
+		return err
+	}
+	if target.Owner {
+		return refused("the owner's account is changed by the owner only")
+	}
+	for _, p := range h.Projects() {
+		grants, err := p.Grants(ctx)
+		if err != nil {
+			return err
+		}
+		for _, g := range grants {
+			if g.Person == id && !p.May(ctx, who, access.People, false) {
+				return refused("%s has roles in %s, whose people you do not manage", target.FullName, p.Draft().Site.Name)
+			}
+		}
+	}
+	return nil
+}
+
 // ErrSignIn is the one answer to every sign-in that fails, so that it does not
 // tell which half was wrong.
 var ErrSignIn = &Refused{"name and password do not match"}

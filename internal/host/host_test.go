@@ -397,6 +397,34 @@ func TestSignIn(t *testing.T) {
 	}
 }
 
+func TestAPasswordIsNotSetForRightsOneCannotGive(t *testing.T) {
+	s := newSite(t)
+	owner, tom, iris := s.actors["ada"], s.actors["tom"], s.actors["iris"]
+	other, err := s.h.CreateProject(ctx, owner, "other", host.NewProject("Yard two"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	// Tom manages the people of Larchmoor, and nothing in the other project.
+	if err := s.p.SetGrants(ctx, tom.ID, []access.Grant{{Role: "r-engineer"}}); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.h.MayChange(ctx, tom, iris.ID); err != nil {
+		t.Errorf("a person of one's own project: %v", err)
+	}
+	if err := other.SetGrants(ctx, iris.ID, []access.Grant{{Role: "r-engineer"}}); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.h.MayChange(ctx, tom, iris.ID); err == nil || !strings.Contains(err.Error(), "Yard two") {
+		t.Errorf("a person with roles elsewhere: %v", err)
+	}
+	if err := s.h.MayChange(ctx, tom, owner.ID); err == nil {
+		t.Error("the owner's account was open to another")
+	}
+	if err := s.h.MayChange(ctx, iris, iris.ID); err != nil {
+		t.Errorf("one's own account: %v", err)
+	}
+}
+
 func TestTwoProcessesOnOneFolder(t *testing.T) {
 	dir := t.TempDir()
 	h, err := host.Open(dir, quiet)

@@ -90,11 +90,9 @@ func (s *Server) putAccount(ctx context.Context, in Scope, id string, a AccountI
 	if err != nil {
 		return nil, err
 	}
-	// Accounts belong to the server: only its owner changes those of others
-	// that can do more than one project allows.
-	if id != "" && id != who.ID && !who.Owner {
-		if target, err := s.host.Actor(ctx, id); err == nil && target.Owner {
-			return nil, problem(&access.Denied{Right: access.People})
+	if id != "" {
+		if err := s.host.MayChange(ctx, who, id); err != nil {
+			return nil, problem(err)
 		}
 	}
 	out, err := s.host.PutAccount(ctx, id, a.account())
