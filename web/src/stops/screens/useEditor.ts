@@ -14,15 +14,18 @@ export function useEditor(screenId: Ref<string>) {
   const selection = ref(new Set<string>())
   const refused = shallowRef<Refused>()
   let pending = 0
+  // Counts edits: an answer that was asked for before an edit is older than it.
+  let epoch = 0
 
   async function load() {
     const id = screenId.value
+    const asked = epoch
     if (!id) {
       doc.value = undefined
       return
     }
     const got = await ask(api.GET('/api/projects/{project}/screens/{id}', { params: { path: { ...project.path, id } } })).catch(() => undefined)
-    if (id !== screenId.value || pending) return
+    if (id !== screenId.value || pending || asked !== epoch) return
     doc.value = got
     selection.value = new Set([...selection.value].filter((e) => got?.elements[e]))
   }
@@ -41,6 +44,7 @@ export function useEditor(screenId: Ref<string>) {
   async function apply(label: string, next: Screen, ops: Op[]) {
     doc.value = next
     pending++
+    epoch++
     refused.value = await project.edit(label, ops)
     pending--
     if (refused.value || !pending) await load()
