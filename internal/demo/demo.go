@@ -44,7 +44,7 @@ var People = []Person{
 // Project builds the demo project; its controllers listen on host:port.
 func Project(hostName string, port int) (*project.Project, error) {
 	p := host.NewProject("Larchmoor drying yard")
-	p.Site.Description = "Three drying chambers, a rail car and the yard"
+	p.Site.Description = "A drying chamber and the rail car"
 	p.Site.Areas = []access.Area{{ID: "a-kilns", Name: "Kilns"}, {ID: "a-k1", Name: "Chamber 1", Parent: "a-kilns"}, {ID: "a-car", Name: "Rail car"}}
 	var ops []project.Op
 	add := func(kind, id string, v any) {

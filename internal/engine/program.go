@@ -21,7 +21,6 @@ type Program struct {
 	hot        []hot            // by slot: what every change of a value needs
 	slots      map[string]int32 // by id
 	order      []int32          // slots of computed tags, each behind all it depends on
-	rank       []int32          // by slot: place in order, -1 when not computed
 	dependents [][]int32        // by slot: ranks of the computed tags that read it
 	links      bool             // what is read from the devices differs from prev
 }
@@ -142,7 +141,7 @@ func Compile(p *project.Project, prev *Program) *Program {
 		}
 	}
 	if prev != nil && !computed && len(changed) == 0 {
-		next.order, next.rank, next.dependents = prev.order, prev.rank, prev.dependents
+		next.order, next.dependents = prev.order, prev.dependents
 	} else {
 		next.compileFormulas(p, changed)
 		next.sort(p)
@@ -245,11 +244,7 @@ func refersTo(stored string, changed map[string]bool) bool {
 
 // sort orders the computed tags by dependency. Members of a ring are broken.
 func (p *Program) sort(proj *project.Project) {
-	p.rank = make([]int32, len(p.specs))
 	p.dependents = make([][]int32, len(p.specs))
-	for i := range p.rank {
-		p.rank[i] = -1
-	}
 	for _, ring := range proj.Cycles() {
 		for _, id := range ring {
 			slot := p.slots[id]
@@ -269,7 +264,6 @@ func (p *Program) sort(proj *project.Project) {
 		for _, d := range s.program.Slots() {
 			visit(d)
 		}
-		p.rank[slot] = int32(len(p.order))
 		p.order = append(p.order, slot)
 	}
 	for slot := range p.specs {

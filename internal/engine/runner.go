@@ -24,7 +24,6 @@ type Runner struct {
 
 	mu      sync.Mutex
 	pending [][]Update
-	dropped int64
 }
 
 // Run starts a program in a goroutine of its own.
@@ -51,7 +50,6 @@ func (r *Runner) Push(batch []Update) {
 	r.mu.Lock()
 	if len(r.pending) >= maxPending {
 		r.pending = r.pending[1:]
-		r.dropped++
 	}
 	r.pending = append(r.pending, batch)
 	r.mu.Unlock()

@@ -275,7 +275,7 @@ func TestAHeldButtonIsLetGoAtTheNextStart(t *testing.T) {
 		t.Error("the held value still stands after the start")
 	}
 	s.p, _ = h.Project(demo.ID)
-	if r := s.trail()[0]; r.What != audit.Lease || r.Outcome != audit.Confirmed || !strings.Contains(r.Reason, "had ended while it was held") {
+	if r := s.trail()[0]; r.What != audit.Lease || r.Outcome != audit.Confirmed || r.Path != "Car.JogBack" || !strings.Contains(r.Reason, "had ended while it was held") {
 		t.Errorf("%+v", r)
 	}
 }

@@ -85,7 +85,7 @@ func (p *Project) Hold(ctx context.Context, who Actor, c Command) (id string, er
 		return fail(refused("%v", err))
 	}
 	l := &lease{who: who, target: t, renewed: time.Now(), over: make(chan struct{})}
-	l.row = store.Lease{ID: newID("lease"), Tag: t.tag.ID, Person: who.ID, Name: who.Name, Panel: who.Panel, Screen: t.screen.Name, Element: t.name,
+	l.row = store.Lease{ID: newID("lease"), Tag: t.tag.ID, Path: t.path, Person: who.ID, Name: who.Name, Panel: who.Panel, Screen: t.screen.Name, Element: t.name,
 		ReleaseValue: t.element.Text("release"), At: time.Now().UnixNano()}
 	l.row.TagDoc, _ = json.Marshal(t.tag)
 	l.row.Device, _ = json.Marshal(t.release.Devices[t.tag.Device])
@@ -227,8 +227,7 @@ func (s *leases) watch(l *lease) {
 	}
 	outcome := s.letGo(l.row)
 	s.drop(l)
-	s.p.audit.Append(context.Background(), audit.Record{At: time.Now().UnixNano(), What: audit.Lease, Person: l.row.Person, Name: l.row.Name, Panel: l.row.Panel,
-		Screen: l.row.Screen, Element: l.row.Element, Tag: l.row.Tag, Path: l.target.path, Old: "held", New: l.row.ReleaseValue, Outcome: outcome, Reason: l.ended})
+	s.recordEnd(l.row, outcome, l.ended)
 }
 
 // recheck ends the leases whose person has lost the right.
@@ -321,6 +320,15 @@ func (s *leases) letGo(row store.Lease) (outcome string) {
 	}
 }
 
+// recordEnd keeps in the trail how a lease ended.
+func (s *leases) recordEnd(row store.Lease, outcome, why string) {
+	_, err := s.p.audit.Append(context.Background(), audit.Record{At: time.Now().UnixNano(), What: audit.Lease, Person: row.Person, Name: row.Name, Panel: row.Panel,
+		Screen: row.Screen, Element: row.Element, Tag: row.Tag, Path: row.Path, Old: "held", New: row.ReleaseValue, Outcome: outcome, Reason: why})
+	if err != nil {
+		s.p.host.log.Error("the end of a lease is not in the audit trail", "path", row.Path, "error", err)
+	}
+}
+
 // stopping is closed some time after the server began to end, so that leases
 // have time to be let go first.
 func (s *leases) stopping() <-chan struct{} {
@@ -347,11 +355,7 @@ func (s *leases) releaseLeft(ctx context.Context) error {
 		go func() {
 			defer s.wg.Done()
 			defer close(done)
-			outcome := s.letGo(row)
-			path := row.Tag
-			s.p.audit.Append(context.Background(), audit.Record{At: time.Now().UnixNano(), What: audit.Lease, Person: row.Person, Name: row.Name, Panel: row.Panel,
-				Screen: row.Screen, Element: row.Element, Tag: row.Tag, Path: path, Old: "held", New: row.ReleaseValue, Outcome: outcome,
-				Reason: "the server had ended while it was held"})
+			s.recordEnd(row, s.letGo(row), "the server had ended while it was held")
 		}()
 		select {
 		case <-done:

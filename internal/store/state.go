@@ -16,6 +16,7 @@ type State struct{ db *sqlx.DB }
 type Lease struct {
 	ID           string `db:"id"`
 	Tag          string `db:"tag"`
+	Path         string `db:"path"`
 	Person       string `db:"person"`
 	Name         string `db:"name"`
 	Panel        string `db:"panel"`
@@ -41,8 +42,8 @@ func (s *State) Close() error { return s.db.Close() }
 
 // PutLease stores a lease before its first write.
 func (s *State) PutLease(ctx context.Context, l Lease) error {
-	_, err := s.db.NamedExecContext(ctx, `INSERT INTO lease (id, tag, person, name, panel, screen, element, release_value, device, tag_doc, at)
-		VALUES (:id, :tag, :person, :name, :panel, :screen, :element, :release_value, :device, :tag_doc, :at)`, l)
+	_, err := s.db.NamedExecContext(ctx, `INSERT INTO lease (id, tag, path, person, name, panel, screen, element, release_value, device, tag_doc, at)
+		VALUES (:id, :tag, :path, :person, :name, :panel, :screen, :element, :release_value, :device, :tag_doc, :at)`, l)
 	return err
 }
 

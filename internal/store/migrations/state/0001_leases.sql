@@ -2,6 +2,7 @@
 CREATE TABLE lease (
   id TEXT PRIMARY KEY,
   tag TEXT NOT NULL,
+  path TEXT NOT NULL,
   person TEXT NOT NULL,
   name TEXT NOT NULL,
   panel TEXT NOT NULL,

@@ -39,7 +39,7 @@ async function add() {
             <td class="mono">{{ d.host }}:{{ d.port }}</td>
             <td class="mono">{{ d.unit }}</td>
             <td><span class="state" :class="link(d.id)?.state">{{ $t('link.' + (link(d.id)?.state ?? 'idle')) }}</span></td>
-            <td class="mono r">{{ link(d.id)?.state === 'up' ? link(d.id)!.roundTripMs.toFixed(1) + ' ms' : '' }}</td>
+            <td class="mono r">{{ link(d.id)?.state === 'up' ? link(d.id)!.roundTripMs.toFixed(2) + ' ms' : '' }}</td>
             <td class="mono r">{{ link(d.id)?.blocks ?? '' }}</td>
             <td class="mono r">{{ link(d.id)?.points ?? '' }}<span v-if="link(d.id)?.failing" class="err"> · {{ link(d.id)!.failing }}</span></td>
             <td class="quiet why" :title="link(d.id)?.problem">{{ link(d.id)?.problem }}</td>

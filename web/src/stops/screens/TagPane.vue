@@ -16,7 +16,11 @@ const picked = ref(new Set<string>())
 const virtual = useVirtualizer(computed(() => ({ count: list.total.value, getScrollElement: () => scroller.value ?? null, estimateSize: () => 28, overscan: 10 })))
 const rows = computed(() => virtual.value.getVirtualItems())
 watch(rows, (r) => r.length && list.need(r[0]!.index, r[r.length - 1]!.index), { immediate: true })
-const ids = computed(() => rows.value.map((r) => list.row(r.index)?.tag.id).filter((x): x is string => !!x).sort())
+const shown = computed(() => rows.value.flatMap((v) => {
+  const r = list.row(v.index)
+  return r ? [{ v, r }] : []
+}))
+const ids = computed(() => shown.value.map(({ r }) => r.tag.id).sort())
 const values = useTagValues(toRef(project, 'id'), ids)
 
 function pick(r: TagRow, e: MouseEvent) {
@@ -35,11 +39,9 @@ function drag(r: TagRow, e: DragEvent) {
     <label class="filter"><v-icon :icon="mdiFilterVariant" size="16" /><input v-model="list.filter.value.text" class="mono" :placeholder="$t('tags.filter')" :aria-label="$t('tags.filter')" /></label>
     <div ref="scroller" class="list">
       <div class="space" :style="{ height: virtual.getTotalSize() + 'px' }">
-        <template v-for="v in rows" :key="v.index">
-          <div v-if="list.row(v.index)" class="row" draggable="true" :class="{ on: picked.has(list.row(v.index)!.tag.id) }" :style="{ transform: `translateY(${v.start}px)` }" :title="list.row(v.index)!.path + '\n' + (list.row(v.index)!.tag.description ?? '')" @click="pick(list.row(v.index)!, $event)" @dragstart="drag(list.row(v.index)!, $event)">
-            <span class="mono name"><bdi>{{ list.row(v.index)!.path }}</bdi></span><ValueCell :value="values.get(list.row(v.index)!.tag.id)" />
-          </div>
-        </template>
+        <div v-for="{ v, r } in shown" :key="v.index" class="row" draggable="true" :class="{ on: picked.has(r.tag.id) }" :style="{ transform: `translateY(${v.start}px)` }" :title="r.path + '\n' + (r.tag.description ?? '')" @click="pick(r, $event)" @dragstart="drag(r, $event)">
+          <span class="mono name"><bdi>{{ r.path }}</bdi></span><ValueCell :value="values.get(r.tag.id)" />
+        </div>
       </div>
     </div>
   </div>

@@ -29,7 +29,11 @@ const picked = ref(new Set<string>())
 const virtual = useVirtualizer(computed(() => ({ count: list.total.value, getScrollElement: () => scroller.value ?? null, estimateSize: () => 32, overscan: 12 })))
 const rows = computed(() => virtual.value.getVirtualItems())
 watch(rows, (r) => r.length && list.need(r[0]!.index, r[r.length - 1]!.index), { immediate: true })
-const ids = computed(() => rows.value.map((r) => list.row(r.index)?.tag.id).filter((x): x is string => !!x).sort())
+const shown = computed(() => rows.value.flatMap((v) => {
+  const r = list.row(v.index)
+  return r ? [{ v, r }] : []
+}))
+const ids = computed(() => shown.value.map(({ r }) => r.tag.id).sort())
 const values = useTagValues(toRef(project, 'id'), ids)
 const folderPath = ref('')
 
@@ -114,22 +118,20 @@ async function remove() {
         </div>
         <div v-if="!list.total.value" class="empty"><h2>{{ $t('tags.empty') }}</h2><p>{{ $t('tags.emptyWhy') }}</p></div>
         <div class="space" :style="{ height: virtual.getTotalSize() + 'px' }">
-          <template v-for="v in rows" :key="v.index">
-            <div
-              v-if="list.row(v.index)" class="tr" role="row" draggable="true" :class="{ on: selected === list.row(v.index)!.tag.id || picked.has(list.row(v.index)!.tag.id) }" :style="{ transform: `translateY(${v.start}px)` }"
-              @click="pick(list.row(v.index)!, $event)" @dragstart="drag(list.row(v.index)!, $event)"
-            >
-              <span class="c-state"><span v-if="list.row(v.index)!.severity" class="dot" :class="list.row(v.index)!.severity" :title="$t('tags.hasFinding')">!</span></span>
-              <span class="c-name mono" :title="list.row(v.index)!.path">{{ folderPath && list.row(v.index)!.path.startsWith(folderPath + '.') ? list.row(v.index)!.path.slice(folderPath.length + 1) : list.row(v.index)!.path }}</span>
-              <span class="c-type mono small">{{ list.row(v.index)!.tag.type }}</span>
-              <span class="c-from">{{ from(list.row(v.index)!) }}</span>
-              <span class="c-addr mono quiet" :title="list.row(v.index)!.tag.formula || list.row(v.index)!.reference">{{ list.row(v.index)!.tag.address || list.row(v.index)!.tag.formula || list.row(v.index)!.tag.initial }}</span>
-              <span class="c-value"><ValueCell :value="values.get(list.row(v.index)!.tag.id)" /></span>
-              <span class="c-unit">{{ list.row(v.index)!.tag.unit }}</span>
-              <span class="c-age mono small quiet" :title="values.get(list.row(v.index)!.tag.id)?.reason">{{ values.get(list.row(v.index)!.tag.id)?.level === 'bad' ? values.get(list.row(v.index)!.tag.id)!.reason : age(list.row(v.index)!.tag.id) }}</span>
-              <span class="c-used mono small">{{ list.row(v.index)!.uses || '' }}</span>
-            </div>
-          </template>
+          <div v-for="{ v, r } in shown" :key="v.index"
+            class="tr" role="row" draggable="true" :class="{ on: selected === r.tag.id || picked.has(r.tag.id) }" :style="{ transform: `translateY(${v.start}px)` }"
+            @click="pick(r, $event)" @dragstart="drag(r, $event)"
+          >
+            <span class="c-state"><span v-if="r.severity" class="dot" :class="r.severity" :title="$t('tags.hasFinding')">!</span></span>
+            <span class="c-name mono" :title="r.path">{{ folderPath && r.path.startsWith(folderPath + '.') ? r.path.slice(folderPath.length + 1) : r.path }}</span>
+            <span class="c-type mono small">{{ r.tag.type }}</span>
+            <span class="c-from">{{ from(r) }}</span>
+            <span class="c-addr mono quiet" :title="r.tag.formula || r.reference">{{ r.tag.address || r.tag.formula || r.tag.initial }}</span>
+            <span class="c-value"><ValueCell :value="values.get(r.tag.id)" /></span>
+            <span class="c-unit">{{ r.tag.unit }}</span>
+            <span class="c-age mono small quiet" :title="values.get(r.tag.id)?.reason">{{ values.get(r.tag.id)?.level === 'bad' ? values.get(r.tag.id)!.reason : age(r.tag.id) }}</span>
+            <span class="c-used mono small">{{ r.uses || '' }}</span>
+          </div>
         </div>
       </div>
     </section>
