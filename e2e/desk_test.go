@@ -2,6 +2,8 @@ package e2e
 
 import (
 	"context"
+	"net"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -27,14 +29,18 @@ func (s *site) register(unit byte, addr, typ string) string {
 	if err != nil {
 		s.t.Fatal(err)
 	}
-	d := modbus.New(s.modbus)
+	dev := device.New()
+	host, port, _ := net.SplitHostPort(s.modbus)
+	dev.Host = host
+	dev.Port, _ = strconv.Atoi(port)
+	d := modbus.New(dev, link.Env{}, link.NewMeters())
 	ctx, cancel := context.WithTimeout(context.Background(), 5*time.Second)
 	defer cancel()
 	if err := d.Connect(ctx); err != nil {
 		return "no plant"
 	}
 	defer d.Close()
-	v, err := d.ReadOne(ctx, link.Point{Unit: unit, Addr: a, Type: ty, Order: device.ABCD}, time.Second)
+	v, err := d.ReadBack(ctx, dev, link.Point{Unit: unit, Addr: a, WriteAddr: a, Type: ty, Order: device.ABCD})
 	if err != nil {
 		return err.Error()
 	}
@@ -48,7 +54,7 @@ func (s *site) panel(name, tile string, pin string) *browser {
 	s.t.Helper()
 	b := openBrowser(s.t, s.base)
 	b.signIn("ada", "larch-and-spruce")
-	b.see("71 tags")
+	b.see("272 tags")
 	b.click("People")
 	b.fill("Name of this panel", name)
 	b.click("Enrol this browser")
@@ -119,7 +125,7 @@ func TestOperatorsEntry(t *testing.T) {
 	// The engineer reads the trail.
 	e := openBrowser(t, s.base)
 	e.signIn("ada", "larch-and-spruce")
-	e.see("71 tags")
+	e.see("272 tags")
 	e.open("/p/larchmoor/release")
 	e.click("Audit trail")
 	e.see("Tom Alder", "Kiln house", "Chamber 1 › Dry bulb set point", "Kiln1.DryBulbSP", "78.5", "confirmed", "refused", "Sam Oakes", "is missing in Chamber 1")
@@ -230,7 +236,7 @@ func TestControllerStopsAndServerDies(t *testing.T) {
 	// An operator writes and an engineer saves while the server is killed.
 	e := openBrowser(t, s.base)
 	e.signIn("ada", "larch-and-spruce")
-	e.see("71 tags")
+	e.see("272 tags")
 	go e.js(`(async () => { for (let i = 0; i < 400; i++) {
 		const r = await fetch('/api/projects/larchmoor/edits', {method: 'POST', headers: {'Content-Type': 'application/json'}, body: JSON.stringify({label: 'n' + i, ops: [
 			{kind: 'tag', id: 't-001', path: '/description', value: 'step ' + i}, {kind: 'tag', id: 't-002', path: '/description', value: 'step ' + i}]})});

@@ -34,7 +34,7 @@ func TestThePlantAgainstAnIndependentProgram(t *testing.T) {
 		t.Fatal("mbpoll is missing: make test installs it")
 	}
 	addr := freeAddr(t)
-	start(t, "Plant on", "plant", "--modbus", addr, "--speed", "1")
+	start(t, "Plant on", "plant", "--modbus", addr, "--opcua", freeAddr(t), "--mqtt", freeAddr(t), "--speed", "1")
 	for _, c := range []struct {
 		what string
 		args []string

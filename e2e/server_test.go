@@ -108,13 +108,14 @@ type site struct {
 	t             *testing.T
 	data          string
 	addr, modbus  string
+	opcua, mqtt   string
 	server, plant *process
 	base          string
 }
 
 func newSite(t *testing.T) *site {
 	t.Helper()
-	s := &site{t: t, data: t.TempDir(), addr: freeAddr(t), modbus: freeAddr(t)}
+	s := &site{t: t, data: t.TempDir(), addr: freeAddr(t), modbus: freeAddr(t), opcua: freeAddr(t), mqtt: freeAddr(t)}
 	s.base = "http://" + s.addr
 	s.startPlant()
 	s.startServer()
@@ -122,11 +123,11 @@ func newSite(t *testing.T) *site {
 }
 
 func (s *site) startPlant() {
-	s.plant = start(s.t, "Plant on", "plant", "--modbus", s.modbus, "--speed", "20")
+	s.plant = start(s.t, "Plant on", "plant", "--modbus", s.modbus, "--opcua", s.opcua, "--mqtt", s.mqtt, "--speed", "20")
 }
 
 func (s *site) startServer() {
-	s.server = start(s.t, "Ready Rail on", "demo", "--addr", s.addr, "--data", s.data, "--modbus", s.modbus, "--plant=false")
+	s.server = start(s.t, "Ready Rail on", "demo", "--addr", s.addr, "--data", s.data, "--modbus", s.modbus, "--opcua", s.opcua, "--mqtt", s.mqtt, "--plant=false")
 }
 
 func (s *site) healthy() bool {

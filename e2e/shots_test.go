@@ -28,7 +28,7 @@ func TestShots(t *testing.T) {
 	b.see("Accounts of this demo")
 	shot("start")
 	b.signIn("ada", "larch-and-spruce")
-	b.see("71 tags")
+	b.see("272 tags")
 	time.Sleep(8 * time.Second)
 	b.open("/p/larchmoor/tags/t-001")
 	b.see("Where used")

@@ -4,6 +4,8 @@ package main
 
 import (
 	"fmt"
+	"io"
+	"log"
 	"os"
 
 	"github.com/spf13/cobra"
@@ -12,6 +14,8 @@ import (
 )
 
 func main() {
+	// Libraries that talk past the logger have nothing to say to who runs this.
+	log.SetOutput(io.Discard)
 	root := &cobra.Command{
 		Use:           "readyrail",
 		Short:         "Operator screens for machines and plants: built, proved and run",
@@ -20,7 +24,7 @@ func main() {
 		SilenceErrors: true,
 	}
 	root.CompletionOptions.HiddenDefaultCmd = true
-	root.AddCommand(demoCommand(), serveCommand(), plantCommand(), benchCommand(), describeCommand())
+	root.AddCommand(demoCommand(), serveCommand(), plantCommand(), tagsCommand(), benchCommand(), describeCommand())
 	if err := root.Execute(); err != nil {
 		fmt.Fprintln(os.Stderr, "readyrail:", err)
 		os.Exit(1)

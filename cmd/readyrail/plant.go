@@ -7,18 +7,21 @@ import (
 	"os"
 	"os/signal"
 	"sort"
+	"strconv"
 	"strings"
 	"syscall"
 	"time"
 
 	"github.com/spf13/cobra"
 
+	"readyrail/internal/core/device"
+	"readyrail/internal/link"
 	"readyrail/internal/link/modbus"
 	"readyrail/internal/plant"
 )
 
 func plantCommand() *cobra.Command {
-	var addr string
+	var at plant.Addresses
 	var seed uint64
 	var speed float64
 	c := &cobra.Command{Use: "plant", Short: "Run the stand-in plant alone", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
@@ -27,13 +30,20 @@ func plantCommand() *cobra.Command {
 		if speed <= 0 || speed > 3600 {
 			return fmt.Errorf("--speed %v: use more than 0 and at most 3600", speed)
 		}
-		return plant.New(seed, speed).Run(ctx, addr, func(a net.Addr) { fmt.Printf("Plant on %s\n", a) })
+		return plant.New(seed, speed).Run(ctx, at, func(protocol string, a net.Addr) { fmt.Printf("Plant on %s, %s\n", a, protocol) })
 	}}
-	c.Flags().StringVar(&addr, "modbus", "127.0.0.1:5020", "address to listen on")
+	plantFlags(c, &at)
 	c.Flags().Uint64Var(&seed, "seed", 1, "seed of the noise")
 	c.Flags().Float64Var(&speed, "speed", 30, "seconds of drying that pass in one second")
 	c.AddCommand(faultCommand())
 	return c
+}
+
+// plantFlags are the addresses of the plant's devices.
+func plantFlags(c *cobra.Command, at *plant.Addresses) {
+	c.Flags().StringVar(&at.Modbus, "modbus", "127.0.0.1:5020", "address of KilnPLC and CarPLC")
+	c.Flags().StringVar(&at.OPCUA, "opcua", "127.0.0.1:4850", "address of the meter")
+	c.Flags().StringVar(&at.MQTT, "mqtt", "127.0.0.1:1893", "address of the weather station's broker")
 }
 
 func faultCommand() *cobra.Command {
@@ -53,14 +63,23 @@ func faultCommand() *cobra.Command {
 			}
 			bits[coil-plant.FirstFault] = true
 		}
+		d := device.New()
+		host, port, err := net.SplitHostPort(addr)
+		if err == nil {
+			d.Host = host
+			d.Port, err = strconv.Atoi(port)
+		}
+		if err != nil {
+			return fmt.Errorf("--modbus %s: write host:port", addr)
+		}
 		ctx, cancel := context.WithTimeout(context.Background(), 5*time.Second)
 		defer cancel()
-		d := modbus.New(addr)
-		if err := d.Connect(ctx); err != nil {
+		driver := modbus.New(d, link.Env{}, link.NewMeters())
+		if err := driver.Connect(ctx); err != nil {
 			return fmt.Errorf("no plant at %s: %w", addr, err)
 		}
-		defer d.Close()
-		return d.WriteCoils(ctx, plant.KilnUnit, plant.FirstFault, bits, time.Second)
+		defer driver.Close()
+		return driver.WriteCoils(ctx, plant.KilnUnit, plant.FirstFault, bits, time.Second)
 	}}
 	c.Flags().StringVar(&addr, "modbus", "127.0.0.1:5020", "address of the plant")
 	return c

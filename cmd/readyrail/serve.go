@@ -24,7 +24,7 @@ import (
 // settings are the flags that serve and demo share.
 type settings struct {
 	addr, data, cert, key string
-	hosts                 []string
+	hosts, devices        []string
 }
 
 func (o *settings) flags(c *cobra.Command, data string) {
@@ -33,6 +33,7 @@ func (o *settings) flags(c *cobra.Command, data string) {
 	c.Flags().StringVar(&o.cert, "tls-cert", "", "certificate file; the server then speaks HTTPS")
 	c.Flags().StringVar(&o.key, "tls-key", "", "key file of the certificate")
 	c.Flags().StringArrayVar(&o.hosts, "host", nil, "a further name under which the server may be asked")
+	c.Flags().StringArrayVar(&o.devices, "device-host", nil, "where devices may be: a host, an address, a network, or one of loopback, private, any (default loopback and private)")
 }
 
 func serveCommand() *cobra.Command {
@@ -46,42 +47,27 @@ func serveCommand() *cobra.Command {
 
 func demoCommand() *cobra.Command {
 	var o settings
-	var modbus string
+	var at plant.Addresses
 	var speed float64
 	var own bool
 	c := &cobra.Command{Use: "demo", Short: "Run the server with the demo project and its plant", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
-		return run(o, func(ctx context.Context, h *host.Host) error {
-			addr, err := net.ResolveTCPAddr("tcp", modbus)
-			if err != nil {
-				return fmt.Errorf("--modbus %s: %w", modbus, err)
-			}
+		return run(o, func(ctx context.Context, h *host.Host) (err error) {
 			if own {
-				if addr, err = startPlant(ctx, modbus, speed); err != nil {
+				if at, err = plant.Start(ctx, plant.New(1, speed), at, nil); err != nil {
 					return err
 				}
 			}
 			if _, err := h.Project(demo.ID); err == nil {
 				return nil
 			}
-			return demo.Fill(ctx, h, addr.IP.String(), addr.Port)
+			return demo.Fill(ctx, h, at)
 		}, demo.People)
 	}}
 	o.flags(c, "data/demo")
-	c.Flags().StringVar(&modbus, "modbus", "127.0.0.1:5020", "address of the stand-in plant")
+	plantFlags(c, &at)
 	c.Flags().Float64Var(&speed, "speed", 30, "seconds of drying that pass in one second")
-	c.Flags().BoolVar(&own, "plant", true, "run the plant too; off when one runs at --modbus already")
+	c.Flags().BoolVar(&own, "plant", true, "run the plant too; off when one runs at these addresses already")
 	return c
-}
-
-func startPlant(ctx context.Context, addr string, speed float64) (*net.TCPAddr, error) {
-	ready, failed := make(chan net.Addr, 1), make(chan error, 1)
-	go func() { failed <- plant.New(1, speed).Run(ctx, addr, func(a net.Addr) { ready <- a }) }()
-	select {
-	case a := <-ready:
-		return a.(*net.TCPAddr), nil
-	case err := <-failed:
-		return nil, err
-	}
 }
 
 // shutdownTime is what requests under way get to end; sockets end with it.
@@ -104,7 +90,7 @@ func run(o settings, prepare func(context.Context, *host.Host) error, accounts [
 	if tcp := l.Addr().(*net.TCPAddr); !tcp.IP.IsLoopback() && o.cert == "" {
 		log.Warn("listening beyond this machine without TLS: passwords can be read on the way; give --tls-cert and --tls-key")
 	}
-	h, err := host.Open(o.data, log)
+	h, err := host.Open(o.data, log, host.Options{Devices: o.devices, VaultKey: os.Getenv(host.VaultKeyVariable)})
 	if err != nil {
 		return err
 	}

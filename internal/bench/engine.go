@@ -77,7 +77,7 @@ func engines() ([]Figure, error) {
 		return nil, err
 	}
 	now := time.Unix(1_800_000_000, 0)
-	e := engine.New(engine.Compile(p, nil), now)
+	e := engine.New(engine.Compile(p, nil, engine.Options{}), now)
 	// Ten screens of 300 tags look on.
 	var subs []*engine.Sub
 	for s := range 10 {

@@ -15,7 +15,7 @@ func openHost() (h *host.Host, done func(), err error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	if h, err = host.Open(dir, slog.New(slog.NewTextHandler(io.Discard, nil))); err != nil {
+	if h, err = host.Open(dir, slog.New(slog.NewTextHandler(io.Discard, nil)), host.Options{}); err != nil {
 		os.RemoveAll(dir)
 		return nil, nil, err
 	}

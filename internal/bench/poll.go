@@ -80,7 +80,7 @@ func polls() ([]Figure, error) {
 	go modbus.Serve(ctx, l, bank)
 	dev := device.New()
 	dev.Host, dev.Port = "127.0.0.1", l.Addr().(*net.TCPAddr).Port
-	d := driver.New(dev.Endpoint())
+	d := driver.New(dev, link.Env{}, link.NewMeters())
 	if err := d.Connect(ctx); err != nil {
 		return nil, err
 	}
@@ -88,7 +88,8 @@ func polls() ([]Figure, error) {
 	addrs := scattered()
 	points := make([]link.Point, len(addrs))
 	for i, a := range addrs {
-		points[i] = link.Point{Unit: 1, Addr: device.Address{Space: device.Holding, Offset: uint16(a), Bit: device.NoBit}, Type: value.Type{Kind: value.INT}, Order: device.ABCD}
+		at := device.Address{Space: device.Holding, Offset: uint16(a), Bit: device.NoBit}
+		points[i] = link.Point{Unit: 1, Addr: at, WriteAddr: at, Type: value.Type{Kind: value.INT}, Order: device.ABCD}
 	}
 	plan := d.Plan(points, dev)
 	out := make([]value.Value, len(points))
@@ -134,8 +135,8 @@ func polls() ([]Figure, error) {
 	least := fewest(addrs, dev.MaxBlock, dev.MaxGap)
 	n := float64(len(asked))
 	requests := ratio("poll/requests", "requests", n, float64(least), 1)
-	if len(asked) != plan.Requests() {
-		return nil, fmt.Errorf("%d requests were planned, %d made", plan.Requests(), len(asked))
+	if planned := len(plan.Blocks()); len(asked) != planned {
+		return nil, fmt.Errorf("%d requests were planned, %d made", planned, len(asked))
 	}
 	each := ratio("poll/request", "µs", float64(ours.Nanoseconds())/1000/n, float64(bare.Nanoseconds())/1000/n, 10)
 	more := below("poll/more than a raw socket", "µs each", float64((ours-bare).Nanoseconds())/1000/n, 10)

@@ -3,15 +3,20 @@
 package demo
 
 import (
+	"bytes"
 	"context"
 	_ "embed"
 	"encoding/json"
 	"fmt"
+	"net"
+	"strconv"
+	"strings"
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/tag"
+	"readyrail/internal/core/value"
 	"readyrail/internal/exchange"
 	"readyrail/internal/host"
 	"readyrail/internal/plant"
@@ -41,11 +46,13 @@ var People = []Person{
 	{"sam", "Sam Oakes", "pine-and-fir", "9512", "Viewer", "r-viewer"},
 }
 
-// Project builds the demo project; its controllers listen on host:port.
-func Project(hostName string, port int) (*project.Project, error) {
+// Project builds the demo project; its devices are where the plant listens.
+func Project(at plant.Addresses) (*project.Project, error) {
 	p := host.NewProject("Larchmoor drying yard")
-	p.Site.Description = "A drying chamber and the rail car"
-	p.Site.Areas = []access.Area{{ID: "a-kilns", Name: "Kilns"}, {ID: "a-k1", Name: "Chamber 1", Parent: "a-kilns"}, {ID: "a-car", Name: "Rail car"}}
+	p.Site.Description = "Three drying chambers, the rail car, the yard, the meter and the weather"
+	p.Site.Languages = []string{"en", "de"}
+	p.Site.Areas = []access.Area{{ID: "a-kilns", Name: "Kilns"}, {ID: "a-k1", Name: "Chamber 1", Parent: "a-kilns"}, {ID: "a-k2", Name: "Chamber 2", Parent: "a-kilns"},
+		{ID: "a-k3", Name: "Chamber 3", Parent: "a-kilns"}, {ID: "a-car", Name: "Rail car"}, {ID: "a-yard", Name: "Yard"}}
 	var ops []project.Op
 	add := func(kind, id string, v any) {
 		doc, err := json.Marshal(v)
@@ -53,16 +60,14 @@ func Project(hostName string, port int) (*project.Project, error) {
 			ops = append(ops, project.Op{Kind: kind, ID: id, Value: doc})
 		}
 	}
-	for id, d := range map[string]device.Device{
-		"d-kiln": {Name: "KilnPLC", Description: "Controller of the drying chambers", Unit: plant.KilnUnit, Poll: 250},
-		"d-car":  {Name: "CarPLC", Description: "Controller of the rail car", Unit: plant.CarUnit, Poll: 250},
-	} {
-		full := device.New()
-		full.Name, full.Description, full.Unit, full.Poll, full.Host, full.Port = d.Name, d.Description, d.Unit, d.Poll, hostName, port
-		add(project.KindDevice, id, full)
-	}
-	p, _, err := p.Edit(ops)
+	list, err := devices(at)
 	if err != nil {
+		return nil, err
+	}
+	for _, d := range list {
+		add(project.KindDevice, d.ID, d)
+	}
+	if p, _, err = p.Edit(ops); err != nil {
 		return nil, err
 	}
 	if p, err = bringTagsIn(p); err != nil {
@@ -76,45 +81,127 @@ func Project(hostName string, port int) (*project.Project, error) {
 	return p, err
 }
 
+// devices are the plant's four, at the addresses it listens on.
+func devices(at plant.Addresses) ([]device.Device, error) {
+	make := func(protocol, id, name, description, addr string) (device.Device, error) {
+		d := device.NewOf(protocol)
+		d.ID, d.Name, d.Description = id, name, description
+		hostName, port, err := net.SplitHostPort(addr)
+		if err == nil {
+			d.Host = hostName
+			d.Port, err = strconv.Atoi(port)
+		}
+		return d, err
+	}
+	kiln, err := make(device.ModbusTCP, "d-kiln", "KilnPLC", "Controller of the drying chambers", at.Modbus)
+	if err != nil {
+		return nil, err
+	}
+	kiln.Unit = plant.KilnUnit
+	kiln.Groups = []device.Group{{ID: "g-slow", Name: "slow", Every: 1000}, {ID: "g-detail", Name: "detail", Every: 500, Needed: true}}
+	car, err := make(device.ModbusTCP, "d-car", "CarPLC", "Controller of the rail car and the yard", at.Modbus)
+	if err != nil {
+		return nil, err
+	}
+	car.Unit = plant.CarUnit
+	meter, err := make(device.OPCUA, "d-meter", "Meter", "Energy meter and weighbridge", at.OPCUA)
+	if err != nil {
+		return nil, err
+	}
+	weather, err := make(device.MQTT, "d-weather", "Weather", "Weather station on the roof", at.MQTT)
+	if err != nil {
+		return nil, err
+	}
+	weather.Will, weather.WillGone, weather.MaxSilence = plant.StatusTopic, "offline", 30
+	return []device.Device{kiln, car, meter, weather}, nil
+}
+
+// numbered makes ids that are the same each time.
+func numbered(prefix string) func(string) string {
+	n := map[string]int{}
+	return func(kind string) string {
+		n[kind]++
+		return fmt.Sprintf("%s-%s%03d", kind[:1], prefix, n[kind])
+	}
+}
+
 func bringTagsIn(p *project.Project) (*project.Project, error) {
 	rows, err := exchange.ReadCSV(tagList)
 	if err != nil {
 		return nil, err
 	}
-	n := map[string]int{}
-	lines := exchange.Preview(rows, p)
+	lines := exchange.Preview(rows, p, exchange.Options{})
 	for _, l := range lines {
-		if l.Status == exchange.Refused {
+		if l.Status != exchange.New {
 			return nil, fmt.Errorf("the demo's tags, line %d: %s: %s", l.Line, l.Column, l.Reason)
 		}
 	}
-	ops := exchange.Ops(lines, p, nil, func(kind string) string {
-		n[kind]++
-		return fmt.Sprintf("%s-%03d", kind[:1], n[kind])
-	})
-	p, _, err = p.Edit(ops)
+	if p, _, err = p.Edit(exchange.Ops(lines, p, nil, numbered(""))); err != nil {
+		return nil, err
+	}
+	if p, err = detail(p); err != nil {
+		return nil, err
+	}
+	return multiply(p)
+}
+
+// detail adds what a list of tags does not say.
+func detail(p *project.Project) (*project.Project, error) {
+	var ops []project.Op
+	set := func(path, pointer string, v any) {
+		doc, _ := json.Marshal(v)
+		id, _ := p.FindPath(path)
+		ops = append(ops, project.Op{Kind: project.KindTag, ID: id, Path: pointer, Value: doc})
+	}
+	name := func(n int64, en, de string) tag.State {
+		return tag.State{Value: n, Text: en, Texts: map[string]string{"de": de}}
+	}
+	set("Kiln1.Mode", "/states", []tag.State{name(0, "idle", "Ruhe"), name(1, "warm-up", "Anwärmen"), name(2, "drying", "Trocknen"), name(3, "conditioning", "Konditionieren"), name(4, "cooling", "Kühlen")})
+	set("Kiln1.DoorClosed", "/states", []tag.State{name(0, "open", "offen"), name(1, "closed", "zu")})
+	set("Kiln1.SprayOpen", "/states", []tag.State{name(0, "closed", "zu"), name(1, "open", "offen")})
+	set("Kiln1.MoistureAvg", "/order", device.CDAB)
+	set("Plant.ShiftNote", "/retain", true)
+	for _, path := range p.SortedTags() {
+		// Currents of the fans are read only while somebody looks at them.
+		if name, _ := p.Path(path); strings.HasPrefix(name, "Kiln1.Fan[") && strings.HasSuffix(name, "].Current") {
+			set(name, "/group", "g-detail")
+		}
+	}
+	id := func(path string) string { found, _ := p.FindPath(path); return found }
+	beat, _ := json.Marshal(device.Heartbeat{Out: id("Plant.ServerBeat"), Every: 1000, In: id("Plant.ControllerBeat"), Timeout: 5000})
+	ops = append(ops, project.Op{Kind: project.KindDevice, ID: "d-kiln", Path: "/heartbeat", Value: beat})
+	p, _, err := p.Edit(ops)
+	return p, err
+}
+
+// multiply makes chambers 2 and 3 of chamber 1, and the bays of the yard.
+func multiply(p *project.Project) (*project.Project, error) {
+	kiln1, _ := p.FindFolder("Kiln1")
+	for n := 2; n <= plant.Chambers; n++ {
+		_, ops, err := p.PlanCopies(project.Copies{Folder: kiln1, Count: 1, Find: "Kiln1", Replace: fmt.Sprintf("Kiln%d", n), AddressStep: (n - 1) * plant.ChamberStep}, numbered(fmt.Sprintf("k%d-", n)))
+		if err != nil {
+			return nil, err
+		}
+		for i := range ops {
+			ops[i].Value = bytes.ReplaceAll(ops[i].Value, []byte(`"a-k1"`), []byte(fmt.Sprintf(`"a-k%d"`, n)))
+		}
+		if p, _, err = p.Edit(ops); err != nil {
+			return nil, err
+		}
+	}
+	bay := tag.Tag{Type: value.Type{Kind: value.BOOL}, Source: tag.Device, Device: "d-car", Access: tag.Read, Area: "a-yard", Description: "Timber stands in bay {1}"}
+	_, ops, err := p.PlanMany(project.Many{Path: "Yard.Bay[1..48]", Address: "discrete:100", Tag: bay}, numbered("b"))
 	if err != nil {
 		return nil, err
 	}
-	ops = nil
-	states := func(path string, s []tag.State) {
-		doc, _ := json.Marshal(s)
-		id, _ := p.FindPath(path)
-		ops = append(ops, project.Op{Kind: project.KindTag, ID: id, Path: "/states", Value: doc})
-	}
-	states("Kiln1.Mode", []tag.State{{Value: 0, Text: "idle"}, {Value: 1, Text: "warm-up"}, {Value: 2, Text: "drying"}, {Value: 3, Text: "conditioning"}, {Value: 4, Text: "cooling"}})
-	states("Kiln1.DoorClosed", []tag.State{{Value: 0, Text: "open"}, {Value: 1, Text: "closed"}})
-	states("Kiln1.SprayOpen", []tag.State{{Value: 0, Text: "closed"}, {Value: 1, Text: "open"}})
-	id, _ := p.FindPath("Kiln1.MoistureAvg")
-	ops = append(ops, project.Op{Kind: project.KindTag, ID: id, Path: "/order", Value: json.RawMessage(`"CDAB"`)})
 	p, _, err = p.Edit(ops)
 	return p, err
 }
 
 // Fill makes the demo's accounts and project on a host that has none.
-func Fill(ctx context.Context, h *host.Host, hostName string, port int) error {
+func Fill(ctx context.Context, h *host.Host, at plant.Addresses) error {
 	owner := host.Actor{ID: "demo", Name: "Demo", Owner: true}
-	content, err := Project(hostName, port)
+	content, err := Project(at)
 	if err != nil {
 		return fmt.Errorf("the demo project: %w", err)
 	}

@@ -1,9 +1,13 @@
 package demo
 
-import "testing"
+import (
+	"testing"
+
+	"readyrail/internal/plant"
+)
 
 func TestTheDemoHasNoErrorsAndNoWarnings(t *testing.T) {
-	p, err := Project("127.0.0.1", 5020)
+	p, err := Project(plant.Addresses{Modbus: "127.0.0.1:5020", OPCUA: "127.0.0.1:4850", MQTT: "127.0.0.1:1893"})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -12,7 +16,7 @@ func TestTheDemoHasNoErrorsAndNoWarnings(t *testing.T) {
 			t.Errorf("%s at %s %s: %s", f.Rule, f.Name, f.Place, f.Render("en").Says)
 		}
 	}
-	if len(p.Tags) < 70 || len(p.Screens) != 3 {
+	if len(p.Tags) < 250 || len(p.Screens) != 3 {
 		t.Errorf("%d tags, %d screens", len(p.Tags), len(p.Screens))
 	}
 }

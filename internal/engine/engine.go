@@ -34,11 +34,17 @@ type Engine struct {
 	changed  []int32     // watched slots that changed since the last Tick
 	subs     map[*Sub]struct{}
 	nextAge  int64
+
+	held    map[string]value.Value // by id: what a person holds a tag at
+	shadow  map[int32]*value.Value // by slot: what a held tag would be
+	motions map[int32]*motion      // by slot: tags on stand-ins
+	moved   int64                  // when the stand-ins last moved, monotonic
+	resting map[int32]bool         // slots that are not read as nobody needs them
 }
 
 // New starts a program.
 func New(prog *Program, now time.Time) *Engine {
-	e := &Engine{prog: &Program{slots: map[string]int32{}}, start: now, subs: map[*Sub]struct{}{}}
+	e := &Engine{prog: &Program{slots: map[string]int32{}}, start: now, subs: map[*Sub]struct{}{}, held: map[string]value.Value{}}
 	e.Apply(prog, now)
 	return e
 }
@@ -86,8 +92,12 @@ func (e *Engine) Apply(next *Program, now time.Time) {
 		e.dirty[r/64] |= 1 << (r % 64)
 	}
 	e.anyDirty = len(next.order) > 0
+	e.carryMotions(old, now)
+	e.tellTime(now)
+	e.rehold(now)
 	e.runComputed(now)
 	e.rewatch()
+	e.rest(now)
 }
 
 // begin gives a new slot its first value.
@@ -95,6 +105,8 @@ func (e *Engine) begin(slot int32, s *spec, now time.Time) {
 	switch {
 	case s.broken || s.tag.Source == tag.Computed:
 		e.frame.Slots[slot] = value.Bad(s.kind, value.BadConfig).At(now)
+	case s.tag.Source == tag.System:
+		e.frame.Slots[slot] = value.Bad(s.kind, value.BadWaiting).At(now)
 	case s.tag.Source == tag.Internal:
 		e.frame.Slots[slot] = s.initial.At(now)
 	case s.device.Off:
@@ -112,7 +124,7 @@ func (e *Engine) carry(slot int32, before, s *spec, val, raw value.Value, seen i
 		e.begin(slot, s, now)
 	case b.Source == tag.Device:
 		same := a.Device == b.Device && a.Address == b.Address && a.Type == b.Type && a.Order == b.Order &&
-			before.device.Endpoint() == s.device.Endpoint() && before.device.Unit == s.device.Unit && before.device.Off == s.device.Off && before.device.Order == s.device.Order
+			before.standIn == s.standIn && before.device.Endpoint() == s.device.Endpoint() && before.device.Unit == s.device.Unit && before.device.Off == s.device.Off && before.device.Order == s.device.Order
 		if !same {
 			e.begin(slot, s, now)
 			return
@@ -122,7 +134,7 @@ func (e *Engine) carry(slot int32, before, s *spec, val, raw value.Value, seen i
 		if raw.Kind != value.None {
 			e.prog.hot[slot].convert(&e.frame.Slots[slot], &raw)
 		}
-	case b.Source == tag.Internal && before.kind == s.kind:
+	case (b.Source == tag.Internal || b.Source == tag.System && a.System == b.System && a.Device == b.Device) && before.kind == s.kind:
 		e.frame.Slots[slot] = val
 	default:
 		e.begin(slot, s, now)
@@ -175,7 +187,7 @@ func (e *Engine) Update(batch []Update, now time.Time) {
 		if !u.Value.Quality.IsBad() {
 			e.seen[u.Slot] = seen
 		}
-		if h.raw == value.STRING {
+		if h.raw == value.STRING || len(e.shadow) > 0 && e.shadow[u.Slot] != nil {
 			e.raw[u.Slot] = u.Value
 			h.convert(&e.scratch, &u.Value)
 			e.store(u.Slot, h.deps)
@@ -214,6 +226,15 @@ func (e *Engine) set(slot int32, v value.Value) {
 
 // store is set for the value in scratch.
 func (e *Engine) store(slot int32, deps bool) {
+	if len(e.shadow) > 0 && e.shadow[slot] != nil {
+		*e.shadow[slot] = e.scratch
+		return
+	}
+	e.expose(slot, deps)
+}
+
+// expose is store for what is seen even while the tag is held.
+func (e *Engine) expose(slot int32, deps bool) {
 	now, v := &e.frame.Slots[slot], &e.scratch
 	if now.Kind == v.Kind && now.Quality == v.Quality && now.Bits() == v.Bits() && (v.Kind != value.STRING || now.Str() == v.Str()) {
 		now.PutNanos(v.Nanos())
@@ -301,7 +322,9 @@ func (e *Engine) Tick(now time.Time) {
 	if m >= e.nextAge {
 		e.nextAge = m + int64(200*time.Millisecond)
 		e.age(m, now)
+		e.tellTime(now)
 	}
+	e.move(m, now)
 	e.deliver()
 }
 
@@ -309,7 +332,7 @@ func (e *Engine) Tick(now time.Time) {
 // the clock and does not rely on a link to say that it is stuck.
 func (e *Engine) age(m int64, now time.Time) {
 	for i, s := range e.prog.specs {
-		if s == nil || s.device == nil || s.broken || m-e.seen[i] <= int64(s.maxAge) {
+		if s == nil || s.device == nil || s.broken || s.maxAge == 0 || m-e.seen[i] <= int64(s.maxAge) {
 			continue
 		}
 		if v := &e.frame.Slots[i]; !v.Quality.IsBad() {

@@ -80,7 +80,7 @@ func expect(t *testing.T, e *Engine, when string, want ...string) {
 }
 
 func TestScalingAndComputedTagsInOrder(t *testing.T) {
-	e := New(Compile(yard(t), nil), t0)
+	e := New(Compile(yard(t), nil, Options{}), t0)
 	expect(t, e, "at first", "dry", "bad: no value has come yet", "gap", "bad: a value it needs is bad", "note", "hello")
 	e.feed(10, "dry", 715, "wet", 690)
 	expect(t, e, "with values", "dry", "71.5", "gap", "2.5", "narrow", "true")
@@ -89,7 +89,7 @@ func TestScalingAndComputedTagsInOrder(t *testing.T) {
 }
 
 func TestBadQualityFlowsAndHeals(t *testing.T) {
-	e := New(Compile(yard(t), nil), t0)
+	e := New(Compile(yard(t), nil, Options{}), t0)
 	e.feed(10, "dry", 715, "wet", 585)
 	slot, _ := e.prog.Slot("wet")
 	e.Update([]Update{{slot, value.Bad(value.INT, value.BadNoAnswer)}}, at(20))
@@ -99,7 +99,7 @@ func TestBadQualityFlowsAndHeals(t *testing.T) {
 }
 
 func TestStaleAfterThreePolls(t *testing.T) {
-	e := New(Compile(yard(t), nil), t0)
+	e := New(Compile(yard(t), nil, Options{}), t0)
 	e.feed(0, "dry", 715, "wet", 585)
 	e.Tick(at(900))
 	e.feed(950, "wet", 585)
@@ -112,7 +112,7 @@ func TestStaleAfterThreePolls(t *testing.T) {
 
 func TestApplyCarriesState(t *testing.T) {
 	p := yard(t)
-	e := New(Compile(p, nil), t0)
+	e := New(Compile(p, nil, Options{}), t0)
 	e.feed(0, "dry", 715, "wet", 585, "mode", 2)
 	e.SetInternal("note", value.Str("kept"), at(5))
 	p2 := edit(t, p,
@@ -121,14 +121,14 @@ func TestApplyCarriesState(t *testing.T) {
 		[3]string{"new", "", dev("New", "input:5", "")},
 		[3]string{"narrow", "", ""})
 	before, _ := e.prog.Slot("wet")
-	e.Apply(Compile(p2, e.prog), at(10))
+	e.Apply(Compile(p2, e.prog, Options{}), at(10))
 	after, _ := e.prog.Slot("wet")
 	if before != after {
 		t.Error("a slot moved")
 	}
 	expect(t, e, "after the edit", "dry", "143", "wet", "58.5", "gap", "84.5", "note", "kept", "mode", "bad: no value has come yet", "narrow", "gone", "new", "bad: no value has come yet")
 	p3 := edit(t, p2, [3]string{"narrow", "", `{"name":"Narrow","type":"BOOL","source":"computed","formula":"Gap < 5"}`})
-	e.Apply(Compile(p3, e.prog), at(20))
+	e.Apply(Compile(p3, e.prog, Options{}), at(20))
 	expect(t, e, "brought back", "narrow", "false")
 	e.feed(25, "dry", 300)
 	expect(t, e, "computed after two edits", "gap", "1.5", "narrow", "true")
@@ -136,25 +136,25 @@ func TestApplyCarriesState(t *testing.T) {
 
 func TestAFormulaSeesAChangedKind(t *testing.T) {
 	p := edit(t, yard(t), [3]string{"twice", "", `{"name":"Twice","type":"LREAL","source":"computed","formula":"Mode * 2"}`})
-	e := New(Compile(p, nil), t0)
+	e := New(Compile(p, nil, Options{}), t0)
 	e.feed(0, "mode", 3)
 	expect(t, e, "plain", "twice", "6")
 	p = edit(t, p, [3]string{"mode", "/scale", `{"rawLow":0,"rawHigh":10,"engLow":0,"engHigh":1}`})
-	e.Apply(Compile(p, e.prog), at(5))
+	e.Apply(Compile(p, e.prog, Options{}), at(5))
 	expect(t, e, "the mode is now an LREAL", "mode", "0.3", "twice", "0.6")
 }
 
 func TestARingIsBrokenAndNothingElse(t *testing.T) {
 	p := edit(t, yard(t), [3]string{"a", "", `{"name":"A","type":"LREAL","source":"computed","formula":"DryBulb"}`},
 		[3]string{"b", "", `{"name":"B","type":"LREAL","source":"computed","formula":"A + 1"}`}, [3]string{"a", "/formula", `"B + 1"`})
-	e := New(Compile(p, nil), t0)
+	e := New(Compile(p, nil, Options{}), t0)
 	e.feed(0, "dry", 715, "wet", 585)
 	expect(t, e, "ring", "a", "bad: its definition has a mistake", "b", "bad: its definition has a mistake", "gap", "13")
 }
 
 func TestSubscriptionsGetTheNewestOnly(t *testing.T) {
 	p := yard(t)
-	e := New(Compile(p, nil), t0)
+	e := New(Compile(p, nil, Options{}), t0)
 	s := e.Subscribe([]string{"gap", "dry", "later"})
 	vals := make([]value.Value, 3)
 	if fresh := s.Take(vals, nil, nil); len(fresh) != 3 {
@@ -170,7 +170,7 @@ func TestSubscriptionsGetTheNewestOnly(t *testing.T) {
 	if fresh := s.Take(vals, nil, nil); len(fresh) != 2 || vals[1].Text() != "72" || vals[0].Text() != "13.5" {
 		t.Errorf("fresh %v, %q, %q", fresh, vals[1].Text(), vals[0].Text())
 	}
-	e.Apply(Compile(edit(t, p, [3]string{"later", "", dev("Later", "input:7", "")}), e.prog), at(60))
+	e.Apply(Compile(edit(t, p, [3]string{"later", "", dev("Later", "input:7", "")}), e.prog, Options{}), at(60))
 	e.feed(70, "later", 5)
 	e.Tick(at(100))
 	s.Take(vals, nil, nil)
@@ -186,7 +186,7 @@ func TestSubscriptionsGetTheNewestOnly(t *testing.T) {
 }
 
 func TestUpdateDoesNotAllocate(t *testing.T) {
-	e := New(Compile(yard(t), nil), t0)
+	e := New(Compile(yard(t), nil, Options{}), t0)
 	slot, _ := e.prog.Slot("dry")
 	batch := []Update{{slot, value.Int(value.INT, 700)}}
 	i := int64(0)
@@ -200,7 +200,7 @@ func TestUpdateDoesNotAllocate(t *testing.T) {
 }
 
 func TestRunner(t *testing.T) {
-	r := Run(Compile(yard(t), nil))
+	r := Run(Compile(yard(t), nil, Options{}))
 	defer r.Close()
 	var sub *Sub
 	var slot int32

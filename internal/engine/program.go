@@ -23,6 +23,28 @@ type Program struct {
 	order      []int32          // slots of computed tags, each behind all it depends on
 	dependents [][]int32        // by slot: ranks of the computed tags that read it
 	links      bool             // what is read from the devices differs from prev
+	options    Options
+	systems    []int32 // slots of system tags
+	standins   []standIn
+	sparing    []int32 // slots that are read only while they are needed
+}
+
+// standIn is a tag on a stand-in.
+type standIn struct {
+	slot    int32
+	follows int32            // slot that it goes after, -1 for none
+	moves   *formula.Program // its formula, nil for none
+}
+
+// Options say how a project is compiled.
+type Options struct {
+	// StandIn tells which devices are replaced by stand-ins; nil for none but
+	// those that are stand-ins themselves.
+	StandIn func(device string) bool
+}
+
+func (o Options) standIn(d *device.Device) bool {
+	return d != nil && (d.Protocol == device.StandIn || o.StandIn != nil && o.StandIn(d.ID))
 }
 
 // LinksChanged tells whether what is read from the devices differs from the
@@ -76,6 +98,9 @@ type spec struct {
 	program *formula.Program
 	initial value.Value
 	broken  bool
+	standIn bool
+	sparing bool          // read only while needed
+	motion  tag.Behaviour // on a stand-in
 }
 
 // Slot returns a tag's slot.
@@ -94,8 +119,8 @@ func (p *Program) Tag(slot int32) *tag.Tag {
 
 // Compile turns a project into a program. prev, which may be nil, is the
 // program that it will follow; what did not change is taken from there.
-func Compile(p *project.Project, prev *Program) *Program {
-	next := &Program{}
+func Compile(p *project.Project, prev *Program, o Options) *Program {
+	next := &Program{options: o}
 	if prev != nil {
 		next.specs = append(make([]*spec, 0, len(prev.specs)+8), prev.specs...)
 	}
@@ -118,7 +143,7 @@ func Compile(p *project.Project, prev *Program) *Program {
 		if t == s.tag && s.device == deviceOf(p, t) {
 			continue
 		}
-		n := newSpec(p, t)
+		n := newSpec(p, t, o)
 		if n.kind != s.kind {
 			changed[t.ID] = true
 		}
@@ -134,7 +159,7 @@ func Compile(p *project.Project, prev *Program) *Program {
 			}
 			t := p.Tags[id]
 			next.slots[id] = int32(len(next.specs))
-			next.specs = append(next.specs, newSpec(p, t))
+			next.specs = append(next.specs, newSpec(p, t, o))
 			changed[id] = true
 			next.links = next.links || t.Source == tag.Device
 			computed = computed || t.Source == tag.Computed
@@ -149,8 +174,65 @@ func Compile(p *project.Project, prev *Program) *Program {
 	next.hot = make([]hot, len(next.specs))
 	for i, s := range next.specs {
 		next.hot[i] = newHot(s, len(next.dependents[i]) > 0)
+		next.list(p, int32(i), s)
 	}
 	return next
+}
+
+// list notes a slot in the lists that the engine goes through.
+func (p *Program) list(proj *project.Project, slot int32, s *spec) {
+	switch {
+	case s == nil:
+	case s.tag.Source == tag.System:
+		p.systems = append(p.systems, slot)
+	case s.standIn:
+		in := standIn{slot: slot, follows: -1}
+		if f, ok := p.slots[s.motion.Tag]; ok && s.motion.Kind == tag.Follow {
+			in.follows = f
+		}
+		if s.motion.Kind == tag.Formula {
+			in.moves, _ = formula.Compile(s.motion.Formula, p.scope(proj))
+		}
+		p.standins = append(p.standins, in)
+	case s.sparing:
+		p.sparing = append(p.sparing, slot)
+	}
+}
+
+func (p *Program) scope(proj *project.Project) formula.Scope {
+	return formula.Scope{
+		Tag: func(id string) (int32, value.Kind, bool) {
+			slot, ok := p.slots[id]
+			if !ok {
+				return 0, 0, false
+			}
+			return slot, p.specs[slot].kind, true
+		},
+		Path: proj.Path,
+	}
+}
+
+// SystemTag is a tag that the application itself gives a value.
+type SystemTag struct {
+	Slot   int32
+	Name   string // see tag.SystemValues
+	Device string // id
+}
+
+// Systems lists the system tags.
+func (p *Program) Systems() []SystemTag {
+	out := make([]SystemTag, len(p.systems))
+	for i, slot := range p.systems {
+		t := p.specs[slot].tag
+		out[i] = SystemTag{slot, t.System, t.Device}
+	}
+	return out
+}
+
+// OnStandIn tells whether a tag's device is replaced by a stand-in here.
+func (p *Program) OnStandIn(id string) bool {
+	slot, ok := p.slots[id]
+	return ok && p.specs[slot].standIn
 }
 
 // sameLink tells whether two definitions of a tag are read alike.
@@ -159,7 +241,7 @@ func sameLink(a, b *spec) bool {
 		return true
 	}
 	x, y := a.tag, b.tag
-	return a.device == b.device && x.Address == y.Address && x.Type == y.Type && x.Order == y.Order && x.Poll == y.Poll
+	return a.device == b.device && x.WriteAddress == y.WriteAddress && x.Group == y.Group && a.standIn == b.standIn && x.Address == y.Address && x.Type == y.Type && x.Order == y.Order && x.Poll == y.Poll
 }
 
 func deviceOf(p *project.Project, t *tag.Tag) *device.Device {
@@ -169,7 +251,7 @@ func deviceOf(p *project.Project, t *tag.Tag) *device.Device {
 	return p.Devices[t.Device]
 }
 
-func newSpec(p *project.Project, t *tag.Tag) *spec {
+func newSpec(p *project.Project, t *tag.Tag, o Options) *spec {
 	s := &spec{tag: t, kind: t.Kind(), invert: t.Invert, device: deviceOf(p, t)}
 	if t.Scale != nil && t.Type.Kind.IsNumber() {
 		s.scaled, s.lin = true, t.Scale.Linear()
@@ -178,9 +260,14 @@ func newSpec(p *project.Project, t *tag.Tag) *spec {
 	case tag.Device:
 		s.broken = s.device == nil
 		if s.device != nil {
-			s.maxAge = 3*s.device.PollEvery(t) + 250*time.Millisecond
+			s.maxAge = s.device.MaxAge(t)
+			s.sparing = s.device.OnlyNeeded(t)
 			_, err := s.device.CheckTag(t)
 			s.broken = err != nil
+			if s.standIn = o.standIn(s.device); s.standIn {
+				s.broken, s.sparing, s.maxAge = false, false, 0
+				s.motion = behaviour(p, t)
+			}
 		}
 	case tag.Internal:
 		s.initial = zero(s.kind)
@@ -191,6 +278,15 @@ func newSpec(p *project.Project, t *tag.Tag) *spec {
 		}
 	}
 	return s
+}
+
+// behaviour is what a tag does on a stand-in: its own, or a suggested one.
+func behaviour(p *project.Project, t *tag.Tag) tag.Behaviour {
+	if t.Behaviour != nil {
+		return *t.Behaviour
+	}
+	path, _ := p.Path(t.ID)
+	return tag.Suggest(t, path, p.FindPath)
 }
 
 func zero(k value.Kind) value.Value {
@@ -206,16 +302,7 @@ func zero(k value.Kind) value.Value {
 }
 
 func (p *Program) compileFormulas(proj *project.Project, changed map[string]bool) {
-	scope := formula.Scope{
-		Tag: func(id string) (int32, value.Kind, bool) {
-			slot, ok := p.slots[id]
-			if !ok {
-				return 0, 0, false
-			}
-			return slot, p.specs[slot].kind, true
-		},
-		Path: proj.Path,
-	}
+	scope := p.scope(proj)
 	for i, s := range p.specs {
 		if s == nil || s.tag.Source != tag.Computed {
 			continue

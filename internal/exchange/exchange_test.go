@@ -29,7 +29,7 @@ func lines(t *testing.T, text string) []Line {
 	if err != nil {
 		t.Fatal(err)
 	}
-	return Preview(rows, yard(t))
+	return Preview(rows, yard(t), Options{})
 }
 
 func TestPreview(t *testing.T) {
@@ -45,14 +45,14 @@ func TestPreview(t *testing.T) {
 		"\r\n"+
 		"E;BOOL;;;;\r\n")
 	want := []string{
-		"2 same", "3 new", "4 refused path: this path stands in line 3 already", `5 refused path: '-' is not allowed: use letters, digits, _ and [n]`,
+		"2 same", "3 new", "4 clashing path: this path stands in line 3 already", `5 refused path: '-' is not allowed: use letters, digits, _ and [n]`,
 		`6 refused type: type "FLOAT" is not known: use one of BOOL, SINT, USINT, INT, UINT, DINT, UDINT, LINT, ULINT, REAL, LREAL, STRING(n)`,
 		"7 refused device: there is no device Other: add it first", "8 refused address: coil:3 holds single bits: only a BOOL fits, not REAL",
 		"9 refused decimals: 1.5 is not a whole number", "11 new",
 	}
 	for i, l := range got {
 		s := fmt.Sprintf("%d %s", l.Line, l.Status)
-		if l.Status == Refused {
+		if l.Status == Refused || l.Status == Clashing {
 			s += " " + l.Column + ": " + l.Reason
 		}
 		if i >= len(want) || s != want[i] {
@@ -95,7 +95,7 @@ func imported(t testing.TB, text string) *project.Project {
 		t.Fatal(err)
 	}
 	n := 0
-	ops := Ops(Preview(rows, p), p, nil, func(kind string) string { n++; return fmt.Sprintf("%s%d", kind[:1], n+100) })
+	ops := Ops(Preview(rows, p, Options{}), p, nil, func(kind string) string { n++; return fmt.Sprintf("%s%d", kind[:1], n+100) })
 	q, _, err := p.Edit(ops)
 	if err != nil {
 		t.Fatal(err)
@@ -104,10 +104,13 @@ func imported(t testing.TB, text string) *project.Project {
 }
 
 func TestWhatIsExportedImportsAgainWithNoChange(t *testing.T) {
-	p := imported(t, "path,type,source,device,address,access,poll,raw_low,raw_high,eng_low,eng_high,decimals,limit_low,limit_high,step,formula,description\n"+
-		"Kiln1.SP,INT,device,KilnPLC,holding:0,readwrite,500,0,1200,0,120,1,20,95,0.5,,\"a, \"\"b\"\"\"\n"+
-		"Kiln1.Fan[1].Running,BOOL,device,KilnPLC,discrete:20,,,,,,,,,,,,\n"+
-		"Kiln1.Gap,LREAL,computed,,,,,,,,,2,,,,Kiln1.SP - DryBulb,\n")
+	p := imported(t, "path,type,source,device,address,access,poll,raw_low,raw_high,eng_low,eng_high,decimals,limit_low,limit_high,step,formula,description,retain,initial,states,gain,offset,invert,write_address\n"+
+		"Kiln1.SP,INT,device,KilnPLC,holding:0,readwrite,500,0,1200,0,120,1,20,95,0.5,,\"a, \"\"b\"\"\",,,,,,,\n"+
+		"Kiln1.Fan[1].Running,BOOL,device,KilnPLC,discrete:20,readwrite,,,,,,,,,,,,,,\"0=off, 1=on|de=an\",,,true,coil:4\n"+
+		"Kiln1.Top,INT,internal,,,,,,,,,,,Kiln1.SP,,,,true,7,,,,,\n"+
+		"Kiln1.Raw,INT,device,KilnPLC,input:9,,,,,,,,,,,,,,,,0.1,-40,,\n"+
+		"Kiln1.Hour,INT,system,,clock.hour,,,,,,,,,,,,,,,,,,,\n"+
+		"Kiln1.Gap,LREAL,computed,,,,,,,,,2,,,,Kiln1.SP - DryBulb,,,,,,,,\n")
 	var ids []string
 	for _, e := range p.Entities() {
 		if e.Kind == "tag" {
@@ -122,12 +125,12 @@ func TestWhatIsExportedImportsAgainWithNoChange(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, l := range Preview(rows, p) {
+	for _, l := range Preview(rows, p, Options{}) {
 		if l.Status != Same {
 			t.Errorf("%s is %s: %s %v", l.Path, l.Status, l.Reason, l.Differences)
 		}
 	}
-	if len(rows) != 4 {
+	if len(rows) != 7 {
 		t.Errorf("%d rows", len(rows))
 	}
 }
@@ -143,7 +146,7 @@ func FuzzCSV(f *testing.F) {
 		}
 		p := yard(t)
 		n := 0
-		ops := Ops(Preview(rows, p), p, nil, func(kind string) string { n++; return fmt.Sprintf("x%d", n) })
+		ops := Ops(Preview(rows, p, Options{}), p, nil, func(kind string) string { n++; return fmt.Sprintf("x%d", n) })
 		if _, _, err := p.Edit(ops); err != nil {
 			t.Errorf("%q was previewed as good but is refused: %v", s, err)
 		}

@@ -7,7 +7,9 @@ import (
 	"time"
 
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
+	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 	"readyrail/internal/engine"
 )
@@ -28,6 +30,7 @@ type Feed struct {
 	gone    bool
 
 	bound  *screen.Bound
+	own    map[int32]value.Value // inputs that this viewer has for itself
 	sub    *engine.Sub
 	runner *engine.Runner
 	quit   chan struct{}
@@ -37,6 +40,9 @@ type Feed struct {
 type feedKey struct {
 	program Program
 	screen  string
+	// viewer and panel are set where the screen shows what each viewer has for
+	// itself; all others share one feed.
+	viewer, panel string
 }
 
 // cell is the newest value of a binding.
@@ -53,10 +59,18 @@ type feeds struct {
 }
 
 // OpenFeed starts looking at a screen; nil when the program has no such screen.
-func (p *Project) OpenFeed(program Program, screenID string) *Feed {
-	key := feedKey{program, screenID}
+func (p *Project) OpenFeed(program Program, screenID string, who Actor) *Feed {
 	p.feeds.mu.Lock()
 	defer p.feeds.mu.Unlock()
+	version := p.running(program).project.Load()
+	if version == nil || version.Screens[screenID] == nil {
+		return nil
+	}
+	bound := screen.Bind(version.Screens[screenID], version)
+	key := feedKey{program: program, screen: screenID}
+	if len(ownInputs(bound, version, who)) > 0 {
+		key.viewer, key.panel = who.Name, who.Panel
+	}
 	if p.feeds.open == nil {
 		p.feeds.open = map[feedKey]*Feed{}
 	}
@@ -64,13 +78,10 @@ func (p *Project) OpenFeed(program Program, screenID string) *Feed {
 		f.viewers++
 		return f
 	}
-	version := p.running(program).project.Load()
-	if version == nil || version.Screens[screenID] == nil {
-		return nil
-	}
 	f := &Feed{key: key, viewers: 1, changed: map[chan struct{}]bool{}, runner: p.running(program).runner.Load()}
 	p.feeds.gen++
-	f.start(screen.Bind(version.Screens[screenID], version), p.feeds.gen)
+	f.own = ownInputs(bound, version, who)
+	f.start(bound, p.feeds.gen)
 	p.feeds.open[key] = f
 	return f
 }
@@ -107,7 +118,48 @@ func (fs *feeds) renew(p *Project, program Program) {
 			continue
 		}
 		fs.gen++
-		f.start(screen.Bind(s, version), fs.gen)
+		bound := screen.Bind(s, version)
+		f.own = ownInputs(bound, version, Actor{Name: key.viewer, Panel: key.panel})
+		f.start(bound, fs.gen)
+	}
+}
+
+// ownInputs are the values that a viewer has for itself, by input of a screen.
+func ownInputs(b *screen.Bound, version *project.Project, who Actor) map[int32]value.Value {
+	var out map[int32]value.Value
+	for i, id := range b.Inputs {
+		t, ok := version.Tag(id)
+		if !ok || !t.Own() {
+			continue
+		}
+		if out == nil {
+			out = map[int32]value.Value{}
+		}
+		out[int32(i)] = ownValue(t, who)
+	}
+	return out
+}
+
+func ownValue(t *tag.Tag, who Actor) value.Value {
+	if t.System == "desk" {
+		return value.Str(who.Panel)
+	}
+	return value.Str(who.Name)
+}
+
+// closeProgram ends the screens of a program that no longer runs.
+func (fs *feeds) closeProgram(program Program) {
+	fs.mu.Lock()
+	defer fs.mu.Unlock()
+	for key, f := range fs.open {
+		if key.program == program {
+			f.stop()
+			f.mu.Lock()
+			f.gone = true
+			f.wakeLocked()
+			f.mu.Unlock()
+			delete(fs.open, key)
+		}
 	}
 }
 
@@ -140,7 +192,7 @@ func (f *Feed) start(b *screen.Bound, gen int64) {
 		close(done)
 		return
 	}
-	go f.follow(b, f.sub, quit, done)
+	go f.follow(b, f.sub, f.own, quit, done)
 }
 
 func (f *Feed) stop() {
@@ -156,7 +208,7 @@ func (f *Feed) stop() {
 }
 
 // follow evaluates the bindings whose inputs changed and makes frames.
-func (f *Feed) follow(b *screen.Bound, sub *engine.Sub, quit, done chan struct{}) {
+func (f *Feed) follow(b *screen.Bound, sub *engine.Sub, own map[int32]value.Value, quit, done chan struct{}) {
 	defer close(done)
 	frame := &formula.Frame{Slots: make([]value.Value, len(b.Inputs))}
 	readers := make([][]int32, len(b.Inputs)) // bindings by input
@@ -176,6 +228,9 @@ func (f *Feed) follow(b *screen.Bound, sub *engine.Sub, quit, done chan struct{}
 		case <-sub.Changed():
 		}
 		fresh = sub.Take(frame.Slots, nil, fresh[:0])
+		for i, v := range own {
+			frame.Slots[i] = v
+		}
 		list = list[:0]
 		if first {
 			first = false

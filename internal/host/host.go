@@ -17,11 +17,15 @@ import (
 	"strings"
 	"sync"
 	"syscall"
+	"time"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/device"
 	"readyrail/internal/core/project"
 	"readyrail/internal/link"
 	"readyrail/internal/link/modbus"
+	"readyrail/internal/link/mqtt"
+	"readyrail/internal/link/opcua"
 	"readyrail/internal/store"
 )
 
@@ -34,6 +38,9 @@ type Host struct {
 	auditKey []byte
 	lock     *os.File
 	hashes   chan struct{} // how many passwords may be hashed at once
+	vault    *vault
+	started  time.Time
+	load     load
 
 	mu       sync.Mutex
 	projects map[string]*Project
@@ -57,10 +64,23 @@ type Actor struct {
 	Panel string // name of the enrolled panel, empty elsewhere
 }
 
+// Options are what the command line says.
+type Options struct {
+	// Devices is the allow-list of hosts that devices may be at; see ParseAllow.
+	// Empty takes DefaultAllow.
+	Devices []string
+	// VaultKey opens the vault; empty takes the key file of the data folder.
+	VaultKey string
+}
+
 // Open opens a data folder, making it where there is none, and starts every
 // project in it. Leases that were held when the server last ended are released
 // before anything else.
-func Open(dir string, log *slog.Logger) (*Host, error) {
+func Open(dir string, log *slog.Logger, o Options) (*Host, error) {
+	allow, err := ParseAllow(o.Devices)
+	if err != nil {
+		return nil, err
+	}
 	if err := os.MkdirAll(filepath.Join(dir, "projects"), 0o700); err != nil {
 		return nil, fmt.Errorf("the data folder %s cannot be made: %w", dir, err)
 	}
@@ -68,20 +88,26 @@ func Open(dir string, log *slog.Logger) (*Host, error) {
 	if err != nil {
 		return nil, err
 	}
-	h := &Host{dir: dir, log: log, lock: lock, projects: map[string]*Project{}, hashes: make(chan struct{}, 4)}
-	h.hub = link.NewHub(link.Protocol{New: func(ep string) link.Driver { return modbus.New(ep) }, Explain: modbus.Explain})
-	if err := h.load(); err != nil {
+	h := &Host{dir: dir, log: log, lock: lock, projects: map[string]*Project{}, hashes: make(chan struct{}, 4), started: time.Now()}
+	h.hub = link.NewHub(protocols, link.Env{Secret: h.secret, Allow: allow.check})
+	if err := h.open(o); err != nil {
 		h.Close()
 		return nil, err
 	}
 	return h, nil
 }
 
-func (h *Host) load() (err error) {
+// protocols are what devices can speak.
+var protocols = map[string]link.Protocol{device.ModbusTCP: modbus.Protocol, device.OPCUA: opcua.Protocol, device.MQTT: mqtt.Protocol}
+
+func (h *Host) open(o Options) (err error) {
 	if h.server, err = store.OpenServer(h.dir); err != nil {
 		return err
 	}
 	if h.auditKey, err = readKey(filepath.Join(h.dir, "audit.key")); err != nil {
+		return err
+	}
+	if h.vault, err = openVault(h.dir, o.VaultKey); err != nil {
 		return err
 	}
 	entries, err := os.ReadDir(filepath.Join(h.dir, "projects"))
@@ -197,7 +223,8 @@ func NewProject(name string) *project.Project {
 		"r-viewer":   {Name: "Viewer", Rights: []access.Right{access.View}},
 		"r-operator": {Name: "Operator", Rights: []access.Right{access.View, access.Operate}},
 		"r-lead":     {Name: "Shift lead", Rights: []access.Right{access.View, access.Operate, access.Audit}},
-		"r-engineer": {Name: "Engineer", Rights: []access.Right{access.View, access.Operate, access.Engineer, access.Release, access.Audit, access.People, access.Panels}},
+		"r-maint":    {Name: "Maintenance", Rights: []access.Right{access.View, access.Operate, access.Override, access.Commission}},
+		"r-engineer": {Name: "Engineer", Rights: []access.Right{access.View, access.Operate, access.Override, access.Commission, access.Engineer, access.Release, access.Audit, access.People, access.Panels}},
 	} {
 		r.ID = id
 		p.Roles[id] = &r

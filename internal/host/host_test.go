@@ -37,6 +37,7 @@ type site struct {
 	p       *host.Project
 	plant   *plant.Plant
 	addr    *net.TCPAddr
+	at      plant.Addresses
 	stop    func()
 	actors  map[string]host.Actor
 	command int
@@ -45,11 +46,12 @@ type site struct {
 func newSite(t *testing.T) *site {
 	t.Helper()
 	s := &site{t: t, dir: t.TempDir(), plant: plant.New(1, 1), actors: map[string]host.Actor{}}
+	s.at = plant.Addresses{Modbus: "127.0.0.1:0", OPCUA: "127.0.0.1:0", MQTT: "127.0.0.1:0"}
 	s.startPlant("127.0.0.1:0")
 	t.Cleanup(func() { s.stop() })
 	s.open()
 	t.Cleanup(func() { s.h.Close() })
-	if err := demo.Fill(ctx, s.h, "127.0.0.1", s.addr.Port); err != nil {
+	if err := demo.Fill(ctx, s.h, s.at); err != nil {
 		t.Fatal(err)
 	}
 	s.p, _ = s.h.Project(demo.ID)
@@ -67,14 +69,19 @@ func newSite(t *testing.T) *site {
 
 func (s *site) startPlant(addr string) {
 	run, cancel := context.WithCancel(ctx)
-	ready, done := make(chan net.Addr, 1), make(chan struct{})
-	go func() { defer close(done); s.plant.Run(run, addr, func(a net.Addr) { ready <- a }) }()
-	s.addr = (<-ready).(*net.TCPAddr)
+	s.at.Modbus = addr
+	done := make(chan struct{})
+	ready, err := plant.Start(run, s.plant, s.at, func(error) { close(done) })
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	s.at = ready
+	s.addr, _ = net.ResolveTCPAddr("tcp", ready.Modbus)
 	s.stop = func() { cancel(); <-done }
 }
 
 func (s *site) open() {
-	h, err := host.Open(s.dir, quiet)
+	h, err := host.Open(s.dir, quiet, host.Options{})
 	if err != nil {
 		s.t.Fatal(err)
 	}
@@ -148,7 +155,7 @@ func TestWriteGoesThroughTheOneDoor(t *testing.T) {
 		"limit":     {"tom", s.cmd("s-chamber1", "Dry bulb set point", "96"), "outside 20.0\u00a0°C to 95.0\u00a0°C; the limits are set at the tag"},
 		"step":      {"tom", s.cmd("s-chamber1", "Dry bulb set point", "70.2"), "steps of 0.5"},
 		"comma":     {"tom", s.cmd("s-chamber1", "Dry bulb set point", "70,5"), "decimal point"},
-		"right":     {"sam", s.cmd("s-chamber1", "Dry bulb set point", "70"), "the right to enter values and press buttons is missing in Chamber 1; it comes with the role Engineer, Operator, Shift lead"},
+		"right":     {"sam", s.cmd("s-chamber1", "Dry bulb set point", "70"), "the right to enter values and press buttons is missing in Chamber 1; it comes with the role Engineer, Maintenance, Operator, Shift lead"},
 		"interlock": {"tom", s.cmd("s-chamber1", "Start", ""), "the interlock holds: Kiln1.CanStart is not true"},
 		"age":       {"tom", old, "3.0 s old"},
 		"twice":     {"tom", twice, "taken already"},
@@ -265,7 +272,7 @@ func TestAHeldButtonIsLetGoAtTheNextStart(t *testing.T) {
 	s.h.Close()
 	on := []bool{true}
 	s.plant.WriteBits(plant.CarUnit, 1, on) // as the crashed server left it
-	h, err := host.Open(dir, quiet)
+	h, err := host.Open(dir, quiet, host.Options{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -427,19 +434,19 @@ func TestAPasswordIsNotSetForRightsOneCannotGive(t *testing.T) {
 
 func TestTwoProcessesOnOneFolder(t *testing.T) {
 	dir := t.TempDir()
-	h, err := host.Open(dir, quiet)
+	h, err := host.Open(dir, quiet, host.Options{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer h.Close()
-	if _, err := host.Open(dir, quiet); err == nil || !strings.Contains(err.Error(), "in use") {
+	if _, err := host.Open(dir, quiet, host.Options{}); err == nil || !strings.Contains(err.Error(), "in use") {
 		t.Errorf("%v", err)
 	}
 }
 
 func TestFeedSendsASceneThenChanges(t *testing.T) {
 	s := newSite(t)
-	f := s.p.OpenFeed(host.Release, "s-chamber1")
+	f := s.p.OpenFeed(host.Release, "s-chamber1", s.actors["tom"])
 	v := f.View()
 	defer s.p.CloseFeed(f)
 	defer v.Close()

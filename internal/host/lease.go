@@ -58,6 +58,9 @@ func newLeases(p *Project) *leases {
 
 // Hold begins a lease and writes the value that the button holds.
 func (p *Project) Hold(ctx context.Context, who Actor, c Command) (id string, err error) {
+	if c.Program == Try {
+		return p.tryHold(ctx, who, c)
+	}
 	t, err := p.target(c)
 	if err != nil {
 		return "", p.refuse(ctx, who, c, nil, err)
@@ -128,6 +131,9 @@ func (p *Project) sane(t *target) error {
 // Renew keeps a lease; only its own person at its own panel can. It returns
 // why the lease is over when it is: an ended lease never revives.
 func (p *Project) Renew(who Actor, id string) error {
+	if p.trying.renew(id) {
+		return nil
+	}
 	l := p.leases.find(id)
 	if l == nil {
 		return refused("let go")
@@ -149,6 +155,9 @@ func (p *Project) Renew(who Actor, id string) error {
 
 // LetGo ends a lease.
 func (p *Project) LetGo(who Actor, id, reason string) {
+	if p.trying.letGo(id) {
+		return
+	}
 	if l := p.leases.find(id); l != nil && l.row.Person == who.ID && l.row.Panel == who.Panel {
 		l.end(reason)
 	}
@@ -282,7 +291,7 @@ func (s *leases) letGo(row store.Lease) (outcome string) {
 	}
 	if t.Source == tag.Internal {
 		if v, err := t.ParseEntry(row.ReleaseValue); err == nil && s.p.release.runner.Load() != nil {
-			s.p.carryOut(context.Background(), &target{tag: &t}, v, v, true)
+			s.p.carryOut(context.Background(), &target{program: Release, tag: &t}, v, v, true)
 		}
 		s.p.state.DropLease(context.Background(), row.ID)
 		return audit.Confirmed

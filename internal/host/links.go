@@ -1,7 +1,6 @@
 package host
 
 import (
-	"context"
 	"time"
 
 	"readyrail/internal/core/device"
@@ -10,26 +9,41 @@ import (
 	"readyrail/internal/core/value"
 	"readyrail/internal/engine"
 	"readyrail/internal/link"
-	"readyrail/internal/link/modbus"
 )
 
 func (p *Project) owner(name Program) string { return p.id + "/" + string(name) }
 
 // point is how the link sees a tag; false when the tag has no good address.
 func point(d *device.Device, t *tag.Tag) (link.Point, bool) {
-	a, err := device.ParseAddress(t.Address)
-	if err != nil || a.Fit(t.Type) != nil {
+	if _, err := d.CheckTag(t); err != nil || d.Protocol == device.StandIn {
 		return link.Point{}, false
 	}
-	return link.Point{Unit: byte(d.Unit), Addr: a, Type: t.Type, Order: d.TagOrder(t)}, true
+	p := link.Point{Type: t.Type}
+	if d.Protocol != device.ModbusTCP {
+		p.Text, p.WriteText = t.Address, t.Address
+		if t.WriteAddress != "" {
+			p.WriteText = t.WriteAddress
+		}
+		return p, true
+	}
+	p.Unit, p.Order = byte(d.Unit), d.TagOrder(t)
+	p.Addr, _ = device.ParseAddress(t.Address)
+	p.WriteAddr = p.Addr
+	if t.WriteAddress != "" {
+		p.WriteAddr, _ = device.ParseAddress(t.WriteAddress)
+	}
+	return p, true
 }
 
-// subscribe tells the hub what a program needs. A device without tags is kept
-// connected too, so that its link state shows.
-func (p *Project) subscribe(name Program, version *project.Project, program *engine.Program) {
+// subscribe tells the hub what a program needs, less the tags that rest as
+// nobody needs them. A device without tags is kept connected too, so that its
+// link state shows; one that a stand-in replaces is left alone.
+func (p *Project) subscribe(name Program, version *project.Project, program *engine.Program, resting map[int32]bool) {
 	by := map[string]*link.DeviceSubscriptions{}
 	for id, d := range version.Devices {
-		by[id] = &link.DeviceSubscriptions{Device: *d}
+		if d.Protocol != device.StandIn && !p.running(name).standIn(id) {
+			by[id] = &link.DeviceSubscriptions{Device: *d}
+		}
 	}
 	for id, t := range version.Tags {
 		ds := by[t.Device]
@@ -38,7 +52,7 @@ func (p *Project) subscribe(name Program, version *project.Project, program *eng
 		}
 		slot, ok := program.Slot(id)
 		pt, fits := point(&ds.Device, t)
-		if ok && fits {
+		if ok && fits && !resting[slot] {
 			ds.Subscriptions = append(ds.Subscriptions, link.Subscription{Handle: slot, Point: pt, Every: ds.Device.PollEvery(t)})
 		}
 	}
@@ -82,23 +96,13 @@ func (p *Project) Links(name Program) []LinkStatus {
 	}
 	for _, id := range project.SortedKeys(version.Devices) {
 		d := version.Devices[id]
-		s := p.host.hub.Status(*d)
-		out = append(out, LinkStatus{id, d.Name, s.State, s.Since, s.Problem, s.ProblemAt, float64(s.RoundTrip.Microseconds()) / 1000,
-			s.Requests, s.Errors, s.Blocks, s.Points, s.Failing, s.Missed})
+		out = append(out, linkStatus(id, d, p.host.hub.Status(*d)))
 	}
 	return out
 }
 
-// TestDevice tries a device's settings with a connection of its own.
-func TestDevice(ctx context.Context, d device.Device) (roundTrip time.Duration, err error) {
-	if field, err := d.Check(); err != nil {
-		return 0, refused("%s: %v", field, err)
-	}
-	rtt, err := modbus.Test(ctx, d)
-	if err != nil {
-		return 0, refused("%v", err)
-	}
-	return rtt, nil
+func linkStatus(id string, d *device.Device, s link.Status) LinkStatus {
+	return LinkStatus{id, d.Name, s.State, s.Since, s.Problem, s.ProblemAt, ms(s.RoundTrip), s.Requests, s.Errors, s.Blocks, s.Points, s.Failing, s.Missed}
 }
 
 // Reading is a tag's present value.

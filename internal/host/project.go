@@ -25,6 +25,7 @@ type Program string
 const (
 	Draft   Program = "draft"   // what is being edited, live for the Workshop
 	Release Program = "release" // what the Desk runs
+	Try     Program = "try"     // the draft for looking: nothing it does reaches a device
 )
 
 // Project is an open project: its databases and its running programs.
@@ -38,6 +39,8 @@ type Project struct {
 	editing  sync.Mutex // one edit or release at a time
 	draft    running
 	release  running
+	try      running
+	trying   trying
 	revision atomic.Int64
 	info     atomic.Pointer[ReleaseInfo]
 
@@ -45,6 +48,10 @@ type Project struct {
 	queue  writeQueue
 	feeds  feeds
 	news   news
+
+	imports imports
+	layer   layer
+	minder  minder
 }
 
 // running is a project version with the engine that runs it.
@@ -52,6 +59,13 @@ type running struct {
 	project atomic.Pointer[project.Project]
 	program *engine.Program // touched under editing only
 	runner  atomic.Pointer[engine.Runner]
+	// standIns tells which devices a stand-in replaces; nil for none.
+	standIns atomic.Pointer[func(device string) bool]
+}
+
+func (r *running) standIn(device string) bool {
+	f := r.standIns.Load()
+	return f != nil && (*f)(device)
 }
 
 // ReleaseInfo is a release without its content.
@@ -121,6 +135,10 @@ func (p *Project) open(dir string, first *project.Project) (err error) {
 		return err
 	}
 	p.revision.Store(rev)
+	if err := p.layer.load(ctx, p.state); err != nil {
+		return err
+	}
+	defer p.startMinder()
 	p.run(Draft, draft)
 	last, err := p.store.LastRelease(ctx)
 	if errors.Is(err, store.ErrNotFound) {
@@ -163,11 +181,12 @@ func (p *Project) closeIntents(ctx context.Context) error {
 
 func (p *Project) close() {
 	p.leases.endAll("the server is ending")
+	p.stopMinder()
 	p.feeds.closeAll()
 	for _, r := range []struct {
 		name Program
 		run  *running
-	}{{Draft, &p.draft}, {Release, &p.release}} {
+	}{{Draft, &p.draft}, {Release, &p.release}, {Try, &p.try}} {
 		p.host.hub.Set(p.owner(r.name), nil, nil)
 		if runner := r.run.runner.Load(); runner != nil {
 			runner.Close()
@@ -204,8 +223,11 @@ func (p *Project) ReleaseInfo() *ReleaseInfo { return p.info.Load() }
 func (p *Project) Revision() int64 { return p.revision.Load() }
 
 func (p *Project) running(name Program) *running {
-	if name == Release {
+	switch name {
+	case Release:
 		return &p.release
+	case Try:
+		return &p.try
 	}
 	return &p.draft
 }
@@ -214,15 +236,24 @@ func (p *Project) running(name Program) *running {
 // links for what it needs.
 func (p *Project) run(name Program, version *project.Project) {
 	r := p.running(name)
-	r.program = engine.Compile(version, r.program)
+	r.program = engine.Compile(version, r.program, engine.Options{StandIn: r.standIn})
 	program := r.program
+	var resting map[int32]bool
 	if runner := r.runner.Load(); runner != nil {
-		runner.Do(func(e *engine.Engine) { e.Apply(program, time.Now()) })
+		runner.Do(func(e *engine.Engine) {
+			e.Apply(program, time.Now())
+			resting, _ = e.Demand(time.Now())
+		})
 	} else {
-		r.runner.Store(engine.Run(program))
+		runner = engine.Run(program)
+		runner.Do(func(e *engine.Engine) {
+			p.restore(e, version, name)
+			resting, _ = e.Demand(time.Now())
+		})
+		r.runner.Store(runner)
 	}
 	if program.LinksChanged() || devicesDiffer(r.project.Load(), version) {
-		p.subscribe(name, version, program)
+		p.subscribe(name, version, program, resting)
 	}
 	r.project.Store(version)
 	p.feeds.renew(p, name)
@@ -267,6 +298,9 @@ func (p *Project) Edit(ctx context.Context, who Actor, label string, ops []proje
 func (p *Project) adopt(next *project.Project, rev int64, who Actor, changes []project.Change) {
 	p.revision.Store(rev)
 	p.run(Draft, next)
+	if p.try.runner.Load() != nil {
+		p.run(Try, next)
+	}
 	p.news.tell(News{Project: p.id, Revision: rev, Person: who.Name, Things: things(changes)})
 }
 

@@ -10,6 +10,7 @@ import (
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/audit"
+	"readyrail/internal/core/device"
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
@@ -25,6 +26,7 @@ const MaxAge = time.Second
 
 // Command is what a person did to an element of a released screen.
 type Command struct {
+	Program Program // Release where it is empty
 	Screen  string
 	Element string
 	// Value is what was entered; for a toggle the value it means. A button that
@@ -45,6 +47,7 @@ type Outcome struct {
 
 // target is a command's element and tag, found in the running release.
 type target struct {
+	program Program
 	release *project.Project
 	screen  *screen.Screen
 	element *screen.Element
@@ -55,7 +58,11 @@ type target struct {
 }
 
 func (p *Project) target(c Command) (*target, error) {
-	release := p.Released()
+	program := c.Program
+	if program == "" {
+		program = Release
+	}
+	release := p.running(program).project.Load()
 	if release == nil {
 		return nil, refused("nothing is released yet")
 	}
@@ -63,7 +70,7 @@ func (p *Project) target(c Command) (*target, error) {
 	if s == nil || s.Elements[c.Element] == nil {
 		return nil, refused("this screen has changed with a new release: open it again")
 	}
-	t := &target{release: release, screen: s, element: s.Elements[c.Element]}
+	t := &target{program: program, release: release, screen: s, element: s.Elements[c.Element]}
 	t.name = project.ElementName(s, c.Element)
 	if !t.element.Writes() {
 		return nil, refused("this element does not write")
@@ -84,7 +91,7 @@ func (t *target) wanted(c Command) (value.Value, error) {
 	text := c.Value
 	if t.element.Kind == "button" {
 		switch t.element.Text("action") {
-		case screen.ActionSet:
+		case screen.ActionSet, screen.ActionRequest:
 			text = t.element.Text("value")
 		case screen.ActionHold:
 			text = "true"
@@ -106,8 +113,8 @@ func (p *Project) check(ctx context.Context, who Actor, t *target, v value.Value
 	if err := p.Require(ctx, who, access.Operate, t.area); err != nil {
 		return err
 	}
-	if err := t.tag.CheckEntry(v); err != nil {
-		return refused("%v", err)
+	if err := p.entryFits(t, v); err != nil {
+		return err
 	}
 	return p.interlock(t)
 }
@@ -123,7 +130,7 @@ func (p *Project) interlock(t *target) error {
 		return nil
 	}
 	result := value.Bad(value.BOOL, value.BadConfig)
-	p.release.runner.Load().Do(func(e *engine.Engine) {
+	p.running(t.program).runner.Load().Do(func(e *engine.Engine) {
 		if prog, err := formula.Compile(stored, engineScope(e, t.release)); err == nil {
 			result = e.Eval(prog)
 		}
@@ -152,6 +159,9 @@ func engineScope(e *engine.Engine, version *project.Project) formula.Scope {
 // Write carries out a command: it is the one door through which every value
 // leaves. The intent is on disk before the device hears of it.
 func (p *Project) Write(ctx context.Context, who Actor, c Command) (Outcome, error) {
+	if c.Program == Try {
+		return p.tryWrite(ctx, who, c)
+	}
 	t, err := p.target(c)
 	if err != nil {
 		return Outcome{}, p.refuse(ctx, who, c, nil, err)
@@ -180,7 +190,7 @@ func (p *Project) send(ctx context.Context, who Actor, c Command, t *target, v v
 	if err := p.check(ctx, who, t, v); err != nil {
 		return Outcome{}, p.refuse(ctx, who, c, t, err)
 	}
-	if t.release != p.Released() {
+	if t.release != p.running(t.program).project.Load() {
 		return Outcome{}, p.refuse(ctx, who, c, t, refused("a new release came meanwhile: look again"))
 	}
 	if age := time.Since(c.At); age > MaxAge || age < -MaxAge {
@@ -195,8 +205,31 @@ func (p *Project) send(ctx context.Context, who Actor, c Command, t *target, v v
 		return Outcome{}, err
 	}
 	out := p.carryOut(ctx, t, v, raw, false)
+	if r, asks := t.request(); asks && out.Outcome == audit.Confirmed {
+		// Sent, it is seen through to its answer even when the browser goes away.
+		if err := p.answered(context.WithoutCancel(ctx), t.program, r); err != nil {
+			out = Outcome{Outcome: audit.Unanswered, Reason: err.Error()}
+		}
+	}
 	out.Old, out.New = intent.Old, intent.New
 	return out, p.conclude(ctx, intent, out)
+}
+
+// request is what a button that asks and waits does beyond writing.
+func (t *target) request() (Request, bool) {
+	if t.element.Text("action") != screen.ActionRequest {
+		return Request{}, false
+	}
+	answer, ok := t.release.Tag(t.element.Text("answer"))
+	if !ok {
+		return Request{}, false
+	}
+	wanted, err := answer.ParseEntry(t.element.Text("answerValue"))
+	seconds, _ := t.element.Props["within"].(float64)
+	if seconds <= 0 {
+		seconds = 5
+	}
+	return Request{answer.ID, wanted, time.Duration(min(seconds, 600) * float64(time.Second))}, err == nil
 }
 
 // intend keeps the intent. The same key is taken once.
@@ -207,13 +240,9 @@ func (p *Project) intend(ctx context.Context, who Actor, c Command, t *target, v
 	if taken, err := p.audit.HasKey(ctx, c.Key); err != nil || taken {
 		return audit.Record{}, errors.Join(err, refused("this command was taken already"))
 	}
-	now := p.ReadTags(Release, []string{t.tag.ID})[0]
-	old := t.tag.Show(now.Value, true)
-	if now.Value.Quality.IsBad() {
-		old = "— (" + now.Value.Quality.Reason() + ")"
-	}
+	now := p.ReadTags(t.program, []string{t.tag.ID})[0]
 	r := p.record(who, c, t)
-	r.What, r.Old, r.New, r.Key = audit.Intent, old, t.tag.Show(v, true), c.Key
+	r.What, r.Old, r.New, r.Key = audit.Intent, shownValue(t.tag, now.Value), t.tag.Show(v, true), c.Key
 	// The intent must be kept even when the person's browser goes away now.
 	return p.audit.Append(context.WithoutCancel(ctx), r)
 }
@@ -221,7 +250,10 @@ func (p *Project) intend(ctx context.Context, who Actor, c Command, t *target, v
 func (p *Project) record(who Actor, c Command, t *target) audit.Record {
 	r := audit.Record{At: time.Now().UnixNano(), Person: who.ID, Name: who.Name, Panel: who.Panel, Screen: c.Screen, Element: c.Element, Old: c.Seen, New: c.Value}
 	if t != nil {
-		r.Screen, r.Element, r.Tag, r.Path = t.screen.Name, t.name, t.tag.ID, t.path
+		r.Element, r.Tag, r.Path = t.name, t.tag.ID, t.path
+		if t.screen != nil {
+			r.Screen = t.screen.Name
+		}
 	}
 	return r
 }
@@ -247,7 +279,7 @@ func (p *Project) refuse(ctx context.Context, who Actor, c Command, t *target, w
 func (p *Project) carryOut(ctx context.Context, t *target, v, raw value.Value, urgent bool) Outcome {
 	if t.tag.Source == tag.Internal {
 		done := false
-		p.release.runner.Load().Do(func(e *engine.Engine) { done = e.SetInternal(t.tag.ID, v, time.Now()) })
+		p.running(t.program).runner.Load().Do(func(e *engine.Engine) { done = e.SetInternal(t.tag.ID, v, time.Now()) })
 		if !done {
 			return Outcome{Outcome: audit.Rejected, Reason: "the tag has changed with a new release"}
 		}
@@ -256,6 +288,10 @@ func (p *Project) carryOut(ctx context.Context, t *target, v, raw value.Value, u
 	d := t.release.Devices[t.tag.Device]
 	if d == nil {
 		return Outcome{Outcome: audit.Rejected, Reason: "the tag's device no longer exists"}
+	}
+	if d.Protocol == device.StandIn {
+		p.eachEngine(func(e *engine.Engine) { e.SetStandIn(t.tag.ID, v, time.Now()) })
+		return Outcome{Outcome: audit.Confirmed}
 	}
 	pt, ok := point(d, t.tag)
 	if !ok {
@@ -273,15 +309,14 @@ func (p *Project) carryOut(ctx context.Context, t *target, v, raw value.Value, u
 		return Outcome{Outcome: audit.Differs, Reason: "read back as " + t.tag.Show(t.tag.ToEngineering(back), true)}
 	}
 	// What was read back shows at once and not only at the next poll.
-	if slot, ok := p.slotInRelease(t.tag.ID); ok {
-		p.release.runner.Load().Push([]engine.Update{{Slot: slot, Value: back.At(time.Now())}})
+	if !pt.Apart() {
+		p.running(t.program).runner.Load().Do(func(e *engine.Engine) {
+			if slot, ok := e.Program().Slot(t.tag.ID); ok {
+				e.Update([]engine.Update{{Slot: slot, Value: back.At(time.Now())}}, time.Now())
+			}
+		})
 	}
 	return Outcome{Outcome: audit.Confirmed}
-}
-
-func (p *Project) slotInRelease(id string) (slot int32, ok bool) {
-	p.release.runner.Load().Do(func(e *engine.Engine) { slot, ok = e.Program().Slot(id) })
-	return slot, ok
 }
 
 func (p *Project) conclude(ctx context.Context, intent audit.Record, out Outcome) error {

@@ -24,7 +24,7 @@ var layers = [][]string{
 	{"core/screen"},
 	{"core/project"},
 	{"modbus", "exchange", "engine", "link"},
-	{"link/modbus", "plant", "store"},
+	{"link/modbus", "link/opcua", "link/mqtt", "plant", "store"},
 	{"host"},
 	{"demo"},
 	{"server"},

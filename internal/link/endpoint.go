@@ -4,6 +4,8 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"reflect"
+	"slices"
 	"sync"
 	"time"
 
@@ -12,11 +14,18 @@ import (
 )
 
 type write struct {
-	ctx     context.Context
-	point   Point
-	value   value.Value
-	timeout time.Duration
-	done    chan written
+	ctx   context.Context
+	dev   device.Device
+	point Point
+	value value.Value
+	done  chan written
+}
+
+// job is work with the driver that is neither a poll nor a write.
+type job struct {
+	ctx  context.Context
+	f    func(Driver) error
+	done chan error
 }
 
 type written struct {
@@ -32,14 +41,17 @@ type endpoint struct {
 	cancel   context.CancelFunc
 	urgent   chan *write
 	writes   chan *write
+	jobs     chan *job
 	renewed  chan *config
 	closed   chan struct{} // when the goroutine has ended
 
-	mu     sync.Mutex
-	state  Status
-	stats  Stats
-	units  map[byte]*unit
-	missed int
+	meters *Meters
+
+	mu    sync.Mutex
+	state Status
+	units map[string]*unit
+	views map[groupKey]GroupStatus
+	ups   int
 }
 
 // unit is how one unit behind the endpoint fares.
@@ -54,9 +66,10 @@ type unit struct {
 	failing   int
 }
 
-func newEndpoint(name string, p Protocol) *endpoint {
-	return &endpoint{name: name, protocol: p, driver: p.New(name), urgent: make(chan *write, 64), writes: make(chan *write, 256),
-		renewed: make(chan *config, 1), closed: make(chan struct{}), units: map[byte]*unit{}, state: Status{State: Connecting, Since: time.Now()}}
+func newEndpoint(name string, p Protocol, d device.Device, env Env) *endpoint {
+	m := NewMeters()
+	return &endpoint{name: name, protocol: p, driver: p.New(d, env, m), meters: m, views: map[groupKey]GroupStatus{}, jobs: make(chan *job), urgent: make(chan *write, 64), writes: make(chan *write, 256),
+		renewed: make(chan *config, 1), closed: make(chan struct{}), units: map[string]*unit{}, state: Status{State: Connecting, Since: time.Now()}}
 }
 
 // configure replaces the configuration; of several in a row the newest wins.
@@ -129,6 +142,8 @@ func (e *endpoint) run(ctx context.Context) {
 			e.doWrite(w)
 		case w := <-e.writes:
 			e.doWrite(w)
+		case j := <-e.jobs:
+			e.doJob(j)
 		case <-timer.C:
 		}
 		e.drainWrites()
@@ -158,8 +173,9 @@ func (e *endpoint) adopt(old, next *config) *config {
 	n := 0
 	for key, g := range next.groups {
 		if old != nil {
-			if o := old.groups[key]; o != nil && o.dev == g.dev && samePoints(o.points, g.points) {
-				g.poll, g.values, g.due = o.poll, o.values, o.due
+			if o := old.groups[key]; o != nil && reflect.DeepEqual(o.dev, g.dev) && samePoints(o.points, g.points) {
+				g.poll, g.values, g.due, g.kept, g.missed = o.poll, o.values, o.due, o.kept, o.missed
+				o.poll = nil // it goes on in the new one
 				continue
 			}
 		}
@@ -169,8 +185,16 @@ func (e *endpoint) adopt(old, next *config) *config {
 		g.due = now.Add(time.Duration(n) * 5 * time.Millisecond)
 		n++
 	}
+	if old != nil {
+		for _, o := range old.groups {
+			if o.poll != nil {
+				o.poll.Close()
+			}
+		}
+	}
 	e.mu.Lock()
 	defer e.mu.Unlock()
+	e.views = map[groupKey]GroupStatus{}
 	for id := range next.devices {
 		if e.units[id] == nil {
 			e.units[id] = &unit{since: now}
@@ -212,6 +236,11 @@ func (e *endpoint) connect(ctx context.Context, c *config) error {
 	}
 	now := time.Now()
 	e.mu.Lock()
+	if e.ups++; e.ups > 1 {
+		for unit := range e.units {
+			e.meters.Of(unit).Reconnected()
+		}
+	}
 	e.state.State, e.state.Since = Up, now
 	for _, u := range e.units {
 		u.silent, u.until = 0, time.Time{}
@@ -231,7 +260,6 @@ func (e *endpoint) lost(c *config, err error, dev device.Device) {
 	if e.state.State != Down {
 		e.state.State, e.state.Since = Down, now
 	}
-	e.stats = e.driver.Stats()
 	e.state.Problem, e.state.ProblemAt = e.protocol.Explain(err, dev), now
 	e.mu.Unlock()
 	for _, g := range c.groups {
@@ -249,9 +277,9 @@ func (e *endpoint) pollDue(ctx context.Context, c *config) time.Duration {
 			continue
 		}
 		if now.Sub(g.due) > g.key.every && !g.due.IsZero() {
-			e.mu.Lock()
-			e.missed++
-			e.mu.Unlock()
+			g.missed++
+		} else {
+			g.kept++
 		}
 		// Due times stay on their grid; periods that passed are not caught up.
 		for g.due = g.due.Add(g.key.every); !g.due.After(now); {
@@ -266,6 +294,7 @@ func (e *endpoint) pollDue(ctx context.Context, c *config) time.Duration {
 		if ctx.Err() != nil {
 			return 0
 		}
+		g.took = time.Since(now)
 		now = time.Now()
 		if err == nil {
 			e.succeeded(c, g)
@@ -280,7 +309,7 @@ func (e *endpoint) pollDue(ctx context.Context, c *config) time.Duration {
 	return max(next, 0)
 }
 
-func (e *endpoint) resting(id byte, now time.Time) bool {
+func (e *endpoint) resting(id string, now time.Time) bool {
 	e.mu.Lock()
 	defer e.mu.Unlock()
 	u := e.units[id]
@@ -295,10 +324,10 @@ func (e *endpoint) succeeded(c *config, g *group) {
 			g.failing++
 		}
 	}
-	stats := e.driver.Stats()
+	blocks := g.poll.Blocks()
 	e.mu.Lock()
 	defer e.mu.Unlock()
-	e.stats = stats
+	e.views[g.key] = GroupStatus{Every: g.key.every, Points: len(g.points), Kept: g.kept, Missed: g.missed, Took: g.took, Blocks: blocks}
 	u := e.units[g.key.unit]
 	if u.silent > 0 {
 		u.since = time.Now()
@@ -306,11 +335,36 @@ func (e *endpoint) succeeded(c *config, g *group) {
 	u.silent, u.blocks, u.points, u.failing = 0, 0, 0, 0
 	for _, o := range c.groups {
 		if o.key.unit == g.key.unit {
-			u.blocks += o.poll.Requests()
+			u.blocks += active(e.views[o.key].Blocks)
 			u.points += len(o.points)
 			u.failing += o.failing
 		}
 	}
+}
+
+// active counts the blocks that are asked for each round.
+func active(blocks []Block) int {
+	n := 0
+	for _, b := range blocks {
+		if !b.Refused {
+			n++
+		}
+	}
+	return n
+}
+
+// groups tells how a device's polls fare, fastest first.
+func (e *endpoint) groups(unit string) []GroupStatus {
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	out := []GroupStatus{}
+	for key, v := range e.views {
+		if key.unit == unit {
+			out = append(out, v)
+		}
+	}
+	slices.SortFunc(out, func(a, b GroupStatus) int { return int(a.Every - b.Every) })
+	return out
 }
 
 // silence handles a failed poll. It returns false when the whole link has to
@@ -378,22 +432,57 @@ func (e *endpoint) doWrite(w *write) {
 	}
 	// Once sent, a write is seen through to its answer.
 	ctx := context.WithoutCancel(w.ctx)
-	if err := e.driver.Write(ctx, w.point, w.value, w.timeout); err != nil {
+	if err := e.driver.Write(ctx, w.dev, w.point, w.value); err != nil {
 		w.done <- written{err: err}
 		return
 	}
-	back, err := e.driver.ReadOne(ctx, w.point, w.timeout)
+	back, err := e.driver.ReadBack(ctx, w.dev, w.point)
 	if err != nil {
 		back = value.Bad(w.value.Kind, value.BadNoAnswer)
 	}
 	w.done <- written{back: back}
 }
 
-func (e *endpoint) status(id byte) Status {
+// use hands a job to the goroutine and waits for it.
+func (e *endpoint) use(ctx context.Context, f func(Driver) error) error {
+	j := &job{ctx, f, make(chan error, 1)}
+	select {
+	case e.jobs <- j:
+	case <-ctx.Done():
+		return ctx.Err()
+	case <-e.closed:
+		return fmt.Errorf("%w: the link was closed", ErrNotSent)
+	}
+	select {
+	case err := <-j.done:
+		return err
+	case <-e.closed:
+		return fmt.Errorf("%w: the link was closed", ErrNotSent)
+	}
+}
+
+func (e *endpoint) doJob(j *job) {
+	switch {
+	case j.ctx.Err() != nil:
+		j.done <- j.ctx.Err()
+	case !e.connected():
+		j.done <- fmt.Errorf("%w: no connection to %s", ErrNotSent, e.name)
+	default:
+		j.done <- j.f(e.driver)
+	}
+}
+
+func (e *endpoint) status(id string) Status {
+	trip, requests, errs := e.meters.Of(id).Last()
 	e.mu.Lock()
 	defer e.mu.Unlock()
 	s := e.state
-	s.Requests, s.Errors, s.RoundTrip, s.Missed = e.stats.Requests, e.stats.Errors, e.stats.RoundTrip, e.missed
+	s.Requests, s.Errors, s.RoundTrip = requests, errs, trip
+	for key, v := range e.views {
+		if key.unit == id {
+			s.Missed += v.Missed
+		}
+	}
 	if u := e.units[id]; u != nil {
 		s.Blocks, s.Points, s.Failing = u.blocks, u.points, u.failing
 		if u.silent > 0 && s.State == Up {

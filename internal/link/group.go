@@ -1,6 +1,8 @@
 package link
 
 import (
+	"maps"
+	"slices"
 	"time"
 
 	"readyrail/internal/core/device"
@@ -10,12 +12,12 @@ import (
 // config is what an endpoint has to do: groups of points by unit and rate,
 // with who wants each.
 type config struct {
-	devices map[byte]device.Device
+	devices map[string]device.Device // by UnitKey
 	groups  map[groupKey]*group
 }
 
 type groupKey struct {
-	unit  byte
+	unit  string
 	every time.Duration
 }
 
@@ -31,6 +33,9 @@ type group struct {
 	values  []value.Value
 	due     time.Time
 	failing int // points that the device refuses
+	kept    int // rounds that began in time
+	missed  int
+	took    time.Duration
 }
 
 // want is one subscriber's share of a group.
@@ -42,9 +47,9 @@ type want struct {
 
 func (c *config) add(d DeviceSubscriptions, sink Sink) {
 	if c.groups == nil {
-		c.groups, c.devices = map[groupKey]*group{}, map[byte]device.Device{}
+		c.groups, c.devices = map[groupKey]*group{}, map[string]device.Device{}
 	}
-	unit := byte(d.Device.Unit)
+	unit := UnitKey(d.Device)
 	c.devices[unit] = d.Device
 	if len(d.Subscriptions) == 0 {
 		c.probe(d.Device)
@@ -81,11 +86,16 @@ const probeEvery = time.Second
 // probe reads one register of a device without subscriptions, for nobody, so
 // that its link state is known. Whether the register exists does not matter.
 func (c *config) probe(d device.Device) {
-	key := groupKey{byte(d.Unit), probeEvery}
+	key := groupKey{UnitKey(d), probeEvery}
 	if c.groups[key] != nil {
 		return
 	}
-	p := Point{Unit: byte(d.Unit), Addr: device.Address{Space: device.Holding, Bit: device.NoBit}, Type: value.Type{Kind: value.UINT}, Order: d.Order}
+	if d.Protocol != device.ModbusTCP {
+		c.groups[key] = &group{key: key, dev: d, index: map[Point]int{}}
+		return
+	}
+	first := device.Address{Space: device.Holding, Bit: device.NoBit}
+	p := Point{Unit: byte(d.Unit), Addr: first, WriteAddr: first, Type: value.Type{Kind: value.UINT}, Order: d.Order}
 	c.groups[key] = &group{key: key, dev: d, points: []Point{p}, index: map[Point]int{p: 0}}
 }
 
@@ -94,7 +104,11 @@ func (g *group) deliver(now time.Time) {
 	for _, w := range g.wants {
 		out := make([]Reading, len(w.handles))
 		for i, h := range w.handles {
-			out[i] = Reading{h, g.values[w.members[i]].At(now)}
+			v := g.values[w.members[i]]
+			if v.Nanos() == 0 {
+				v = v.At(now)
+			}
+			out[i] = Reading{h, v}
 		}
 		w.sink(out)
 	}
@@ -105,4 +119,12 @@ func (g *group) fail(q value.Quality, now time.Time) {
 		g.values[i] = value.Bad(p.Type.Kind, q)
 	}
 	g.deliver(now)
+}
+
+// first is one of the devices; all of an endpoint share its connection.
+func (c *config) first() device.Device {
+	for _, unit := range slices.Sorted(maps.Keys(c.devices)) {
+		return c.devices[unit]
+	}
+	return device.Device{}
 }

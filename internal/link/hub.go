@@ -2,6 +2,7 @@ package link
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"maps"
 	"slices"
@@ -21,19 +22,14 @@ type DeviceSubscriptions struct {
 	Subscriptions []Subscription
 }
 
-// Protocol makes drivers for an endpoint and explains their errors.
-type Protocol struct {
-	New     func(endpoint string) Driver
-	Explain func(err error, d device.Device) string
-}
-
 // Hub holds one connection per endpoint. Owners say what they want; each gets
 // its own readings.
 type Hub struct {
-	protocol Protocol
-	ctx      context.Context
-	cancel   context.CancelFunc
-	wg       sync.WaitGroup
+	protocols map[string]Protocol // by device.Device.Protocol
+	env       Env
+	ctx       context.Context
+	cancel    context.CancelFunc
+	wg        sync.WaitGroup
 
 	mu        sync.Mutex
 	owners    map[string]owner
@@ -45,11 +41,15 @@ type owner struct {
 	devices []DeviceSubscriptions
 }
 
-// NewHub returns a hub whose connections are made by the protocol.
-func NewHub(p Protocol) *Hub {
+// NewHub returns a hub that speaks some protocols.
+func NewHub(protocols map[string]Protocol, env Env) *Hub {
 	ctx, cancel := context.WithCancel(context.Background())
-	return &Hub{protocol: p, ctx: ctx, cancel: cancel, owners: map[string]owner{}, endpoints: map[string]*endpoint{}}
+	return &Hub{protocols: protocols, env: env, ctx: ctx, cancel: cancel, owners: map[string]owner{}, endpoints: map[string]*endpoint{}}
 }
+
+// Env is what the hub's drivers may ask of the server, for connections beside
+// the hub's.
+func (h *Hub) Env() Env { return h.env }
 
 // Close ends every connection and waits for their goroutines.
 func (h *Hub) Close() {
@@ -85,7 +85,7 @@ func (h *Hub) renew(name string) {
 	for _, id := range slices.Sorted(maps.Keys(h.owners)) {
 		o := h.owners[id]
 		for _, d := range o.devices {
-			if d.Device.Endpoint() == name && !d.Device.Off {
+			if d.Device.Endpoint() == name && !d.Device.Off && h.protocols[d.Device.Protocol].New != nil {
 				c.add(d, o.sink)
 			}
 		}
@@ -100,7 +100,8 @@ func (h *Hub) renew(name string) {
 	}
 	if e == nil {
 		ctx, cancel := context.WithCancel(h.ctx)
-		e = newEndpoint(name, h.protocol)
+		first := c.first()
+		e = newEndpoint(first.Address(), h.protocols[first.Protocol], first, h.env)
 		e.cancel = cancel
 		h.endpoints[name] = e
 		h.wg.Add(1)
@@ -121,8 +122,37 @@ func (h *Hub) Write(ctx context.Context, d device.Device, p Point, v value.Value
 	if e == nil {
 		return value.Value{}, fmt.Errorf("%w: no connection to %s", ErrNotSent, d.Name)
 	}
-	w := &write{ctx: ctx, point: p, value: v, timeout: time.Duration(d.Timeout) * time.Millisecond, done: make(chan written, 1)}
-	return e.write(w, urgent)
+	return e.write(&write{ctx: ctx, dev: d, point: p, value: v, done: make(chan written, 1)}, urgent)
+}
+
+// Use runs f with the driver of a device's endpoint, between two requests, so
+// that a controller that takes one connection only is asked over that one.
+// Where nothing is connected, a connection of its own is made and ended.
+func (h *Hub) Use(ctx context.Context, d device.Device, f func(Driver) error) error {
+	p := h.protocols[d.Protocol]
+	if p.New == nil {
+		return fmt.Errorf("%w: a %s device has no link", ErrNotSent, d.Protocol)
+	}
+	if err := h.env.Check(d); err != nil {
+		return err
+	}
+	h.mu.Lock()
+	e := h.endpoints[d.Endpoint()]
+	h.mu.Unlock()
+	if e != nil && e.connected() {
+		return e.use(ctx, f)
+	}
+	driver := p.New(d, h.env, NewMeters())
+	dial, cancel := context.WithTimeout(ctx, time.Duration(d.Timeout)*time.Millisecond)
+	defer cancel()
+	if err := driver.Connect(dial); err != nil {
+		return errors.New(p.Explain(err, d))
+	}
+	defer driver.Close()
+	if err := f(driver); err != nil {
+		return errors.New(p.Explain(err, d))
+	}
+	return nil
 }
 
 // Status tells how the link to a device stands.
@@ -130,8 +160,23 @@ func (h *Hub) Status(d device.Device) Status {
 	h.mu.Lock()
 	e := h.endpoints[d.Endpoint()]
 	h.mu.Unlock()
+	if d.Protocol == device.StandIn && !d.Off {
+		return Status{State: Up}
+	}
 	if e == nil || d.Off {
 		return Status{State: Idle}
 	}
-	return e.status(byte(d.Unit))
+	return e.status(UnitKey(d))
+}
+
+// Diagnose tells all that is known of the link to a device.
+func (h *Hub) Diagnose(d device.Device) (Status, Traffic, []GroupStatus) {
+	s := h.Status(d)
+	h.mu.Lock()
+	e := h.endpoints[d.Endpoint()]
+	h.mu.Unlock()
+	if e == nil {
+		return s, Traffic{Kinds: []ErrorKind{}, Windows: []Window{}}, []GroupStatus{}
+	}
+	return s, e.meters.Of(UnitKey(d)).Traffic(time.Now()), e.groups(UnitKey(d))
 }

@@ -22,7 +22,6 @@ type fake struct {
 
 func (f *fake) Connect(context.Context) error { return nil }
 func (f *fake) Close() error                  { return nil }
-func (f *fake) Stats() Stats                  { return Stats{} }
 
 type fakePoll struct {
 	f      *fake
@@ -30,7 +29,8 @@ type fakePoll struct {
 }
 
 func (f *fake) Plan(points []Point, _ device.Device) Poll { return &fakePoll{f, points} }
-func (p *fakePoll) Requests() int                         { return 1 }
+func (p *fakePoll) Blocks() []Block                       { return []Block{{Name: "all", Points: len(p.points)}} }
+func (p *fakePoll) Close()                                {}
 
 func (p *fakePoll) Read(_ context.Context, out []value.Value, yield func()) error {
 	unit := p.points[0].Unit
@@ -50,14 +50,14 @@ func (p *fakePoll) Read(_ context.Context, out []value.Value, yield func()) erro
 	return nil
 }
 
-func (f *fake) Write(_ context.Context, p Point, v value.Value, _ time.Duration) error {
+func (f *fake) Write(_ context.Context, _ device.Device, p Point, v value.Value) error {
 	f.mu.Lock()
 	defer f.mu.Unlock()
 	f.writes = append(f.writes, fmt.Sprintf("%d=%s", p.Addr.Offset, v.Text()))
 	return nil
 }
 
-func (f *fake) ReadOne(_ context.Context, p Point, _ time.Duration) (value.Value, error) {
+func (f *fake) ReadBack(context.Context, device.Device, Point) (value.Value, error) {
 	return value.Int(value.INT, 7), nil
 }
 
@@ -72,7 +72,7 @@ func dev(unit int) device.Device {
 }
 
 func newHub(f *fake) *Hub {
-	return NewHub(Protocol{New: func(string) Driver { return f }, Explain: func(err error, _ device.Device) string { return err.Error() }})
+	return NewHub(map[string]Protocol{device.ModbusTCP: {New: func(device.Device, Env, *Meters) Driver { return f }, Explain: func(err error, _ device.Device) string { return err.Error() }}}, Env{})
 }
 
 func subscribe(d device.Device, n int) DeviceSubscriptions {
@@ -170,5 +170,59 @@ func TestAWriteToAnEndpointNobodyWants(t *testing.T) {
 	defer h.Close()
 	if _, err := h.Write(context.Background(), dev(1), point(1, 0), value.Int(value.INT, 0), true); !errors.Is(err, ErrNotSent) {
 		t.Errorf("%v", err)
+	}
+}
+
+func TestAJobRunsBetweenRequestsAndDiagnosisSaysWhatIsPolled(t *testing.T) {
+	f := &fake{reads: map[byte]int{}}
+	h := newHub(f)
+	defer h.Close()
+	d := dev(1)
+	h.Set("draft", []DeviceSubscriptions{subscribe(d, 3)}, func([]Reading) {})
+	waitFor(t, "the link is up", func() bool { return h.Status(d).State == Up && h.Status(d).Points == 3 })
+	ran := false
+	if err := h.Use(context.Background(), d, func(drv Driver) error { ran = drv == Driver(f); return nil }); err != nil || !ran {
+		t.Errorf("a job on the shared connection: %v, %v", ran, err)
+	}
+	s, _, groups := h.Diagnose(d)
+	if s.State != Up || len(groups) != 1 || groups[0].Points != 3 || groups[0].Kept == 0 || groups[0].Blocks[0].Name != "all" {
+		t.Errorf("%+v, %+v", s, groups)
+	}
+	ctx, cancel := context.WithCancel(context.Background())
+	cancel()
+	if err := h.Use(ctx, d, func(Driver) error { t.Error("a job whose asker is gone ran"); return nil }); !errors.Is(err, context.Canceled) {
+		t.Error(err)
+	}
+}
+
+func TestAHostThatIsNotAllowedIsNotReached(t *testing.T) {
+	f := &fake{reads: map[byte]int{}}
+	h := newHub(f)
+	h.env.Allow = func(host string) error { return fmt.Errorf("%w: %s", ErrForbidden, host) }
+	defer h.Close()
+	if err := h.Use(context.Background(), dev(1), func(Driver) error { t.Error("it was reached"); return nil }); !errors.Is(err, ErrForbidden) {
+		t.Error(err)
+	}
+}
+
+func TestMeter(t *testing.T) {
+	m := &Meter{}
+	for i := range 100 {
+		m.Request(time.Duration(i+1)*time.Millisecond, 12, 20)
+	}
+	m.Failed("no answer in time", ErrNoAnswer)
+	m.Failed("no answer in time", errors.New("the second"))
+	got := m.Traffic(time.Now())
+	if got.Requests != 100 || got.Errors != 2 || got.Sent != 1200 || got.Got != 2000 || got.Max != 100*time.Millisecond || got.Last != 100*time.Millisecond {
+		t.Errorf("%+v", got)
+	}
+	if got.P50 < 50*time.Millisecond || got.P50 > 58*time.Millisecond || got.P95 < 95*time.Millisecond || got.P95 > 100*time.Millisecond {
+		t.Errorf("p50 %v, p95 %v of 1 to 100 ms", got.P50, got.P95)
+	}
+	if len(got.Kinds) != 1 || got.Kinds[0].Count != 2 || got.Kinds[0].Text != "the second" {
+		t.Errorf("%+v", got.Kinds)
+	}
+	if far := m.Traffic(time.Now().Add(time.Hour)); far.P95 != 0 || far.Requests != 100 {
+		t.Errorf("an hour later: %+v", far)
 	}
 }

@@ -12,13 +12,22 @@ import (
 	"readyrail/internal/core/value"
 )
 
-// Point is one value in a device, as a driver needs to know it.
+// Point is one value in a device, as a driver needs to know it: a register
+// address, or text for protocols that name their values. WriteAddr and
+// WriteText are where it is written, the same as where it is read unless the
+// controller wants otherwise.
 type Point struct {
-	Unit  byte
-	Addr  device.Address
-	Type  value.Type
-	Order device.Order
+	Unit      byte
+	Addr      device.Address
+	WriteAddr device.Address
+	Text      string
+	WriteText string
+	Type      value.Type
+	Order     device.Order
 }
+
+// Apart tells whether the point is written elsewhere than it is read.
+func (p Point) Apart() bool { return p.WriteAddr != p.Addr || p.WriteText != p.Text }
 
 // Subscription asks for a point at a rate. Handle is the subscriber's own
 // number for it.
@@ -39,33 +48,70 @@ type Poll interface {
 	// Read reads every point once, in the order they were planned in, and
 	// stores raw values into out. Between two requests it calls yield, in which
 	// the caller may write. A point that the device refuses gets a bad quality;
-	// an error means that the device or the link failed as a whole.
+	// an error means that the device or the link failed as a whole. A driver to
+	// which values come of themselves gives the newest.
 	Read(ctx context.Context, out []value.Value, yield func()) error
-	// Requests is how many requests a Read makes at present.
-	Requests() int
+	// Blocks says what a Read asks for at present.
+	Blocks() []Block
+	// Close ends what the device keeps for the set.
+	Close()
+}
+
+// Block is one request of a poll, or one subscription.
+type Block struct {
+	Name    string `json:"name"` // "holding:0 to 47"
+	Points  int    `json:"points"`
+	Refused bool   `json:"refused,omitempty"` // the device does not give it; it is tried again now and then
 }
 
 // Driver speaks a protocol over one connection. Its methods are called by one
 // goroutine at a time.
 type Driver interface {
 	Connect(ctx context.Context) error
-	// Plan prepares reading points of one unit under a device's settings.
+	// Plan prepares reading points of one device under its settings.
 	Plan(points []Point, d device.Device) Poll
 	// Write writes a raw value. An error that wraps ErrRefused means that the
 	// device did not take it; any other error leaves open whether it did.
-	Write(ctx context.Context, p Point, v value.Value, timeout time.Duration) error
-	// ReadOne reads one point.
-	ReadOne(ctx context.Context, p Point, timeout time.Duration) (value.Value, error)
+	Write(ctx context.Context, d device.Device, p Point, v value.Value) error
+	// ReadBack reads a point from where it is written.
+	ReadBack(ctx context.Context, d device.Device, p Point) (value.Value, error)
 	Close() error
-	// Stats counts what went over the connection since it was made.
-	Stats() Stats
 }
 
-// Stats counts traffic.
-type Stats struct {
-	Requests  int64
-	Errors    int64
-	RoundTrip time.Duration // of the last answered request
+// Secret is a credential out of the vault.
+type Secret struct {
+	User, Password   string
+	Certificate, Key []byte // PEM
+}
+
+// Env is what a driver may ask of the server that it runs in.
+type Env struct {
+	// Secret opens an entry of the vault by its name.
+	Secret func(name string) (Secret, error)
+	// Allow refuses hosts that the server's allow-list does not name.
+	Allow func(host string) error
+}
+
+// Check asks whether a device may be reached at all.
+func (e Env) Check(d device.Device) error {
+	if e.Allow == nil {
+		return nil
+	}
+	return e.Allow(d.Host)
+}
+
+// Open opens the credential that a device names; without one it is empty.
+func (e Env) Open(d device.Device) (Secret, error) {
+	if d.Credential == "" || e.Secret == nil {
+		return Secret{}, nil
+	}
+	return e.Secret(d.Credential)
+}
+
+// Protocol makes drivers and explains their errors.
+type Protocol struct {
+	New     func(d device.Device, env Env, m *Meters) Driver
+	Explain func(err error, d device.Device) string
 }
 
 // ErrRefused is wrapped when a device answered that it does not take a value.
@@ -73,6 +119,9 @@ var ErrRefused = errors.New("the device refused")
 
 // ErrNotSent is wrapped when a value was not sent at all.
 var ErrNotSent = errors.New("not sent")
+
+// ErrForbidden is wrapped when the server's allow-list does not name a host.
+var ErrForbidden = errors.New("this server does not reach it")
 
 // ErrNoAnswer is wrapped when a device did not answer in time.
 var ErrNoAnswer = errors.New("no answer in time")
@@ -101,4 +150,23 @@ type Status struct {
 	Points    int
 	Failing   int // points that the device refuses
 	Missed    int // polls that began more than a period late
+}
+
+// GroupStatus is how one poll of a device fares.
+type GroupStatus struct {
+	Every  time.Duration
+	Points int
+	Kept   int // rounds that began within a period of their time
+	Missed int
+	Took   time.Duration // by the last round
+	Blocks []Block
+}
+
+// UnitKey tells the devices behind one endpoint apart: by their unit where they
+// have one, elsewhere by their id.
+func UnitKey(d device.Device) string {
+	if d.Protocol == device.ModbusTCP {
+		return string([]byte{'u', byte(d.Unit)})
+	}
+	return d.ID
 }

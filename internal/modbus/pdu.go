@@ -18,14 +18,17 @@ const (
 	WriteRegister      = 6
 	WriteCoils         = 15
 	WriteRegisters     = 16
+	MaskWrite          = 22
+	ReadWrite          = 23
 )
 
-// Limits of one request (6.1, 6.3, 6.11, 6.12).
+// Limits of one request (6.1, 6.3, 6.11, 6.12, 6.17).
 const (
 	MaxReadBits       = 2000
 	MaxReadRegisters  = 125
 	MaxWriteBits      = 1968
 	MaxWriteRegisters = 123
+	MaxReadWrite      = 121 // registers written by function 23
 )
 
 // Exception is an exception code (Modbus Application Protocol 1.1b3, 7).
@@ -111,6 +114,27 @@ func AppendWriteRegisters(b []byte, start uint16, regs []uint16) []byte {
 	return b
 }
 
+// AppendMaskWrite appends a request of function 22 (6.16): the register becomes
+// its value AND and, OR or where and is 0.
+func AppendMaskWrite(b []byte, at, and, or uint16) []byte {
+	b = binary.BigEndian.AppendUint16(append(b, MaskWrite), at)
+	return binary.BigEndian.AppendUint16(binary.BigEndian.AppendUint16(b, and), or)
+}
+
+// AppendReadWrite appends a request of function 23 (6.17): registers are
+// written, then others read.
+func AppendReadWrite(b []byte, readAt uint16, count int, writeAt uint16, regs []uint16) []byte {
+	b = binary.BigEndian.AppendUint16(append(b, ReadWrite), readAt)
+	b = binary.BigEndian.AppendUint16(b, uint16(count))
+	b = binary.BigEndian.AppendUint16(b, writeAt)
+	b = binary.BigEndian.AppendUint16(b, uint16(len(regs)))
+	b = append(b, byte(2*len(regs)))
+	for _, r := range regs {
+		b = binary.BigEndian.AppendUint16(b, r)
+	}
+	return b
+}
+
 func appendBits(b []byte, bits []bool) []byte {
 	for i := 0; i < len(bits); i += 8 {
 		var c byte
@@ -156,7 +180,7 @@ func ParseBits(pdu []byte, function byte, bits []bool) error {
 	return nil
 }
 
-// ParseRegisters reads the answer to function 3 or 4 into regs.
+// ParseRegisters reads the answer to function 3, 4 or 23 into regs.
 func ParseRegisters(pdu []byte, function byte, regs []uint16) error {
 	if err := check(pdu, function); err != nil {
 		return err
@@ -171,12 +195,16 @@ func ParseRegisters(pdu []byte, function byte, regs []uint16) error {
 }
 
 // ParseWritten checks the answer to a write: it repeats the request's first
-// five bytes.
+// five bytes, and all seven of function 22.
 func ParseWritten(pdu, request []byte) error {
 	if err := check(pdu, request[0]); err != nil {
 		return err
 	}
-	if len(pdu) != 5 || string(pdu) != string(request[:5]) {
+	n := 5
+	if request[0] == MaskWrite {
+		n = 7
+	}
+	if len(pdu) != n || string(pdu) != string(request[:n]) {
 		return Malformed("the answer to a write does not repeat it")
 	}
 	return nil

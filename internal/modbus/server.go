@@ -76,7 +76,7 @@ func Answer(bank Bank, unit byte, pdu []byte) []byte {
 func answer(bank Bank, unit byte, pdu []byte) ([]byte, error) {
 	f := pdu[0]
 	if len(pdu) < 5 {
-		if f >= ReadCoils && f <= WriteRegister || f == WriteCoils || f == WriteRegisters {
+		if f >= ReadCoils && f <= WriteRegister || f == WriteCoils || f == WriteRegisters || f == MaskWrite || f == ReadWrite {
 			return nil, IllegalValue
 		}
 		return nil, IllegalFunction
@@ -132,6 +132,55 @@ func answer(bank Bank, unit byte, pdu []byte) ([]byte, error) {
 			regs[i] = binary.BigEndian.Uint16(pdu[6+2*i:])
 		}
 		return pdu[:5], bank.WriteRegisters(unit, start, regs)
+	case MaskWrite:
+		return maskWrite(bank, unit, start, pdu)
+	case ReadWrite:
+		return readWrite(bank, unit, start, count, pdu)
 	}
 	return nil, IllegalFunction
+}
+
+// masking keeps two mask writes from coming between each other's reading and
+// writing.
+var masking sync.Mutex
+
+func maskWrite(bank Bank, unit byte, at uint16, pdu []byte) ([]byte, error) {
+	if len(pdu) != 7 {
+		return nil, IllegalValue
+	}
+	masking.Lock()
+	defer masking.Unlock()
+	and, or := binary.BigEndian.Uint16(pdu[3:]), binary.BigEndian.Uint16(pdu[5:])
+	regs := make([]uint16, 1)
+	if err := bank.ReadRegisters(unit, ReadHolding, at, regs); err != nil {
+		return nil, err
+	}
+	regs[0] = regs[0]&and | or&^and
+	return pdu, bank.WriteRegisters(unit, at, regs)
+}
+
+func readWrite(bank Bank, unit byte, readAt uint16, count int, pdu []byte) ([]byte, error) {
+	if len(pdu) < 10 {
+		return nil, IllegalValue
+	}
+	writeAt, n := binary.BigEndian.Uint16(pdu[5:]), int(binary.BigEndian.Uint16(pdu[7:]))
+	if count < 1 || count > MaxReadRegisters || n < 1 || n > MaxReadWrite || len(pdu) != 10+2*n || int(pdu[9]) != 2*n || int(readAt)+count > 65536 || int(writeAt)+n > 65536 {
+		return nil, IllegalValue
+	}
+	regs := make([]uint16, n)
+	for i := range regs {
+		regs[i] = binary.BigEndian.Uint16(pdu[10+2*i:])
+	}
+	if err := bank.WriteRegisters(unit, writeAt, regs); err != nil {
+		return nil, err
+	}
+	back := make([]uint16, count)
+	if err := bank.ReadRegisters(unit, ReadHolding, readAt, back); err != nil {
+		return nil, err
+	}
+	out := []byte{ReadWrite, byte(2 * count)}
+	for _, r := range back {
+		out = binary.BigEndian.AppendUint16(out, r)
+	}
+	return out, nil
 }

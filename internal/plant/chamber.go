@@ -21,7 +21,8 @@ const (
 // chamber is one drying chamber. Temperatures are in °C, moisture and
 // positions in %, times in seconds of process time.
 type chamber struct {
-	noise *rand.Rand
+	lampTest int // steps that the lamp test is on
+	noise    *rand.Rand
 
 	dry, wet float64
 	moisture [4]float64

@@ -36,13 +36,34 @@ const (
 
 // Plant is the whole simulation with its registers.
 type Plant struct {
-	mu      sync.Mutex
-	speed   float64
-	chamber *chamber
-	car     *car
-	units   [2]memory
-	pulses  [4]int // steps since each command coil was set
+	mu       sync.Mutex
+	speed    float64
+	chambers [Chambers]*chamber
+	yard     *yard
+	car      *car
+	meter    *meter
+	weather  *weather
+	units    [2]memory
+	pulses   map[*bool]int // steps since each command coil was set
+	alive    beat
 }
+
+// Chambers is how many drying chambers there are; ChamberStep is from the
+// registers and bits of one to those of the next, in every space.
+const (
+	Chambers    = 3
+	ChamberStep = 200
+)
+
+// beat is the heartbeat of the kilns' controller with whoever supervises it.
+type beat struct {
+	steps int    // of this controller
+	heard uint16 // what the other side counted last
+	since int    // steps since that changed
+}
+
+// beatPatience is how many steps the other side may be silent.
+const beatPatience = 100
 
 type memory struct {
 	coils    [registers]bool
@@ -54,11 +75,21 @@ type memory struct {
 // New returns a plant in the middle of a run. speed is how many seconds of
 // process time pass in one second; machines move in real time.
 func New(seed uint64, speed float64) *Plant {
-	p := &Plant{speed: speed, chamber: newChamber(rand.New(rand.NewPCG(seed, 0))), car: newCar()}
-	h := &p.units[0].holding
-	h[0], h[1], h[2], h[3], h[4] = 720, 595, 820, 120, 120
-	putText(h[10:18], "L-2611-04", 16)
-	putText(h[20:26], "Larch", 12)
+	noise := func(n uint64) *rand.Rand { return rand.New(rand.NewPCG(seed, n)) }
+	p := &Plant{speed: speed, car: newCar(), yard: newYard(), meter: newMeter(noise(1)), weather: newWeather(noise(2)), pulses: map[*bool]int{}}
+	for i, load := range []struct {
+		set     [5]uint16
+		id      string
+		species string
+	}{{[5]uint16{720, 595, 820, 120, 120}, "L-2611-04", "Larch"}, {[5]uint16{640, 560, 700, 140, 180}, "L-2611-05", "Spruce"}, {[5]uint16{550, 490, 600, 100, 240}, "L-2611-06", "Oak"}} {
+		p.chambers[i] = newChamber(noise(uint64(10 + i)))
+		h := p.units[0].holding[i*ChamberStep:]
+		copy(h, load.set[:])
+		putText(h[10:18], load.id, 16)
+		putText(h[20:26], load.species, 12)
+	}
+	p.chambers[0].noise = noise(0)
+	p.chambers[2].stop()
 	c := &p.units[1].holding
 	c[0], c[1], c[2] = 400, 250, 500
 	p.render()
@@ -77,34 +108,71 @@ func (p *Plant) Advance() {
 	p.mu.Lock()
 	defer p.mu.Unlock()
 	kiln, car := &p.units[0], &p.units[1]
-	c := p.chamber
-	c.drySP, c.wetSP = float64(int16(kiln.holding[0]))/10, float64(int16(kiln.holding[1]))/10
-	c.fanSP = clamp(float64(int16(kiln.holding[2]))/10, 0, 100)
-	c.target, c.reverseMinutes = float64(int16(kiln.holding[3]))/10, float64(int16(kiln.holding[4]))
-	var tripping [4]bool
-	for i := range c.fans {
-		tripping[i] = kiln.coils[FirstFault+i]
-		c.fans[i].tripped = c.fans[i].tripped || tripping[i]
+	for i, c := range p.chambers {
+		p.command(i, c, kiln)
 	}
-	c.probeBroken = kiln.coils[Faults["probe"]]
-	c.burner.blocked = kiln.coils[Faults["burner"]]
-	c.doorOpen = kiln.coils[Faults["door"]]
 	p.car.stopped = kiln.coils[Faults["estop"]]
-	p.take(0, &kiln.coils[0], c.start)
-	p.take(1, &kiln.coils[1], c.stop)
-	p.take(2, &kiln.coils[2], func() { c.reset(tripping) })
+	p.beat(kiln)
 	p.car.velocitySP = clamp(float64(int16(car.holding[0])), 0, 1500)
 	p.car.accelSP, p.car.decelSP = math.Max(10, float64(int16(car.holding[1]))), math.Max(10, float64(int16(car.holding[2])))
 	p.car.forward, p.car.back = car.coils[0], car.coils[1]
-	p.take(3, &car.coils[2], p.car.setZero)
+	p.take(&car.coils[2], p.car.setZero)
+	p.yard.command(car, p.take)
 
 	dt := Step.Seconds()
 	// Long process steps are cut so that the sums stay stable.
 	for left := dt * p.speed; left > 0; left -= 5 {
-		c.advance(math.Min(left, 5), dt*math.Min(left, 5)/(dt*p.speed))
+		for _, c := range p.chambers {
+			c.advance(math.Min(left, 5), dt*math.Min(left, 5)/(dt*p.speed))
+		}
 	}
 	p.car.advance(dt)
+	p.yard.advance(dt, p.car.stopped)
+	p.meter.advance(dt, p.load())
+	p.weather.advance(dt * p.speed)
 	p.render()
+}
+
+// command takes what was written for a chamber. Faults are injected into the
+// first.
+func (p *Plant) command(i int, c *chamber, kiln *memory) {
+	h, coils := kiln.holding[i*ChamberStep:], kiln.coils[i*ChamberStep:]
+	c.drySP, c.wetSP = float64(int16(h[0]))/10, float64(int16(h[1]))/10
+	c.fanSP = clamp(float64(int16(h[2]))/10, 0, 100)
+	c.target, c.reverseMinutes = float64(int16(h[3]))/10, float64(int16(h[4]))
+	var tripping [4]bool
+	if i == 0 {
+		for f := range c.fans {
+			tripping[f] = kiln.coils[FirstFault+f]
+			c.fans[f].tripped = c.fans[f].tripped || tripping[f]
+		}
+		c.probeBroken = kiln.coils[Faults["probe"]]
+		c.burner.blocked = kiln.coils[Faults["burner"]]
+		c.doorOpen = kiln.coils[Faults["door"]]
+	}
+	p.take(&coils[0], c.start)
+	p.take(&coils[1], c.stop)
+	p.take(&coils[2], func() { c.reset(tripping) })
+	// The lamp test is asked for by a coil and answered by a bit a second later.
+	if coils[4] {
+		c.lampTest = min(c.lampTest+1, 20)
+	} else {
+		c.lampTest = 0
+	}
+}
+
+// beat counts this controller's heartbeat up once a second and notes whether
+// the other side's is heard.
+func (p *Plant) beat(kiln *memory) {
+	b := &p.alive
+	b.steps++
+	if now := kiln.holding[100]; now != b.heard {
+		b.heard, b.since = now, 0
+	} else {
+		b.since = min(b.since+1, beatPatience+1)
+	}
+	kiln.input[100] = uint16(b.steps/20) % 1000
+	kiln.discrete[100] = b.since <= beatPatience
 }
 
 // pulseSteps is how long a command coil stays on before the controller takes it
@@ -112,25 +180,36 @@ func (p *Plant) Advance() {
 const pulseSteps = 10
 
 // take acts once on a command coil that was set, and clears it a little later.
-func (p *Plant) take(i int, coil *bool, act func()) {
-	switch {
+func (p *Plant) take(coil *bool, act func()) {
+	switch n := p.pulses[coil]; {
 	case !*coil:
-		p.pulses[i] = 0
-	case p.pulses[i] == 0:
+		delete(p.pulses, coil)
+	case n == 0:
 		act()
-		p.pulses[i] = 1
-	case p.pulses[i] >= pulseSteps:
-		*coil, p.pulses[i] = false, 0
+		p.pulses[coil] = 1
+	case n >= pulseSteps:
+		*coil = false
+		delete(p.pulses, coil)
 	default:
-		p.pulses[i]++
+		p.pulses[coil]++
 	}
 }
 
 // render writes the simulation into the registers that can be read.
 func (p *Plant) render() {
-	c := p.chamber
-	k := &p.units[0]
-	in := &k.input
+	for i, c := range p.chambers {
+		c.render(p.units[0].input[i*ChamberStep:], p.units[0].discrete[i*ChamberStep:])
+	}
+	r := &p.units[1]
+	position := uint32(int32(math.Round(p.car.position)))
+	r.input[0], r.input[1] = uint16(position>>16), uint16(position)
+	r.input[2] = uint16(int16(math.Round(p.car.velocity)))
+	copy(r.discrete[:], []bool{p.car.stationary(), p.car.valid, p.car.loaded, p.car.stopped})
+	p.yard.render(r)
+}
+
+// render writes a chamber into its part of the registers and bits.
+func (c *chamber) render(in []uint16, bits []bool) {
 	in[0], in[1] = tenths(c.dry), tenths(c.wet)
 	for i, m := range c.moisture {
 		if c.probeBroken && i == 2 {
@@ -145,18 +224,12 @@ func (p *Plant) render() {
 	in[18] = word(c.mode == idle && !c.fault && !c.doorOpen, c.mode != idle, c.fault, c.doorOpen, false, false)
 	for i, f := range c.fans {
 		in[20+5*i], in[21+5*i] = tenths(f.speed), uint16(math.Round(f.current*100))
-		d := k.discrete[20+4*i:]
+		d := bits[20+4*i:]
 		d[0], d[1], d[2], d[3] = f.running, f.reverse, f.tripped, f.hand
 	}
-	k.discrete[0], k.discrete[1] = c.spray, !c.doorOpen
+	bits[0], bits[1], bits[2] = c.spray, !c.doorOpen, c.lampTest >= 20
 	b := c.burner
-	copy(k.discrete[10:], []bool{b.call, b.purgeFan, b.purged, b.spark, b.gas, b.flame, b.lockout})
-
-	r := &p.units[1]
-	position := uint32(int32(math.Round(p.car.position)))
-	r.input[0], r.input[1] = uint16(position>>16), uint16(position)
-	r.input[2] = uint16(int16(math.Round(p.car.velocity)))
-	copy(r.discrete[:], []bool{p.car.stationary(), p.car.valid, p.car.loaded, p.car.stopped})
+	copy(bits[10:], []bool{b.call, b.purgeFan, b.purged, b.spark, b.gas, b.flame, b.lockout})
 }
 
 func tenths(f float64) uint16 { return uint16(int16(math.Round(f * 10))) }
@@ -265,9 +338,80 @@ func (p *Plant) linkDown() bool {
 // DropTime is how long an injected link fault keeps the port closed.
 const DropTime = 8 * time.Second
 
-// Run serves the plant at an address until the context ends. ready is called
-// with the address when the port is open.
-func (p *Plant) Run(ctx context.Context, addr string, ready func(net.Addr)) error {
+// Addresses are where the plant's devices listen; one that is empty stays
+// away.
+type Addresses struct {
+	Modbus string // KilnPLC and CarPLC
+	OPCUA  string // Meter
+	MQTT   string // Weather
+}
+
+// Start runs a plant in the background and returns where it listens, once every
+// port is open. ended, which may be nil, is called when it has stopped.
+func Start(ctx context.Context, p *Plant, at Addresses, ended func(error)) (Addresses, error) {
+	type opened struct{ protocol, addr string }
+	ports, failed := make(chan opened, 3), make(chan error, 1)
+	go func() {
+		err := p.Run(ctx, at, func(protocol string, a net.Addr) { ports <- opened{protocol, a.String()} })
+		failed <- err
+		if ended != nil {
+			ended(err)
+		}
+	}()
+	want := 0
+	for _, a := range []string{at.Modbus, at.OPCUA, at.MQTT} {
+		if a != "" {
+			want++
+		}
+	}
+	for range want {
+		select {
+		case o := <-ports:
+			switch o.protocol {
+			case "Modbus":
+				at.Modbus = o.addr
+			case "OPC UA":
+				at.OPCUA = o.addr
+			case "MQTT":
+				at.MQTT = o.addr
+			}
+		case err := <-failed:
+			return at, err
+		}
+	}
+	return at, nil
+}
+
+// Run serves the plant until the context ends. ready, which may be nil, is
+// called with the protocol and the address of each port that is open, from
+// several goroutines.
+func (p *Plant) Run(ctx context.Context, at Addresses, ready func(protocol string, a net.Addr)) error {
+	ctx, cancel := context.WithCancel(ctx)
+	defer cancel()
+	n := 1
+	done := make(chan error, 3)
+	begin := func(addr string, serve func(context.Context, string, func(string, net.Addr)) error) {
+		if addr == "" {
+			return
+		}
+		n++
+		go func() { done <- serve(ctx, addr, ready) }()
+	}
+	begin(at.OPCUA, p.serveMeter)
+	begin(at.MQTT, p.serveWeather)
+	go func() { done <- p.serveModbus(ctx, at.Modbus, ready) }()
+	var first error
+	for range n {
+		if err := <-done; err != nil && first == nil {
+			first = err
+			cancel()
+		}
+	}
+	return first
+}
+
+// serveModbus serves the two controllers, and moves the whole plant.
+func (p *Plant) serveModbus(ctx context.Context, addr string, ready func(string, net.Addr)) error {
 	for {
 		l, err := net.Listen("tcp", addr)
 		if err != nil {
@@ -275,7 +419,7 @@ func (p *Plant) Run(ctx context.Context, addr string, ready func(net.Addr)) erro
 		}
 		addr = l.Addr().String()
 		if ready != nil {
-			ready(l.Addr())
+			ready("Modbus", l.Addr())
 			ready = nil
 		}
 		serving, cancel := context.WithCancel(ctx)

@@ -29,13 +29,13 @@ func TestDeterministicForASeed(t *testing.T) {
 func TestDryBulbFollowsItsSetPoint(t *testing.T) {
 	p := New(1, 60)
 	p.run(60)
-	if d := math.Abs(p.chamber.dry - 72); d > 1 {
-		t.Errorf("after an hour of process the dry bulb is %.1f, the set point 72", p.chamber.dry)
+	if d := math.Abs(p.chambers[0].dry - 72); d > 1 {
+		t.Errorf("after an hour of process the dry bulb is %.1f, the set point 72", p.chambers[0].dry)
 	}
 	p.WriteRegisters(KilnUnit, 0, []uint16{650})
 	p.run(90)
-	if d := math.Abs(p.chamber.dry - 65); d > 1.5 {
-		t.Errorf("the set point went to 65, the dry bulb to %.1f", p.chamber.dry)
+	if d := math.Abs(p.chambers[0].dry - 65); d > 1.5 {
+		t.Errorf("the set point went to 65, the dry bulb to %.1f", p.chambers[0].dry)
 	}
 }
 
@@ -44,7 +44,7 @@ func TestMoistureFallsFasterWithMoreAir(t *testing.T) {
 	slow.WriteRegisters(KilnUnit, 2, []uint16{300})
 	fast.run(60)
 	slow.run(60)
-	if f, s := fast.chamber.average(), slow.chamber.average(); !(f < s && s < 32.5) {
+	if f, s := fast.chambers[0].average(), slow.chambers[0].average(); !(f < s && s < 32.5) {
 		t.Errorf("with 82 %% air %.2f, with 30 %% %.2f, both from 31.9", f, s)
 	}
 }

@@ -31,6 +31,7 @@ type Desk struct {
 	Release *host.ReleaseInfo `json:"release,omitempty"`
 	Screens []DeskScreen      `json:"screens"`
 	Rights  []string          `json:"rights"`
+	Try     *host.TryInfo     `json:"try,omitempty" doc:"how the draft is tried, where that is what this Desk shows"`
 }
 
 // WriteInput is a command from an element.
@@ -43,8 +44,13 @@ type WriteInput struct {
 	At      int64  `json:"at" doc:"when the person acted, in the server's milliseconds"`
 }
 
-func (w WriteInput) command() host.Command {
-	return host.Command{Screen: w.Screen, Element: w.Element, Value: w.Value, Seen: w.Seen, Key: w.Key, At: time.UnixMilli(w.At)}
+// command is what the input means in a program: the release, or the draft that
+// is tried.
+func (w WriteInput) command(program host.Program) host.Command {
+	if program != host.Try {
+		program = host.Release
+	}
+	return host.Command{Program: program, Screen: w.Screen, Element: w.Element, Value: w.Value, Seen: w.Seen, Key: w.Key, At: time.UnixMilli(w.At)}
 }
 
 // TrailPage is a page of the audit trail.
@@ -67,17 +73,18 @@ type Seal struct {
 }
 
 func (s *Server) deskRoutes() {
-	get(s, "/api/projects/{project}/desk", "The Desk of the running release", s.desk)
+	get(s, "/api/projects/{project}/desk", "The Desk of the running release, or of the draft that is tried", s.desk)
 	send(s, http.MethodPost, "/api/projects/{project}/writes", "Carry out a command from an element", func(ctx context.Context, in *struct {
 		Scope
-		Body WriteInput
+		Program string `query:"program" enum:"release,try" default:"release"`
+		Body    WriteInput
 	}) (*body[host.Outcome], error) {
 		// Rights are asked at the one door, so that a refusal is in the trail too.
 		who, p, err := s.enter(ctx, in.Scope, "")
 		if err != nil {
 			return nil, err
 		}
-		out, err := p.Write(ctx, who, in.Body.command())
+		out, err := p.Write(ctx, who, in.Body.command(host.Program(in.Program)))
 		return &body[host.Outcome]{out}, problem(err)
 	})
 	get(s, "/api/projects/{project}/audit", "A page of the audit trail, newest first", func(ctx context.Context, in *struct {
@@ -132,7 +139,7 @@ func trailCSV(list []audit.Record) []byte {
 	for _, r := range list {
 		row := []string{r.Time().UTC().Format(time.RFC3339Nano), r.What, r.Name, r.Panel, r.Screen, r.Element, r.Path, r.Old, r.New, r.Outcome, r.Reason}
 		for i := range row {
-			row[i] = inert(row[i])
+			row[i] = host.Inert(row[i])
 		}
 		w.Write(append([]string{itoa(r.Seq)}, row...))
 	}
@@ -140,20 +147,20 @@ func trailCSV(list []audit.Record) []byte {
 	return []byte(b.String())
 }
 
-// inert keeps a spreadsheet from taking a text for a formula.
-func inert(s string) string {
-	if s != "" && strings.ContainsRune("=+-@\t\r", rune(s[0])) {
-		return "'" + s
+func (s *Server) desk(ctx context.Context, in *struct {
+	Scope
+	Program string `query:"program" enum:"release,try" default:"release"`
+}) (*body[Desk], error) {
+	trying := in.Program == string(host.Try)
+	right := access.Right("")
+	if trying {
+		right = access.Engineer
 	}
-	return s
-}
-
-func (s *Server) desk(ctx context.Context, in *Scope) (*body[Desk], error) {
-	who, p, err := s.enter(ctx, *in, "")
+	who, p, err := s.enter(ctx, in.Scope, right)
 	if err != nil {
 		return nil, err
 	}
-	if !p.May(ctx, who, access.View, true) {
+	if !trying && !p.May(ctx, who, access.View, true) {
 		return nil, problem(p.Require(ctx, who, access.View, ""))
 	}
 	out := Desk{Name: p.Draft().Site.Name, Width: 1280, Height: 800, Release: p.ReleaseInfo(), Screens: []DeskScreen{}, Rights: []string{}}
@@ -163,6 +170,9 @@ func (s *Server) desk(ctx context.Context, in *Scope) (*body[Desk], error) {
 		}
 	}
 	release := p.Released()
+	if trying {
+		release, out.Try = p.Draft(), p.TryInfo()
+	}
 	if release == nil {
 		return &body[Desk]{out}, nil
 	}
@@ -170,7 +180,7 @@ func (s *Server) desk(ctx context.Context, in *Scope) (*body[Desk], error) {
 	for _, sc := range screenList(release) {
 		d := DeskScreen{ID: sc.ID, Name: sc.Name, Title: sc.Title, Home: sc.Home, Hidden: sc.Hidden, Roles: []string{}}
 		var denied *access.Denied
-		if err := p.Require(ctx, who, access.View, sc.Area); asDenied(err, &denied) {
+		if err := p.Require(ctx, who, access.View, sc.Area); !trying && asDenied(err, &denied) {
 			d.Locked, d.Roles = true, denied.Roles
 		}
 		out.Screens = append(out.Screens, d)

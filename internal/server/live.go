@@ -182,7 +182,7 @@ func (k *socket) hold(p *host.Project, m clientMessage) {
 	k.wg.Add(1)
 	go func() {
 		defer k.wg.Done()
-		id, err := p.Hold(k.ctx, k.who, m.command())
+		id, err := p.Hold(k.ctx, k.who, m.command(host.Program(m.Program)))
 		if err != nil {
 			k.tell(serverMessage{Key: m.Key, Problem: err.Error()})
 			return
@@ -237,7 +237,7 @@ func (k *socket) closeChannel(ch int) {
 
 // allowed asks for the right to look at a program's screen or tags.
 func (k *socket) allowed(ctx context.Context, p *host.Project, program host.Program, screen string) error {
-	if program == host.Draft {
+	if program == host.Draft || program == host.Try {
 		return p.Require(ctx, k.who, access.Engineer, "")
 	}
 	area := ""
@@ -253,7 +253,7 @@ func (k *socket) scene(ctx context.Context, p *host.Project, m clientMessage) er
 	if err := k.allowed(ctx, p, program, m.Screen); err != nil {
 		return err
 	}
-	f := p.OpenFeed(program, m.Screen)
+	f := p.OpenFeed(program, m.Screen, k.who)
 	if f == nil {
 		return fmt.Errorf("there is no such screen")
 	}

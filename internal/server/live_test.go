@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"io"
 	"log/slog"
-	"net"
 	"net/http"
 	"net/http/httptest"
 	"strings"
@@ -25,16 +24,18 @@ func livePlace(t *testing.T) (*httptest.Server, *Server, *plant.Plant) {
 	t.Helper()
 	ctx, cancel := context.WithCancel(context.Background())
 	p := plant.New(1, 1)
-	ready, done := make(chan net.Addr, 1), make(chan struct{})
-	go func() { defer close(done); p.Run(ctx, "127.0.0.1:0", func(a net.Addr) { ready <- a }) }()
-	addr := (<-ready).(*net.TCPAddr)
+	done := make(chan struct{})
+	at, err := plant.Start(ctx, p, plant.Addresses{Modbus: "127.0.0.1:0", OPCUA: "127.0.0.1:0", MQTT: "127.0.0.1:0"}, func(error) { close(done) })
+	if err != nil {
+		t.Fatal(err)
+	}
 	t.Cleanup(func() { cancel(); <-done })
-	h, err := host.Open(t.TempDir(), slog.New(slog.NewTextHandler(io.Discard, nil)))
+	h, err := host.Open(t.TempDir(), slog.New(slog.NewTextHandler(io.Discard, nil)), host.Options{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(h.Close)
-	if err := demo.Fill(ctx, h, "127.0.0.1", addr.Port); err != nil {
+	if err := demo.Fill(ctx, h, at); err != nil {
 		t.Fatal(err)
 	}
 	s := New(h, Options{Demo: demo.People})
@@ -212,11 +213,11 @@ func TestTagWindows(t *testing.T) {
 			t.Fatalf("%s: %d %s", query, w.Code, w.Body)
 		}
 	}
-	get("limit=5&offset=70")
-	if page.Total != 71 || len(page.Rows) != 1 {
+	get("limit=5&offset=271")
+	if page.Total != 272 || len(page.Rows) != 1 {
 		t.Errorf("%d of %d", len(page.Rows), page.Total)
 	}
-	get("text=fan*speed&sort=uses&down=true")
+	get("text=kiln1*fan*speed&sort=uses&down=true")
 	if page.Total != 5 || page.Rows[0].Uses < page.Rows[4].Uses {
 		t.Errorf("%d rows, first %d uses, last %d", page.Total, page.Rows[0].Uses, page.Rows[4].Uses)
 	}
@@ -226,9 +227,14 @@ func TestTagWindows(t *testing.T) {
 			t.Errorf("%s", r.Path)
 		}
 	}
-	get("only=bad&text=Depression")
+	get("only=bad&text=Kiln1*Depression")
 	if page.Total != 1 {
 		t.Errorf("nothing answers, so it is bad: %d", page.Total)
+	}
+	for query, want := range map[string]int{"source=system": 5, "check=untested&device=d-meter": 8, "check=passed": 0, "only=held": 0, "type=BOOL&device=d-car&text=bay": 48} {
+		if get(query); page.Total != want {
+			t.Errorf("%s: %d tags, want %d", query, page.Total, want)
+		}
 	}
 	if w := c.do("GET", "/api/projects/larchmoor/tags?limit=501", ""); w.Code != 422 {
 		t.Errorf("a window without end: %d", w.Code)

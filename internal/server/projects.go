@@ -9,6 +9,7 @@ import (
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
+	"readyrail/internal/core/tag"
 	"readyrail/internal/host"
 )
 
@@ -58,13 +59,6 @@ type editOutput struct{ Body EditResult }
 // NewProjectInput names a project to make.
 type NewProjectInput struct {
 	Name string `json:"name" minLength:"1" maxLength:"80"`
-}
-
-// DeviceTest is how a try of a device's settings went.
-type DeviceTest struct {
-	OK        bool    `json:"ok"`
-	RoundTrip float64 `json:"roundTripMs"`
-	Problem   string  `json:"problem"`
 }
 
 // ScreenInfo is a screen in the list.
@@ -180,6 +174,9 @@ func (s *Server) editRoutes() {
 				}
 			}
 		}
+		if err := s.credentials(ctx, p, who, p.Draft(), in.Body.Ops); err != nil {
+			return nil, problem(err)
+		}
 		if _, err := p.Edit(ctx, who, in.Body.Label, in.Body.Ops); err != nil {
 			return nil, problem(err)
 		}
@@ -200,19 +197,6 @@ func (s *Server) editRoutes() {
 	}
 	step("/api/projects/{project}/undo", "Take one's last change back", (*host.Project).Undo)
 	step("/api/projects/{project}/redo", "Bring back what was taken back", (*host.Project).Redo)
-	send(s, http.MethodPost, "/api/projects/{project}/devices/test", "Try a device's settings", func(ctx context.Context, in *struct {
-		Scope
-		Body device.Device
-	}) (*body[DeviceTest], error) {
-		if _, _, err := s.enter(ctx, in.Scope, access.Engineer); err != nil {
-			return nil, err
-		}
-		rtt, err := host.TestDevice(ctx, in.Body)
-		if err != nil {
-			return &body[DeviceTest]{DeviceTest{Problem: err.Error()}}, nil
-		}
-		return &body[DeviceTest]{DeviceTest{OK: true, RoundTrip: float64(rtt.Microseconds()) / 1000}}, nil
-	})
 	get(s, "/api/projects/{project}/archive", "The draft as a project archive", func(ctx context.Context, in *Scope) (*fileOutput, error) {
 		_, p, err := s.enter(ctx, *in, access.Engineer)
 		if err != nil {
@@ -300,11 +284,14 @@ func (s *Server) listRoutes() {
 
 // Catalogue is what the editor needs to know of elements and formulas.
 type Catalogue struct {
-	Kinds     []*screen.Kind `json:"kinds"`
-	Colours   []string       `json:"colours"`
-	Functions []FunctionInfo `json:"functions"`
-	Rights    []access.Info  `json:"rights"`
-	Qualities []QualityInfo  `json:"qualities"`
+	Kinds      []*screen.Kind    `json:"kinds"`
+	Colours    []string          `json:"colours"`
+	Functions  []FunctionInfo    `json:"functions"`
+	Rights     []access.Info     `json:"rights"`
+	Qualities  []QualityInfo     `json:"qualities"`
+	System     []tag.SystemValue `json:"system" doc:"values that system tags tell"`
+	Behaviours []string          `json:"behaviours" doc:"what tags do on a stand-in"`
+	Columns    []string          `json:"columns" doc:"of tag lists"`
 }
 
 func screenList(p *project.Project) []ScreenInfo {

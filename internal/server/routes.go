@@ -14,7 +14,11 @@ func (s *Server) routes() {
 	})
 	s.sessionRoutes()
 	s.projectRoutes()
+	s.deviceRoutes()
+	s.vaultRoutes()
 	s.tagRoutes()
+	s.importRoutes()
+	s.runningRoutes()
 	s.deskRoutes()
 	s.peopleRoutes()
 }

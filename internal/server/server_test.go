@@ -13,17 +13,18 @@ import (
 
 	"readyrail/internal/demo"
 	"readyrail/internal/host"
+	"readyrail/internal/plant"
 )
 
 func newServer(t *testing.T) *Server {
 	t.Helper()
-	h, err := host.Open(t.TempDir(), slog.New(slog.NewTextHandler(io.Discard, nil)))
+	h, err := host.Open(t.TempDir(), slog.New(slog.NewTextHandler(io.Discard, nil)), host.Options{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(h.Close)
 	// Nothing listens there; these tests are about rights.
-	if err := demo.Fill(context.Background(), h, "127.0.0.1", 1); err != nil {
+	if err := demo.Fill(context.Background(), h, plant.Addresses{Modbus: "127.0.0.1:1", OPCUA: "127.0.0.1:1", MQTT: "127.0.0.1:1"}); err != nil {
 		t.Fatal(err)
 	}
 	return New(h, Options{Demo: demo.People})
@@ -74,7 +75,15 @@ var open = map[string]bool{"get-health": true, "get-session": true, "post-sessio
 // body is something that passes the check of the request's shape.
 var bodies = map[string]string{
 	"post-projects-project-edits": `{"label":"x","ops":[{"kind":"site","id":"site","path":"/name","value":"Stolen"}]}`, "post-projects": `{"name":"x"}`,
-	"post-projects-project-releases": `{"note":""}`, "post-projects-project-formulas": `{"formula":"1"}`, "post-projects-project-import": `{"text":"path,type\nA,INT"}`,
+	"post-projects-project-releases": `{"note":""}`, "post-projects-project-formulas": `{"formula":"1"}`, "post-projects-project-imports": "path,type\nA,INT\n",
+	"put-projects-project-imports-id": `{"options":{}}`, "post-projects-project-imports-id-apply": `{"statuses":["new"],"flip":[]}`,
+	"post-projects-project-tags-many": `{"plan":{"path":"A[1..2]","tag":{"id":"","name":"x","type":"INT","source":"internal"}}}`, "post-projects-project-tags-copies": `{"plan":{"tags":["t-001"],"count":1,"nameStep":1}}`,
+	"post-projects-project-tags-moves": `{"plan":{"tags":["t-001"],"to":"X"}}`, "put-projects-project-overrides-id": `{"value":"1","reason":"x","minutes":5}`,
+	"put-projects-project-turn": `{"devices":["d-kiln"],"reason":"x","minutes":5}`, "post-projects-project-draft-writes": `{"tag":"t-001","value":"1","key":"12345678"}`,
+	"post-projects-project-loop-checks": `{"tags":["t-001"],"result":"passed"}`, "put-projects-project-watch-sets": `{"name":"x","tags":[]}`, "put-projects-project-try": `{"live":[]}`,
+	"put-vault": `{"name":"x","kind":"password","user":"u","password":"p","roles":[]}`, "post-vault-export": `{"passphrase":"0123456789ab"}`, "post-vault-import": `{"passphrase":"0123456789ab","file":"eA=="}`,
+	"post-projects-project-devices-endpoints": `{"id":"d","name":"D","protocol":"opcua","host":"127.0.0.1","port":1,"unit":0,"order":"","numbering":0,"poll":250,"timeout":100,"maxGap":0,"maxBlock":0}`,
+
 	"post-projects-project-writes": `{"screen":"s","element":"e","value":"1","seen":"","key":"12345678","at":0}`, "post-projects-project-people": `{"name":"eve","fullName":"Eve","password":"long enough"}`,
 	"put-projects-project-people-id": `{"name":"eve","fullName":"Eve"}`, "put-projects-project-people-id-grants": `[]`, "post-projects-project-panels": `{"name":"x"}`,
 	"post-projects-project-devices-test": `{"id":"d","name":"D","protocol":"modbus-tcp","host":"127.0.0.1","port":1,"unit":1,"order":"ABCD","numbering":0,"poll":250,"timeout":100,"maxGap":1,"maxBlock":1}`,
@@ -86,7 +95,7 @@ func (s *Server) operations(f func(id, method, path string)) {
 			b, _ := json.Marshal(op)
 			var o struct{ OperationID string }
 			if json.Unmarshal(b, &o) == nil && o.OperationID != "" {
-				f(o.OperationID, method, strings.NewReplacer("{project}", demo.ID, "{id}", "t-001").Replace(path))
+				f(o.OperationID, method, strings.NewReplacer("{project}", demo.ID, "{id}", "t-001", "{name}", "x").Replace(path))
 			}
 		}
 	}
@@ -122,6 +131,9 @@ func TestAViewerIsRefusedEverythingButLooking(t *testing.T) {
 	s.operations(func(id, method, path string) {
 		if open[id] || allowed[id] {
 			return
+		}
+		if id == "get-projects-project-devices-id-diagnosis" || id == "get-projects-project-devices-id-report" {
+			path += "?program=draft"
 		}
 		if id == "get-projects-project-links" {
 			path += "?program=draft"
@@ -171,7 +183,7 @@ func TestNothingSecretLeaves(t *testing.T) {
 
 func TestSpreadsheetCellsAreInert(t *testing.T) {
 	for in, want := range map[string]string{"=1+1": "'=1+1", "+4": "'+4", "-4": "'-4", "@x": "'@x", "72.0": "72.0", "": ""} {
-		if got := inert(in); got != want {
+		if got := host.Inert(in); got != want {
 			t.Errorf("%q became %q, want %q", in, got, want)
 		}
 	}

@@ -1,10 +1,10 @@
 package server
 
 import (
-	"bytes"
 	"context"
 	"errors"
 	"net/http"
+	"slices"
 	"sort"
 	"strings"
 
@@ -21,12 +21,15 @@ import (
 
 // TagRow is a tag in the list.
 type TagRow struct {
-	Tag       tag.Tag  `json:"tag" doc:"its formula as people read it"`
-	Path      string   `json:"path"`
-	Uses      int      `json:"uses"`
-	Severity  string   `json:"severity" doc:"of its worst finding, empty for none"`
-	Reference string   `json:"reference" doc:"the address as a trade reference, counting from 1"`
-	Offers    []string `json:"offers" doc:"kinds of elements that can show it, best first"`
+	Tag       tag.Tag        `json:"tag" doc:"its formula as people read it"`
+	Path      string         `json:"path"`
+	Uses      int            `json:"uses"`
+	Severity  string         `json:"severity" doc:"of its worst finding, empty for none"`
+	Reference string         `json:"reference" doc:"the address as a trade reference, counting from 1"`
+	Check     string         `json:"check" doc:"untested, passed, failed or outdated; empty where there is nothing to check"`
+	Held      bool           `json:"held,omitempty" doc:"a person holds it at a value"`
+	Behaviour *tag.Behaviour `json:"behaviour,omitempty" doc:"what it does on a stand-in: its own, or the suggested one"`
+	Offers    []string       `json:"offers" doc:"kinds of elements that can show it, best first"`
 }
 
 // TagPage is a window of the filtered list.
@@ -68,41 +71,40 @@ type FunctionInfo = formula.Function
 
 // QualityInfo names a quality.
 type QualityInfo struct {
-	Level  string `json:"level"`
+	Level  string `json:"level" doc:"bad, uncertain, held or good"`
 	Reason string `json:"reason"`
 }
 
 func catalogue() Catalogue {
-	out := Catalogue{Kinds: screen.Catalogue(), Colours: screen.Colours, Functions: formula.Functions(), Rights: access.Rights}
+	out := Catalogue{Kinds: screen.Catalogue(), Colours: screen.Colours, Functions: formula.Functions(), Rights: access.Rights, System: tag.SystemValues, Behaviours: tag.Behaviours, Columns: exchange.Columns}
 	for q := value.Quality(0); int(q) < value.Count; q++ {
-		out.Qualities = append(out.Qualities, QualityInfo{q.Level().String(), q.Reason()})
+		level := q.Level().String()
+		if q == value.Held {
+			level = "held"
+		}
+		out.Qualities = append(out.Qualities, QualityInfo{level, q.Reason()})
 	}
 	return out
 }
 
-// ImportLine is a line of a preview.
-type ImportLine = exchange.Line
-
-// ImportPreview tells what an import would do.
-type ImportPreview struct {
-	New     int          `json:"new"`
-	Changed int          `json:"changed"`
-	Same    int          `json:"same"`
-	Refused int          `json:"refused"`
-	Lines   []ImportLine `json:"lines" doc:"at most 5000; the counts are of all"`
-}
-
-type tagQuery struct {
-	Scope
+// TagFilter narrows and sorts the list of tags.
+type TagFilter struct {
 	Text   string `query:"text" maxLength:"200" doc:"words that must stand in path, description or address; * is a wildcard"`
 	Folder string `query:"folder" maxLength:"64" doc:"id; tags in it and below"`
 	Device string `query:"device" maxLength:"64"`
 	Type   string `query:"type" maxLength:"16"`
-	Only   string `query:"only" enum:",bad,unused,findings,writable" doc:"a further filter"`
-	Sort   string `query:"sort" enum:",path,type,address,uses" doc:"path where none is given"`
+	Source string `query:"source" enum:",device,internal,computed,system"`
+	Check  string `query:"check" enum:",untested,passed,failed,outdated" doc:"state of the loop check"`
+	Only   string `query:"only" enum:",bad,uncertain,held,unused,findings,writable" doc:"a further filter"`
+	Sort   string `query:"sort" enum:",path,type,address,uses,source,check,description" doc:"path where none is given"`
 	Down   bool   `query:"down" doc:"sort downwards"`
-	Offset int    `query:"offset" minimum:"0"`
-	Limit  int    `query:"limit" minimum:"0" maximum:"500" default:"100"`
+}
+
+type tagQuery struct {
+	Scope
+	TagFilter
+	Offset int `query:"offset" minimum:"0"`
+	Limit  int `query:"limit" minimum:"0" maximum:"500" default:"100"`
 }
 
 func (s *Server) tagRoutes() {
@@ -116,7 +118,38 @@ func (s *Server) tagRoutes() {
 		if !ok {
 			return nil, problem(host.ErrNotFound)
 		}
-		return &body[TagRow]{row(p.Draft(), t, worst(p.Draft()))}, nil
+		l, err := newTagLook(ctx, p)
+		if err != nil {
+			return nil, problem(err)
+		}
+		return &body[TagRow]{l.row(t)}, nil
+	})
+	get(s, "/api/projects/{project}/tag-ids", "The ids of the filtered tags", func(ctx context.Context, in *struct {
+		Scope
+		TagFilter
+	}) (*body[[]string], error) {
+		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		l, err := newTagLook(ctx, p)
+		if err != nil {
+			return nil, problem(err)
+		}
+		out := []string{}
+		for _, t := range l.find(in.TagFilter) {
+			out = append(out, t.ID)
+		}
+		return &body[[]string]{out}, nil
+	})
+	get(s, "/api/projects/{project}/folder-uses/{id}", "Where what lies in a folder is used from elsewhere", func(ctx context.Context, in *ThingInput) (*body[[]project.Use], error) {
+		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		_, tags := p.Draft().Below(in.ID)
+		out := append([]project.Use{}, p.Draft().UsesOf(tags)...)
+		return &body[[]project.Use]{out[:min(len(out), 500)]}, nil
 	})
 	get(s, "/api/projects/{project}/folders", "The folders", func(ctx context.Context, in *Scope) (*body[[]FolderInfo], error) {
 		_, p, err := s.enter(ctx, *in, access.Engineer)
@@ -139,16 +172,6 @@ func (s *Server) tagRoutes() {
 	get(s, "/api/projects/{project}/find", "Find anything by name", s.find)
 	send(s, http.MethodPost, "/api/projects/{project}/formulas", "Check a formula that is being typed", s.checkFormula)
 	get(s, "/api/projects/{project}/address", "Check an address that is being typed", s.checkAddress)
-	send(s, http.MethodPost, "/api/projects/{project}/import", "Preview or apply a tag list", s.importTags)
-	get(s, "/api/projects/{project}/export", "The tags as CSV", func(ctx context.Context, in *Scope) (*fileOutput, error) {
-		_, p, err := s.enter(ctx, *in, access.Engineer)
-		if err != nil {
-			return nil, err
-		}
-		var buf bytes.Buffer
-		err = exchange.WriteCSV(&buf, p.Draft(), p.Draft().SortedTags())
-		return &fileOutput{"text/csv; charset=utf-8", `attachment; filename="tags.csv"`, buf.Bytes()}, problem(err)
-	})
 }
 
 // ThingInput names a thing of a project.
@@ -168,16 +191,86 @@ func worst(p *project.Project) map[string]string {
 	return out
 }
 
-func row(p *project.Project, t *tag.Tag, severity map[string]string) TagRow {
-	path, _ := p.Path(t.ID)
-	r := TagRow{Tag: *p.ShownTag(t), Path: path, Uses: len(p.Uses(t.ID)), Severity: severity[t.ID], Offers: []string{}}
+// tagLook is what the list shows beside a tag's definition.
+type tagLook struct {
+	p        *host.Project
+	d        *project.Project
+	severity map[string]string
+	checks   map[string]host.LoopCheck
+	held     map[string]bool
+}
+
+func newTagLook(ctx context.Context, p *host.Project) (*tagLook, error) {
+	checks, err := p.LoopChecks(ctx)
+	l := &tagLook{p: p, d: p.Draft(), severity: worst(p.Draft()), checks: checks, held: map[string]bool{}}
+	for _, o := range p.Overrides() {
+		l.held[o.Tag] = true
+	}
+	return l, err
+}
+
+func (l *tagLook) row(t *tag.Tag) TagRow {
+	path, _ := l.d.Path(t.ID)
+	r := TagRow{Tag: *l.d.ShownTag(t), Path: path, Uses: len(l.d.Uses(t.ID)), Severity: l.severity[t.ID], Offers: []string{}, Check: l.check(t.ID), Held: l.held[t.ID]}
 	if a, err := device.ParseAddress(t.Address); err == nil && t.Source == tag.Device {
 		r.Reference = a.Reference()
 	}
 	for _, k := range screen.Offers(t) {
 		r.Offers = append(r.Offers, k.Name)
 	}
+	if t.Source == tag.Device {
+		b := tag.Suggest(t, path, l.d.FindPath)
+		if r.Tag.Behaviour != nil {
+			b = *r.Tag.Behaviour
+		}
+		r.Behaviour = &b
+	}
 	return r
+}
+
+// check is the state of a point's loop check, empty for what has none.
+func (l *tagLook) check(id string) string {
+	c, ok := l.checks[id]
+	if ok && c.Outdated {
+		return "outdated"
+	}
+	return c.Result
+}
+
+// find lists the tags that a filter leaves, in its order.
+func (l *tagLook) find(f TagFilter) []*tag.Tag {
+	match := matcher(f.Text)
+	var below map[string]bool
+	if f.Folder != "" {
+		below, _ = l.d.Below(f.Folder)
+	}
+	var hits []*tag.Tag
+	for _, id := range l.d.SortedTags() {
+		t := l.d.Tags[id]
+		path, _ := l.d.Path(id)
+		switch {
+		case below != nil && !below[t.Folder],
+			f.Device != "" && t.Device != f.Device,
+			f.Type != "" && t.Type.Kind.String() != f.Type,
+			f.Source != "" && string(t.Source) != f.Source,
+			f.Check != "" && l.check(id) != f.Check,
+			f.Only == "unused" && len(l.d.Uses(id)) > 0,
+			f.Only == "findings" && l.severity[id] == "",
+			f.Only == "writable" && !t.Writable(),
+			f.Only == "held" && !l.held[id],
+			!match(path, t.Description, t.Address):
+			continue
+		}
+		hits = append(hits, t)
+	}
+	switch f.Only {
+	case "bad":
+		hits = l.ofLevel(hits, value.LevelBad)
+	case "uncertain":
+		hits = l.ofLevel(hits, value.LevelUncertain)
+	}
+	l.order(hits, f.Sort, f.Down)
+	return hits
 }
 
 func (s *Server) listTags(ctx context.Context, in *tagQuery) (*body[TagPage], error) {
@@ -185,69 +278,51 @@ func (s *Server) listTags(ctx context.Context, in *tagQuery) (*body[TagPage], er
 	if err != nil {
 		return nil, err
 	}
-	d := p.Draft()
-	severity := worst(d)
-	match := matcher(in.Text)
-	below := subtree(d, in.Folder)
-	var hits []*tag.Tag
-	for _, id := range d.SortedTags() {
-		t := d.Tags[id]
-		path, _ := d.Path(id)
-		switch {
-		case below != nil && !below[t.Folder],
-			in.Device != "" && t.Device != in.Device,
-			in.Type != "" && t.Type.Kind.String() != in.Type,
-			in.Only == "unused" && len(d.Uses(id)) > 0,
-			in.Only == "findings" && severity[id] == "",
-			in.Only == "writable" && !t.Writable(),
-			!match(path, t.Description, t.Address):
-			continue
-		}
-		hits = append(hits, t)
+	l, err := newTagLook(ctx, p)
+	if err != nil {
+		return nil, problem(err)
 	}
-	if in.Only == "bad" {
-		hits = onlyBad(p, hits)
-	}
-	order(d, hits, in.Sort, in.Down)
+	hits := l.find(in.TagFilter)
 	out := TagPage{Total: len(hits), Rows: []TagRow{}}
 	for i := in.Offset; i < len(hits) && i < in.Offset+in.Limit; i++ {
-		out.Rows = append(out.Rows, row(d, hits[i], severity))
+		out.Rows = append(out.Rows, l.row(hits[i]))
 	}
 	return &body[TagPage]{out}, nil
 }
 
-func onlyBad(p *host.Project, tags []*tag.Tag) []*tag.Tag {
+func (l *tagLook) ofLevel(tags []*tag.Tag, level value.Level) []*tag.Tag {
 	ids := make([]string, len(tags))
 	for i, t := range tags {
 		ids[i] = t.ID
 	}
 	var out []*tag.Tag
-	for i, r := range p.ReadTags(host.Draft, ids) {
-		if r.Value.Quality.IsBad() {
+	for i, r := range l.p.ReadTags(host.Draft, ids) {
+		if r.Value.Quality.Level() == level {
 			out = append(out, tags[i])
 		}
 	}
 	return out
 }
 
-func order(d *project.Project, tags []*tag.Tag, by string, down bool) {
+func (l *tagLook) order(tags []*tag.Tag, by string, down bool) {
 	less := map[string]func(a, b *tag.Tag) bool{
-		"type": func(a, b *tag.Tag) bool { return a.Type.String() < b.Type.String() },
+		"type":        func(a, b *tag.Tag) bool { return a.Type.String() < b.Type.String() },
+		"source":      func(a, b *tag.Tag) bool { return string(a.Source)+a.Device < string(b.Source)+b.Device },
+		"check":       func(a, b *tag.Tag) bool { return l.check(a.ID) < l.check(b.ID) },
+		"description": func(a, b *tag.Tag) bool { return tag.Less(a.Description, b.Description) },
 		"address": func(a, b *tag.Tag) bool {
 			if a.Device != b.Device {
 				return a.Device < b.Device
 			}
 			return tag.Less(a.Address, b.Address)
 		},
-		"uses": func(a, b *tag.Tag) bool { return len(d.Uses(a.ID)) < len(d.Uses(b.ID)) },
+		"uses": func(a, b *tag.Tag) bool { return len(l.d.Uses(a.ID)) < len(l.d.Uses(b.ID)) },
 	}[by]
 	if less != nil {
 		sort.SliceStable(tags, func(i, j int) bool { return less(tags[i], tags[j]) })
 	}
 	if down {
-		for i, j := 0, len(tags)-1; i < j; i, j = i+1, j-1 {
-			tags[i], tags[j] = tags[j], tags[i]
-		}
+		slices.Reverse(tags)
 	}
 }
 
@@ -278,23 +353,6 @@ func wild(word, text string) bool {
 		text = text[i+len(part):]
 	}
 	return true
-}
-
-// subtree is the set of a folder and all below it; nil for the top.
-func subtree(d *project.Project, root string) map[string]bool {
-	if root == "" {
-		return nil
-	}
-	out := map[string]bool{root: true}
-	for grew := true; grew; {
-		grew = false
-		for id, f := range d.Folders {
-			if !out[id] && out[f.Parent] {
-				out[id], grew = true, true
-			}
-		}
-	}
-	return out
 }
 
 func folders(d *project.Project) []FolderInfo {
@@ -389,53 +447,35 @@ func (s *Server) checkFormula(ctx context.Context, in *struct {
 
 func (s *Server) checkAddress(ctx context.Context, in *struct {
 	Scope
-	Address string `query:"address" maxLength:"40"`
+	Address string `query:"address" maxLength:"1000"`
 	Type    string `query:"type" maxLength:"16"`
+	Device  string `query:"device" maxLength:"64" doc:"id; its protocol says what an address is"`
 }) (*body[AddressCheck], error) {
-	if _, _, err := s.enter(ctx, in.Scope, access.Engineer); err != nil {
+	_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+	if err != nil {
 		return nil, err
 	}
-	a, err := device.ParseAddress(in.Address)
-	if err == nil && in.Type != "" {
-		var t value.Type
-		if t, err = value.ParseType(in.Type); err == nil {
-			err = a.Fit(t)
+	d := p.Draft().Devices[in.Device]
+	if d == nil {
+		m := device.New()
+		d = &m
+	}
+	t := tag.Tag{Address: in.Address, Source: tag.Device, Access: tag.Read}
+	if t.Type, err = value.ParseType(in.Type); err == nil {
+		if d.Protocol == device.ModbusTCP && strings.HasPrefix(t.Address, "%") {
+			t.Address, err = d.Located(t.Address, t.Type)
+		}
+		if err == nil {
+			_, err = d.CheckTag(&t)
 		}
 	}
 	if err != nil {
 		return &body[AddressCheck]{AddressCheck{Message: err.Error()}}, nil
 	}
-	return &body[AddressCheck]{AddressCheck{OK: true, Address: a.String(), Reference: a.Reference()}}, nil
-}
-
-func (s *Server) importTags(ctx context.Context, in *struct {
-	Scope
-	Body struct {
-		Text  string `json:"text" maxLength:"67108864" doc:"the file's content"`
-		Apply bool   `json:"apply,omitempty"`
-		Lines []int  `json:"lines,omitempty" doc:"with apply: the line numbers to take; all where absent"`
+	d.Canonical(&t)
+	out := AddressCheck{OK: true, Address: t.Address}
+	if a, err := device.ParseAddress(t.Address); err == nil && d.Protocol == device.ModbusTCP {
+		out.Reference = a.Reference()
 	}
-}) (*body[ImportPreview], error) {
-	who, p, err := s.enter(ctx, in.Scope, access.Engineer)
-	if err != nil {
-		return nil, err
-	}
-	lines, err := p.Import(ctx, who, []byte(in.Body.Text), in.Body.Apply, in.Body.Lines)
-	if err != nil {
-		return nil, problem(err)
-	}
-	out := ImportPreview{Lines: lines[:min(len(lines), 5000)]}
-	for _, l := range lines {
-		switch l.Status {
-		case exchange.New:
-			out.New++
-		case exchange.Changed:
-			out.Changed++
-		case exchange.Same:
-			out.Same++
-		case exchange.Refused:
-			out.Refused++
-		}
-	}
-	return &body[ImportPreview]{out}, nil
+	return &body[AddressCheck]{out}, nil
 }

@@ -7,6 +7,7 @@ export const router = createRouter({
   routes: [
     { path: '/', name: 'start', component: () => import('./StartPage.vue') },
     { path: '/desk/:project/:screen?', name: 'desk', component: () => import('./desk/DeskPage.vue') },
+    { path: '/try/:project/:screen?', name: 'try', component: () => import('./desk/DeskPage.vue') },
     {
       path: '/p/:project',
       component: () => import('./rail/ShellPage.vue'),
@@ -15,6 +16,7 @@ export const router = createRouter({
         workshop('site', 'site', () => import('./stops/site/SiteStop.vue')),
         workshop('devices/:id?', 'devices', () => import('./stops/devices/DevicesStop.vue')),
         workshop('tags/:id?', 'tags', () => import('./stops/tags/TagsStop.vue')),
+        workshop('loop-checks', 'register', () => import('./stops/tags/LoopRegister.vue')),
         workshop('screens/:id?/:element?', 'screens', () => import('./stops/screens/ScreensStop.vue')),
         workshop('people', 'people', () => import('./stops/people/PeopleStop.vue')),
         workshop('release', 'release', () => import('./stops/release/ReleaseStop.vue')),

@@ -15,13 +15,15 @@ type Right string
 
 // The rights.
 const (
-	View     Right = "view"     // open screens at the Desk
-	Operate  Right = "operate"  // enter values and press buttons
-	Engineer Right = "engineer" // see and change the draft in the Workshop
-	Release  Right = "release"  // make the draft what the Desk runs
-	Audit    Right = "audit"    // read the audit trail
-	People   Right = "people"   // give and take roles, add accounts
-	Panels   Right = "panels"   // enrol browsers as panels
+	View       Right = "view"       // open screens at the Desk
+	Operate    Right = "operate"    // enter values and press buttons
+	Override   Right = "override"   // hold a tag at a value
+	Commission Right = "commission" // prove points, and write from the draft in a turn of one's own
+	Engineer   Right = "engineer"   // see and change the draft in the Workshop
+	Release    Right = "release"    // make the draft what the Desk runs
+	Audit      Right = "audit"      // read the audit trail
+	People     Right = "people"     // give and take roles, add accounts
+	Panels     Right = "panels"     // enrol browsers as panels
 )
 
 // Info names a right for people.
@@ -34,6 +36,8 @@ type Info struct {
 var Rights = []Info{
 	{View, "open screens at the Desk"},
 	{Operate, "enter values and press buttons"},
+	{Override, "hold a tag at a value"},
+	{Commission, "prove points and write from the draft"},
 	{Engineer, "change the draft in the Workshop"},
 	{Release, "release the draft"},
 	{Audit, "read the audit trail"},

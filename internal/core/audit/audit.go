@@ -23,6 +23,11 @@ const (
 	Release = "release"
 	People  = "people"
 	Lease   = "lease" // a hold-to-run lease began or ended
+	Held    = "held"  // a person holds a tag at a value
+	Given   = "given-back"
+	Turn    = "turn" // a commissioning turn began or ended
+	Proof   = "loop-check"
+	Vault   = "vault" // a credential was put, taken away, exported or imported
 )
 
 // How a write ended.
@@ -31,6 +36,7 @@ const (
 	Differs    = "differs"    // read back otherwise
 	Rejected   = "refused"    // the device or a rule refused it
 	Unknown    = "unknown"    // sent, or perhaps sent, with no answer
+	Unanswered = "unanswered" // taken, but the answer that was asked for did not come
 	Superseded = "superseded" // a later write to the tag went first
 )
 

@@ -128,6 +128,17 @@ func (c *checker) devices() {
 			c.add("device.same", Warning, StopDevices, KindDevice, id, "/host", d.Name, "other", other, "endpoint", d.Endpoint(), "unit", fmt.Sprint(d.Unit))
 		}
 		same[key] = d.Name
+		for _, r := range d.References() {
+			t, ok := c.p.Tag(r.ID)
+			switch {
+			case !ok:
+				c.add("device.tag", Error, StopDevices, KindDevice, id, r.Place, d.Name)
+			case r.Writes && (!t.Writable() || t.Source != tag.Device || t.Device != id):
+				c.add("device.tag.write", Error, StopDevices, KindDevice, id, r.Place, d.Name, "tag", c.p.paths.of[r.ID])
+			case t.Source != tag.Device || t.Device != id:
+				c.add("device.tag.other", Warning, StopDevices, KindDevice, id, r.Place, d.Name, "tag", c.p.paths.of[r.ID])
+			}
+		}
 	}
 }
 
@@ -151,6 +162,39 @@ func (c *checker) tags() {
 			} else if !fitsKind(t.Type.Kind, prog.Kind()) {
 				c.add("tag.formula.type", Error, StopTags, KindTag, id, "/formula", path, "type", t.Type.String(), "gives", prog.Kind().String())
 			}
+			for _, ref := range formula.References(t.Formula) {
+				if own, ok := c.p.Tag(ref); ok && own.Own() {
+					c.add("tag.own", Error, StopTags, KindTag, id, "/formula", path, "tag", c.p.paths.of[ref])
+				}
+			}
+		case tag.System:
+			if s, _ := tag.SystemValueOf(t.System); s.Device && c.p.Devices[t.Device] == nil {
+				c.add("tag.device", Error, StopTags, KindTag, id, "/device", path)
+			}
+		}
+		for place, ref := range map[string]string{"/lowTag": t.LowTag, "/highTag": t.HighTag} {
+			if ref == "" {
+				continue
+			}
+			if l, ok := c.p.Tag(ref); !ok {
+				c.add("tag.limit", Error, StopTags, KindTag, id, place, path)
+			} else if !l.Kind().IsNumber() {
+				c.add("tag.limit.type", Error, StopTags, KindTag, id, place, path, "tag", c.p.paths.of[ref], "type", l.Type.String())
+			}
+		}
+		if b := t.Behaviour; b != nil {
+			c.behaviour(id, path, b)
+		}
+	}
+}
+
+func (c *checker) behaviour(id, path string, b *tag.Behaviour) {
+	if b.Kind == tag.Follow && c.p.Tags[b.Tag] == nil {
+		c.add("tag.follow", Warning, StopTags, KindTag, id, "/behaviour", path)
+	}
+	if b.Kind == tag.Formula {
+		if _, err := formula.Compile(b.Formula, c.p.Scope()); err != nil {
+			c.add("tag.behaviour", Warning, StopTags, KindTag, id, "/behaviour", path, "reason", err.Error())
 		}
 	}
 }
@@ -211,7 +255,7 @@ func (c *checker) overlaps() {
 			continue
 		}
 		a, err := device.ParseAddress(t.Address)
-		if err != nil {
+		if err != nil || c.p.Devices[t.Device].Protocol != device.ModbusTCP {
 			continue
 		}
 		key := t.Device + "/" + a.Space.String()
@@ -221,22 +265,38 @@ func (c *checker) overlaps() {
 	for _, key := range SortedKeys(spaces) {
 		list := spaces[key]
 		sort.SliceStable(list, func(i, j int) bool { return list[i].start < list[j].start })
-		for i := range list {
-			for j := i + 1; j < len(list) && list[j].start < list[i].end; j++ {
-				c.pair(list[i], list[j])
+		// Each tag is said to clash once, with the nearest before it or with the
+		// one that reaches farthest: four hundred tags at one place are no
+		// eighty thousand findings.
+		far := 0
+		for j := 1; j < len(list); j++ {
+			said := false
+			for i := j - 1; i >= max(0, j-maxLookBack) && !said; i-- {
+				said = list[i].end > list[j].start && c.pair(list[i], list[j])
+			}
+			if !said && list[far].end > list[j].start {
+				c.pair(list[far], list[j])
+			}
+			if list[j].end > list[far].end {
+				far = j
 			}
 		}
 	}
 }
 
-func (c *checker) pair(a, b span) {
+// maxLookBack is how many tags before one in a space are looked at for a
+// clash: more than the bits and the word of one register.
+const maxLookBack = 20
+
+func (c *checker) pair(a, b span) (said bool) {
 	args := []string{"other", c.p.paths.of[a.id], "address", c.p.Tags[b.id].Address}
 	name := c.p.paths.of[b.id]
 	switch {
 	case a.bit >= 0 && b.bit >= 0:
-		if a.bit == b.bit {
-			c.add("tag.twice", Note, StopTags, KindTag, b.id, "/address", name, args...)
+		if a.bit != b.bit {
+			return false
 		}
+		c.add("tag.twice", Note, StopTags, KindTag, b.id, "/address", name, args...)
 	case a.bit >= 0 || b.bit >= 0:
 		c.add("tag.bits", Warning, StopTags, KindTag, b.id, "/address", name, args...)
 	case a.start == b.start && a.typ == b.typ:
@@ -244,6 +304,7 @@ func (c *checker) pair(a, b span) {
 	default:
 		c.add("tag.overlap", Error, StopTags, KindTag, b.id, "/address", name, append(args, "type", b.typ.String(), "otherType", a.typ.String())...)
 	}
+	return true
 }
 
 // cycles finds computed tags that depend on themselves.
@@ -336,6 +397,10 @@ func (c *checker) element(s *screen.Screen, id string, e *screen.Element) {
 			if c.p.Screens[v] == nil {
 				say("screen.target", Error, "/props/"+p.Name)
 			}
+		case p.Type == screen.TypeDevice && e.Text("action") == screen.ActionDiagnose:
+			if c.p.Devices[v] == nil {
+				say("screen.device", Error, "/props/"+p.Name)
+			}
 		case p.Type == screen.TypeTemplate:
 			c.template(s, e, id, p, name)
 		}
@@ -391,7 +456,10 @@ func (c *checker) writer(e *screen.Element, say func(string, Severity, string, .
 		return
 	}
 	switch action := e.Text("action"); {
-	case e.Kind == "button" && action == screen.ActionSet:
+	case e.Kind == "button" && (action == screen.ActionSet || action == screen.ActionRequest):
+		if action == screen.ActionRequest {
+			c.answer(e, say)
+		}
 		if _, err := t.ParseEntry(e.Text("value")); err != nil {
 			say("screen.value", Error, "/props/value", "tag", path, "reason", err.Error())
 		}
@@ -399,6 +467,18 @@ func (c *checker) writer(e *screen.Element, say func(string, Severity, string, .
 		say("screen.bool", Error, "/props/tag", "tag", path, "type", t.Type.String())
 	case action == screen.ActionHold:
 		say("screen.watchdog", Note, "/props/action", "tag", path)
+	}
+}
+
+// answer checks the tag that a button waits for.
+func (c *checker) answer(e *screen.Element, say func(string, Severity, string, ...string)) {
+	t, ok := c.p.Tag(e.Text("answer"))
+	if !ok {
+		say("screen.answer", Error, "/props/answer")
+		return
+	}
+	if _, err := t.ParseEntry(e.Text("answerValue")); err != nil {
+		say("screen.value", Error, "/props/answerValue", "tag", c.p.paths.of[t.ID], "reason", err.Error())
 	}
 }
 

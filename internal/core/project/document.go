@@ -83,11 +83,17 @@ func (p *Project) Shown(kind, id string) (json.RawMessage, bool) {
 
 // ShownTag returns a tag with its formula as people read it.
 func (p *Project) ShownTag(t *tag.Tag) *tag.Tag {
-	if t.Formula == "" {
+	moves := t.Behaviour != nil && t.Behaviour.Formula != ""
+	if t.Formula == "" && !moves {
 		return t
 	}
 	c := *t
 	c.Formula = formula.Show(t.Formula, p.Path)
+	if moves {
+		b := *t.Behaviour
+		b.Formula = formula.Show(b.Formula, p.Path)
+		c.Behaviour = &b
+	}
 	return &c
 }
 
@@ -215,6 +221,13 @@ func (p *Project) putTag(id string, doc json.RawMessage, shown bool) error {
 		}
 		t.Formula = f
 	}
+	if b := t.Behaviour; shown && b != nil && b.Formula != "" {
+		f, err := p.StoreFormula(b.Formula)
+		if err != nil {
+			return at("/behaviour", err)
+		}
+		b.Formula = f
+	}
 	if field, err := t.Check(); err != nil {
 		return at("/"+field, err)
 	}
@@ -223,8 +236,7 @@ func (p *Project) putTag(id string, doc json.RawMessage, shown bool) error {
 			if field, err := d.CheckTag(t); err != nil {
 				return at("/"+field, err)
 			}
-			a, _ := device.ParseAddress(t.Address)
-			t.Address = a.String()
+			d.Canonical(t)
 		}
 	}
 	p.Tags[id] = t

@@ -1,6 +1,7 @@
 package project
 
 import (
+	"bytes"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -67,6 +68,7 @@ func (p *Project) Edit(ops []Op) (*Project, []Change, error) {
 	next := p.fork()
 	changes := make([]Change, 0, len(ops))
 	touched := newTouched()
+	var open []later
 	for _, op := range ops {
 		before, _ := next.Doc(op.Kind, op.ID)
 		if err := next.apply(op, touched); err != nil {
@@ -74,6 +76,9 @@ func (p *Project) Edit(ops []Op) (*Project, []Change, error) {
 		}
 		touched.add(op.Kind, op.ID)
 		after, _ := next.Doc(op.Kind, op.ID)
+		if bytes.Contains(after, unresolved) {
+			open = append(open, later{op, len(changes)})
+		}
 		c := Change{Kind: op.Kind, ID: op.ID, Path: op.Path, Before: valueAt(before, op.Path), After: valueAt(after, op.Path)}
 		// What changes nothing is no step to take back.
 		if !sameJSON(c.Before, c.After) {
@@ -84,10 +89,43 @@ func (p *Project) Edit(ops []Op) (*Project, []Change, error) {
 			touched.stalePaths = true
 		}
 	}
+	if err := next.resolveLater(open, changes, touched); err != nil {
+		return nil, nil, err
+	}
 	if err := next.settle(p, touched); err != nil {
 		return nil, nil, err
 	}
 	return next, changes, nil
+}
+
+// later is an op whose formula named something that was not there yet.
+type later struct {
+	op     Op
+	change int // its place among the changes
+}
+
+var unresolved = []byte("{" + formula.Unresolved + "|")
+
+// resolveLater applies such ops again once everything that the edit makes is
+// there, so that the order of an edit's ops does not matter to its formulas.
+func (p *Project) resolveLater(open []later, changes []Change, touched *touchedThings) error {
+	if len(open) == 0 {
+		return nil
+	}
+	p.paths = buildPaths(p)
+	touched.stalePaths = false
+	for _, l := range open {
+		l.op.Was = nil
+		if !p.Has(l.op.Kind, l.op.ID) || l.change >= len(changes) || changes[l.change].ID != l.op.ID {
+			continue
+		}
+		if err := p.apply(l.op, touched); err != nil {
+			return err
+		}
+		after, _ := p.Doc(l.op.Kind, l.op.ID)
+		changes[l.change].After = valueAt(after, l.op.Path)
+	}
+	return nil
 }
 
 // Revert applies the inverse of changes, last first, unless somebody changed

@@ -36,6 +36,9 @@ type Site struct {
 	PanelWidth  int           `json:"panelWidth"`  // pixels
 	PanelHeight int           `json:"panelHeight"` // pixels
 	Areas       []access.Area `json:"areas"`
+	// Languages are the codes of the project's languages; texts without a
+	// language are in the first.
+	Languages []string `json:"languages,omitempty"`
 }
 
 // Heights of what the Desk draws around a screen, in pixels.

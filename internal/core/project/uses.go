@@ -39,6 +39,21 @@ func (p *Project) collectUses() {
 				add(ref, Use{KindTag, id, "/formula", path})
 			}
 		}
+		for place, ref := range map[string]string{"/lowTag": t.LowTag, "/highTag": t.HighTag} {
+			if ref != "" {
+				add(ref, Use{KindTag, id, place, path})
+			}
+		}
+		if b := t.Behaviour; b != nil {
+			for _, ref := range behaviourReferences(b) {
+				add(ref, Use{KindTag, id, "/behaviour", path})
+			}
+		}
+	}
+	for id, d := range p.Devices {
+		for _, r := range d.References() {
+			add(r.ID, Use{KindDevice, id, r.Place, d.Name})
+		}
 	}
 	for id, s := range p.Screens {
 		for _, r := range s.References() {
@@ -46,14 +61,55 @@ func (p *Project) collectUses() {
 		}
 	}
 	for _, list := range p.uses {
-		sort.Slice(list, func(i, j int) bool {
-			a, b := list[i], list[j]
-			if a.Name != b.Name {
-				return tag.Less(a.Name, b.Name)
-			}
-			return a.Place < b.Place
-		})
+		sortUses(list)
 	}
+}
+
+func sortUses(list []Use) {
+	sort.Slice(list, func(i, j int) bool {
+		a, b := list[i], list[j]
+		if a.Name != b.Name {
+			return tag.Less(a.Name, b.Name)
+		}
+		return a.Place < b.Place
+	})
+}
+
+// UsesOf lists where things are used, without the places inside them: those of
+// a folder are the uses of everything below it from elsewhere.
+func (p *Project) UsesOf(ids map[string]bool) []Use {
+	var out []Use
+	seen := map[Use]bool{}
+	for _, id := range SortedKeys(ids) {
+		for _, u := range p.Uses(id) {
+			if u.Place == "/folder" || u.Place == "/device" || ids[u.ID] && u.Kind == KindTag || seen[u] {
+				continue
+			}
+			seen[u] = true
+			out = append(out, u)
+		}
+	}
+	sortUses(out)
+	return out
+}
+
+// Below lists a folder with all folders and tags in it, by id.
+func (p *Project) Below(folder string) (folders, tags map[string]bool) {
+	folders, tags = map[string]bool{folder: true}, map[string]bool{}
+	for grew := true; grew; {
+		grew = false
+		for id, f := range p.Folders {
+			if !folders[id] && folders[f.Parent] {
+				folders[id], grew = true, true
+			}
+		}
+	}
+	for id, t := range p.Tags {
+		if folders[t.Folder] {
+			tags[id] = true
+		}
+	}
+	return folders, tags
 }
 
 // ElementName names an element for people: its own name, or its kind.
@@ -72,4 +128,12 @@ func ElementName(s *screen.Screen, id string) string {
 		return k.Title
 	}
 	return e.Kind
+}
+
+func behaviourReferences(b *tag.Behaviour) []string {
+	refs := formula.References(b.Formula)
+	if b.Tag != "" {
+		refs = append(refs, b.Tag)
+	}
+	return refs
 }

@@ -22,6 +22,7 @@ const (
 	TypeChoice   PropType = "choice"
 	TypeTag      PropType = "tag"    // a tag's id
 	TypeScreen   PropType = "screen" // a screen's id
+	TypeDevice   PropType = "device" // a device's id
 )
 
 // Prop describes one property of a kind of element.
@@ -33,7 +34,7 @@ type Prop struct {
 	Choices  []string `json:"choices,omitempty"`
 	Bindable bool     `json:"bindable,omitempty"`
 	// When names a choice property and the value it must have for this one to
-	// matter, as "action=set".
+	// matter, as "action=set" or "action=set|request".
 	When string `json:"when,omitempty"`
 }
 
@@ -74,6 +75,10 @@ const (
 	ActionToggle = "toggle"
 	ActionHold   = "hold"
 	ActionOpen   = "open"
+	// ActionRequest writes and waits for the controller's answer in another tag.
+	ActionRequest = "request"
+	// ActionDiagnose opens a device's diagnostics, to look at.
+	ActionDiagnose = "diagnose"
 )
 
 // Colours are the names that colour properties take beside #rrggbb. What they
@@ -229,9 +234,13 @@ var catalogue = []*Kind{
 			number("bandLow", "Normal from", 0, true), number("bandHigh", "Normal to", 0, true)),
 		Live: []Live{{"value", "tag", TypeNumber}, {"text", "tag", TypeText}, {"setValue", "set", TypeNumber}}},
 	{Name: "button", Title: "Button", Shelf: "actions", W: 144, H: 48, Fits: []string{ClassBoolWrite},
-		Props: props(choice("action", "Does", ActionSet, ActionSet, ActionToggle, ActionHold, ActionOpen), caption("Button"),
-			when(tagProp("Tag"), "action!=open"),
-			when(Prop{Name: "value", Title: "Value it sets", Type: TypeText, Default: "true"}, "action=set"),
+		Props: props(choice("action", "Does", ActionSet, ActionSet, ActionToggle, ActionHold, ActionRequest, ActionOpen, ActionDiagnose), caption("Button"),
+			when(tagProp("Tag"), "action=set|toggle|hold|request"),
+			when(Prop{Name: "value", Title: "Value it sets", Type: TypeText, Default: "true"}, "action=set|request"),
+			when(Prop{Name: "answer", Title: "Tag that answers", Type: TypeTag, Default: ""}, "action=request"),
+			when(Prop{Name: "answerValue", Title: "Its answer", Type: TypeText, Default: "true"}, "action=request"),
+			when(number("within", "Answer within, s", 5, false), "action=request"),
+			when(Prop{Name: "device", Title: "Device", Type: TypeDevice, Default: ""}, "action=diagnose"),
 			when(Prop{Name: "release", Title: "Value when let go", Type: TypeText, Default: "false"}, "action=hold"),
 			when(Prop{Name: "screen", Title: "Screen it opens", Type: TypeScreen, Default: ""}, "action=open"),
 			enabled()),

@@ -136,7 +136,7 @@ func (s *Screen) References() []Reference {
 			case text == "":
 			case p.Type == TypeTag:
 				out = append(out, Reference{id, "props/" + name, text, false})
-			case p.Type == TypeScreen:
+			case p.Type == TypeScreen, p.Type == TypeDevice:
 				out = append(out, Reference{id, "props/" + name, text, true})
 			case p.Type == TypeTemplate:
 				for _, ref := range formula.TemplateReferences(text) {
@@ -205,7 +205,8 @@ func (e *Element) Writes() bool {
 	case "entry":
 		return true
 	case "button":
-		return e.Text("action") != ActionOpen
+		action := e.Text("action")
+		return action != ActionOpen && action != ActionDiagnose
 	}
 	return false
 }

@@ -3,11 +3,12 @@ package tag
 import (
 	"errors"
 	"fmt"
+	"math"
 
 	"readyrail/internal/core/value"
 )
 
-// Scale maps raw to engineering numbers by two points.
+// Scale maps raw to engineering numbers, by two points or by gain and offset.
 type Scale struct {
 	RawLow  float64 `json:"rawLow"`
 	RawHigh float64 `json:"rawHigh"`
@@ -16,14 +17,29 @@ type Scale struct {
 	// Clamp cuts what lies outside the two points to the nearer one; the value
 	// is then uncertain.
 	Clamp bool `json:"clamp,omitempty"`
+	// Gain, when it is not 0, takes the place of the two points: engineering is
+	// raw times Gain plus Offset.
+	Gain   float64 `json:"gain,omitempty"`
+	Offset float64 `json:"offset,omitempty"`
 }
 
 // Check refuses a scale that has no inverse.
 func (s Scale) Check() error {
-	if s.RawLow == s.RawHigh {
-		return errors.New("the two raw points are equal: give two different ones")
+	for _, f := range []float64{s.RawLow, s.RawHigh, s.EngLow, s.EngHigh, s.Gain, s.Offset} {
+		if math.IsNaN(f) || math.IsInf(f, 0) {
+			return errors.New("a scale is made of finite numbers")
+		}
 	}
-	if s.EngLow == s.EngHigh {
+	switch {
+	case s.Gain != 0 && s.Clamp:
+		return errors.New("gain and offset have no ends to cut to: use two points")
+	case s.Gain != 0:
+		return nil
+	case s.Offset != 0:
+		return errors.New("an offset needs a gain that is not 0")
+	case s.RawLow == s.RawHigh:
+		return errors.New("the two raw points are equal: give two different ones")
+	case s.EngLow == s.EngHigh:
 		return errors.New("the two engineering points are equal: give two different ones")
 	}
 	return nil
@@ -39,6 +55,9 @@ type Linear struct {
 
 // Linear prepares the scale.
 func (s Scale) Linear() Linear {
+	if s.Gain != 0 {
+		return Linear{rawSpan: 1, engLow: s.Offset, engSpan: s.Gain}
+	}
 	return Linear{rawLow: s.RawLow, rawSpan: s.RawHigh - s.RawLow, engLow: s.EngLow, engSpan: s.EngHigh - s.EngLow,
 		low: min(s.EngLow, s.EngHigh), high: max(s.EngLow, s.EngHigh), clamp: s.Clamp}
 }

@@ -17,6 +17,7 @@ const (
 	Device   Source = "device"   // read from and written to a device
 	Internal Source = "internal" // held here
 	Computed Source = "computed" // the result of a formula
+	System   Source = "system"   // told by the application itself; read only
 )
 
 // Access says whether a device tag may be written.
@@ -37,10 +38,12 @@ type Folder struct {
 	Area        string `json:"area,omitempty"` // id of the plant area; inherited when empty
 }
 
-// State names one value of a BOOL or integer tag.
+// State names one value of a BOOL or integer tag: in the project's first
+// language, and in its others by their codes.
 type State struct {
-	Value int64  `json:"value"`
-	Text  string `json:"text"`
+	Value int64             `json:"value"`
+	Text  string            `json:"text"`
+	Texts map[string]string `json:"texts,omitempty"`
 }
 
 // Tag is a definition. Limits, unit, decimals and step are in engineering
@@ -53,11 +56,15 @@ type Tag struct {
 	Type        value.Type `json:"type"`
 	Source      Source     `json:"source"`
 
-	Device  string `json:"device,omitempty"`  // id, for Source Device
+	Device  string `json:"device,omitempty"`  // id, for Source Device and system values about a device
 	Address string `json:"address,omitempty"` // as the device's protocol writes it
 	Access  Access `json:"access,omitempty"`
-	Poll    int    `json:"poll,omitempty"`  // milliseconds; 0 takes the device's rate
-	Order   string `json:"order,omitempty"` // byte order; empty takes the device's
+	// WriteAddress is where the controller wants values written, when that is
+	// not where they are read.
+	WriteAddress string `json:"writeAddress,omitempty"`
+	Poll         int    `json:"poll,omitempty"`  // milliseconds; 0 takes the group's or the device's rate
+	Group        string `json:"group,omitempty"` // id of one of the device's poll groups
+	Order        string `json:"order,omitempty"` // byte order; empty takes the device's
 
 	Scale    *Scale   `json:"scale,omitempty"`
 	Invert   bool     `json:"invert,omitempty"`
@@ -65,12 +72,21 @@ type Tag struct {
 	Decimals *int     `json:"decimals,omitempty"`
 	Low      *float64 `json:"low,omitempty"`
 	High     *float64 `json:"high,omitempty"`
-	Step     float64  `json:"step,omitempty"`
-	States   []State  `json:"states,omitempty"`
+	// LowTag and HighTag are ids of tags whose values are the limits; each goes
+	// before the constant beside it.
+	LowTag  string  `json:"lowTag,omitempty"`
+	HighTag string  `json:"highTag,omitempty"`
+	Step    float64 `json:"step,omitempty"`
+	States  []State `json:"states,omitempty"`
 
 	Initial string `json:"initial,omitempty"` // for Source Internal
-	Formula string `json:"formula,omitempty"` // stored form, for Source Computed
-	Area    string `json:"area,omitempty"`    // id; inherited from the folder when empty
+	Retain  bool   `json:"retain,omitempty"`  // an internal tag keeps its value over a restart
+	System  string `json:"system,omitempty"`  // which system value, for Source System
+	// Behaviour is what the tag does on a stand-in; a suggested one where none
+	// is given.
+	Behaviour *Behaviour `json:"behaviour,omitempty"`
+	Formula   string     `json:"formula,omitempty"` // stored form, for Source Computed
+	Area      string     `json:"area,omitempty"`    // id; inherited from the folder when empty
 
 	// SourceName is what the controller calls it, where that differs.
 	SourceName string `json:"sourceName,omitempty"`
@@ -107,8 +123,8 @@ func (t *Tag) Check() (field string, err error) {
 	switch {
 	case k == value.None:
 		return "type", fmt.Errorf("a tag needs a type, such as INT or REAL")
-	case t.Source != Device && t.Source != Internal && t.Source != Computed:
-		return "source", fmt.Errorf("source %q is not known: use device, internal or computed", t.Source)
+	case t.Source != Device && t.Source != Internal && t.Source != Computed && t.Source != System:
+		return "source", fmt.Errorf("source %q is not known: use device, internal, computed or system", t.Source)
 	case t.Source == Device && t.Address == "":
 		return "address", fmt.Errorf("a device tag needs an address")
 	case t.Source == Computed && t.Formula == "":
@@ -131,6 +147,30 @@ func (t *Tag) Check() (field string, err error) {
 	if t.Scale != nil {
 		if err := t.Scale.Check(); err != nil {
 			return "scale", err
+		}
+	}
+	if t.Source == System {
+		s, ok := SystemValueOf(t.System)
+		if !ok {
+			return "system", fmt.Errorf("there is no system value %q", t.System)
+		}
+		if s.Type.Kind != k {
+			return "type", fmt.Errorf("the system value %s is %s, not %s", t.System, s.Type, t.Type)
+		}
+		if s.Device && t.Device == "" {
+			return "device", fmt.Errorf("the system value %s needs the device it is about", t.System)
+		}
+	}
+	for i, st := range t.States {
+		for _, o := range t.States[:i] {
+			if o.Value == st.Value {
+				return "states", fmt.Errorf("the value %d has two names, %s and %s", st.Value, o.Text, st.Text)
+			}
+		}
+	}
+	if t.Behaviour != nil {
+		if err := t.Behaviour.Check(); err != nil {
+			return "behaviour", err
 		}
 	}
 	if t.Source == Internal && t.Initial != "" {
@@ -165,6 +205,38 @@ func (t *Tag) Limits() (low, high float64, own bool) {
 		high, own = *t.High, true
 	}
 	return low, high, own
+}
+
+// LimitTags are the ids of the tags that give the limits, where there are any.
+func (t *Tag) LimitTags() []string {
+	var out []string
+	for _, id := range []string{t.LowTag, t.HighTag} {
+		if id != "" {
+			out = append(out, id)
+		}
+	}
+	return out
+}
+
+// WithLimits returns the tag with the limits that its limit tags have now. read
+// gives a tag's value; where one is bad, the error says so.
+func (t *Tag) WithLimits(read func(id string) value.Value) (*Tag, error) {
+	if t.LowTag == "" && t.HighTag == "" {
+		return t, nil
+	}
+	c := *t
+	for id, into := range map[string]**float64{t.LowTag: &c.Low, t.HighTag: &c.High} {
+		if id == "" {
+			continue
+		}
+		v := read(id)
+		if v.Quality.IsBad() || !v.Kind.IsNumber() {
+			return nil, fmt.Errorf("the tag that gives its limit is bad: %s", v.Quality.Reason())
+		}
+		f := v.Float()
+		*into = &f
+	}
+	return &c, nil
 }
 
 // LimitError refuses an entry, with the limit and where it is set.
@@ -283,8 +355,13 @@ func (t *Tag) ShowLimits() (low, high string) {
 // name, a number with a decimal point (a comma is refused, not guessed), or
 // text.
 func (t *Tag) ParseEntry(s string) (value.Value, error) {
+	typed := strings.TrimSpace(s)
 	for _, st := range t.States {
-		if strings.EqualFold(strings.TrimSpace(s), st.Text) {
+		named := strings.EqualFold(typed, st.Text)
+		for _, other := range st.Texts {
+			named = named || strings.EqualFold(typed, other)
+		}
+		if named {
 			s = strconv.FormatInt(st.Value, 10)
 		}
 	}

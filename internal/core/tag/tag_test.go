@@ -136,7 +136,7 @@ func errText(err error) string {
 }
 
 func TestShow(t *testing.T) {
-	mode := &Tag{Type: value.Type{Kind: value.INT}, States: []State{{0, "idle"}, {2, "drying"}}}
+	mode := &Tag{Type: value.Type{Kind: value.INT}, States: []State{{Value: 0, Text: "idle"}, {Value: 2, Text: "drying"}}}
 	temp := &Tag{Type: value.Type{Kind: value.REAL}, Decimals: ptr(1), Unit: "°C"}
 	for _, c := range []struct {
 		tag  *Tag

@@ -19,10 +19,15 @@ const (
 	BadOverflow                    // a formula left the range of its type
 	BadInput                       // a value that a formula needs is bad
 	BadOff                         // the device is switched off in the project
+	BadResting                     // read only while needed, and nobody needs it now
+	BadReported                    // the device itself says that the value is bad
+	BadGone                        // the device said that it leaves, or its broker did
 
 	UncertainClamped // the value was cut to the end of its scale
 	UncertainInput   // a value that a formula needs is uncertain
+	UncertainDevice  // the device itself calls the value uncertain
 
+	Held // good because a person holds the tag at this value, whatever its source says
 	Good
 )
 
@@ -41,7 +46,7 @@ func (q Quality) Level() Level {
 	switch {
 	case q < UncertainClamped:
 		return LevelBad
-	case q < Good:
+	case q < Held:
 		return LevelUncertain
 	}
 	return LevelGood
@@ -73,8 +78,13 @@ var reasons = [...]string{
 	BadOverflow:      "the result is too large for its type",
 	BadInput:         "a value it needs is bad",
 	BadOff:           "the device is switched off",
+	BadResting:       "it is read only while it is needed",
+	BadReported:      "the device says that it is bad",
+	BadGone:          "the device said that it is gone",
 	UncertainClamped: "cut to the end of its scale",
 	UncertainInput:   "a value it needs is uncertain",
+	UncertainDevice:  "the device says that it is uncertain",
+	Held:             "a person holds it at this value",
 	Good:             "",
 }
 

@@ -18,23 +18,30 @@ import (
 
 // Driver is one connection to an endpoint, shared by the units behind it.
 type Driver struct {
-	endpoint string
+	dev      device.Device
+	env      link.Env
+	meters   *link.Meters
 	conn     net.Conn
 	in       *bufio.Reader
 	tx       uint16
 	out, buf []byte
-	stats    link.Stats
 }
 
-// New returns a driver for host:port that is not connected yet.
-func New(endpoint string) *Driver {
-	return &Driver{endpoint: endpoint, buf: make([]byte, modbus.MaxPDU)}
+// Protocol is what the hub needs to know of Modbus TCP.
+var Protocol = link.Protocol{New: func(d device.Device, env link.Env, m *link.Meters) link.Driver { return New(d, env, m) }, Explain: Explain}
+
+// New returns a driver for a device's endpoint that is not connected yet.
+func New(d device.Device, env link.Env, m *link.Meters) *Driver {
+	return &Driver{dev: d, env: env, meters: m, buf: make([]byte, modbus.MaxPDU)}
 }
 
 // Connect opens the connection; the context bounds how long it may take.
 func (d *Driver) Connect(ctx context.Context) error {
 	d.Close()
-	conn, err := (&net.Dialer{}).DialContext(ctx, "tcp", d.endpoint)
+	if err := d.env.Check(d.dev); err != nil {
+		return err
+	}
+	conn, err := (&net.Dialer{}).DialContext(ctx, "tcp", d.dev.Endpoint())
 	if err != nil {
 		return err
 	}
@@ -52,49 +59,77 @@ func (d *Driver) Close() error {
 	return err
 }
 
-// Stats counts requests since the driver was made.
-func (d *Driver) Stats() link.Stats { return d.stats }
+// unitMeter is the meter of a unit behind this endpoint.
+func (d *Driver) unitMeter(unit byte) *link.Meter {
+	return d.meters.Of(link.UnitKey(device.Device{Protocol: device.ModbusTCP, Unit: int(unit)}))
+}
 
 // request sends a PDU and returns the answer's, which lies in the driver's
 // buffer until the next request. Late answers to earlier requests are skipped.
-func (d *Driver) request(ctx context.Context, unit byte, pdu []byte, timeout time.Duration) ([]byte, error) {
+func (d *Driver) request(ctx context.Context, unit byte, pdu []byte, timeout time.Duration) (answer []byte, err error) {
+	one := [1][]byte{pdu}
+	err = d.exchange(ctx, unit, one[:], timeout, func(_ int, a []byte) { answer = a })
+	return answer, err
+}
+
+// exchange sends several PDUs at once and hands over each answer as it comes,
+// in whatever order the device gives them. An answer lies in the driver's
+// buffer until the next.
+func (d *Driver) exchange(ctx context.Context, unit byte, pdus [][]byte, timeout time.Duration, take func(i int, answer []byte)) error {
 	if d.conn == nil {
-		return nil, fmt.Errorf("%w: no connection", link.ErrNotSent)
+		return fmt.Errorf("%w: no connection", link.ErrNotSent)
 	}
 	if err := ctx.Err(); err != nil {
-		return nil, fmt.Errorf("%w: %w", link.ErrNotSent, err)
+		return fmt.Errorf("%w: %w", link.ErrNotSent, err)
 	}
-	d.tx++
-	d.stats.Requests++
+	meter := d.unitMeter(unit)
 	start := time.Now()
 	d.conn.SetDeadline(start.Add(timeout))
 	conn := d.conn
 	stop := context.AfterFunc(ctx, func() { conn.SetDeadline(time.Unix(1, 0)) })
 	defer stop()
-	d.out = modbus.AppendFrame(d.out[:0], modbus.Header{Transaction: d.tx, Unit: unit}, pdu)
-	if _, err := d.conn.Write(d.out); err != nil {
-		return nil, d.failed(fmt.Errorf("the connection broke while sending: %w", err))
+	first := d.tx + 1
+	d.out = d.out[:0]
+	for _, pdu := range pdus {
+		d.tx++
+		d.out = modbus.AppendFrame(d.out, modbus.Header{Transaction: d.tx, Unit: unit}, pdu)
 	}
-	for {
+	if _, err := d.conn.Write(d.out); err != nil {
+		return d.failed(meter, "broken connection", fmt.Errorf("the connection broke while sending: %w", err))
+	}
+	sent := len(d.out) / len(pdus)
+	var answered uint32
+	for left := len(pdus); left > 0; {
 		h, answer, err := modbus.ReadFrame(d.in, d.buf)
+		i := int(h.Transaction - first)
+		var malformed modbus.Malformed
 		switch {
 		case errors.Is(err, os.ErrDeadlineExceeded) || isTimeout(err):
-			d.stats.Errors++
 			if d.in.Buffered() > 0 {
 				// Half an answer: what follows can't be told apart any more.
 				d.Close()
 			}
-			return nil, fmt.Errorf("%w (%d ms)", link.ErrNoAnswer, timeout.Milliseconds())
+			err := fmt.Errorf("%w (%d ms)", link.ErrNoAnswer, timeout.Milliseconds())
+			meter.Failed("no answer in time", err)
+			return err
+		case errors.As(err, &malformed):
+			return d.failed(meter, "not a Modbus answer", err)
 		case err != nil:
-			return nil, d.failed(err)
-		case h.Transaction != d.tx:
+			return d.failed(meter, "broken connection", err)
+		case i >= len(pdus) || answered&(1<<i) != 0:
 			continue
 		case h.Unit != unit && h.Unit != 0 && h.Unit != 255:
-			return nil, d.failed(modbus.Malformed(fmt.Sprintf("unit %d was asked, %d answered", unit, h.Unit)))
+			return d.failed(meter, "not a Modbus answer", modbus.Malformed(fmt.Sprintf("unit %d was asked, %d answered", unit, h.Unit)))
 		}
-		d.stats.RoundTrip = time.Since(start)
-		return answer, nil
+		answered |= 1 << i
+		left--
+		meter.Request(time.Since(start), sent, len(answer)+8)
+		if len(answer) == 2 && answer[0]&0x80 != 0 {
+			meter.Failed("exception", modbus.Exception(answer[1]))
+		}
+		take(i, answer)
 	}
+	return nil
 }
 
 func isTimeout(err error) bool {
@@ -103,8 +138,8 @@ func isTimeout(err error) bool {
 }
 
 // failed counts an error after which the connection is of no more use.
-func (d *Driver) failed(err error) error {
-	d.stats.Errors++
+func (d *Driver) failed(m *link.Meter, kind string, err error) error {
+	m.Failed(kind, err)
 	d.Close()
 	return err
 }
@@ -114,81 +149,117 @@ var readFunction = map[device.Space]byte{
 	device.Input: modbus.ReadInput, device.Holding: modbus.ReadHolding,
 }
 
-// ReadOne reads one point with a request of its own.
-func (d *Driver) ReadOne(ctx context.Context, p link.Point, timeout time.Duration) (value.Value, error) {
-	f := readFunction[p.Addr.Space]
-	n := device.Registers(p.Type)
-	pdu, err := d.request(ctx, p.Unit, modbus.AppendRead(nil, f, p.Addr.Offset, n), timeout)
+// Read reads count registers of a space, or bits of a bit space as 0 and 1, with
+// one request.
+func (d *Driver) Read(ctx context.Context, unit byte, space device.Space, start uint16, count int, timeout time.Duration) ([]uint16, error) {
+	f := readFunction[space]
+	pdu, err := d.request(ctx, unit, modbus.AppendRead(nil, f, start, count), timeout)
+	if err != nil {
+		return nil, err
+	}
+	regs := make([]uint16, count)
+	if !space.IsBits() {
+		return regs, modbus.ParseRegisters(pdu, f, regs)
+	}
+	bits := make([]bool, count)
+	err = modbus.ParseBits(pdu, f, bits)
+	for i, b := range bits {
+		if b {
+			regs[i] = 1
+		}
+	}
+	return regs, err
+}
+
+func (d *Driver) readAt(ctx context.Context, p link.Point, a device.Address, timeout time.Duration) (value.Value, error) {
+	regs, err := d.Read(ctx, p.Unit, a.Space, a.Offset, device.Registers(p.Type), timeout)
 	if err != nil {
 		return value.Value{}, err
 	}
-	if p.Addr.Space.IsBits() {
-		bits := make([]bool, 1)
-		if err := modbus.ParseBits(pdu, f, bits); err != nil {
-			return value.Value{}, err
-		}
-		return value.Bool(bits[0]), nil
+	if a.Space.IsBits() {
+		return value.Bool(regs[0] == 1), nil
 	}
-	regs := make([]uint16, n)
-	if err := modbus.ParseRegisters(pdu, f, regs); err != nil {
-		return value.Value{}, err
-	}
-	return modbus.Decode(regs, p.Type, p.Addr.Bit, p.Order), nil
+	return modbus.Decode(regs, p.Type, a.Bit, p.Order), nil
+}
+
+// ReadBack reads a point from where it is written.
+func (d *Driver) ReadBack(ctx context.Context, dev device.Device, p link.Point) (value.Value, error) {
+	return d.readAt(ctx, p, p.WriteAddr, timeoutOf(dev))
+}
+
+func timeoutOf(dev device.Device) time.Duration {
+	return time.Duration(dev.Timeout) * time.Millisecond
 }
 
 // Write writes one point: a coil by function 5, one register by 6, several by
-// 16. A bit of a register is read, changed and written back; nothing else goes
-// over the connection in between, but the controller itself may change other
-// bits of the word in that time.
-func (d *Driver) Write(ctx context.Context, p link.Point, v value.Value, timeout time.Duration) error {
-	pdu, err := d.writeRequest(ctx, p, v, timeout)
+// 16 or, where the device wants it, by 23. A bit of a register is written by
+// function 22; where the engineer allows it, by reading the word, changing the
+// bit and writing it back: nothing else goes over the connection in between,
+// but the controller itself may change other bits of the word in that time.
+func (d *Driver) Write(ctx context.Context, dev device.Device, p link.Point, v value.Value) error {
+	pdu, err := d.writeRequest(ctx, dev, p, v)
 	if err != nil {
 		return err
 	}
-	answer, err := d.request(ctx, p.Unit, pdu, timeout)
+	answer, err := d.request(ctx, p.Unit, pdu, timeoutOf(dev))
 	if err != nil {
 		return err
 	}
-	err = modbus.ParseWritten(answer, pdu)
+	if pdu[0] == modbus.ReadWrite {
+		err = modbus.ParseRegisters(answer, modbus.ReadWrite, make([]uint16, device.Registers(p.Type)))
+	} else {
+		err = modbus.ParseWritten(answer, pdu)
+	}
 	var e modbus.Exception
-	if errors.As(err, &e) {
+	switch {
+	case errors.As(err, &e) && e == modbus.IllegalFunction && pdu[0] == modbus.MaskWrite:
+		return fmt.Errorf("%w: it does not know function 22, which sets one bit of a register: let the device's bits be written by word", link.ErrRefused)
+	case errors.As(err, &e):
 		return fmt.Errorf("%w: %w", link.ErrRefused, e)
 	}
 	return err
 }
 
-func (d *Driver) writeRequest(ctx context.Context, p link.Point, v value.Value, timeout time.Duration) ([]byte, error) {
-	at := p.Addr.Offset
+func (d *Driver) writeRequest(ctx context.Context, dev device.Device, p link.Point, v value.Value) ([]byte, error) {
+	at := p.WriteAddr.Offset
 	switch {
-	case p.Addr.Space == device.Coil:
+	case p.WriteAddr.Space == device.Coil:
 		return modbus.AppendWriteCoil(nil, at, v.Bool()), nil
-	case p.Addr.Space != device.Holding:
-		return nil, fmt.Errorf("%w: %s can only be read", link.ErrRefused, p.Addr)
-	case p.Addr.Bit >= 0:
-		whole := p
-		whole.Addr.Bit, whole.Type = device.NoBit, value.Type{Kind: value.UINT}
-		word, err := d.ReadOne(ctx, whole, timeout)
-		if err != nil {
-			return nil, fmt.Errorf("%w: the word could not be read first: %w", link.ErrNotSent, err)
-		}
-		w := uint16(word.Int()) &^ (1 << p.Addr.Bit)
-		if v.Bool() {
-			w |= 1 << p.Addr.Bit
-		}
-		regs, err := modbus.Encode(value.Int(value.UINT, int64(w)), whole.Type, p.Order)
-		if err != nil {
-			return nil, err
-		}
-		return modbus.AppendWriteRegister(nil, at, regs[0]), nil
+	case p.WriteAddr.Space != device.Holding:
+		return nil, fmt.Errorf("%w: %s can only be read", link.ErrRefused, p.WriteAddr)
+	case p.WriteAddr.Bit >= 0:
+		return d.bitRequest(ctx, dev, p, v)
 	}
 	regs, err := modbus.Encode(v, p.Type, p.Order)
-	if err != nil {
+	switch {
+	case err != nil:
 		return nil, fmt.Errorf("%w: %w", link.ErrNotSent, err)
-	}
-	if len(regs) == 1 {
+	case dev.Together:
+		return modbus.AppendReadWrite(nil, at, len(regs), at, regs), nil
+	case len(regs) == 1:
 		return modbus.AppendWriteRegister(nil, at, regs[0]), nil
 	}
 	return modbus.AppendWriteRegisters(nil, at, regs), nil
+}
+
+// bitRequest is the request that sets one bit of a register.
+func (d *Driver) bitRequest(ctx context.Context, dev device.Device, p link.Point, v value.Value) ([]byte, error) {
+	bit := uint16(1) << p.WriteAddr.Bit
+	if p.Order.SwapsBytes() {
+		bit = bit>>8 | bit<<8
+	}
+	set := uint16(0)
+	if v.Bool() {
+		set = bit
+	}
+	if dev.BitWrite != device.ByWord {
+		return modbus.AppendMaskWrite(nil, p.WriteAddr.Offset, ^bit, set), nil
+	}
+	regs, err := d.Read(ctx, p.Unit, device.Holding, p.WriteAddr.Offset, 1, timeoutOf(dev))
+	if err != nil {
+		return nil, fmt.Errorf("%w: the word could not be read first: %w", link.ErrNotSent, err)
+	}
+	return modbus.AppendWriteRegister(nil, p.WriteAddr.Offset, regs[0]&^bit|set), nil
 }
 
 // WriteCoils sets neighbouring coils in one request, by function 15.

@@ -97,12 +97,12 @@ func point(t *testing.T, addr, typ string) link.Point {
 	if err != nil {
 		t.Fatal(err)
 	}
-	return link.Point{Unit: 1, Addr: a, Type: ty, Order: device.ABCD}
+	return link.Point{Unit: 1, Addr: a, WriteAddr: a, Type: ty, Order: device.ABCD}
 }
 
 func connect(t *testing.T, d device.Device) *Driver {
 	t.Helper()
-	drv := New(d.Endpoint())
+	drv := New(d, link.Env{}, link.NewMeters())
 	if err := drv.Connect(context.Background()); err != nil {
 		t.Fatal(err)
 	}
@@ -129,7 +129,7 @@ func TestPlanMergesNeighbours(t *testing.T) {
 			pts = append(pts, point(t, a, "INT"))
 		}
 		var got []string
-		for _, b := range New("x").Plan(pts, d).(*poll).blocks {
+		for _, b := range New(d, link.Env{}, nil).Plan(pts, d).(*poll).blocks {
 			got = append(got, fmt.Sprintf("%d+%d", b.start, b.count))
 		}
 		order := strings.Join(got, " ")
@@ -141,7 +141,7 @@ func TestPlanMergesNeighbours(t *testing.T) {
 	for i := range 1000 {
 		pts = append(pts, point(t, fmt.Sprintf("holding:%d", i), "INT"))
 	}
-	if n := New("x").Plan(pts, d).Requests(); n != 8 {
+	if n := len(New(d, link.Env{}, nil).Plan(pts, d).Blocks()); n != 8 {
 		t.Errorf("1000 registers took %d requests, want 8 of 125", n)
 	}
 }
@@ -196,21 +196,21 @@ func TestWriteThenReadBack(t *testing.T) {
 	} {
 		p := point(t, c.addr, c.typ)
 		v, _ := value.Parse(p.Type, c.text)
-		if err := drv.Write(ctx, p, v, time.Second); err != nil {
+		if err := drv.Write(ctx, d, p, v); err != nil {
 			t.Errorf("%s: %v", c.addr, err)
 			continue
 		}
-		if back, err := drv.ReadOne(ctx, p, time.Second); err != nil || back.Text() != c.text {
+		if back, err := drv.ReadBack(ctx, d, p); err != nil || back.Text() != c.text {
 			t.Errorf("%s: %q, %v; want %q", c.addr, back.Text(), err, c.text)
 		}
 	}
 	if b.holding[40] != 0b1100 {
 		t.Errorf("the other bits of the word: %04b, want 1100", b.holding[40])
 	}
-	if err := drv.Write(ctx, point(t, "holding:50", "INT"), value.Int(value.INT, 1), time.Second); !errors.Is(err, link.ErrRefused) {
+	if err := drv.Write(ctx, d, point(t, "holding:50", "INT"), value.Int(value.INT, 1)); !errors.Is(err, link.ErrRefused) {
 		t.Errorf("a value the device refuses: %v", err)
 	}
-	if err := drv.Write(ctx, point(t, "input:5", "INT"), value.Int(value.INT, 1), time.Second); !errors.Is(err, link.ErrRefused) {
+	if err := drv.Write(ctx, d, point(t, "input:5", "INT"), value.Int(value.INT, 1)); !errors.Is(err, link.ErrRefused) {
 		t.Errorf("an input register: %v", err)
 	}
 }
@@ -237,7 +237,7 @@ func rogue(t *testing.T, handle func(net.Conn)) device.Device {
 
 func TestTestSaysWhyInPlainWords(t *testing.T) {
 	good := serve(t, &bank{})
-	if rtt, err := Test(context.Background(), good); err != nil || rtt <= 0 {
+	if rtt, err := Test(context.Background(), good, link.Env{}); err != nil || rtt <= 0 {
 		t.Errorf("a good device: %v, %v", rtt, err)
 	}
 	gateway := good
@@ -259,7 +259,7 @@ func TestTestSaysWhyInPlainWords(t *testing.T) {
 		"half answer": {rogue(t, func(c net.Conn) { c.Write([]byte{0, 1, 0, 0}); c.Close() }), "closed the connection"},
 		"wrong unit":  {gateway, "not for unit 9"},
 	} {
-		_, err := Test(context.Background(), c.d)
+		_, err := Test(context.Background(), c.d, link.Env{})
 		if err == nil || !strings.Contains(err.Error(), c.says) {
 			t.Errorf("%s: %v; want %q", name, err, c.says)
 		}
@@ -285,10 +285,12 @@ func TestLateAnswersAreSkipped(t *testing.T) {
 		}
 	})
 	drv := connect(t, d)
-	if _, err := drv.ReadOne(context.Background(), point(t, "holding:0", "INT"), 100*time.Millisecond); !errors.Is(err, link.ErrNoAnswer) {
+	hurried := d
+	hurried.Timeout = 100
+	if _, err := drv.ReadBack(context.Background(), hurried, point(t, "holding:0", "INT")); !errors.Is(err, link.ErrNoAnswer) {
 		t.Fatalf("%v", err)
 	}
-	if v, err := drv.ReadOne(context.Background(), point(t, "holding:0", "INT"), time.Second); err != nil || v.Int() != 2 {
+	if v, err := drv.ReadBack(context.Background(), d, point(t, "holding:0", "INT")); err != nil || v.Int() != 2 {
 		t.Errorf("got %d, %v; the late answer is 1, the right one 2", v.Int(), err)
 	}
 }
@@ -339,7 +341,7 @@ func TestHubSharesRecoversAndRefusesWhileDown(t *testing.T) {
 		return func() { cancel(); <-done }
 	}
 	stop := start(l)
-	hub := link.NewHub(link.Protocol{New: func(ep string) link.Driver { return New(ep) }, Explain: Explain})
+	hub := link.NewHub(map[string]link.Protocol{device.ModbusTCP: Protocol}, link.Env{})
 	defer hub.Close()
 	release, draft := &collector{by: map[int32]value.Value{}}, &collector{by: map[int32]value.Value{}}
 	p := point(t, "holding:3", "INT")

@@ -3,6 +3,7 @@ package modbus
 import (
 	"context"
 	"errors"
+	"fmt"
 	"sort"
 	"time"
 
@@ -20,8 +21,12 @@ type poll struct {
 	d       *Driver
 	unit    byte
 	timeout time.Duration
+	flight  int // requests on their way at once
 	points  []link.Point
 	blocks  []block
+	batch   []int // blocks of the requests that are on their way
+	pdus    [][]byte
+	space   []byte // of the pdus
 	regs    [modbus.MaxReadRegisters]uint16
 	bits    [modbus.MaxReadBits]bool
 }
@@ -40,7 +45,7 @@ type block struct {
 // device's limits allow: neighbours are read together while the gap between
 // them is at most MaxGap registers (or 16 times as many bits).
 func (d *Driver) Plan(points []link.Point, dev device.Device) link.Poll {
-	p := &poll{d: d, timeout: time.Duration(dev.Timeout) * time.Millisecond, points: points}
+	p := &poll{d: d, timeout: timeoutOf(dev), flight: dev.InFlightLimit(), points: points}
 	if len(points) > 0 {
 		p.unit = points[0].Unit
 	}
@@ -75,47 +80,85 @@ func (d *Driver) Plan(points []link.Point, dev device.Device) link.Poll {
 	return p
 }
 
-// Requests counts the blocks that are not being left alone.
-func (p *poll) Requests() int {
-	n := 0
+// Blocks lists the requests; those that the device refused are left alone for
+// a while.
+func (p *poll) Blocks() []link.Block {
+	out := make([]link.Block, len(p.blocks))
 	for i := range p.blocks {
-		if p.blocks[i].retry.IsZero() {
-			n++
-		}
+		b := &p.blocks[i]
+		out[i] = link.Block{Name: fmt.Sprintf("%s:%d to %d", b.space, b.start, b.start+b.count-1), Points: len(b.members), Refused: !b.retry.IsZero()}
 	}
-	return n
+	return out
 }
+
+// Close does nothing: the device keeps nothing for a poll.
+func (p *poll) Close() {}
 
 // Read reads every block.
 func (p *poll) Read(ctx context.Context, out []value.Value, yield func()) error {
-	for i := 0; i < len(p.blocks); i++ {
+	for i := 0; i < len(p.blocks); {
 		if i > 0 {
 			yield()
 		}
-		b := &p.blocks[i]
-		if !b.retry.IsZero() && time.Now().Before(b.retry) {
-			p.mark(b, out, value.BadRefused)
-			continue
+		p.batch, p.pdus, p.space = p.batch[:0], p.pdus[:0], p.space[:0]
+		for ; i < len(p.blocks) && len(p.batch) < p.flight; i++ {
+			b := &p.blocks[i]
+			if !b.retry.IsZero() && time.Now().Before(b.retry) {
+				p.mark(b, out, value.BadRefused)
+				continue
+			}
+			n := len(p.space)
+			p.space = modbus.AppendRead(p.space, readFunction[b.space], uint16(b.start), b.count)
+			p.batch, p.pdus = append(p.batch, i), append(p.pdus, p.space[n:])
 		}
-		err := p.readBlock(ctx, b, out)
+		if len(p.batch) == 0 {
+			return nil
+		}
+		split, err := p.readBatch(ctx, out)
+		if err != nil {
+			return err
+		}
+		if split >= 0 {
+			i = split // from the block that was split on, which is two now
+		}
+	}
+	return nil
+}
+
+// readBatch sends the requests and takes the answers. split is the first block
+// that has to be read again in parts, -1 for none.
+func (p *poll) readBatch(ctx context.Context, out []value.Value) (split int, err error) {
+	split = -1
+	var failed error
+	err = p.d.exchange(ctx, p.unit, p.pdus, p.timeout, func(n int, pdu []byte) {
+		i := p.batch[n]
+		b := &p.blocks[i]
+		err := p.take(b, pdu, out)
 		var e modbus.Exception
 		switch {
 		case err == nil:
 			b.retry = time.Time{}
 		case errors.As(err, &e) && (e == modbus.GatewayPath || e == modbus.GatewayTarget):
-			return err
+			failed = err
 		case errors.As(err, &e) && (e == modbus.IllegalAddress || e == modbus.IllegalValue) && len(b.members) > 1:
-			// Split until the bad address stands alone.
-			p.split(i)
-			i--
+			if split < 0 || i < split {
+				split = i
+			}
 		case errors.As(err, &e):
 			b.retry = time.Now().Add(retryRefused)
 			p.mark(b, out, value.BadRefused)
 		default:
-			return err
+			failed = err
 		}
+	})
+	if err == nil {
+		err = failed
 	}
-	return nil
+	if err == nil && split >= 0 {
+		// Split until the bad address stands alone.
+		p.split(split)
+	}
+	return split, err
 }
 
 func (p *poll) mark(b *block, out []value.Value, q value.Quality) {
@@ -140,13 +183,9 @@ func (p *poll) span(space device.Space, members []int) block {
 	return b
 }
 
-func (p *poll) readBlock(ctx context.Context, b *block, out []value.Value) error {
+// take decodes an answer.
+func (p *poll) take(b *block, pdu []byte, out []value.Value) error {
 	f := readFunction[b.space]
-	var request [5]byte
-	pdu, err := p.d.request(ctx, p.unit, modbus.AppendRead(request[:0], f, uint16(b.start), b.count), p.timeout)
-	if err != nil {
-		return err
-	}
 	if b.space.IsBits() {
 		bits := p.bits[:b.count]
 		if err := modbus.ParseBits(pdu, f, bits); err != nil {

@@ -10,24 +10,21 @@ import (
 	"time"
 
 	"readyrail/internal/core/device"
-	"readyrail/internal/core/value"
 	"readyrail/internal/link"
 	"readyrail/internal/modbus"
 )
 
 // Test connects to a device of its own accord and reads one register. It
 // returns the round-trip time, or why not as an error in plain words.
-func Test(ctx context.Context, dev device.Device) (time.Duration, error) {
-	d := New(dev.Endpoint())
-	timeout := time.Duration(dev.Timeout) * time.Millisecond
-	dial, cancel := context.WithTimeout(ctx, timeout)
+func Test(ctx context.Context, dev device.Device, env link.Env) (time.Duration, error) {
+	d := New(dev, env, link.NewMeters())
+	dial, cancel := context.WithTimeout(ctx, timeoutOf(dev))
 	defer cancel()
 	if err := d.Connect(dial); err != nil {
 		return 0, errors.New(Explain(err, dev))
 	}
 	defer d.Close()
-	point := link.Point{Unit: byte(dev.Unit), Addr: device.Address{Space: device.Holding, Bit: device.NoBit}, Type: value.Type{Kind: value.UINT}, Order: dev.Order}
-	_, err := d.ReadOne(ctx, point, timeout)
+	_, err := d.Read(ctx, byte(dev.Unit), device.Holding, 0, 1, timeoutOf(dev))
 	var e modbus.Exception
 	if errors.As(err, &e) && e != modbus.GatewayPath && e != modbus.GatewayTarget {
 		// It is there and speaks Modbus; what it has at holding:0 is its own affair.
@@ -36,7 +33,8 @@ func Test(ctx context.Context, dev device.Device) (time.Duration, error) {
 	if err != nil {
 		return 0, errors.New(Explain(err, dev))
 	}
-	return d.stats.RoundTrip, nil
+	trip, _, _ := d.unitMeter(byte(dev.Unit)).Last()
+	return trip, nil
 }
 
 // Explain puts a failure of the link into plain words, with a way to mend it.
@@ -57,6 +55,8 @@ func Explain(err error, dev device.Device) string {
 		return e.Error()
 	case errors.As(err, &m):
 		return fmt.Sprintf("what listens on %s does not speak Modbus TCP (%s)", dev.Endpoint(), string(m))
+	case errors.Is(err, link.ErrForbidden):
+		return err.Error()
 	case errors.Is(err, link.ErrNoAnswer):
 		return fmt.Sprintf("%s took the connection, but unit %d gave no answer within %d ms: check the unit id and the time-out", dev.Host, dev.Unit, dev.Timeout)
 	case errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, syscall.ECONNRESET), errors.Is(err, syscall.EPIPE), errors.Is(err, net.ErrClosed):

@@ -174,6 +174,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/commissioning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The turn, what is held, and how the draft is tried */
+        get: operations["get-projects-project-commissioning"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/desk": {
         parameters: {
             query?: never;
@@ -181,7 +198,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The Desk of the running release */
+        /** The Desk of the running release, or of the draft that is tried */
         get: operations["get-projects-project-desk"];
         put?: never;
         post?: never;
@@ -208,6 +225,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/devices/endpoints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask an OPC UA server for the ways into it */
+        post: operations["post-projects-project-devices-endpoints"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/devices/test": {
         parameters: {
             query?: never;
@@ -219,6 +253,125 @@ export interface paths {
         put?: never;
         /** Try a device's settings */
         post: operations["post-projects-project-devices-test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/devices/{id}/browse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What lies in a node of an OPC UA server */
+        get: operations["get-projects-project-devices-id-browse"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/devices/{id}/diagnosis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All that is known of a device's link */
+        get: operations["get-projects-project-devices-id-diagnosis"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/devices/{id}/hear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What comes for a filter of topics in some seconds */
+        get: operations["get-projects-project-devices-id-hear"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/devices/{id}/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which addresses are used, shared, overlapping or free */
+        get: operations["get-projects-project-devices-id-map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/devices/{id}/probe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read a range of registers */
+        get: operations["get-projects-project-devices-id-probe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/devices/{id}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as text */
+        get: operations["get-projects-project-devices-id-report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/draft-writes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a tag of the draft within one's turn */
+        post: operations["post-projects-project-draft-writes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -249,7 +402,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The tags as CSV */
+        /** The tags as a list */
         get: operations["get-projects-project-export"];
         put?: never;
         post?: never;
@@ -293,6 +446,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/folder-uses/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where what lies in a folder is used from elsewhere */
+        get: operations["get-projects-project-folder-uses-id"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/folders": {
         parameters: {
             query?: never;
@@ -327,7 +497,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project}/import": {
+    "/api/projects/{project}/imports": {
         parameters: {
             query?: never;
             header?: never;
@@ -336,8 +506,59 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Preview or apply a tag list */
-        post: operations["post-projects-project-import"];
+        /** Open a list of tags and preview it */
+        post: operations["post-projects-project-imports"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/imports/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what the columns mean, or what is left out */
+        put: operations["put-projects-project-imports-id"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/imports/{id}/apply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring in what is chosen, as one edit */
+        post: operations["post-projects-project-imports-id-apply"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/imports/{id}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A window of the preview */
+        get: operations["get-projects-project-imports-id-lines"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -356,6 +577,59 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/loop-checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the points stand */
+        get: operations["get-projects-project-loop-checks"];
+        put?: never;
+        /** Pass or fail points */
+        post: operations["post-projects-project-loop-checks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/loop-checks/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The register of loop checks as CSV */
+        get: operations["get-projects-project-loop-checks-export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/overrides/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Hold a tag at a value */
+        put: operations["put-projects-project-overrides-id"];
+        post?: never;
+        /** Give a held tag back */
+        delete: operations["delete-projects-project-overrides-id"];
         options?: never;
         head?: never;
         patch?: never;
@@ -441,6 +715,23 @@ export interface paths {
         get?: never;
         /** Give and take roles */
         put: operations["put-projects-project-people-id-grants"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/protocols": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kinds of devices with their usual settings */
+        get: operations["get-projects-project-protocols"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -534,6 +825,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/tag-ids": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The ids of the filtered tags */
+        get: operations["get-projects-project-tag-ids"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/tags": {
         parameters: {
             query?: never;
@@ -545,6 +853,57 @@ export interface paths {
         get: operations["get-projects-project-tags"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/tags/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Copy tags or a folder */
+        post: operations["post-projects-project-tags-copies"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/tags/many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make tags by a pattern */
+        post: operations["post-projects-project-tags-many"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/tags/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move tags and folders, or rename one */
+        post: operations["post-projects-project-tags-moves"];
         delete?: never;
         options?: never;
         head?: never;
@@ -563,6 +922,42 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Try the draft */
+        put: operations["put-projects-project-try"];
+        post?: never;
+        /** End trying the draft */
+        delete: operations["delete-projects-project-try"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/turn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Take the commissioning turn */
+        put: operations["put-projects-project-turn"];
+        post?: never;
+        /** End the commissioning turn */
+        delete: operations["delete-projects-project-turn"];
         options?: never;
         head?: never;
         patch?: never;
@@ -597,6 +992,41 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/watch-sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's sets of watched tags */
+        get: operations["get-projects-project-watch-sets"];
+        /** Keep a set of watched tags */
+        put: operations["put-projects-project-watch-sets"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/watch-sets/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget a set of watched tags */
+        delete: operations["delete-projects-project-watch-sets-id"];
         options?: never;
         head?: never;
         patch?: never;
@@ -638,6 +1068,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vault": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The credentials by name, without their secrets */
+        get: operations["get-vault"];
+        /** Put a credential */
+        put: operations["put-vault"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vault/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The vault under a passphrase, in the age format */
+        post: operations["post-vault-export"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vault/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the entries of an export */
+        post: operations["post-vault-import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vault/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a credential away */
+        delete: operations["delete-vault-name"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -669,17 +1168,121 @@ export interface components {
             /** @description as a trade reference, counting from 1 */
             reference: string;
         };
+        Applied: {
+            /** Format: int64 */
+            revision: number;
+            /** Format: int64 */
+            tags: number;
+        };
         Area: {
             id: string;
             name: string;
             parent?: string;
         };
+        Behaviour: {
+            formula?: string;
+            /** Format: double */
+            high?: number;
+            kind: string;
+            /** Format: double */
+            lag?: number;
+            /** Format: double */
+            low?: number;
+            /** Format: double */
+            period?: number;
+            recording?: string;
+            /** Format: double */
+            step?: number;
+            tag?: string;
+        };
+        Block: {
+            name: string;
+            /** Format: int64 */
+            points: number;
+            refused?: boolean;
+        };
+        BulkInputCopies: {
+            apply?: boolean;
+            plan: components["schemas"]["Copies"];
+        };
+        BulkInputMany: {
+            apply?: boolean;
+            plan: components["schemas"]["Many"];
+        };
+        BulkInputMove: {
+            apply?: boolean;
+            plan: components["schemas"]["Move"];
+        };
         Catalogue: {
+            /** @description what tags do on a stand-in */
+            behaviours: string[];
             colours: string[];
+            /** @description of tag lists */
+            columns: string[];
             functions: components["schemas"]["Function"][];
             kinds: components["schemas"]["Kind"][];
             qualities: components["schemas"]["QualityInfo"][];
             rights: components["schemas"]["Info"][];
+            /** @description values that system tags tell */
+            system: components["schemas"]["SystemValue"][];
+        };
+        Certificate: {
+            /** @description SHA-256, in hex */
+            fingerprint: string;
+            /** Format: date-time */
+            from: string;
+            issuer: string;
+            subject: string;
+            /** Format: date-time */
+            until: string;
+        };
+        Choice: {
+            flip: string[];
+            statuses: string[];
+        };
+        Clock: {
+            day?: string;
+            hour?: string;
+            /** Format: int64 */
+            hours: number;
+            minute?: string;
+            month?: string;
+            second?: string;
+            set?: string;
+            unix?: string;
+            utc?: boolean;
+            year?: string;
+        };
+        Commissioning: {
+            /** @description which of override and commission the person has */
+            may: string[];
+            overrides: components["schemas"]["Override"][];
+            try?: components["schemas"]["TryInfo"];
+            turn?: components["schemas"]["Turn"];
+        };
+        Copies: {
+            /**
+             * Format: int64
+             * @description registers or bits, with each copy
+             */
+            addressStep?: number;
+            /** Format: int64 */
+            count: number;
+            /** @description id of the device that the copies read */
+            device?: string;
+            /** @description text in paths, addresses and descriptions */
+            find?: string;
+            /** @description id; in place of tags */
+            folder?: string;
+            /**
+             * Format: int64
+             * @description added to the last number of a name with each copy; used where nothing is replaced
+             */
+            nameStep?: number;
+            /** @description what comes in its place; {n} is the number of the copy */
+            replace?: string;
+            /** @description ids */
+            tags?: string[];
         };
         Desk: {
             /** Format: int64 */
@@ -688,6 +1291,8 @@ export interface components {
             release?: components["schemas"]["ReleaseInfo"];
             rights: string[];
             screens: components["schemas"]["DeskScreen"][];
+            /** @description how the draft is tried, where that is what this Desk shows */
+            try?: components["schemas"]["TryInfo"];
             /**
              * Format: int64
              * @description pixels of the panel
@@ -706,38 +1311,130 @@ export interface components {
             title: string;
         };
         Device: {
+            bitWrite?: string;
+            clientId?: string;
+            clock?: components["schemas"]["Clock"];
+            credential?: string;
             description?: string;
+            groups?: components["schemas"]["Group"][];
+            heartbeat?: components["schemas"]["Heartbeat"];
             host: string;
             id: string;
+            /** Format: int64 */
+            inFlight?: number;
+            locate?: components["schemas"]["Location"][];
             /** Format: int64 */
             maxBlock: number;
             /** Format: int64 */
             maxGap: number;
+            /** Format: int64 */
+            maxSilence?: number;
+            mode?: string;
             name: string;
             /** Format: int64 */
             numbering: number;
             off?: boolean;
             order: string;
+            path?: string;
             /** Format: int64 */
             poll: number;
             /** Format: int64 */
             port: number;
             protocol: string;
             /** Format: int64 */
+            qos?: number;
+            retain?: boolean;
+            security?: string;
+            /** Format: int64 */
             timeout: number;
+            tls?: boolean;
+            together?: boolean;
+            trusted?: string;
             /** Format: int64 */
             unit: number;
+            will?: string;
+            willGone?: string;
         };
         DeviceTest: {
+            /** @description of a server that nobody has trusted yet */
+            certificate?: components["schemas"]["Certificate"];
             ok: boolean;
             problem: string;
             /** Format: double */
             roundTripMs: number;
         };
+        Diagnosis: {
+            /** Format: int64 */
+            blocks: number;
+            device: string;
+            endpoint: string;
+            errorKinds: components["schemas"]["ErrorKind"][];
+            /** Format: int64 */
+            errors: number;
+            /** Format: int64 */
+            failing: number;
+            /**
+             * Format: int64
+             * @description bytes
+             */
+            got: number;
+            /** @description heard, lost or none */
+            heartbeat: string;
+            /** Format: double */
+            maxMs: number;
+            /** Format: int64 */
+            missed: number;
+            name: string;
+            /**
+             * Format: double
+             * @description of the round trip, over the last five minutes
+             */
+            p50Ms: number;
+            /** Format: double */
+            p95Ms: number;
+            /**
+             * Format: double
+             * @description requests
+             */
+            perSecond: number;
+            /** Format: int64 */
+            points: number;
+            polls: components["schemas"]["PollInfo"][];
+            problem: string;
+            /** Format: date-time */
+            problemAt: string;
+            protocol: string;
+            /** Format: int64 */
+            reconnects: number;
+            /** Format: int64 */
+            requests: number;
+            /**
+             * Format: int64
+             * @description tags that are not read as nobody needs them
+             */
+            resting: number;
+            /** Format: double */
+            roundTripMs: number;
+            /**
+             * Format: int64
+             * @description bytes
+             */
+            sent: number;
+            /** Format: date-time */
+            since: string;
+            state: string;
+            windows: components["schemas"]["TrafficWindow"][];
+        };
         Difference: {
             field: string;
             now: string;
             was: string;
+        };
+        DraftWrite: {
+            /** @description made by the client; taken once */
+            key: string;
+            tag: string;
+            value: string;
         };
         EditInput: {
             /** @description what the edit does, for undo */
@@ -770,6 +1467,24 @@ export interface components {
             y: number;
             /** Format: double */
             z: number;
+        };
+        Endpoint: {
+            certificate?: components["schemas"]["Certificate"];
+            /** @description none, sign or encrypt */
+            mode: string;
+            /** @description policy */
+            security: string;
+            /** @description anonymous, user or certificate */
+            signIn: string[];
+            url: string;
+        };
+        ErrorKind: {
+            /** Format: int64 */
+            count: number;
+            kind: string;
+            /** Format: date-time */
+            last: string;
+            text: string;
         };
         FindingInfo: {
             args?: {
@@ -821,9 +1536,32 @@ export interface components {
             person: string;
             role: string;
         };
+        Group: {
+            /** Format: int64 */
+            every: number;
+            id: string;
+            name: string;
+            needed?: boolean;
+        };
         Health: {
             status: string;
             version: string;
+        };
+        Heard: {
+            /** Format: int64 */
+            count: number;
+            /** @description of a JSON payload */
+            members: components["schemas"]["Member"][];
+            payload: string;
+            topic: string;
+        };
+        Heartbeat: {
+            /** Format: int64 */
+            every: number;
+            in?: string;
+            out?: string;
+            /** Format: int64 */
+            timeout: number;
         };
         Hit: {
             id: string;
@@ -831,21 +1569,56 @@ export interface components {
             name: string;
             note: string;
         };
-        ImportPreview: {
+        HoldInput: {
             /** Format: int64 */
-            changed: number;
-            /** @description at most 5000; the counts are of all */
+            minutes: number;
+            reason: string;
+            value: string;
+        };
+        ImportInfo: {
+            counts: {
+                [key: string]: number;
+            };
+            /** @description folders of the list, to be left out with one tick */
+            folders: string[];
+            format: string;
+            id: string;
+            /** @description sources whose matching is kept */
+            known: string[];
+            /** @description the matching in use, or one that is proposed */
+            match?: components["schemas"]["Matching"];
+            name: string;
+            /** @description its columns have to be matched first */
+            needs: boolean;
+            options: components["schemas"]["Options"];
+            /** @description the first rows of a table */
+            sample: string[][];
+        };
+        ImportLines: {
             lines: components["schemas"]["Line"][];
             /** Format: int64 */
-            new: number;
-            /** Format: int64 */
-            refused: number;
-            /** Format: int64 */
-            same: number;
+            total: number;
+        };
+        ImportTuning: {
+            match?: components["schemas"]["Matching"];
+            options: components["schemas"]["Options"];
         };
         Info: {
             does: string;
             right: string;
+        };
+        Item: {
+            address: string;
+            /** @description something may lie in it */
+            more: boolean;
+            name: string;
+            /** @description the server's own name of the type */
+            theirs?: string;
+            /** @description as a tag's type; empty where a tag cannot have it */
+            type?: string;
+            value?: string;
+            variable: boolean;
+            writable?: boolean;
         };
         Kind: {
             fits?: string[];
@@ -863,12 +1636,15 @@ export interface components {
             address: string;
             column?: string;
             differences?: components["schemas"]["Difference"][];
+            key: string;
             /** Format: int64 */
             line: number;
             path: string;
             reason?: string;
+            renames?: string;
             status: string;
             type: string;
+            was?: string;
         };
         LinkStatus: {
             /** Format: int64 */
@@ -899,6 +1675,59 @@ export interface components {
             from: string;
             prop: string;
         };
+        Location: {
+            /** Format: int64 */
+            base: number;
+            prefix: string;
+            space: string;
+        };
+        LoopCheck: {
+            /** Format: date-time */
+            at?: string;
+            note?: string;
+            outdated?: boolean;
+            path: string;
+            person?: string;
+            raw?: string;
+            result: string;
+            /** @description value seen, as people read it */
+            seen?: string;
+            tag: string;
+        };
+        Many: {
+            /** @description of the first; {1} in it is the first range's number */
+            address?: string;
+            /** @description pattern, such as Zone[1..12].Temperature */
+            path: string;
+            /**
+             * Format: int64
+             * @description registers or bits from one to the next; 0 is the size of the type
+             */
+            step?: number;
+            /** @description what they share */
+            tag: components["schemas"]["Tag"];
+        };
+        Matching: {
+            /** @enum {string} */
+            access?: "" | "read" | "readwrite";
+            columns: {
+                [key: string]: string;
+            };
+            /** @description id; for rows that name none */
+            device?: string;
+            /** @description path of the folder that everything goes below */
+            folder?: string;
+            /** @description the first line names the columns */
+            header: boolean;
+            separators?: string;
+            /** @description the name under which it is kept */
+            source: string;
+            types?: {
+                [key: string]: string;
+            };
+            /** @description what stands in the access column of a tag that can be written */
+            writes?: string[];
+        };
         Me: {
             demo: components["schemas"]["Person"][];
             needsOwner: boolean;
@@ -914,8 +1743,37 @@ export interface components {
             tiles: components["schemas"]["Tile"][];
             version: string;
         };
+        Member: {
+            path: string;
+            /** @description that a tag would have */
+            type: string;
+            value: string;
+        };
+        Move: {
+            /** @description ids */
+            folders?: string[];
+            /** @description a new name, where one thing alone is moved */
+            name?: string;
+            /** @description ids */
+            tags?: string[];
+            /** @description path of a folder; it is made where there is none, empty is the top */
+            to: string;
+        };
         NewProjectInput: {
             name: string;
+        };
+        NewVaultEntry: {
+            /** @description PEM */
+            certificate?: string;
+            /** @description PEM */
+            key?: string;
+            /** @enum {string} */
+            kind: "password" | "certificate";
+            name: string;
+            note?: string;
+            password?: string;
+            roles: string[];
+            user?: string;
         };
         Op: {
             id: string;
@@ -924,11 +1782,32 @@ export interface components {
             value?: unknown;
             was?: unknown;
         };
+        Options: {
+            /** @description id for rows that name none */
+            device?: string;
+            /** @description columns in which the project's value wins over the list's */
+            keep?: string[];
+            /** @description folders that are left out */
+            leave?: string[];
+            /** @description take a tag with the address of one that is gone as a new one */
+            noRenames?: boolean;
+        };
         Outcome: {
             new: string;
             old: string;
             outcome: string;
             reason: string;
+        };
+        Override: {
+            /** Format: date-time */
+            at: string;
+            path: string;
+            person: string;
+            reason: string;
+            tag: string;
+            /** Format: date-time */
+            until: string;
+            value: string;
         };
         Overview: {
             /** @description the draft differs from what runs */
@@ -976,6 +1855,45 @@ export interface components {
             name: string;
             owner: boolean;
         };
+        Plan: {
+            done: boolean;
+            /** @description at most 500; the counts are of all */
+            lines: components["schemas"]["Planned"][];
+            /**
+             * Format: int64
+             * @description places that refer to what is moved, and follow
+             */
+            places: number;
+            /** Format: int64 */
+            problems: number;
+            /** Format: int64 */
+            total: number;
+        };
+        Planned: {
+            address: string;
+            from?: string;
+            path: string;
+            problem?: string;
+        };
+        PollInfo: {
+            blocks: components["schemas"]["Block"][];
+            /** Format: int64 */
+            everyMs: number;
+            /**
+             * Format: int64
+             * @description rounds that began in time
+             */
+            kept: number;
+            /** Format: int64 */
+            missed: number;
+            /** Format: int64 */
+            points: number;
+            /**
+             * Format: double
+             * @description by the last round
+             */
+            tookMs: number;
+        };
         "Post-projects-project-formulasRequest": {
             formula: string;
             /**
@@ -984,18 +1902,29 @@ export interface components {
              */
             wants?: "" | "text" | "template" | "number" | "bool" | "colour";
         };
-        "Post-projects-project-importRequest": {
-            apply?: boolean;
-            /** @description with apply: the line numbers to take; all where absent */
-            lines?: number[];
-            /** @description the file's content */
-            text: string;
-        };
         "Post-projects-project-panelsRequest": {
             name: string;
         };
         "Post-projects-project-releasesRequest": {
             note: string;
+        };
+        "Post-vault-exportRequest": {
+            passphrase: string;
+        };
+        "Post-vault-importRequest": {
+            /** @description in base64 */
+            file: string;
+            passphrase: string;
+        };
+        ProbeResult: {
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            at: number;
+            registers: components["schemas"]["Register"][];
+            /** Format: double */
+            tookMs: number;
         };
         Problem: {
             detail: string;
@@ -1014,6 +1943,16 @@ export interface components {
             name: string;
             rights: string[];
         };
+        ProofInput: {
+            note?: string;
+            /**
+             * @description empty takes it back
+             * @enum {string}
+             */
+            result: "passed" | "failed" | "";
+            /** @description ids */
+            tags: string[];
+        };
         Prop: {
             bindable?: boolean;
             choices?: string[];
@@ -1023,7 +1962,19 @@ export interface components {
             type: string;
             when?: string;
         };
+        Protocols: {
+            devices: components["schemas"]["Device"][];
+            /** @description the usual table of located variables */
+            locate: components["schemas"]["Location"][];
+            modes: string[];
+            policies: string[];
+        };
+        "Put-projects-project-tryRequest": {
+            /** @description ids of devices whose real values are read; every other is on its stand-in */
+            live: string[];
+        };
         QualityInfo: {
+            /** @description bad, uncertain, held or good */
             level: string;
             reason: string;
         };
@@ -1037,6 +1988,26 @@ export interface components {
             stale: boolean;
             theirs?: unknown;
             yours?: unknown;
+        };
+        Register: {
+            address: string;
+            /** @description with the next register, as DINT by byte order */
+            double: {
+                [key: string]: string;
+            };
+            hex: string;
+            problem?: string;
+            /** @description with the next register, as REAL by byte order */
+            real: {
+                [key: string]: string;
+            };
+            reference: string;
+            /** Format: int32 */
+            signed: number;
+            /** @description the two bytes as characters */
+            text: string;
+            /** Format: int32 */
+            unsigned: number;
         };
         ReleaseInfo: {
             /** Format: date-time */
@@ -1060,6 +2031,10 @@ export interface components {
             engHigh: number;
             /** Format: double */
             engLow: number;
+            /** Format: double */
+            gain?: number;
+            /** Format: double */
+            offset?: number;
             /** Format: double */
             rawHigh: number;
             /** Format: double */
@@ -1110,14 +2085,30 @@ export interface components {
             areas: components["schemas"]["Area"][];
             description?: string;
             id: string;
+            languages?: string[];
             name: string;
             /** Format: int64 */
             panelHeight: number;
             /** Format: int64 */
             panelWidth: number;
         };
+        Span: {
+            /** Format: int64 */
+            from: number;
+            ids: string[];
+            space: string;
+            /** @description paths; at most 20 */
+            tags: string[];
+            /** Format: int64 */
+            to: number;
+            /** @description used, shared, overlapping or free */
+            use: string;
+        };
         State: {
             text: string;
+            texts?: {
+                [key: string]: string;
+            };
             /** Format: int64 */
             value: number;
         };
@@ -1137,35 +2128,49 @@ export interface components {
             /** Format: int64 */
             warnings: number;
         };
+        SystemValue: {
+            device?: boolean;
+            does: string;
+            name: string;
+            own?: boolean;
+            type: string;
+        };
         Tag: {
             access?: string;
             address?: string;
             area?: string;
+            behaviour?: components["schemas"]["Behaviour"];
             /** Format: int64 */
             decimals?: number;
             description?: string;
             device?: string;
             folder?: string;
             formula?: string;
+            group?: string;
             /** Format: double */
             high?: number;
+            highTag?: string;
             id: string;
             initial?: string;
             invert?: boolean;
             /** Format: double */
             low?: number;
+            lowTag?: string;
             name: string;
             order?: string;
             /** Format: int64 */
             poll?: number;
+            retain?: boolean;
             scale?: components["schemas"]["Scale"];
             source: string;
             sourceName?: string;
             states?: components["schemas"]["State"][];
             /** Format: double */
             step?: number;
+            system?: string;
             type: string;
             unit?: string;
+            writeAddress?: string;
         };
         TagPage: {
             rows: components["schemas"]["TagRow"][];
@@ -1173,6 +2178,12 @@ export interface components {
             total: number;
         };
         TagRow: {
+            /** @description what it does on a stand-in: its own, or the suggested one */
+            behaviour?: components["schemas"]["Behaviour"];
+            /** @description untested, passed, failed or outdated; empty where there is nothing to check */
+            check: string;
+            /** @description a person holds it at a value */
+            held?: boolean;
             /** @description kinds of elements that can show it, best first */
             offers: string[];
             path: string;
@@ -1188,6 +2199,20 @@ export interface components {
         Tile: {
             fullName: string;
             name: string;
+        };
+        TrafficWindow: {
+            /** Format: int64 */
+            atMs: number;
+            /** Format: int64 */
+            errors: number;
+            /** Format: double */
+            maxMs: number;
+            /** Format: double */
+            p50Ms: number;
+            /** Format: double */
+            p95Ms: number;
+            /** Format: int64 */
+            requests: number;
         };
         TrailPage: {
             more: boolean;
@@ -1216,11 +2241,56 @@ export interface components {
             tag: string;
             what: string;
         };
+        TryInfo: {
+            live: string[];
+            person: string;
+            /** Format: date-time */
+            since: string;
+        };
+        Turn: {
+            /** @description ids */
+            devices: string[];
+            mine: boolean;
+            person: string;
+            reason: string;
+            /** Format: date-time */
+            until: string;
+        };
+        TurnInput: {
+            /** @description ids */
+            devices: string[];
+            /** Format: int64 */
+            minutes: number;
+            reason: string;
+        };
         Use: {
             id: string;
             kind: string;
             name: string;
             place: string;
+        };
+        VaultEntry: {
+            /** Format: date-time */
+            at: string;
+            kind: string;
+            name: string;
+            note: string;
+            /** @description who put it there */
+            person: string;
+            /** @description names of the roles that may use it */
+            roles: string[];
+            user?: string;
+            uses: components["schemas"]["VaultUse"][];
+        };
+        VaultUse: {
+            device: string;
+            id: string;
+            project: string;
+        };
+        WatchSet: {
+            name: string;
+            /** @description ids */
+            tags: string[];
         };
         WriteInput: {
             /**
@@ -1636,6 +2706,8 @@ export interface operations {
             query?: {
                 address?: string;
                 type?: string;
+                /** @description id; its protocol says what an address is */
+                device?: string;
             };
             header?: never;
             path: {
@@ -2032,9 +3104,89 @@ export interface operations {
             };
         };
     };
-    "get-projects-project-desk": {
+    "get-projects-project-commissioning": {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Commissioning"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-desk": {
+        parameters: {
+            query?: {
+                program?: "release" | "try";
+            };
             header?: never;
             path: {
                 project: string;
@@ -2188,6 +3340,88 @@ export interface operations {
             };
         };
     };
+    "post-projects-project-devices-endpoints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Device"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Endpoint"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-projects-project-devices-test": {
         parameters: {
             query?: never;
@@ -2212,6 +3446,578 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeviceTest"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-devices-id-browse": {
+        parameters: {
+            query?: {
+                /** @description empty for the top */
+                node?: string;
+            };
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Item"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-devices-id-diagnosis": {
+        parameters: {
+            query?: {
+                program?: "draft" | "release";
+            };
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Diagnosis"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-devices-id-hear": {
+        parameters: {
+            query?: {
+                filter?: string;
+                seconds?: number;
+            };
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Heard"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-devices-id-map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Span"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-devices-id-probe": {
+        parameters: {
+            query?: {
+                space?: "coil" | "discrete" | "input" | "holding";
+                start?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeResult"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-devices-id-report": {
+        parameters: {
+            query?: {
+                program?: "draft" | "release";
+            };
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-draft-writes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftWrite"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Outcome"];
                 };
             };
             /** @description Unauthorized */
@@ -2354,7 +4160,11 @@ export interface operations {
     };
     "get-projects-project-export": {
         parameters: {
-            query?: never;
+            query?: {
+                format?: "csv" | "xlsx";
+                /** @description id; its tags and those below alone */
+                folder?: string;
+            };
             header?: never;
             path: {
                 project: string;
@@ -2592,6 +4402,85 @@ export interface operations {
             };
         };
     };
+    "get-projects-project-folder-uses-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Use"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-projects-project-folders": {
         parameters: {
             query?: never;
@@ -2752,9 +4641,14 @@ export interface operations {
             };
         };
     };
-    "post-projects-project-import": {
+    "post-projects-project-imports": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description of the file */
+                name?: string;
+                /** @description sensed where it is empty */
+                format?: "" | "csv" | "xlsx" | "plcopen" | "nodeset" | "other";
+            };
             header?: never;
             path: {
                 project: string;
@@ -2765,7 +4659,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Post-projects-project-importRequest"];
+                "application/octet-stream": string;
             };
         };
         responses: {
@@ -2775,7 +4669,257 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ImportPreview"];
+                    "application/json": components["schemas"]["ImportInfo"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-projects-project-imports-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportTuning"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportInfo"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-imports-id-apply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Choice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Applied"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-imports-id-lines": {
+        parameters: {
+            query?: {
+                status?: "" | "new" | "changed" | "same" | "gone" | "clashing" | "refused";
+                text?: string;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportLines"];
                 };
             };
             /** @description Unauthorized */
@@ -2857,6 +5001,402 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LinkStatus"][];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-loop-checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoopCheck"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-loop-checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProofInput"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-loop-checks-export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-projects-project-overrides-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoldInput"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-projects-project-overrides-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -3474,6 +6014,84 @@ export interface operations {
             };
         };
     };
+    "get-projects-project-protocols": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Protocols"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-projects-project-redo": {
         parameters: {
             query?: never;
@@ -3947,6 +6565,100 @@ export interface operations {
             };
         };
     };
+    "get-projects-project-tag-ids": {
+        parameters: {
+            query?: {
+                /** @description words that must stand in path, description or address; * is a wildcard */
+                text?: string;
+                /** @description id; tags in it and below */
+                folder?: string;
+                device?: string;
+                type?: string;
+                source?: "" | "device" | "internal" | "computed" | "system";
+                /** @description state of the loop check */
+                check?: "" | "untested" | "passed" | "failed" | "outdated";
+                /** @description a further filter */
+                only?: "" | "bad" | "uncertain" | "held" | "unused" | "findings" | "writable";
+                /** @description path where none is given */
+                sort?: "" | "path" | "type" | "address" | "uses" | "source" | "check" | "description";
+                /** @description sort downwards */
+                down?: boolean;
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-projects-project-tags": {
         parameters: {
             query?: {
@@ -3956,10 +6668,13 @@ export interface operations {
                 folder?: string;
                 device?: string;
                 type?: string;
+                source?: "" | "device" | "internal" | "computed" | "system";
+                /** @description state of the loop check */
+                check?: "" | "untested" | "passed" | "failed" | "outdated";
                 /** @description a further filter */
-                only?: "" | "bad" | "unused" | "findings" | "writable";
+                only?: "" | "bad" | "uncertain" | "held" | "unused" | "findings" | "writable";
                 /** @description path where none is given */
-                sort?: "" | "path" | "type" | "address" | "uses";
+                sort?: "" | "path" | "type" | "address" | "uses" | "source" | "check" | "description";
                 /** @description sort downwards */
                 down?: boolean;
                 offset?: number;
@@ -4040,6 +6755,252 @@ export interface operations {
             };
         };
     };
+    "post-projects-project-tags-copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkInputCopies"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-tags-many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkInputMany"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-tags-moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkInputMove"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-projects-project-tags-id": {
         parameters: {
             query?: never;
@@ -4062,6 +7023,318 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TagRow"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-projects-project-try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Put-projects-project-tryRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-projects-project-try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-projects-project-turn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TurnInput"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-projects-project-turn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -4276,9 +7549,246 @@ export interface operations {
             };
         };
     };
-    "post-projects-project-writes": {
+    "get-projects-project-watch-sets": {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchSet"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-projects-project-watch-sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WatchSet"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-projects-project-watch-sets-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-writes": {
+        parameters: {
+            query?: {
+                program?: "release" | "try";
+            };
             header?: never;
             path: {
                 project: string;
@@ -4519,6 +8029,398 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-vault": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VaultEntry"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-vault": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewVaultEntry"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-vault-export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-vault-exportRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-vault-import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-vault-importRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Applied"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-vault-name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
             cookie?: {
                 rr_panel?: string;
             };

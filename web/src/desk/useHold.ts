@@ -8,7 +8,7 @@ const RENEW = 150
  * let go when the pointer or key is released, the page loses focus or is
  * hidden, and ends at the server by itself when renewals stop.
  */
-export function useHold(project: () => string, screen: () => string, show: (element: string, held: boolean) => void, refuse: (why: string) => void) {
+export function useHold(program: () => 'release' | 'try', project: () => string, screen: () => string, show: (element: string, held: boolean) => void, refuse: (why: string) => void) {
   const held = ref<string>()
   let lease = ''
   let timer = 0
@@ -20,7 +20,7 @@ export function useHold(project: () => string, screen: () => string, show: (elem
     wanted = true
     show(element, true)
     try {
-      lease = await live.hold({ key: commandKey(), project: project(), screen: screen(), element, at: Math.round(live.serverNow()) }, (why) => {
+      lease = await live.hold({ key: commandKey(), program: program(), project: project(), screen: screen(), element, at: Math.round(live.serverNow()) }, (why) => {
         if (held.value === element) {
           refuse(why)
           stop()

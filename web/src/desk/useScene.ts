@@ -2,8 +2,8 @@ import { onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
 import { Stage, type Item } from '../canvas/stage'
 import { live, type Scene } from '../live/live'
 
-/** Shows a released screen on a stage and follows it. */
-export function useScene(project: Ref<string>, screen: Ref<string>, root: Ref<SVGGElement | undefined>, added: (item: Item) => void) {
+/** Shows a screen of the release, or of the draft that is tried, on a stage and follows it. */
+export function useScene(program: () => 'release' | 'try', project: Ref<string>, screen: Ref<string>, root: Ref<SVGGElement | undefined>, added: (item: Item) => void) {
   const scene = shallowRef<Scene>()
   const problem = ref('')
   /** Since when nothing was heard; undefined while all is well. */
@@ -17,7 +17,7 @@ export function useScene(project: Ref<string>, screen: Ref<string>, root: Ref<SV
     if (!root.value || !screen.value) return
     stage = new Stage(root.value, added)
     close = live.open(
-      { op: 'scene', project: project.value, program: 'release', screen: screen.value },
+      { op: 'scene', project: project.value, program: program(), screen: screen.value },
       (f) => {
         problem.value = ''
         if (f.scene) {

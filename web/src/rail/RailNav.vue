@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { mdiLogout, mdiMonitor, mdiThemeLightDark, mdiTranslate } from '@mdi/js'
-import { computed } from 'vue'
+import { mdiFlaskOutline, mdiLogout, mdiMonitor, mdiThemeLightDark, mdiTranslate } from '@mdi/js'
+import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useSession } from '../api/session'
 import { useSettings } from '../kit/settings'
 import { useProject } from './project'
+import TryStart from './TryStart.vue'
 import { stops } from './stops'
 
 const project = useProject()
@@ -21,6 +22,8 @@ const rows = computed(() =>
   }),
 )
 const initials = computed(() => (session.me?.person?.name ?? '').split(' ').map((w) => w[0]).join('').slice(0, 2))
+
+const trying = ref(false)
 
 async function leave() {
   await session.signOut()
@@ -53,6 +56,10 @@ async function leave() {
       <router-link v-if="session.may(project.id, 'view')" class="tool" :to="{ name: 'desk', params: { project: project.id } }" :title="$t('rail.desk')" :aria-label="$t('rail.desk')">
         <svg viewBox="0 0 24 24" width="24" height="24"><path :d="mdiMonitor" /></svg>
       </router-link>
+      <v-menu v-model="trying" location="end" :close-on-content-click="false">
+        <template #activator="{ props: p }"><button v-bind="p" class="tool bare" :title="$t('try.title')" :aria-label="$t('try.title')"><svg viewBox="0 0 24 24" width="24" height="24"><path :d="mdiFlaskOutline" /></svg></button></template>
+        <TryStart @done="trying = false" />
+      </v-menu>
       <v-menu location="end">
         <template #activator="{ props: p }">
           <button v-bind="p" class="person" :aria-label="session.me?.person?.name">{{ initials }}</button>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { mdiChevronDown, mdiChevronUp, mdiClose } from '@mdi/js'
+import { mdiChevronDown, mdiChevronUp, mdiClose, mdiPlus, mdiTrashCanOutline } from '@mdi/js'
 import { computed, ref, shallowRef, toRef, watch } from 'vue'
 import { api, ask, type TagRow } from '../api/client'
 import { useSettings } from '../kit/settings'
@@ -7,11 +7,13 @@ import SparkLine from '../kit/SparkLine.vue'
 import ValueCell from '../kit/ValueCell.vue'
 import { useTagValues } from '../live/useTagValues'
 import { useProject } from './project'
-import { watched } from './watched'
+import { useWatched } from './watched'
 
 const project = useProject()
 const settings = useSettings()
-const ids = watched(toRef(project, 'id'))
+const watched = useWatched()
+const ids = toRef(watched, 'ids')
+const naming = ref(false)
 const values = useTagValues(toRef(project, 'id'), ids)
 const rows = shallowRef<Record<string, TagRow>>({})
 const over = ref(false)
@@ -29,16 +31,26 @@ watch([ids, () => project.version], async () => {
 function drop(e: DragEvent) {
   over.value = false
   const tags = JSON.parse(e.dataTransfer?.getData('application/x-rr-tags') || '[]') as string[]
-  ids.value = [...new Set([...ids.value, ...tags])].slice(0, 24)
+  watched.ids = [...new Set([...ids.value, ...tags])]
   open.value = true
 }
-const remove = (id: string) => (ids.value = ids.value.filter((x) => x !== id))
+const remove = (id: string) => (watched.ids = ids.value.filter((x) => x !== id))
+function begin(e: Event) {
+  watched.begin((e.target as HTMLInputElement).value)
+  naming.value = false
+}
 </script>
 
 <template>
   <section class="watch" :class="{ over }" :aria-label="$t('watch.name')" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="drop">
     <div class="bar">
       <button class="bare toggle" :aria-expanded="open" @click="open = !open"><v-icon :icon="open ? mdiChevronDown : mdiChevronUp" size="18" /> <strong>{{ $t('watch.name') }}</strong></button>
+      <template v-if="open">
+        <select v-if="!naming" v-model="watched.name" class="plain set" :aria-label="$t('watch.set')"><option v-for="n in watched.names" :key="n">{{ n }}</option></select>
+        <input v-else class="plain set" :placeholder="$t('watch.newName')" :aria-label="$t('watch.newName')" autofocus @keydown.enter="begin" @keydown.esc="naming = false" @blur="naming = false" />
+        <button class="bare" :aria-label="$t('watch.newSet')" :title="$t('watch.newSet')" @mousedown.prevent @click="naming = !naming"><v-icon :icon="mdiPlus" size="16" /></button>
+        <button class="bare" :aria-label="$t('watch.dropSet')" :title="$t('watch.dropSet')" @click="watched.drop()"><v-icon :icon="mdiTrashCanOutline" size="16" /></button>
+      </template>
       <template v-if="!open">
         <span v-for="id in ids.slice(0, 6)" :key="id" class="brief"><span class="mono">{{ rows[id]?.path ?? '…' }}</span> <ValueCell :value="values.get(id)" /></span>
       </template>
@@ -58,6 +70,7 @@ const remove = (id: string) => (ids.value = ids.value.filter((x) => x !== id))
 .watch.over { outline: 2px solid var(--c-spruce); outline-offset: -2px; }
 .bar { height: 28px; display: flex; align-items: center; gap: 16px; padding: 0 12px; overflow: hidden; white-space: nowrap; }
 .toggle { display: inline-flex; align-items: center; gap: 6px; }
+.set { width: 150px; min-height: 22px; height: 22px; padding: 0 6px; font-size: 13px; }
 .brief { font-size: 13px; display: inline-flex; align-items: center; gap: 2px; }
 .brief :deep(.value) { min-width: 0; }
 .drop { margin-left: auto; font-size: 12px; }

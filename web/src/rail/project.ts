@@ -16,6 +16,8 @@ export const useProject = defineStore('project', () => {
   const kinds = shallowRef<Kind[]>([])
   const colours = shallowRef<string[]>([])
   const functions = shallowRef<Schemas['Function'][]>([])
+  const system = shallowRef<Schemas['SystemValue'][]>([])
+  const behaviours = shallowRef<string[]>([])
   /** Counts up whenever the draft changed, whoever did it. */
   const version = ref(0)
   const notice = useNotice()
@@ -37,10 +39,13 @@ export const useProject = defineStore('project', () => {
     kinds.value = c.kinds
     colours.value = c.colours
     functions.value = c.functions
+    system.value = c.system
+    behaviours.value = c.behaviours
     await refresh()
     close = live.news(project, (n) => {
       if (n.project !== id.value) return
-      refresh().catch(notice.refuse)
+      // What lies over the draft changes no thing of it.
+      if (!n.things?.length || n.things.some((x) => !/^(turn|override|try|loop)\//.test(x))) refresh().catch(notice.refuse)
       listeners.forEach((l) => l(n))
     })
     const poll = async () => {
@@ -98,7 +103,7 @@ export const useProject = defineStore('project', () => {
     return () => listeners.delete(listener)
   }
 
-  return { id, path, overview, findings, links, devices, screens, kinds, colours, functions, version, kind, prop, deviceName, open, leave, refresh, edit, step, onNews }
+  return { id, path, overview, findings, links, devices, screens, kinds, colours, functions, system, behaviours, version, kind, prop, deviceName, open, leave, refresh, edit, step, onNews }
 })
 
 /** A fresh id for a thing that an edit makes. */

@@ -5,13 +5,15 @@ import { useProject } from '../rail/project'
 
 const PAGE = 100
 
-export type Only = '' | 'bad' | 'unused' | 'findings' | 'writable'
-export type Sort = '' | 'path' | 'type' | 'address' | 'uses'
+export type Only = '' | 'bad' | 'uncertain' | 'held' | 'unused' | 'findings' | 'writable'
+export type Sort = '' | 'path' | 'type' | 'address' | 'uses' | 'source' | 'check' | 'description'
+export type Check = '' | 'untested' | 'passed' | 'failed' | 'outdated'
+export type Source = '' | 'device' | 'internal' | 'computed' | 'system'
 
 /** The filtered list of tags, of which only the pages in sight are fetched. */
 export function useTagList() {
   const project = useProject()
-  const filter = ref({ text: '', folder: '', device: '', type: '', only: '' as Only, sort: '' as Sort, down: false })
+  const filter = ref({ text: '', folder: '', device: '', type: '', source: '' as Source, check: '' as Check, only: '' as Only, sort: '' as Sort, down: false })
   const total = ref(0)
   const pages = shallowReactive(new Map<number, TagRow[]>())
   const loading = new Set<number>()
@@ -35,6 +37,18 @@ export function useTagList() {
   }
   const row = (i: number): TagRow | undefined => pages.get(Math.floor(i / PAGE))?.[i % PAGE]
 
+  /** The place of a tag among the rows that are loaded, -1 when it is not. */
+  function place(id: string): number {
+    for (const [p, rows] of pages) {
+      const at = rows.findIndex((r) => r.tag.id === id)
+      if (at >= 0) return p * PAGE + at
+    }
+    return -1
+  }
+
+  /** The ids of all that the filter leaves, in its order. */
+  const ids = () => ask(api.GET('/api/projects/{project}/tag-ids', { params: { path: project.path, query: filter.value } }))
+
   async function reload() {
     generation++
     loading.clear()
@@ -52,5 +66,5 @@ export function useTagList() {
   watch(() => project.version, () => reload())
   void reload()
   const loaded = computed(() => [...pages.values()].flat())
-  return { filter, total, row, need, reload, loaded }
+  return { filter, total, row, place, ids, need, reload, loaded }
 }

@@ -24,11 +24,8 @@ const findings = computed(() => project.findings.filter((f) => f.id === props.ed
 
 function applies(p: Prop) {
   if (!p.when) return true
-  const [, name, not, want] = /^(\w+)(!?)=(\w+)$/.exec(p.when) ?? []
-  return items.value.every(([, e]) => {
-    const now = (e.props?.[name!] ?? project.prop(e.kind, name!)?.default) as string
-    return (now === want) !== (not === '!')
-  })
+  const [name, wanted] = p.when.split('=') as [string, string]
+  return items.value.every(([, e]) => wanted.split('|').includes((e.props?.[name] ?? project.prop(e.kind, name)?.default) as string))
 }
 const one = (f: (e: (typeof items.value)[0][1]) => unknown) => {
   const all = items.value.map(([, e]) => f(e))

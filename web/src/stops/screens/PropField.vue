@@ -9,7 +9,7 @@ import FieldText from '../../kit/FieldText.vue'
 import FormulaInput from '../../kit/FormulaInput.vue'
 import { useProject } from '../../rail/project'
 import { colour } from '../../theme'
-import TagField from './TagField.vue'
+import TagField from '../../tags/TagField.vue'
 
 // One property: its plain value, or the formula that drives it.
 const props = defineProps<{ prop: Prop; value: unknown; formula: string | undefined; differs: boolean }>()
@@ -37,6 +37,7 @@ function toggle() {
       <FormulaInput v-if="binding" :label="label" :model-value="formula ?? ''" :wants="prop.type" :placeholder="$t('inspector.formula')" @update:model-value="emit('bind', $event)" />
       <TagField v-else-if="prop.type === 'tag'" :label="label" :model-value="(value as string) ?? ''" @update:model-value="emit('set', $event || undefined)" />
       <FieldSelect v-else-if="prop.type === 'screen'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: '—' }, ...project.screens.map((s) => ({ value: s.id, title: s.name }))]" @update:model-value="emit('set', $event || undefined)" />
+      <FieldSelect v-else-if="prop.type === 'device'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: '—' }, ...project.devices.map((d) => ({ value: d.id, title: d.name }))]" @update:model-value="emit('set', $event || undefined)" />
       <FieldCheck v-else-if="prop.type === 'bool'" :label="label" :model-value="value as boolean" @update:model-value="emit('set', $event)" />
       <FieldSelect v-else-if="prop.type === 'choice'" :label="label" :model-value="value as string" :options="(prop.choices ?? []).map((c) => ({ value: c, title: $t('choice.' + c) }))" @update:model-value="emit('set', $event)" />
       <div v-else-if="prop.type === 'colour'" class="field">

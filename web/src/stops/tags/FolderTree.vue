@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { mdiChevronDown, mdiChevronRight } from '@mdi/js'
+import { mdiChevronDown, mdiChevronRight, mdiDotsVertical } from '@mdi/js'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Schemas } from '../../api/client'
@@ -7,7 +7,7 @@ import { useProject } from '../../rail/project'
 
 // The tree of folders; choosing one narrows the list, F2 renames it.
 const model = defineModel<string>({ required: true })
-const emit = defineEmits<{ path: [path: string] }>()
+const emit = defineEmits<{ path: [path: string]; work: [what: 'copy' | 'move'] }>()
 const project = useProject()
 const { t } = useI18n()
 const folders = shallowRef<Schemas['FolderInfo'][]>([])
@@ -38,6 +38,26 @@ function toggle(id: string) {
   if (!next.delete(id)) next.add(id)
   open.value = next
 }
+const uses = shallowRef<{ id: string; list: Schemas['Use'][] }>()
+async function whereUsed(id: string) {
+  uses.value = { id, list: await ask(api.GET('/api/projects/{project}/folder-uses/{id}', { params: { path: { ...project.path, id } } })).catch(() => []) }
+}
+function to(u: Schemas['Use']) {
+  if (u.kind === 'screen') return { name: 'screens', params: { project: project.id, id: u.id, element: u.place.split('/')[2] } }
+  return { name: u.kind === 'device' ? 'devices' : 'tags', params: { project: project.id, id: u.id } }
+}
+function work(id: string, what: 'copy' | 'move') {
+  model.value = id
+  emit('work', what)
+}
+async function remove(f: Line) {
+  const folders = [f.id]
+  for (const id of folders) folders.push(...inside(id))
+  const tags = await ask(api.GET('/api/projects/{project}/tag-ids', { params: { path: project.path, query: { folder: f.id } } }))
+  if (model.value === f.id) model.value = ''
+  await project.edit(t('tags.folderDeleted', { name: f.path }), [...tags.map((id) => ({ kind: 'tag', id, path: '' })), ...folders.reverse().map((id) => ({ kind: 'folder', id, path: '' }))])
+}
+const inside = (id: string) => folders.value.filter((x) => x.parent === id).map((x) => x.id)
 async function rename(f: Line, e: Event) {
   const name = (e.target as HTMLInputElement).value.trim()
   renaming.value = ''
@@ -53,7 +73,16 @@ async function rename(f: Line, e: Event) {
       <input v-if="renaming === f.id" class="plain" :value="f.name" autofocus @keydown.enter="rename(f, $event)" @keydown.esc="renaming = ''" @blur="rename(f, $event)" />
       <button v-else class="bare n" @click="model = f.id" @dblclick="renaming = f.id" @keydown.f2="renaming = f.id">{{ f.name }}</button>
       <span class="mono small quiet">{{ f.tags }}</span>
+      <v-menu location="end">
+        <template #activator="{ props: p }"><button v-bind="p" class="bare more" :aria-label="$t('tags.folderMenu', { name: f.name })"><v-icon :icon="mdiDotsVertical" size="16" /></button></template>
+        <v-list density="compact">
+          <v-list-item :title="$t('tags.rename')" @click="renaming = f.id" /><v-list-item :title="$t('bulk.copy')" @click="work(f.id, 'copy')" /><v-list-item :title="$t('bulk.move')" @click="work(f.id, 'move')" />
+          <v-list-item :title="$t('uses.title')" @click="whereUsed(f.id)" /><v-list-item :title="$t('tags.deleteFolder', { n: f.tags })" @click="remove(f)" />
+        </v-list>
+      </v-menu>
     </div>
+    <div v-if="uses" class="uses"><strong>{{ $t('uses.title') }} {{ uses.list.length }}</strong><button class="bare quiet" @click="uses = undefined">{{ $t('notice.close') }}</button>
+      <router-link v-for="u in uses.list" :key="u.id + u.place" :to="to(u)">{{ u.name }}</router-link><span v-if="!uses.list.length" class="quiet">{{ $t('uses.none') }}</span></div>
   </nav>
 </template>
 
@@ -65,4 +94,8 @@ async function rename(f: Line, e: Event) {
 .n { flex: 1; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; line-height: 28px; }
 .fold { width: 16px; flex: none; }
 .small { font-size: 12px; font-weight: 400; }
+.more { opacity: 0; flex: none; }
+.line:hover .more, .more:focus-visible, .more[aria-expanded='true'] { opacity: 1; }
+.uses { border-top: 1px solid var(--c-line); margin-top: 10px; padding: 8px 12px; display: flex; flex-direction: column; gap: 3px; font-size: 13px; }
+.uses a { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 </style>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref, useId, watch } from 'vue'
-import { api, ask } from '../../api/client'
-import { useProject } from '../../rail/project'
+import { api, ask } from '../api/client'
+import { useProject } from '../rail/project'
 
 // A tag by its path, with what matches while it is typed; a tag can be dropped
 // on it.

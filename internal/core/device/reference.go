@@ -1,0 +1,37 @@
+package device
+
+// Reference is a tag that a device's own functions read or write.
+type Reference struct {
+	ID     string
+	Place  string // JSON pointer
+	Writes bool
+}
+
+// References lists the tags of the heartbeat and the clock.
+func (d *Device) References() []Reference {
+	var out []Reference
+	add := func(id, place string, writes bool) {
+		if id != "" {
+			out = append(out, Reference{id, place, writes})
+		}
+	}
+	if h := d.Heartbeat; h != nil {
+		add(h.Out, "/heartbeat/out", true)
+		add(h.In, "/heartbeat/in", false)
+	}
+	if c := d.Clock; c != nil {
+		for _, p := range c.Parts() {
+			add(p.Tag, "/clock/"+p.Name, true)
+		}
+	}
+	return out
+}
+
+// ClockPart is one of the tags that a clock is set through.
+type ClockPart struct{ Name, Tag string }
+
+// Parts lists them in the order in which they are written; the one that makes
+// the controller take them is last.
+func (c *Clock) Parts() []ClockPart {
+	return []ClockPart{{"unix", c.Unix}, {"year", c.Year}, {"month", c.Month}, {"day", c.Day}, {"hour", c.Hour}, {"minute", c.Minute}, {"second", c.Second}, {"set", c.Set}}
+}

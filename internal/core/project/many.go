@@ -1,0 +1,307 @@
+package project
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+
+	"readyrail/internal/core/device"
+	"readyrail/internal/core/formula"
+	"readyrail/internal/core/tag"
+)
+
+// Planned is a tag that an edit in bulk would make or move.
+type Planned struct {
+	Path    string `json:"path"`
+	Address string `json:"address"`
+	From    string `json:"from,omitempty"`    // path of the tag it comes from
+	Problem string `json:"problem,omitempty"` // why it cannot be
+}
+
+// Many makes tags by a pattern; see tag.ExpandRanges.
+type Many struct {
+	Path    string  `json:"path" maxLength:"500" doc:"pattern, such as Zone[1..12].Temperature"`
+	Address string  `json:"address,omitempty" maxLength:"1000" doc:"of the first; {1} in it is the first range's number"`
+	Step    int     `json:"step,omitempty" doc:"registers or bits from one to the next; 0 is the size of the type"`
+	Tag     tag.Tag `json:"tag" doc:"what they share"`
+}
+
+// PlanMany says what the pattern makes, and the edit that makes it where
+// nothing stands against it.
+func (p *Project) PlanMany(m Many, newID func(string) string) ([]Planned, []Op, error) {
+	ranged, err := tag.ExpandRanges(strings.TrimSpace(m.Path))
+	if err != nil {
+		return nil, nil, err
+	}
+	plan := p.newPlan(newID)
+	d := p.Devices[m.Tag.Device]
+	for i, r := range ranged {
+		t := m.Tag
+		t.Description = r.Numbered(t.Description)
+		problem := ""
+		if t.Source == tag.Device {
+			if t.Address = r.Numbered(m.Address); d != nil && t.Address == m.Address && i > 0 {
+				step := m.Step
+				if step == 0 {
+					step = device.StepOf(m.Address, t.Type)
+				}
+				next, err := d.Step(m.Address, t.Type, i*step)
+				if err != nil {
+					problem = err.Error()
+				} else {
+					t.Address = next
+				}
+			}
+		}
+		t.Formula = r.Numbered(t.Formula)
+		plan.add(r.Path, t, "", problem)
+	}
+	return plan.done()
+}
+
+// Copies makes copies of tags or of all that lies in a folder.
+type Copies struct {
+	Tags        []string `json:"tags,omitempty" maxItems:"20000" doc:"ids"`
+	Folder      string   `json:"folder,omitempty" maxLength:"64" doc:"id; in place of tags"`
+	Count       int      `json:"count" minimum:"1" maximum:"1000"`
+	NameStep    int      `json:"nameStep,omitempty" doc:"added to the last number of a name with each copy; used where nothing is replaced"`
+	AddressStep int      `json:"addressStep,omitempty" doc:"registers or bits, with each copy"`
+	Find        string   `json:"find,omitempty" maxLength:"200" doc:"text in paths, addresses and descriptions"`
+	Replace     string   `json:"replace,omitempty" maxLength:"200" doc:"what comes in its place; {n} is the number of the copy"`
+	Device      string   `json:"device,omitempty" maxLength:"64" doc:"id of the device that the copies read"`
+}
+
+// PlanCopies says what the copies would be. References among what is copied
+// follow: a formula in a copy names the copies beside it.
+func (p *Project) PlanCopies(c Copies, newID func(string) string) ([]Planned, []Op, error) {
+	var ids []string
+	if c.Folder != "" {
+		_, below := p.Below(c.Folder)
+		c.Tags = SortedKeys(below)
+	}
+	chosen := map[string]bool{}
+	for _, id := range c.Tags {
+		chosen[id] = true
+	}
+	for _, id := range p.SortedTags() {
+		if chosen[id] {
+			ids = append(ids, id)
+		}
+	}
+	switch {
+	case len(ids) == 0:
+		return nil, nil, errors.New("there is nothing to copy")
+	case len(ids)*c.Count > tag.MaxRanged:
+		return nil, nil, fmt.Errorf("that would be %d tags; %d is the most at once", len(ids)*c.Count, tag.MaxRanged)
+	case c.Find == "" && c.NameStep == 0:
+		return nil, nil, errors.New("say what to replace in the names, or by how much their number steps")
+	case c.Device != "" && p.Devices[c.Device] == nil:
+		return nil, nil, errors.New("there is no such device")
+	}
+	plan := p.newPlan(newID)
+	for n := 1; n <= c.Count; n++ {
+		p.copyOnce(plan, c, ids, n)
+	}
+	return plan.done()
+}
+
+func (p *Project) copyOnce(plan *plan, c Copies, ids []string, n int) {
+	replace := strings.NewReplacer(c.Find, strings.ReplaceAll(c.Replace, "{n}", fmt.Sprint(n)))
+	subst := func(s string) string {
+		if c.Find == "" {
+			return s
+		}
+		return replace.Replace(s)
+	}
+	rename := func(path string) string {
+		if c.Find != "" {
+			return subst(path)
+		}
+		s, _ := tag.StepName(path, n*c.NameStep)
+		return s
+	}
+	renamed := map[string]string{}
+	for _, id := range ids {
+		renamed[id] = rename(p.paths.of[id])
+	}
+	pathOf := func(id string) (string, bool) {
+		if to, ok := renamed[id]; ok {
+			return to, true
+		}
+		path, ok := p.Path(id)
+		if to := subst(path); ok && to != path {
+			if _, exists := p.FindPath(to); exists {
+				return to, true
+			}
+		}
+		return path, ok
+	}
+	for _, id := range ids {
+		t := *p.Tags[id]
+		path, problem := renamed[id], ""
+		if path == p.paths.of[id] {
+			problem = "the copy would have the same path"
+		}
+		t.Description, t.SourceName = subst(t.Description), ""
+		if t.Formula != "" {
+			t.Formula = formula.Show(t.Formula, pathOf)
+		}
+		if c.Device != "" && t.Device != "" {
+			t.Device = c.Device
+		}
+		if d := p.Devices[t.Device]; t.Source == tag.Device && d != nil {
+			if d.Protocol != device.ModbusTCP {
+				t.Address, t.WriteAddress = subst(t.Address), subst(t.WriteAddress)
+			}
+			for _, a := range []*string{&t.Address, &t.WriteAddress} {
+				if *a == "" || c.AddressStep == 0 {
+					continue
+				}
+				next, err := d.Step(*a, t.Type, n*c.AddressStep)
+				if err != nil {
+					problem = err.Error()
+					continue
+				}
+				*a = next
+			}
+		}
+		plan.add(path, t, p.paths.of[id], problem)
+	}
+}
+
+// plan gathers tags to be made.
+type plan struct {
+	p       *Project
+	newID   func(string) string
+	folders *Folders
+	seen    map[string]bool
+	list    []Planned
+	ops     []Op
+}
+
+func (p *Project) newPlan(newID func(string) string) *plan {
+	return &plan{p: p, newID: newID, folders: NewFolders(p, newID), seen: map[string]bool{}}
+}
+
+func (pl *plan) add(path string, t tag.Tag, from, problem string) {
+	item := Planned{Path: path, Address: t.Address, From: from, Problem: problem}
+	if t.Formula != "" {
+		item.Address = t.Formula
+	}
+	if item.Problem == "" {
+		item.Problem = pl.check(path, &t)
+	}
+	pl.seen[tag.Key(path)] = true
+	pl.list = append(pl.list, item)
+	if item.Problem != "" {
+		return
+	}
+	t.ID = pl.newID(KindTag)
+	parent := ""
+	if i := strings.LastIndexByte(path, '.'); i >= 0 {
+		parent = path[:i]
+	}
+	t.Folder = pl.folders.ID(parent)
+	doc, _ := json.Marshal(&t)
+	pl.ops = append(pl.ops, Op{Kind: KindTag, ID: t.ID, Value: doc})
+}
+
+func (pl *plan) check(path string, t *tag.Tag) string {
+	if err := tag.CheckPath(path); err != nil {
+		return err.Error()
+	}
+	t.Name = path[strings.LastIndexByte(path, '.')+1:]
+	if _, exists := pl.p.FindPath(path); exists {
+		return "there is already a tag with this path"
+	}
+	if pl.seen[tag.Key(path)] {
+		return "this path is made twice"
+	}
+	if t.Source == tag.Device && t.Access == "" {
+		t.Access = tag.Read
+	}
+	if _, err := t.Check(); err != nil {
+		return err.Error()
+	}
+	if t.Source == tag.Device {
+		d := pl.p.Devices[t.Device]
+		if d == nil {
+			return "a device tag needs its device"
+		}
+		if _, err := d.CheckTag(t); err != nil {
+			return err.Error()
+		}
+	}
+	return ""
+}
+
+func (pl *plan) done() ([]Planned, []Op, error) {
+	return pl.list, append(pl.folders.Ops(), pl.ops...), nil
+}
+
+// Move puts tags and folders elsewhere. References are by id, so every
+// formula, binding and text follows of itself.
+type Move struct {
+	Tags    []string `json:"tags,omitempty" maxItems:"200000" doc:"ids"`
+	Folders []string `json:"folders,omitempty" maxItems:"20000" doc:"ids"`
+	To      string   `json:"to" maxLength:"250" doc:"path of a folder; it is made where there is none, empty is the top"`
+	Name    string   `json:"name,omitempty" maxLength:"64" doc:"a new name, where one thing alone is moved"`
+}
+
+// PlanMove says what moves where, and how many places refer to it and follow.
+func (p *Project) PlanMove(m Move, newID func(string) string) (list []Planned, places int, ops []Op, err error) {
+	if m.To != "" {
+		if err := tag.CheckPath(m.To); err != nil {
+			return nil, 0, nil, err
+		}
+	}
+	if m.Name != "" && len(m.Tags)+len(m.Folders) != 1 {
+		return nil, 0, nil, errors.New("one thing at a time takes a new name")
+	}
+	folders := NewFolders(p, newID)
+	to := folders.ID(m.To)
+	moved := map[string]bool{}
+	name := func(old string) string {
+		if m.Name != "" {
+			return m.Name
+		}
+		return old
+	}
+	set := func(kind, id, pointer, v string) {
+		doc, _ := json.Marshal(v)
+		if v == "" {
+			doc = nil
+		}
+		ops = append(ops, Op{Kind: kind, ID: id, Path: pointer, Value: doc})
+	}
+	for _, id := range m.Folders {
+		f := p.Folders[id]
+		if f == nil {
+			return nil, 0, nil, errors.New("somebody deleted a folder meanwhile")
+		}
+		set(KindFolder, id, "/parent", to)
+		set(KindFolder, id, "/name", name(f.Name))
+		_, below := p.Below(id)
+		for t := range below {
+			moved[t] = true
+		}
+		list = append(list, Planned{Path: join(m.To, name(f.Name)), From: p.FolderPath(id)})
+	}
+	for _, id := range m.Tags {
+		t := p.Tags[id]
+		if t == nil {
+			return nil, 0, nil, errors.New("somebody deleted a tag meanwhile")
+		}
+		set(KindTag, id, "/folder", to)
+		set(KindTag, id, "/name", name(t.Name))
+		moved[id] = true
+		item := Planned{Path: join(m.To, name(t.Name)), From: p.paths.of[id], Address: t.Address}
+		if other, taken := p.FindPath(item.Path); taken && other != id {
+			item.Problem = "there is already a tag with this path"
+		}
+		list = append(list, item)
+	}
+	places = len(p.UsesOf(moved))
+	return list, places, append(folders.Ops(), ops...), nil
+}

@@ -1,0 +1,139 @@
+package project
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+	"testing"
+
+	"readyrail/internal/core/tag"
+	"readyrail/internal/core/value"
+)
+
+func counter() func(string) string {
+	n := 0
+	return func(kind string) string { n++; return fmt.Sprintf("%s-new%d", kind[:1], n) }
+}
+
+func written(list []Planned) string {
+	var out []string
+	for _, p := range list {
+		s := p.Path + " " + p.Address
+		if p.Problem != "" {
+			s += " !" + p.Problem
+		}
+		out = append(out, s)
+	}
+	return strings.Join(out, "; ")
+}
+
+func TestMakeMany(t *testing.T) {
+	p := larch(t)
+	real := tag.Tag{Type: value.Type{Kind: value.REAL}, Source: tag.Device, Device: "d1", Description: "zone {2} of kiln {1}"}
+	bit := tag.Tag{Type: value.Type{Kind: value.BOOL}, Source: tag.Device, Device: "d1"}
+	for _, c := range []struct {
+		m    Many
+		want string
+	}{
+		{Many{Path: "K{1..2}.Zone[1..2].T", Address: "holding:10", Tag: real}, "K1.Zone[1].T holding:10; K1.Zone[2].T holding:12; K2.Zone[1].T holding:14; K2.Zone[2].T holding:16"},
+		{Many{Path: "Z[1..3]", Address: "holding:10", Step: 10, Tag: real}, "Z[1] holding:10; Z[2] holding:20; Z[3] holding:30"},
+		{Many{Path: "B[1..3]", Address: "holding:7.14", Tag: bit}, "B[1] holding:7.14; B[2] holding:7.15; B[3] holding:8.0"},
+		{Many{Path: "B[0..1]", Address: "coil:{1}", Tag: bit}, "B[0] coil:0; B[1] coil:1"},
+		{Many{Path: "Z[1..2]", Address: "holding:65532", Step: 4, Tag: real}, "Z[1] holding:65532; Z[2] holding:65532 !holding:65532 moved by 4 leaves 0 to 65535"},
+		{Many{Path: "Kiln1.{1..1}DryBulb", Tag: real, Address: "holding:1"}, `Kiln1.1DryBulb holding:1 !"Kiln1.1DryBulb", character 7: a name starts with a letter`},
+	} {
+		list, ops, err := p.PlanMany(c.m, counter())
+		if err != nil || written(list) != c.want {
+			t.Errorf("%s: %v\n got %s\nwant %s", c.m.Path, err, written(list), c.want)
+		}
+		if !strings.Contains(c.want, "!") {
+			q, _, err := p.Edit(ops)
+			if err != nil {
+				t.Errorf("%s: %v", c.m.Path, err)
+				continue
+			}
+			if id, ok := q.FindPath("K2.Zone[1].T"); ok && q.Tags[id].Description != "zone 1 of kiln 2" {
+				t.Errorf("description %q", q.Tags[id].Description)
+			}
+		}
+	}
+	for _, bad := range []string{"Z[3..1]", "Z[1..x]", "Z[1..", "Z[1..200].Y[1..200]"} {
+		if _, _, err := p.PlanMany(Many{Path: bad, Tag: real}, counter()); err == nil {
+			t.Errorf("%q was taken", bad)
+		}
+	}
+}
+
+func TestCopyFolderWithSubstitution(t *testing.T) {
+	p := larch(t)
+	list, ops, err := p.PlanCopies(Copies{Folder: "f1", Count: 2, Find: "Kiln1", Replace: "Kiln{n}0", AddressStep: 100}, counter())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got := written(list); got != "Kiln10.DryBulb holding:200; Kiln10.DryBulbSP holding:240; Kiln10.Gap Kiln10.DryBulbSP - Kiln10.DryBulb; "+
+		"Kiln20.DryBulb holding:300; Kiln20.DryBulbSP holding:340; Kiln20.Gap Kiln20.DryBulbSP - Kiln20.DryBulb" {
+		t.Error(got)
+	}
+	q, changes, err := p.Edit(ops)
+	if err != nil {
+		t.Fatal(err)
+	}
+	id, _ := q.FindPath("Kiln20.Gap")
+	if got := q.ShownTag(q.Tags[id]).Formula; got != "Kiln20.DryBulbSP - Kiln20.DryBulb" {
+		t.Error(got)
+	}
+	if back, _, err := q.Revert(changes); err != nil || len(back.Tags) != len(p.Tags) || len(back.Folders) != 1 {
+		t.Errorf("undo: %v", err)
+	}
+	list, _, _ = p.PlanCopies(Copies{Tags: []string{"t1"}, Count: 1, NameStep: 1}, counter())
+	if got := written(list); got != "Kiln2.DryBulb holding:100" {
+		t.Error(got)
+	}
+	list, _, _ = p.PlanCopies(Copies{Tags: []string{"t1"}, Count: 1, Find: "nothing", Replace: "x"}, counter())
+	if !strings.Contains(written(list), "same path") {
+		t.Error(written(list))
+	}
+}
+
+func TestMoveFollowsEverywhere(t *testing.T) {
+	p := larch(t)
+	list, places, ops, err := p.PlanMove(Move{Folders: []string{"f1"}, To: "Yard.North", Name: "Chamber"}, counter())
+	if err != nil || places != 3 || list[0].Path != "Yard.North.Chamber" {
+		t.Fatalf("%v, %d places, %v", list, places, err)
+	}
+	q, _, err := p.Edit(ops)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got := q.ShownTag(q.Tags["t3"]).Formula; got != "Yard.North.Chamber.DryBulbSP - Yard.North.Chamber.DryBulb" {
+		t.Error(got)
+	}
+	if got := q.ShownScreen(q.Screens["s1"]).Elements["e2"].Props["text"]; got != "at {Yard.North.Chamber.DryBulb:0.0}" {
+		t.Error(got)
+	}
+	if _, _, _, err := p.PlanMove(Move{Tags: []string{"t1", "t2"}, To: "A", Name: "B"}, counter()); err == nil {
+		t.Error("two things took one name")
+	}
+}
+
+func TestFourHundredTagsOnOneCoilAreNoFlood(t *testing.T) {
+	p := larch(t)
+	var ops []Op
+	for i := range 400 {
+		doc := json.RawMessage(fmt.Sprintf(`{"name":"C%d","type":"BOOL","source":"device","device":"d1","address":"coil:7"}`, i))
+		ops = append(ops, Op{Kind: KindTag, ID: fmt.Sprintf("c%d", i), Value: doc})
+	}
+	q, _, err := p.Edit(ops)
+	if err != nil {
+		t.Fatal(err)
+	}
+	n := 0
+	for _, f := range q.Findings() {
+		if f.Rule == "tag.twice" {
+			n++
+		}
+	}
+	if n != 399 {
+		t.Errorf("%d findings, want one for each tag but the first", n)
+	}
+}

@@ -1,0 +1,65 @@
+package tag
+
+import "readyrail/internal/core/value"
+
+// SystemValue is something that the application itself tells through a tag.
+type SystemValue struct {
+	Name string     `json:"name"`
+	Does string     `json:"does"`
+	Type value.Type `json:"type"`
+	// Own says that the value is each viewer's own: who is signed in there, and
+	// which desk it is. Such a tag serves screens, not computed tags.
+	Own bool `json:"own,omitempty"`
+	// Device says that the tag's device is the one it is about.
+	Device bool `json:"device,omitempty"`
+}
+
+var (
+	sysInt  = value.Type{Kind: value.INT}
+	sysLong = value.Type{Kind: value.LINT}
+	sysReal = value.Type{Kind: value.LREAL}
+	sysText = value.Type{Kind: value.STRING, Len: 80}
+	sysBool = value.Type{Kind: value.BOOL}
+)
+
+// SystemValues lists what there is, in the order in which it is offered. Clock
+// and date are the server's local ones.
+var SystemValues = []SystemValue{
+	{Name: "clock", Does: "date and time, 2026-11-23 14:05:09", Type: sysText},
+	{Name: "clock.unix", Does: "seconds since 1970, UTC", Type: sysLong},
+	{Name: "clock.year", Does: "year", Type: sysInt},
+	{Name: "clock.month", Does: "month, 1 to 12", Type: sysInt},
+	{Name: "clock.day", Does: "day of the month", Type: sysInt},
+	{Name: "clock.weekday", Does: "day of the week, 1 is Monday (ISO 8601)", Type: sysInt},
+	{Name: "clock.hour", Does: "hour, 0 to 23", Type: sysInt},
+	{Name: "clock.minute", Does: "minute", Type: sysInt},
+	{Name: "clock.second", Does: "second", Type: sysInt},
+	{Name: "person", Does: "who is signed in at the desk that looks", Type: sysText, Own: true},
+	{Name: "desk", Does: "name of the desk that looks", Type: sysText, Own: true},
+	{Name: "link.up", Does: "the device is connected", Type: sysBool, Device: true},
+	{Name: "link.roundTrip", Does: "the device's last round trip, ms", Type: sysReal, Device: true},
+	{Name: "link.errors", Does: "requests to the device that failed", Type: sysLong, Device: true},
+	{Name: "link.heartbeat", Does: "the device's heartbeat is heard", Type: sysBool, Device: true},
+	{Name: "links.down", Does: "how many devices are not connected", Type: sysInt},
+	{Name: "desks", Does: "how many desks and workshops are open", Type: sysInt},
+	{Name: "release", Does: "number of the release that runs", Type: sysLong},
+	{Name: "server.load", Does: "processor time of the server, % of one core", Type: sysReal},
+	{Name: "server.memory", Does: "memory of the server, MB", Type: sysReal},
+	{Name: "server.uptime", Does: "seconds since the server started", Type: sysLong},
+}
+
+// SystemValueOf finds a system value by name.
+func SystemValueOf(name string) (SystemValue, bool) {
+	for _, s := range SystemValues {
+		if s.Name == name {
+			return s, true
+		}
+	}
+	return SystemValue{}, false
+}
+
+// Own tells whether each viewer has a value of its own for the tag.
+func (t *Tag) Own() bool {
+	s, ok := SystemValueOf(t.System)
+	return t.Source == System && ok && s.Own
+}

@@ -1,0 +1,102 @@
+package exchange
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+
+	"github.com/xuri/excelize/v2"
+
+	"readyrail/internal/core/project"
+)
+
+// Limits of a workbook once unpacked, so that a hostile one cannot fill the
+// memory.
+const (
+	maxWorkbookBytes = 192 << 20
+	maxSheetBytes    = 128 << 20
+)
+
+// ReadXLSX reads the cells of a workbook's first sheet that has any
+// (ECMA-376). Numbers are read as they are stored, whatever they look like, so
+// that they keep their decimal point.
+func ReadXLSX(data []byte) (*Table, error) {
+	if len(data) > MaxListBytes {
+		return nil, fmt.Errorf("the file has %d MB; %d MB is the most", len(data)>>20, MaxListBytes>>20)
+	}
+	f, err := excelize.OpenReader(bytes.NewReader(data), excelize.Options{UnzipSizeLimit: maxWorkbookBytes, UnzipXMLSizeLimit: maxSheetBytes, RawCellValue: true})
+	switch {
+	case errors.Is(err, excelize.ErrWorkbookFileFormat):
+		return nil, errors.New("this is not a workbook that can be read: save it as XLSX, without a password")
+	case err != nil && strings.Contains(err.Error(), "unzip size exceeds"):
+		return nil, fmt.Errorf("unpacked the workbook has more than %d MB: split it", maxWorkbookBytes>>20)
+	case err != nil:
+		return nil, fmt.Errorf("this is not a workbook that can be read: %v", err)
+	}
+	defer f.Close()
+	for _, sheet := range f.GetSheetList() {
+		t, err := readSheet(f, sheet)
+		if err != nil {
+			return nil, fmt.Errorf("sheet %s: %w", sheet, err)
+		}
+		if len(t.Cells) > 0 {
+			return t, nil
+		}
+	}
+	return nil, errors.New("the workbook has no filled sheet")
+}
+
+func readSheet(f *excelize.File, sheet string) (*Table, error) {
+	rows, err := f.Rows(sheet)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	t := &Table{Name: sheet}
+	for line := 1; rows.Next(); line++ {
+		cells, err := rows.Columns(excelize.Options{RawCellValue: true})
+		if err != nil {
+			return nil, fmt.Errorf("row %d: %w", line, err)
+		}
+		if err := t.add(line, cells); err != nil {
+			return nil, err
+		}
+	}
+	return t, rows.Error()
+}
+
+// WriteXLSX writes tags as a workbook that ReadXLSX reads back. Every cell is
+// text, so that no program takes one for a formula or a date.
+func WriteXLSX(w io.Writer, p *project.Project, ids []string) error {
+	f := excelize.NewFile()
+	defer f.Close()
+	const sheet = "Tags"
+	if err := f.SetSheetName("Sheet1", sheet); err != nil {
+		return err
+	}
+	out, err := f.NewStreamWriter(sheet)
+	if err != nil {
+		return err
+	}
+	line := 0
+	write := func(cells []string) error {
+		line++
+		row := make([]any, len(cells))
+		for i, c := range cells {
+			row[i] = c
+		}
+		return out.SetRow(fmt.Sprintf("A%d", line), row)
+	}
+	if err := write(Columns); err != nil {
+		return err
+	}
+	if err := records(p, ids, write); err != nil {
+		return err
+	}
+	if err := out.Flush(); err != nil {
+		return err
+	}
+	return f.Write(w)
+}

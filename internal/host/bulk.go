@@ -1,0 +1,76 @@
+package host
+
+import (
+	"context"
+	"fmt"
+
+	"readyrail/internal/core/project"
+)
+
+// Plan is what an edit in bulk would do.
+type Plan struct {
+	Lines    []project.Planned `json:"lines" doc:"at most 500; the counts are of all"`
+	Total    int               `json:"total"`
+	Problems int               `json:"problems"`
+	Places   int               `json:"places" doc:"places that refer to what is moved, and follow"`
+	Done     bool              `json:"done"`
+}
+
+// maxPlanned bounds the lines that a plan shows.
+const maxPlanned = 500
+
+// carryOutPlan turns what was planned into an answer, and with apply into an
+// edit. What has a problem stands against the whole: nothing is half done.
+func (p *Project) carryOutPlan(ctx context.Context, who Actor, label string, apply bool, list []project.Planned, places int, ops []project.Op) (*Plan, error) {
+	out := &Plan{Lines: list[:min(len(list), maxPlanned)], Total: len(list), Places: places}
+	if out.Lines == nil {
+		out.Lines = []project.Planned{}
+	}
+	for _, l := range list {
+		if l.Problem != "" {
+			out.Problems++
+		}
+	}
+	if !apply {
+		return out, nil
+	}
+	if out.Problems > 0 {
+		for _, l := range list {
+			if l.Problem != "" {
+				return nil, refused("%d of %d cannot be; the first is %s: %s", out.Problems, out.Total, l.Path, l.Problem)
+			}
+		}
+	}
+	if _, err := p.Edit(ctx, who, label, ops); err != nil {
+		return nil, err
+	}
+	out.Done = true
+	return out, nil
+}
+
+// MakeMany makes tags by a pattern.
+func (p *Project) MakeMany(ctx context.Context, who Actor, m project.Many, apply bool) (*Plan, error) {
+	list, ops, err := p.Draft().PlanMany(m, newID)
+	if err != nil {
+		return nil, refused("%v", err)
+	}
+	return p.carryOutPlan(ctx, who, fmt.Sprintf("make %d tags", len(list)), apply, list, 0, ops)
+}
+
+// CopyTags makes copies of tags or of a folder.
+func (p *Project) CopyTags(ctx context.Context, who Actor, c project.Copies, apply bool) (*Plan, error) {
+	list, ops, err := p.Draft().PlanCopies(c, newID)
+	if err != nil {
+		return nil, refused("%v", err)
+	}
+	return p.carryOutPlan(ctx, who, fmt.Sprintf("copy to %d tags", len(list)), apply, list, 0, ops)
+}
+
+// MoveTags puts tags and folders elsewhere, or gives one of them a new name.
+func (p *Project) MoveTags(ctx context.Context, who Actor, m project.Move, apply bool) (*Plan, error) {
+	list, places, ops, err := p.Draft().PlanMove(m, newID)
+	if err != nil {
+		return nil, refused("%v", err)
+	}
+	return p.carryOutPlan(ctx, who, fmt.Sprintf("move %d things", len(list)), apply, list, places, ops)
+}

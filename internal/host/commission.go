@@ -1,0 +1,232 @@
+package host
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"slices"
+	"strings"
+	"time"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/audit"
+	"readyrail/internal/core/tag"
+	"readyrail/internal/core/value"
+	"readyrail/internal/engine"
+	"readyrail/internal/store"
+)
+
+// The commissioning turn: one person at a time may write from the draft, to the
+// devices that are named, until an end. Taking and ending it is in the trail,
+// as is each write.
+
+// Turn is the turn as people see it.
+type Turn struct {
+	Person  string    `json:"person"`
+	Mine    bool      `json:"mine"`
+	Devices []string  `json:"devices" doc:"ids"`
+	Reason  string    `json:"reason"`
+	Until   time.Time `json:"until"`
+}
+
+// MaxTurn is how long a turn may be at most.
+const MaxTurn = 12 * time.Hour
+
+// Turn returns the turn under way; nil when there is none.
+func (p *Project) Turn(who Actor) *Turn {
+	p.layer.mu.Lock()
+	defer p.layer.mu.Unlock()
+	t := p.layer.turn
+	if t == nil || time.Now().UnixNano() >= t.Until {
+		return nil
+	}
+	out := &Turn{Person: t.Name, Mine: t.Person == who.ID, Reason: t.Reason, Until: time.Unix(0, t.Until), Devices: []string{}}
+	_ = json.Unmarshal([]byte(t.Devices), &out.Devices) // written by us; damaged it names no device
+	return out
+}
+
+// TakeTurn begins a turn, or changes one's own.
+func (p *Project) TakeTurn(ctx context.Context, who Actor, devices []string, reason string, long time.Duration) error {
+	if err := p.Require(ctx, who, access.Commission, ""); err != nil {
+		return err
+	}
+	reason = strings.TrimSpace(reason)
+	names := []string{}
+	for _, id := range devices {
+		d := p.Draft().Devices[id]
+		if d == nil {
+			return refused("a device that was chosen no longer exists")
+		}
+		names = append(names, d.Name)
+	}
+	switch {
+	case len(names) == 0:
+		return refused("a turn names the devices that may be written to")
+	case reason == "" || len(reason) > 300:
+		return refused("a turn needs a reason, of at most 300 characters")
+	case long < time.Minute || long > MaxTurn:
+		return refused("a turn is one minute to %d hours", int(MaxTurn.Hours()))
+	}
+	if t := p.Turn(who); t != nil && !t.Mine {
+		return refused("%s has the turn until %s", t.Person, t.Until.Format("15:04"))
+	}
+	doc, err := json.Marshal(devices)
+	if err != nil {
+		return err
+	}
+	t := &store.Turn{Person: who.ID, Name: who.Name, Devices: string(doc), Reason: reason, Until: time.Now().Add(long).UnixNano()}
+	if err := p.Record(ctx, who, audit.Turn, "took the commissioning turn on "+strings.Join(names, ", ")+" until "+time.Unix(0, t.Until).Format("15:04")+": "+reason); err != nil {
+		return err
+	}
+	if err := p.state.PutTurn(ctx, t); err != nil {
+		return err
+	}
+	p.layer.mu.Lock()
+	p.layer.turn = t
+	p.layer.mu.Unlock()
+	p.news.tell(News{Project: p.id, Revision: p.Revision(), Person: who.Name, Things: []string{"turn/1"}})
+	return nil
+}
+
+// EndTurn ends one's own turn; who manages people may end another's.
+func (p *Project) EndTurn(ctx context.Context, who Actor) error {
+	t := p.Turn(who)
+	if t == nil {
+		return refused("nobody has the turn")
+	}
+	if !t.Mine {
+		if err := p.Require(ctx, who, access.People, ""); err != nil {
+			return err
+		}
+	}
+	return p.endTurn(ctx, who, "ended the commissioning turn of "+t.Person)
+}
+
+func (p *Project) endTurn(ctx context.Context, who Actor, why string) error {
+	if err := p.Record(ctx, who, audit.Turn, why); err != nil {
+		return err
+	}
+	if err := p.state.PutTurn(ctx, nil); err != nil {
+		return err
+	}
+	p.layer.mu.Lock()
+	p.layer.turn = nil
+	p.layer.mu.Unlock()
+	p.news.tell(News{Project: p.id, Revision: p.Revision(), Person: who.Name, Things: []string{"turn/1"}})
+	return nil
+}
+
+func (p *Project) endOverdueTurn(now time.Time) {
+	p.layer.mu.Lock()
+	t := p.layer.turn
+	p.layer.mu.Unlock()
+	if t == nil || now.UnixNano() < t.Until {
+		return
+	}
+	if err := p.endTurn(context.Background(), Actor{Name: "Ready Rail"}, "the commissioning turn of "+t.Name+" was over"); err != nil {
+		p.host.log.Error("a commissioning turn was not ended", "error", err)
+	}
+}
+
+// WriteDraft writes a tag of the draft within one's turn. The value is checked
+// and recorded as at the Desk.
+func (p *Project) WriteDraft(ctx context.Context, who Actor, id, text, key string) (Outcome, error) {
+	draft := p.Draft()
+	t, ok := draft.Tag(id)
+	if !ok {
+		return Outcome{}, ErrNotFound
+	}
+	path, _ := draft.Path(id)
+	tg := &target{program: Draft, release: draft, name: "loop check", tag: t, path: path}
+	c := Command{Value: text, Key: key, At: time.Now()}
+	fail := func(why error) (Outcome, error) { return Outcome{}, p.refuse(ctx, who, c, tg, why) }
+	if err := p.Require(ctx, who, access.Commission, ""); err != nil {
+		return fail(err)
+	}
+	turn := p.Turn(who)
+	switch {
+	case !t.Writable():
+		return fail(refused("%s can only be read", path))
+	case turn == nil || !turn.Mine:
+		return fail(refused("a write from the draft needs the commissioning turn: take it first"))
+	case t.Source == tag.Device && !slices.Contains(turn.Devices, t.Device):
+		return fail(refused("the turn does not name the device of %s", path))
+	}
+	v, err := t.ParseEntry(text)
+	if err != nil {
+		return fail(refused("%v", err))
+	}
+	if err := p.entryFits(tg, v); err != nil {
+		return fail(err)
+	}
+	raw, err := t.ToRaw(v)
+	if err != nil {
+		return fail(refused("%v", err))
+	}
+	done, err := p.queue.wait(ctx, id)
+	if err != nil {
+		return fail(err)
+	}
+	defer done()
+	intent, err := p.intend(ctx, who, c, tg, v)
+	if err != nil {
+		return Outcome{}, err
+	}
+	out := p.carryOut(ctx, tg, v, raw, false)
+	out.Old, out.New = intent.Old, intent.New
+	return out, p.conclude(ctx, intent, out)
+}
+
+// entryFits refuses a value outside the tag's limits, those that other tags
+// give included, or between its steps.
+func (p *Project) entryFits(t *target, v value.Value) error {
+	now, err := t.tag.WithLimits(func(id string) value.Value { return p.ReadTags(t.program, []string{id})[0].Value })
+	if err != nil {
+		return refused("%s: %v", t.path, err)
+	}
+	if err := now.CheckEntry(v); err != nil {
+		return refused("%v", err)
+	}
+	return nil
+}
+
+// Request writes a value and waits until another tag has a value: the
+// controller's answer. It is what a button does that asks and waits, and what a
+// transfer does step by step.
+type Request struct {
+	Confirm string        // id of the tag that answers
+	Wanted  value.Value   // engineering
+	Within  time.Duration // until it counts as unanswered
+}
+
+// errUnanswered is the reason of an outcome whose answer did not come.
+var errUnanswered = errors.New("the controller took the value but did not answer in time")
+
+// answered waits for the answer to a request in a program's values.
+func (p *Project) answered(ctx context.Context, program Program, r Request) error {
+	runner := p.running(program).runner.Load()
+	if runner == nil {
+		return errUnanswered
+	}
+	var sub *engine.Sub
+	if !runner.Do(func(e *engine.Engine) { sub = e.Subscribe([]string{r.Confirm}) }) {
+		return errUnanswered
+	}
+	defer runner.Do(func(e *engine.Engine) { e.Unsubscribe(sub) })
+	over := time.NewTimer(r.Within)
+	defer over.Stop()
+	now := make([]value.Value, 1)
+	for {
+		select {
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-over.C:
+			return errUnanswered
+		case <-sub.Changed():
+			sub.Take(now, nil, nil)
+			if !now[0].Quality.IsBad() && now[0].Kind == r.Wanted.Kind && now[0].Bits() == r.Wanted.Bits() && now[0].Str() == r.Wanted.Str() {
+				return nil
+			}
+		}
+	}
+}

@@ -1,0 +1,177 @@
+package host
+
+import (
+	"context"
+	"encoding/csv"
+	"encoding/json"
+	"io"
+	"strings"
+	"time"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/audit"
+	"readyrail/internal/core/project"
+	"readyrail/internal/core/tag"
+	"readyrail/internal/store"
+)
+
+// Loop check: each point of a device is proved from its terminal to its value.
+// A proof holds for the definition that was proved; where address, type or
+// scaling are others now, the point is untested again, and says so.
+
+// Results of a loop check.
+const (
+	Untested = "untested"
+	Passed   = "passed"
+	Failed   = "failed"
+)
+
+// LoopCheck is how the check of a point stands.
+type LoopCheck struct {
+	Tag    string    `json:"tag"`
+	Path   string    `json:"path"`
+	Result string    `json:"result"`
+	Person string    `json:"person,omitempty"`
+	At     time.Time `json:"at,omitzero"`
+	Seen   string    `json:"seen,omitempty" doc:"value seen, as people read it"`
+	Raw    string    `json:"raw,omitempty"`
+	Note   string    `json:"note,omitempty"`
+	// Outdated says that it was proved, and its definition changed since.
+	Outdated bool `json:"outdated,omitempty"`
+}
+
+// definition is what a proof holds for.
+func definition(p *project.Project, t *tag.Tag) string {
+	d := p.Devices[t.Device]
+	if d == nil {
+		return ""
+	}
+	b, _ := json.Marshal([]any{t.Device, t.Address, t.WriteAddress, t.Type, d.TagOrder(t), t.Scale, t.Invert})
+	return string(b)
+}
+
+// LoopChecks tells how the points of the draft stand, by tag. Points are the
+// tags of devices.
+func (p *Project) LoopChecks(ctx context.Context) (map[string]LoopCheck, error) {
+	list, err := p.state.LoopChecks(ctx)
+	if err != nil {
+		return nil, err
+	}
+	kept := make(map[string]store.LoopCheck, len(list))
+	for _, c := range list {
+		kept[c.Tag] = c
+	}
+	draft := p.Draft()
+	out := map[string]LoopCheck{}
+	for id, t := range draft.Tags {
+		if t.Source != tag.Device {
+			continue
+		}
+		path, _ := draft.Path(id)
+		c := LoopCheck{Tag: id, Path: path, Result: Untested}
+		if k, ok := kept[id]; ok {
+			c.Result, c.Person, c.At, c.Seen, c.Raw, c.Note = k.Result, k.Name, time.Unix(0, k.At), k.Seen, k.Raw, k.Note
+			if k.Definition != definition(draft, t) {
+				c.Result, c.Outdated = Untested, true
+			}
+		}
+		out[id] = c
+	}
+	return out, nil
+}
+
+// Prove keeps the result of a point's check, with what it shows now. An empty
+// result takes a proof back.
+func (p *Project) Prove(ctx context.Context, who Actor, ids []string, result, note string) error {
+	if err := p.Require(ctx, who, access.Commission, ""); err != nil {
+		return err
+	}
+	if result != Passed && result != Failed && result != "" {
+		return refused("a point is passed or failed")
+	}
+	if note = strings.TrimSpace(note); len(note) > 500 {
+		return refused("a note has at most 500 characters")
+	}
+	if result == Failed && note == "" {
+		return refused("say in the note what failed")
+	}
+	draft := p.Draft()
+	now := p.ReadTags(Draft, ids)
+	var list []store.LoopCheck
+	for i, id := range ids {
+		t, ok := draft.Tag(id)
+		if !ok || t.Source != tag.Device {
+			return refused("only the points of devices are checked")
+		}
+		path, _ := draft.Path(id)
+		if result == Passed && now[i].Value.Quality.IsBad() {
+			return refused("%s shows nothing to pass: %s", path, now[i].Value.Quality.Reason())
+		}
+		c := store.LoopCheck{Tag: id, Result: result, Person: who.ID, Name: who.Name, At: time.Now().UnixNano(), Seen: shownValue(t, now[i].Value), Note: note, Definition: definition(draft, t)}
+		if !now[i].Raw.Quality.IsBad() {
+			c.Raw = now[i].Raw.Text()
+		}
+		list = append(list, c)
+		shown := result
+		if shown == "" {
+			shown = Untested
+		}
+		if _, err := p.audit.Append(context.WithoutCancel(ctx), audit.Record{At: c.At, What: audit.Proof, Person: who.ID, Name: who.Name, Panel: who.Panel, Tag: id, Path: path, Old: c.Seen, New: shown, Reason: note}); err != nil {
+			return err
+		}
+	}
+	if err := p.state.PutLoopChecks(ctx, list); err != nil {
+		return err
+	}
+	p.news.tell(News{Project: p.id, Revision: p.Revision(), Person: who.Name, Things: []string{"loop/1"}})
+	return nil
+}
+
+// WriteLoopChecks writes the register as CSV, every point in the order of
+// paths.
+func (p *Project) WriteLoopChecks(ctx context.Context, w io.Writer) error {
+	checks, err := p.LoopChecks(ctx)
+	if err != nil {
+		return err
+	}
+	draft := p.Draft()
+	out := csv.NewWriter(w)
+	if err := out.Write([]string{"path", "description", "device", "address", "result", "when", "who", "value", "raw", "note"}); err != nil {
+		return err
+	}
+	for _, id := range draft.SortedTags() {
+		c, ok := checks[id]
+		if !ok {
+			continue
+		}
+		t := draft.Tags[id]
+		device, at := "", ""
+		if d := draft.Devices[t.Device]; d != nil {
+			device = d.Name
+		}
+		if !c.At.IsZero() {
+			at = c.At.UTC().Format(time.RFC3339)
+		}
+		result := c.Result
+		if c.Outdated {
+			result = "untested since its definition changed"
+		}
+		row := []string{c.Path, t.Description, device, t.Address, result, at, c.Person, c.Seen, c.Raw, c.Note}
+		for i := range row {
+			row[i] = Inert(row[i])
+		}
+		if err := out.Write(row); err != nil {
+			return err
+		}
+	}
+	out.Flush()
+	return out.Error()
+}
+
+// Inert keeps a spreadsheet from taking a text for a formula.
+func Inert(s string) string {
+	if s != "" && strings.ContainsRune("=+-@\t\r", rune(s[0])) {
+		return "'" + s
+	}
+	return s
+}

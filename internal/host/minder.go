@@ -1,0 +1,218 @@
+package host
+
+import (
+	"context"
+	"runtime"
+	"sync"
+	"syscall"
+	"time"
+
+	"readyrail/internal/core/device"
+	"readyrail/internal/core/value"
+	"readyrail/internal/engine"
+	"readyrail/internal/link"
+)
+
+// The minder looks after a project while it runs: it tells the system tags,
+// keeps the retained values, notices what nobody needs any more, ends what is
+// overdue, and keeps the heartbeats and clocks of the devices.
+
+const (
+	mindEvery   = 100 * time.Millisecond
+	demandEvery = 3  // rounds
+	slowEvery   = 10 // rounds
+)
+
+type minder struct {
+	quit, done chan struct{}
+
+	mu    sync.Mutex
+	beats map[string]*beat // by device
+}
+
+func (p *Project) startMinder() {
+	p.minder.quit, p.minder.done = make(chan struct{}), make(chan struct{})
+	p.minder.beats = map[string]*beat{}
+	go p.mind()
+}
+
+func (p *Project) stopMinder() {
+	if p.minder.quit == nil {
+		return
+	}
+	close(p.minder.quit)
+	<-p.minder.done
+	p.keepRetained()
+}
+
+func (p *Project) mind() {
+	defer close(p.minder.done)
+	tick := time.NewTicker(mindEvery)
+	defer tick.Stop()
+	for round := 0; ; round++ {
+		select {
+		case <-p.minder.quit:
+			return
+		case <-tick.C:
+		}
+		now := time.Now()
+		p.mindBeats(now)
+		if round%demandEvery == 0 {
+			p.mindDemand(now)
+		}
+		if round%slowEvery == 0 {
+			p.tellSystem(now)
+			p.keepRetained()
+			p.endOverdue(now)
+			p.endOverdueTurn(now)
+		}
+	}
+}
+
+// mindDemand asks the links anew when other tags are needed than before.
+func (p *Project) mindDemand(now time.Time) {
+	for _, name := range []Program{Draft, Release, Try} {
+		r := p.running(name)
+		runner := r.runner.Load()
+		if runner == nil {
+			continue
+		}
+		var resting map[int32]bool
+		changed := false
+		runner.Do(func(e *engine.Engine) { resting, changed = e.Demand(now) })
+		if !changed {
+			continue
+		}
+		p.editing.Lock()
+		if version := r.project.Load(); version != nil && r.runner.Load() == runner {
+			p.subscribe(name, version, r.program, resting)
+		}
+		p.editing.Unlock()
+	}
+}
+
+// keepRetained stores the values of retained tags that changed.
+func (p *Project) keepRetained() {
+	name := Release
+	if p.Released() == nil {
+		name = Draft
+	}
+	runner := p.running(name).runner.Load()
+	if runner == nil {
+		return
+	}
+	var now map[string]value.Value
+	if !runner.Do(func(e *engine.Engine) { now = e.Retained() }) {
+		return
+	}
+	changed := map[string]string{}
+	p.layer.mu.Lock()
+	for id, v := range now {
+		if text := v.Text(); p.layer.retained[id] != text {
+			changed[id] = text
+			p.layer.retained[id] = text
+		}
+	}
+	p.layer.mu.Unlock()
+	if len(changed) == 0 {
+		return
+	}
+	if err := p.state.PutRetained(context.Background(), changed); err != nil {
+		p.host.log.Error("retained values were not kept", "project", p.id, "error", err)
+	}
+}
+
+// load is what this process asks of its machine.
+type load struct {
+	mu     sync.Mutex
+	at     time.Time
+	cpu    time.Duration
+	share  float64 // of one core, in percent
+	memory float64 // MB
+}
+
+// measure reads the process's own figures, at most once a second.
+func (l *load) measure(now time.Time) (share, memory float64) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	if now.Sub(l.at) < 900*time.Millisecond {
+		return l.share, l.memory
+	}
+	var u syscall.Rusage
+	if syscall.Getrusage(syscall.RUSAGE_SELF, &u) == nil {
+		cpu := time.Duration(u.Utime.Nano() + u.Stime.Nano())
+		if !l.at.IsZero() {
+			l.share = float64(cpu-l.cpu) / float64(now.Sub(l.at)) * 100
+		}
+		l.cpu = cpu
+	}
+	var m runtime.MemStats
+	runtime.ReadMemStats(&m)
+	l.memory = float64(m.Sys) / (1 << 20)
+	l.at = now
+	return l.share, l.memory
+}
+
+// tellSystem sets the system tags that the engine cannot know by itself.
+func (p *Project) tellSystem(now time.Time) {
+	for _, name := range []Program{Draft, Release, Try} {
+		r := p.running(name)
+		runner, version := r.runner.Load(), r.project.Load()
+		if runner == nil || version == nil {
+			continue
+		}
+		runner.Do(func(e *engine.Engine) {
+			for _, s := range e.Program().Systems() {
+				if v, ok := p.systemValue(s, version.Devices, now); ok {
+					e.SetSystem(s.Slot, v, now)
+				}
+			}
+		})
+	}
+}
+
+func (p *Project) systemValue(s engine.SystemTag, devices map[string]*device.Device, now time.Time) (value.Value, bool) {
+	whole := func(n int64) (value.Value, bool) { return value.Int(value.LINT, n), true }
+	status := func() link.Status {
+		if d := devices[s.Device]; d != nil {
+			return p.host.hub.Status(*d)
+		}
+		return link.Status{}
+	}
+	switch s.Name {
+	case "link.up":
+		return value.Bool(status().State == link.Up), true
+	case "link.roundTrip":
+		return value.Real(value.LREAL, float64(status().RoundTrip.Microseconds())/1000), true
+	case "link.errors":
+		return whole(status().Errors)
+	case "link.heartbeat":
+		return value.Bool(p.heard(s.Device)), true
+	case "links.down":
+		down := int64(0)
+		for _, d := range devices {
+			if st := p.host.hub.Status(*d); st.State == link.Down || st.State == link.Connecting {
+				down++
+			}
+		}
+		return value.Int(value.INT, down), true
+	case "desks":
+		p.news.mu.Lock()
+		defer p.news.mu.Unlock()
+		return value.Int(value.INT, int64(len(p.news.listeners))), true
+	case "release":
+		if info := p.ReleaseInfo(); info != nil {
+			return whole(info.Number)
+		}
+		return whole(0)
+	case "server.load":
+		share, _ := p.host.load.measure(now)
+		return value.Real(value.LREAL, share), true
+	case "server.memory":
+		_, memory := p.host.load.measure(now)
+		return value.Real(value.LREAL, memory), true
+	case "server.uptime":
+		return whole(int64(now.Sub(p.host.started).Seconds()))
+	}
+	return value.Value{}, false
+}

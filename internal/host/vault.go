@@ -1,0 +1,414 @@
+package host
+
+import (
+	"bytes"
+	"context"
+	"crypto/tls"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"time"
+
+	"filippo.io/age"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/audit"
+	"readyrail/internal/link"
+	"readyrail/internal/link/opcua"
+	"readyrail/internal/store"
+)
+
+// The vault keeps the credentials that devices need. A secret is sealed with
+// the server's key, which lies outside every project's folder, and goes to
+// drivers only: no browser, export, log or error has it.
+
+// vault seals and opens.
+type vault struct {
+	dir      string
+	identity *age.X25519Identity
+}
+
+// VaultKeyVariable is the environment variable that holds the vault's key where
+// it is not to lie on disk.
+const VaultKeyVariable = "READYRAIL_VAULT_KEY"
+
+// openVault reads the key from what is given, or from the key file, which is
+// made the first time with mode 600.
+func openVault(dir, key string) (*vault, error) {
+	path := filepath.Join(dir, "vault.key")
+	if key == "" {
+		b, err := os.ReadFile(path)
+		switch {
+		case err == nil:
+			if info, err := os.Stat(path); err == nil && info.Mode().Perm()&0o077 != 0 {
+				return nil, fmt.Errorf("%s can be read by others: give it mode 600", path)
+			}
+			key = string(b)
+		case errors.Is(err, os.ErrNotExist):
+			id, err := age.GenerateX25519Identity()
+			if err != nil {
+				return nil, err
+			}
+			if err := os.WriteFile(path, []byte(id.String()+"\n"), 0o600); err != nil {
+				return nil, fmt.Errorf("the key of the vault cannot be stored: %w", err)
+			}
+			key = id.String()
+		default:
+			return nil, fmt.Errorf("the key of the vault cannot be read: %w", err)
+		}
+	}
+	id, err := age.ParseX25519Identity(strings.TrimSpace(key))
+	if err != nil {
+		return nil, errors.New("the key of the vault is no age identity: it begins with AGE-SECRET-KEY-")
+	}
+	return &vault{dir, id}, nil
+}
+
+// sealed is what lies under the seal.
+type sealed struct {
+	User        string `json:"user,omitempty"`
+	Password    string `json:"password,omitempty"`
+	Certificate string `json:"certificate,omitempty"` // PEM
+	Key         string `json:"key,omitempty"`         // PEM
+}
+
+func seal(to age.Recipient, plain []byte) ([]byte, error) {
+	var b bytes.Buffer
+	w, err := age.Encrypt(&b, to)
+	if err != nil {
+		return nil, err
+	}
+	if _, err := w.Write(plain); err != nil {
+		return nil, err
+	}
+	return b.Bytes(), w.Close()
+}
+
+func unseal(data []byte, by age.Identity) ([]byte, error) {
+	r, err := age.Decrypt(bytes.NewReader(data), by)
+	if err != nil {
+		return nil, err
+	}
+	return io.ReadAll(io.LimitReader(r, 16<<20))
+}
+
+// Kinds of entries.
+const (
+	Password    = "password"    // user and password
+	Certificate = "certificate" // certificate and key
+)
+
+// VaultEntry is an entry as people see it: without its secret.
+type VaultEntry struct {
+	Name   string     `json:"name"`
+	Kind   string     `json:"kind"`
+	User   string     `json:"user,omitempty"`
+	Roles  []string   `json:"roles" doc:"names of the roles that may use it"`
+	Note   string     `json:"note"`
+	Person string     `json:"person" doc:"who put it there"`
+	At     time.Time  `json:"at"`
+	Uses   []VaultUse `json:"uses"`
+}
+
+// VaultUse is a device that uses an entry.
+type VaultUse struct {
+	Project string `json:"project"`
+	Device  string `json:"device"`
+	ID      string `json:"id"`
+}
+
+// NewVaultEntry is an entry to put. An empty password or key leaves the old
+// one.
+type NewVaultEntry struct {
+	Name        string   `json:"name" minLength:"1" maxLength:"60"`
+	Kind        string   `json:"kind" enum:"password,certificate"`
+	User        string   `json:"user,omitempty" maxLength:"200"`
+	Password    string   `json:"password,omitempty" maxLength:"1000"`
+	Certificate string   `json:"certificate,omitempty" maxLength:"20000" doc:"PEM"`
+	Key         string   `json:"key,omitempty" maxLength:"20000" doc:"PEM"`
+	Roles       []string `json:"roles" maxItems:"50"`
+	Note        string   `json:"note,omitempty" maxLength:"300"`
+}
+
+// secret opens an entry for a driver.
+func (h *Host) secret(name string) (link.Secret, error) {
+	if name == opcua.ApplicationSecret {
+		return h.vault.application()
+	}
+	e, err := h.server.VaultEntry(context.Background(), name)
+	if err != nil {
+		return link.Secret{}, refused("the vault has no entry %s", name)
+	}
+	s, err := h.vault.open(e)
+	return link.Secret{User: s.User, Password: s.Password, Certificate: []byte(s.Certificate), Key: []byte(s.Key)}, err
+}
+
+func (v *vault) open(e store.VaultEntry) (s sealed, err error) {
+	plain, err := unseal(e.Sealed, v.identity)
+	if err != nil {
+		return s, refused("the vault's entry %s was sealed with another key: put it anew", e.Name)
+	}
+	return s, json.Unmarshal(plain, &s)
+}
+
+// application is this server's own certificate as an OPC UA client, made the
+// first time it is needed.
+func (v *vault) application() (link.Secret, error) {
+	cert, key := filepath.Join(v.dir, "opcua-client.pem"), filepath.Join(v.dir, "opcua-client.key")
+	c, err1 := os.ReadFile(cert)
+	k, err2 := os.ReadFile(key)
+	if err1 == nil && err2 == nil {
+		return link.Secret{Certificate: c, Key: k}, nil
+	}
+	c, k, err := opcua.NewApplicationCertificate(time.Now())
+	if err != nil {
+		return link.Secret{}, err
+	}
+	if err := os.WriteFile(key, k, 0o600); err != nil {
+		return link.Secret{}, err
+	}
+	return link.Secret{Certificate: c, Key: k}, os.WriteFile(cert, c, 0o644)
+}
+
+// Vault lists the entries, with where each is used.
+func (h *Host) Vault(ctx context.Context) ([]VaultEntry, error) {
+	list, err := h.server.VaultEntries(ctx)
+	if err != nil {
+		return nil, err
+	}
+	uses := h.vaultUses()
+	out := []VaultEntry{}
+	for _, e := range list {
+		v := VaultEntry{Name: e.Name, Kind: e.Kind, Roles: []string{}, Note: e.Note, Person: e.Person, At: time.Unix(0, e.At), Uses: uses[strings.ToLower(e.Name)]}
+		_ = json.Unmarshal([]byte(e.Roles), &v.Roles) // written by us; a damaged list gives nobody the right
+		if s, err := h.vault.open(e); err == nil {
+			v.User = s.User
+		}
+		if v.Uses == nil {
+			v.Uses = []VaultUse{}
+		}
+		out = append(out, v)
+	}
+	return out, nil
+}
+
+func (h *Host) vaultUses() map[string][]VaultUse {
+	out := map[string][]VaultUse{}
+	for _, p := range h.Projects() {
+		d := p.Draft()
+		for id, dev := range d.Devices {
+			if dev.Credential != "" {
+				key := strings.ToLower(dev.Credential)
+				out[key] = append(out[key], VaultUse{d.Site.Name, dev.Name, id})
+			}
+		}
+	}
+	return out
+}
+
+// MayUse tells whether a person may let a device of a project use an entry:
+// one of the person's roles there is among the entry's.
+func (p *Project) MayUse(ctx context.Context, who Actor, name string) error {
+	e, err := p.host.server.VaultEntry(ctx, name)
+	if errors.Is(err, store.ErrNotFound) {
+		return refused("the vault has no entry %s", name)
+	}
+	if err != nil || who.Owner {
+		return err
+	}
+	var roles []string
+	if err := json.Unmarshal([]byte(e.Roles), &roles); err != nil {
+		return err
+	}
+	policy, err := p.policy(ctx, access.Engineer)
+	if err != nil {
+		return err
+	}
+	for _, g := range policy.Grants {
+		if r := policy.Roles[g.Role]; g.Person == who.ID && r != nil && slices.Contains(roles, r.Name) {
+			return nil
+		}
+	}
+	return refused("the vault's entry %s may be used by %s only", e.Name, strings.Join(append(roles, "the owner"), ", "))
+}
+
+// PutVault adds or changes an entry; the server's owner may.
+func (h *Host) PutVault(ctx context.Context, who Actor, n NewVaultEntry) error {
+	if !who.Owner {
+		return refused("only the server's owner changes the vault")
+	}
+	n.Name = strings.TrimSpace(n.Name)
+	if n.Name == "" || strings.ContainsAny(n.Name, "\x00|") {
+		return refused("an entry needs a name, without bars")
+	}
+	s := sealed{User: n.User, Password: n.Password, Certificate: n.Certificate, Key: n.Key}
+	old, err := h.server.VaultEntry(ctx, n.Name)
+	if err == nil {
+		if was, err := h.vault.open(old); err == nil && old.Kind == n.Kind {
+			if s.Password == "" {
+				s.Password = was.Password
+			}
+			if s.Certificate == "" && s.Key == "" {
+				s.Certificate, s.Key = was.Certificate, was.Key
+			}
+		}
+	} else if !errors.Is(err, store.ErrNotFound) {
+		return err
+	}
+	if err := s.check(n.Kind); err != nil {
+		return err
+	}
+	return h.store(ctx, who, n, s)
+}
+
+func (s *sealed) check(kind string) error {
+	switch kind {
+	case Password:
+		if s.User == "" || s.Password == "" {
+			return refused("an entry of a user needs the user's name and a password")
+		}
+		s.Certificate, s.Key = "", ""
+	case Certificate:
+		if _, err := tls.X509KeyPair([]byte(s.Certificate), []byte(s.Key)); err != nil {
+			return refused("the certificate and its key do not belong together, or are not PEM")
+		}
+		s.User, s.Password = "", ""
+	default:
+		return refused("an entry is of a user with a password, or of a certificate with its key")
+	}
+	return nil
+}
+
+func (h *Host) store(ctx context.Context, who Actor, n NewVaultEntry, s sealed) error {
+	plain, err := json.Marshal(s)
+	if err != nil {
+		return err
+	}
+	box, err := seal(h.vault.identity.Recipient(), plain)
+	if err != nil {
+		return err
+	}
+	roles, _ := json.Marshal(n.Roles)
+	if err := h.server.PutVaultEntry(ctx, store.VaultEntry{Name: n.Name, Kind: n.Kind, Roles: string(roles), Note: n.Note, Sealed: box, Person: who.Name, At: time.Now().UnixNano()}); err != nil {
+		return err
+	}
+	h.recordVault(ctx, who, "put "+n.Name)
+	return nil
+}
+
+// recordVault keeps in every project's trail what happened to the vault that
+// they share.
+func (h *Host) recordVault(ctx context.Context, who Actor, what string) {
+	for _, p := range h.Projects() {
+		if err := p.Record(ctx, who, audit.Vault, what); err != nil {
+			h.log.Error("a change of the vault is not in the audit trail", "project", p.id, "error", err)
+		}
+	}
+}
+
+// DropVault takes an entry away unless a device uses it.
+func (h *Host) DropVault(ctx context.Context, who Actor, name string) error {
+	if !who.Owner {
+		return refused("only the server's owner changes the vault")
+	}
+	if uses := h.vaultUses()[strings.ToLower(name)]; len(uses) > 0 {
+		return refused("%s of %s uses the entry: take it from the device first", uses[0].Device, uses[0].Project)
+	}
+	if _, err := h.server.VaultEntry(ctx, name); err != nil {
+		return err
+	}
+	if err := h.server.DropVaultEntry(ctx, name); err != nil {
+		return err
+	}
+	h.recordVault(ctx, who, "took away "+name)
+	return nil
+}
+
+// exported is the vault's content in an export.
+type exported struct {
+	Format  string           `json:"format"`
+	Entries []exportedSecret `json:"entries"`
+}
+
+type exportedSecret struct {
+	NewVaultEntry
+}
+
+const vaultFormat = "ready-rail-vault-1"
+
+// ExportVault gives the whole vault under a passphrase, in the age format
+// (age-encryption.org/v1).
+func (h *Host) ExportVault(ctx context.Context, who Actor, passphrase string) ([]byte, error) {
+	if !who.Owner {
+		return nil, refused("only the server's owner exports the vault")
+	}
+	if len(passphrase) < 10 {
+		return nil, refused("a passphrase has at least 10 characters")
+	}
+	list, err := h.server.VaultEntries(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := exported{Format: vaultFormat, Entries: []exportedSecret{}}
+	for _, e := range list {
+		s, err := h.vault.open(e)
+		if err != nil {
+			return nil, err
+		}
+		n := NewVaultEntry{Name: e.Name, Kind: e.Kind, User: s.User, Password: s.Password, Certificate: s.Certificate, Key: s.Key, Note: e.Note}
+		if err := json.Unmarshal([]byte(e.Roles), &n.Roles); err != nil {
+			return nil, err
+		}
+		out.Entries = append(out.Entries, exportedSecret{n})
+	}
+	plain, err := json.Marshal(out)
+	if err != nil {
+		return nil, err
+	}
+	to, err := age.NewScryptRecipient(passphrase)
+	if err != nil {
+		return nil, err
+	}
+	h.recordVault(ctx, who, fmt.Sprintf("exported %d entries", len(out.Entries)))
+	return seal(to, plain)
+}
+
+// ImportVault takes the entries of an export. One that is here already is
+// replaced.
+func (h *Host) ImportVault(ctx context.Context, who Actor, data []byte, passphrase string) (int, error) {
+	if !who.Owner {
+		return 0, refused("only the server's owner imports into the vault")
+	}
+	by, err := age.NewScryptIdentity(passphrase)
+	if err != nil {
+		return 0, refused("give the passphrase of the export")
+	}
+	by.SetMaxWorkFactor(20)
+	plain, err := unseal(data, by)
+	if err != nil {
+		return 0, refused("the passphrase is not right, or this is no age file")
+	}
+	var in exported
+	if json.Unmarshal(plain, &in) != nil || in.Format != vaultFormat {
+		return 0, refused("this is no export of a vault")
+	}
+	// All are checked before the first is put.
+	for i := range in.Entries {
+		e := &in.Entries[i]
+		s := sealed{e.User, e.Password, e.Certificate, e.Key}
+		if err := s.check(e.Kind); err != nil {
+			return 0, refused("entry %s: %v", e.Name, err)
+		}
+	}
+	for _, e := range in.Entries {
+		if err := h.store(ctx, who, e.NewVaultEntry, sealed{e.User, e.Password, e.Certificate, e.Key}); err != nil {
+			return 0, err
+		}
+	}
+	return len(in.Entries), nil
+}

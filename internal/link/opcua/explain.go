@@ -1,0 +1,73 @@
+package opcua
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"net"
+	"syscall"
+	"time"
+
+	"github.com/gopcua/opcua/ua"
+
+	"readyrail/internal/core/device"
+	"readyrail/internal/link"
+)
+
+// Test opens a session of its own. It returns the round trip of a read, or why
+// not as an error in plain words.
+func Test(ctx context.Context, dev device.Device, env link.Env) (time.Duration, error) {
+	m := link.NewMeters()
+	d := New(dev, env, m)
+	dial, cancel := context.WithTimeout(ctx, timeoutOf(dev))
+	defer cancel()
+	if err := d.Connect(dial); err != nil {
+		return 0, explained(err, dev)
+	}
+	defer d.Close()
+	if err := d.alive(ctx); err != nil {
+		return 0, explained(err, dev)
+	}
+	trip, _, _ := d.meter.Last()
+	return trip, nil
+}
+
+// explained keeps what an engineer has to decide on.
+func explained(err error, dev device.Device) error {
+	var u *Untrusted
+	if errors.As(err, &u) {
+		return u
+	}
+	return errors.New(Explain(err, dev))
+}
+
+// Explain puts a failure of the link into plain words, with a way to mend it.
+func Explain(err error, dev device.Device) string {
+	var dns *net.DNSError
+	var u *Untrusted
+	var code ua.StatusCode
+	switch {
+	case errors.As(err, &u), errors.Is(err, link.ErrForbidden):
+		return err.Error()
+	case errors.As(err, &dns):
+		return fmt.Sprintf("no host is known by the name %s: check the spelling, or give an IP address", dev.Host)
+	case errors.Is(err, syscall.ECONNREFUSED):
+		return fmt.Sprintf("%s refused the connection: nothing listens on port %d there", dev.Host, dev.Port)
+	case errors.Is(err, syscall.EHOSTUNREACH), errors.Is(err, syscall.ENETUNREACH):
+		return fmt.Sprintf("there is no way to %s from this server: check the network", dev.Host)
+	case errors.Is(err, link.ErrNoAnswer), errors.Is(err, context.DeadlineExceeded):
+		return fmt.Sprintf("no answer from %s within %d ms: check the host, the network and the firewall", dev.Host, dev.Timeout)
+	case errors.As(err, &code):
+		switch code {
+		case ua.StatusBadIdentityTokenRejected, ua.StatusBadUserAccessDenied, ua.StatusBadIdentityTokenInvalid:
+			return "the server does not take this user: check the credential in the vault"
+		case ua.StatusBadSecurityChecksFailed, ua.StatusBadCertificateUntrusted:
+			return "the server does not trust this client's certificate: accept it there"
+		}
+		return statusText(code)
+	case errors.Is(err, io.EOF), errors.Is(err, syscall.ECONNRESET), errors.Is(err, syscall.EPIPE), errors.Is(err, net.ErrClosed):
+		return fmt.Sprintf("%s closed the connection: does it speak OPC UA?", dev.Host)
+	}
+	return fmt.Sprintf("the link failed: %v", err)
+}

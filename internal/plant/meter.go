@@ -1,0 +1,190 @@
+package plant
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"net"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/gopcua/opcua/id"
+	"github.com/gopcua/opcua/server"
+	"github.com/gopcua/opcua/ua"
+)
+
+// MeterNamespace is the namespace of the meter's variables; the server gives it
+// index 1.
+const MeterNamespace = "urn:larchmoor:meter"
+
+// meter is the energy meter and the weighbridge.
+type meter struct {
+	noise  *rand.Rand
+	power  float64    // kW
+	phases [3]float32 // A
+	energy float64    // kWh
+	onto   float64    // kg on the bridge
+	until  float64    // seconds to the next change of what stands on it
+	moving float64    // seconds since it last changed
+	tare   float64    // kg, set from outside
+}
+
+func newMeter(noise *rand.Rand) *meter { return &meter{noise: noise, energy: 18_240, until: 12} }
+
+// advance moves by dt seconds; load is what the yard draws, in kW.
+func (m *meter) advance(dt, load float64) {
+	m.power += (load + m.noise.NormFloat64()*0.4 - m.power) * math.Min(1, dt/2)
+	m.energy += m.power * dt / 3600
+	for i := range m.phases {
+		m.phases[i] = float32(m.power * 1000 / 3 / 230 * (1 + 0.02*float64(i-1)))
+	}
+	m.moving += dt
+	if m.until -= dt; m.until <= 0 {
+		m.until, m.moving = 20+20*m.noise.Float64(), 0
+		if m.onto == 0 {
+			m.onto = 14_000 + 9_000*m.noise.Float64()
+		} else {
+			m.onto = 0
+		}
+	}
+}
+
+// gross settles for three seconds after what stands on the bridge changed.
+func (m *meter) gross() float64 {
+	swing := 0.0
+	if m.moving < 3 {
+		swing = 400 * math.Exp(-m.moving) * math.Sin(8*m.moving)
+	}
+	return math.Round((m.onto+swing-m.tare)/20) * 20
+}
+
+func (m *meter) stable() bool { return m.moving >= 3 }
+
+// load is what the chambers draw, in kW.
+func (p *Plant) load() float64 {
+	sum := 2.1
+	for _, c := range p.chambers {
+		for _, f := range c.fans {
+			sum += f.current * 0.4 * 1.73 * 0.85
+		}
+		if c.burner.purgeFan {
+			sum += 1.5
+		}
+	}
+	return sum
+}
+
+// serveMeter serves the meter by OPC UA until the context ends.
+func (p *Plant) serveMeter(ctx context.Context, addr string, ready func(string, net.Addr)) error {
+	host, portText, err := net.SplitHostPort(addr)
+	if err != nil {
+		return fmt.Errorf("the meter cannot listen on %s: %w", addr, err)
+	}
+	port, _ := strconv.Atoi(portText)
+	if port == 0 {
+		// The server takes a port by number only: find a free one for it.
+		l, err := net.Listen("tcp", addr)
+		if err != nil {
+			return fmt.Errorf("the meter cannot listen on %s: %w", addr, err)
+		}
+		port = l.Addr().(*net.TCPAddr).Port
+		l.Close()
+	}
+	s := server.New(server.EndPoint(host, port), server.EnableSecurity("None", ua.MessageSecurityModeNone), server.EnableAuthMode(ua.UserTokenTypeAnonymous),
+		server.ServerName("Larchmoor meter"), server.ProductName("Larchmoor stand-in plant"))
+	space := server.NewNodeNameSpace(s, MeterNamespace)
+	folder := meterNode(space.ID(), "Meter", ua.NodeClassObject, id.FolderType)
+	space.AddNode(folder)
+	root, err := s.Namespace(0)
+	if err != nil {
+		return err
+	}
+	root.Objects().AddRef(folder, id.Organizes, true)
+	nodes := map[string]*server.Node{}
+	for _, v := range p.meterValues() {
+		n := meterNode(space.ID(), "Meter."+v.name, ua.NodeClassVariable, v.typ)
+		if err := n.SetAttribute(ua.AttributeIDValue, server.DataValueFromValue(v.value)); err != nil {
+			return err
+		}
+		space.AddNode(n)
+		folder.AddRef(n, id.HasComponent, true)
+		nodes[v.name] = n
+	}
+	if err := s.Start(ctx); err != nil {
+		return fmt.Errorf("the meter cannot listen on %s: %w", addr, err)
+	}
+	if ready != nil {
+		ready("OPC UA", &net.TCPAddr{IP: net.ParseIP(host), Port: port})
+	}
+	defer s.Close()
+	tick := time.NewTicker(250 * time.Millisecond)
+	defer tick.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return nil
+		case <-tick.C:
+		}
+		if tare, ok := written(nodes["Tare"]); ok {
+			p.mu.Lock()
+			p.meter.tare = tare
+			p.mu.Unlock()
+		}
+		for _, v := range p.meterValues() {
+			if v.name == "Tare" {
+				continue
+			}
+			n := nodes[v.name]
+			_ = n.SetAttribute(ua.AttributeIDValue, server.DataValueFromValue(v.value))
+			space.ChangeNotification(n.ID())
+		}
+	}
+}
+
+// written reads what a client wrote to a node.
+func written(n *server.Node) (float64, bool) {
+	a, err := n.Attribute(ua.AttributeIDValue)
+	if err != nil || a.Value == nil || a.Value.Value == nil {
+		return 0, false
+	}
+	f, ok := a.Value.Value.Value().(float64)
+	return f, ok
+}
+
+// meterNode makes a node of the meter's namespace; its name is the last part of
+// its id.
+func meterNode(space uint16, name string, class ua.NodeClass, typ uint32) *server.Node {
+	short := name[strings.LastIndexByte(name, '.')+1:]
+	access, rank := byte(ua.AccessLevelTypeCurrentRead), int32(-1)
+	if short == "Tare" {
+		access |= byte(ua.AccessLevelTypeCurrentWrite)
+	}
+	if short == "Phases" {
+		rank = 1
+	}
+	return server.NewNode(ua.NewStringNodeID(space, name), map[ua.AttributeID]*ua.DataValue{
+		ua.AttributeIDNodeClass:   server.DataValueFromValue(uint32(class)),
+		ua.AttributeIDBrowseName:  server.DataValueFromValue(&ua.QualifiedName{NamespaceIndex: space, Name: short}),
+		ua.AttributeIDDisplayName: server.DataValueFromValue(&ua.LocalizedText{EncodingMask: ua.LocalizedTextText, Text: short}),
+		ua.AttributeIDDataType:    server.DataValueFromValue(ua.NewNumericExpandedNodeID(0, typ)),
+		ua.AttributeIDValueRank:   server.DataValueFromValue(rank),
+		ua.AttributeIDAccessLevel: server.DataValueFromValue(access), ua.AttributeIDUserAccessLevel: server.DataValueFromValue(access),
+	}, nil, nil)
+}
+
+type meterValue struct {
+	name  string
+	typ   uint32 // of namespace 0
+	value any
+}
+
+func (p *Plant) meterValues() []meterValue {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	m := p.meter
+	phases := append([]float32(nil), m.phases[:]...)
+	return []meterValue{{"Power", id.Double, math.Round(m.power*100) / 100}, {"Energy", id.Double, math.Round(m.energy*1000) / 1000}, {"Gross", id.Double, m.gross()},
+		{"Stable", id.Boolean, m.stable()}, {"Phases", id.Float, phases}, {"Tare", id.Double, m.tare}}
+}

@@ -1,0 +1,132 @@
+package server
+
+import (
+	"bytes"
+	"context"
+	"net/http"
+	"strings"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/exchange"
+	"readyrail/internal/host"
+)
+
+// ImportLine is a line of a preview.
+type ImportLine = exchange.Line
+
+// ImportLines is a window of a preview's lines.
+type ImportLines struct {
+	Total int          `json:"total"`
+	Lines []ImportLine `json:"lines"`
+}
+
+// ImportTuning changes how an open list is read and compared.
+type ImportTuning struct {
+	Match   *exchange.Matching `json:"match,omitempty"`
+	Options exchange.Options   `json:"options"`
+}
+
+// Applied tells how many tags an import changed.
+type Applied struct {
+	Tags     int   `json:"tags"`
+	Revision int64 `json:"revision"`
+}
+
+func (s *Server) importRoutes() {
+	send(s, http.MethodPost, "/api/projects/{project}/imports", "Open a list of tags and preview it", func(ctx context.Context, in *struct {
+		Scope
+		Name    string `query:"name" maxLength:"200" doc:"of the file"`
+		Format  string `query:"format" enum:",csv,xlsx,plcopen,nodeset,other" doc:"sensed where it is empty"`
+		RawBody []byte `contentType:"application/octet-stream" maxLength:"67108864"`
+	}) (*body[host.ImportInfo], error) {
+		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		info, err := p.BeginImport(ctx, who, in.Name, exchange.Format(in.Format), in.RawBody)
+		if err != nil {
+			return nil, problem(err)
+		}
+		return &body[host.ImportInfo]{*info}, nil
+	})
+	send(s, http.MethodPut, "/api/projects/{project}/imports/{id}", "Say what the columns mean, or what is left out", func(ctx context.Context, in *struct {
+		ThingInput
+		Body ImportTuning
+	}) (*body[host.ImportInfo], error) {
+		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		info, err := p.TuneImport(ctx, who, in.ID, in.Body.Match, in.Body.Options)
+		if err != nil {
+			return nil, problem(err)
+		}
+		return &body[host.ImportInfo]{*info}, nil
+	})
+	get(s, "/api/projects/{project}/imports/{id}/lines", "A window of the preview", func(ctx context.Context, in *struct {
+		ThingInput
+		Status string `query:"status" enum:",new,changed,same,gone,clashing,refused"`
+		Text   string `query:"text" maxLength:"200"`
+		Offset int    `query:"offset" minimum:"0"`
+		Limit  int    `query:"limit" minimum:"1" maximum:"500" default:"200"`
+	}) (*body[ImportLines], error) {
+		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		lines, total, err := p.ImportLines(who, in.ID, exchange.Status(in.Status), in.Text, in.Offset, in.Limit)
+		return &body[ImportLines]{ImportLines{total, lines}}, problem(err)
+	})
+	send(s, http.MethodPost, "/api/projects/{project}/imports/{id}/apply", "Bring in what is chosen, as one edit", func(ctx context.Context, in *struct {
+		ThingInput
+		Body host.Choice
+	}) (*body[Applied], error) {
+		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		n, err := p.ApplyImport(ctx, who, in.ID, in.Body)
+		if err != nil {
+			return nil, problem(err)
+		}
+		return &body[Applied]{Applied{n, p.Revision()}}, nil
+	})
+	get(s, "/api/projects/{project}/export", "The tags as a list", func(ctx context.Context, in *struct {
+		Scope
+		Format string `query:"format" enum:"csv,xlsx" default:"csv"`
+		Folder string `query:"folder" maxLength:"64" doc:"id; its tags and those below alone"`
+	}) (*fileOutput, error) {
+		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		d := p.Draft()
+		ids := d.SortedTags()
+		if in.Folder != "" {
+			_, below := d.Below(in.Folder)
+			var some []string
+			for _, id := range ids {
+				if below[id] {
+					some = append(some, id)
+				}
+			}
+			ids = some
+		}
+		var buf bytes.Buffer
+		if in.Format == "xlsx" {
+			err = exchange.WriteXLSX(&buf, d, ids)
+			return &fileOutput{"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", `attachment; filename="tags.xlsx"`, buf.Bytes()}, problem(err)
+		}
+		err = exchange.WriteCSV(&buf, d, ids)
+		return &fileOutput{"text/csv; charset=utf-8", `attachment; filename="tags.csv"`, buf.Bytes()}, problem(err)
+	})
+	get(s, "/api/projects/{project}/loop-checks/export", "The register of loop checks as CSV", func(ctx context.Context, in *Scope) (*fileOutput, error) {
+		_, p, err := s.enter(ctx, *in, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		var b strings.Builder
+		err = p.WriteLoopChecks(ctx, &b)
+		return &fileOutput{"text/csv; charset=utf-8", `attachment; filename="loop-checks.csv"`, []byte(b.String())}, problem(err)
+	})
+}

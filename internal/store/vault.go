@@ -1,0 +1,39 @@
+package store
+
+import "context"
+
+// VaultEntry is a credential as it is kept: its secret sealed with a key that
+// lies elsewhere.
+type VaultEntry struct {
+	Name   string `db:"name"`
+	Kind   string `db:"kind"`
+	Roles  string `db:"roles"` // names, as JSON
+	Note   string `db:"note"`
+	Sealed []byte `db:"sealed"`
+	Person string `db:"person"` // full name of who put it there
+	At     int64  `db:"at"`     // nanoseconds since 1970
+}
+
+// VaultEntries lists all by name.
+func (s *Server) VaultEntries(ctx context.Context) ([]VaultEntry, error) {
+	out := []VaultEntry{}
+	return out, s.db.SelectContext(ctx, &out, "SELECT * FROM vault ORDER BY name")
+}
+
+// VaultEntry finds one by name.
+func (s *Server) VaultEntry(ctx context.Context, name string) (VaultEntry, error) {
+	var e VaultEntry
+	return e, notFound(s.db.GetContext(ctx, &e, "SELECT * FROM vault WHERE name = ?", name))
+}
+
+// PutVaultEntry adds or replaces one.
+func (s *Server) PutVaultEntry(ctx context.Context, e VaultEntry) error {
+	_, err := s.db.NamedExecContext(ctx, "INSERT OR REPLACE INTO vault (name, kind, roles, note, sealed, person, at) VALUES (:name, :kind, :roles, :note, :sealed, :person, :at)", e)
+	return err
+}
+
+// DropVaultEntry forgets one.
+func (s *Server) DropVaultEntry(ctx context.Context, name string) error {
+	_, err := s.db.ExecContext(ctx, "DELETE FROM vault WHERE name = ?", name)
+	return err
+}

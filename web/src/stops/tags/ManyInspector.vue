@@ -1,0 +1,69 @@
+<script setup lang="ts">
+import { mdiTrashCanOutline } from '@mdi/js'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { api, ask, type Tag, type TagRow } from '../../api/client'
+import FieldSelect from '../../kit/FieldSelect.vue'
+import FieldText from '../../kit/FieldText.vue'
+import InspectorPane from '../../kit/InspectorPane.vue'
+import { useProject } from '../../rail/project'
+
+// What several tags share and where they differ; an edit goes to all of them.
+const props = defineProps<{ ids: string[] }>()
+const emit = defineEmits<{ remove: []; copy: []; move: [] }>()
+const project = useProject()
+const { t } = useI18n()
+const SAMPLE = 60
+const rows = shallowRef<TagRow[]>([])
+const refused = ref('')
+const sampled = computed(() => props.ids.slice(0, SAMPLE))
+watch([sampled, () => project.version], async () => {
+  const got = await Promise.all(sampled.value.map((id) => ask(api.GET('/api/projects/{project}/tags/{id}', { params: { path: { ...project.path, id } } })).catch(() => undefined)))
+  rows.value = got.filter((r): r is TagRow => !!r)
+}, { immediate: true })
+
+/** The shared value of a field; undefined where they differ. */
+function shared(field: keyof Tag): string | undefined {
+  const all = new Set(rows.value.map((r) => JSON.stringify(r.tag[field] ?? '')))
+  if (all.size !== 1 || props.ids.length > SAMPLE) return undefined
+  return String(rows.value[0]!.tag[field] ?? '')
+}
+const hint = (field: keyof Tag) => (shared(field) === undefined ? t('inspector.differs') : undefined)
+async function set(field: keyof Tag, value: unknown) {
+  const r = await project.edit(t('tags.editedMany', { n: props.ids.length }), props.ids.map((id) => ({ kind: 'tag', id, path: '/' + field, value: value === '' ? undefined : value })))
+  refused.value = r?.message ?? ''
+}
+const number = (field: keyof Tag) => (v: string) => set(field, v.trim() === '' ? undefined : Number(v.replace(',', '.')))
+const types = ['BOOL', 'SINT', 'USINT', 'INT', 'UINT', 'DINT', 'UDINT', 'LINT', 'ULINT', 'REAL', 'LREAL']
+const mixed = { value: '', title: '—' }
+const groups = computed(() => {
+  const device = project.devices.find((d) => d.id === shared('device'))
+  return device?.groups ?? []
+})
+</script>
+
+<template>
+  <InspectorPane :title="$t('tags.many', { n: ids.length })" :note="$t('tags.manyWhy')">
+    <template #tools><button class="bare" :aria-label="$t('common.delete')" :title="$t('common.delete')" @click="emit('remove')"><v-icon :icon="mdiTrashCanOutline" size="18" /></button></template>
+    <div v-if="refused" class="problem" role="alert">{{ refused }}</div>
+    <div class="fields">
+      <FieldText class="wide" :label="$t('common.description')" :model-value="shared('description')" :placeholder="hint('description')" @update:model-value="set('description', $event)" />
+      <FieldSelect :label="$t('tags.type')" :model-value="shared('type') ?? ''" :options="[mixed, ...types.map((v) => ({ value: v, title: v }))]" @update:model-value="set('type', $event)" />
+      <FieldSelect :label="$t('tags.device')" :model-value="shared('device') ?? ''" :options="[mixed, ...project.devices.map((d) => ({ value: d.id, title: d.name }))]" @update:model-value="set('device', $event)" />
+      <FieldSelect :label="$t('tags.access')" :model-value="shared('access') ?? ''" :options="[mixed, ...['read', 'readwrite'].map((v) => ({ value: v, title: $t('access.' + v) }))]" @update:model-value="set('access', $event)" />
+      <FieldSelect :label="$t('tags.group')" :model-value="shared('group') ?? ''" :options="[{ value: '', title: shared('group') === undefined ? '—' : $t('tags.asDevice') }, ...groups.map((g) => ({ value: g.id, title: g.name }))]" @update:model-value="set('group', $event)" />
+      <FieldText :label="$t('tags.poll')" mono :model-value="shared('poll')" :placeholder="hint('poll')" @update:model-value="number('poll')($event)" />
+      <FieldText :label="$t('tags.unit')" :model-value="shared('unit')" :placeholder="hint('unit')" @update:model-value="set('unit', $event)" />
+      <FieldText :label="$t('tags.decimals')" mono :model-value="shared('decimals')" :placeholder="hint('decimals')" @update:model-value="number('decimals')($event)" />
+      <FieldText :label="$t('tags.low')" mono :model-value="shared('low')" :placeholder="hint('low')" @update:model-value="number('low')($event)" />
+      <FieldText :label="$t('tags.high')" mono :model-value="shared('high')" :placeholder="hint('high')" @update:model-value="number('high')($event)" />
+      <FieldText :label="$t('tags.step')" mono :model-value="shared('step')" :placeholder="hint('step')" @update:model-value="number('step')($event)" />
+      <FieldSelect :label="$t('tags.area')" :model-value="shared('area') ?? ''" :options="[{ value: '', title: shared('area') === undefined ? '—' : $t('tags.asFolder') }, ...(project.overview?.site.areas ?? []).map((a) => ({ value: a.id, title: a.name }))]" @update:model-value="set('area', $event)" />
+    </div>
+    <div class="acts"><v-btn variant="outlined" size="small" @click="emit('copy')">{{ $t('bulk.copy') }}</v-btn><v-btn variant="outlined" size="small" @click="emit('move')">{{ $t('bulk.move') }}</v-btn></div>
+  </InspectorPane>
+</template>
+
+<style scoped>
+.acts { display: flex; gap: 8px; }
+</style>
