@@ -24,6 +24,12 @@ func (b *browser) upload(name, content string) {
 	b.do(chromedp.SetUploadFiles(`input[type=file]`, []string{path}, chromedp.ByQuery))
 }
 
+// uploadFile gives a file to a labelled field.
+func (b *browser) uploadFile(label, path string) {
+	b.t.Helper()
+	b.do(chromedp.SetUploadFiles(`input[type=file][aria-label="`+label+`"]`, []string{path}, chromedp.ByQuery))
+}
+
 // formula types into a formula field.
 func (b *browser) formula(label, text string) {
 	b.t.Helper()
@@ -61,8 +67,9 @@ func TestWorkshopDevices(t *testing.T) {
 
 	// Devices: refused, wrong unit, not Modbus, and then right.
 	b.click("Devices")
-	b.see("4 controllers")
+	b.see("4 devices")
 	b.click("Device")
+	b.click("Modbus TCP")
 	b.see("Device5")
 	b.fill("Name", "SparePLC")
 	b.see("SparePLC")
@@ -99,7 +106,7 @@ func TestWorkshopTags(t *testing.T) {
 		"Spare.Wet;INT;KilnPLC;300002;°C;\n"+
 		"Spare.Level;REAL;KilnPLC;coil:7;;\n"+
 		"Kiln1.DryBulb;INT;KilnPLC;input:0;K;Dry-bulb temperature, air inlet side\n")
-	b.see("New 2", "Changed 1", "Refused 2", "'-' is not allowed", "only a BOOL fits")
+	b.see("New 2", "Changed 1", "Gone 176", "Refused 2", "'-' is not allowed", "only a BOOL fits")
 	b.click("Kiln1.DryBulb")
 	b.see("Bring in 2")
 	b.click("Bring in 2")
@@ -123,7 +130,7 @@ func TestWorkshopTags(t *testing.T) {
 	b.see("holding:0 · 400001")
 	b.choose("Access", "read and write")
 	b.see("720")
-	b.click("two points")
+	b.choose("Scaling", "two points")
 	b.see("Cut to the two points")
 	b.fill("Raw, second point", "1200")
 	b.fill("Shown, second point", "120")

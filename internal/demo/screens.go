@@ -23,7 +23,7 @@ func begin(p *project.Project, id, name, title, area string, order float64) *ske
 
 // put adds an element; a "tag" or "set" property given as a path is looked up.
 func (k *sketch) put(kind, name string, x, y, w, h float64, p props, b binds) {
-	for _, key := range []string{"tag", "set"} {
+	for _, key := range []string{"tag", "set", "answer"} {
 		if path, ok := p[key].(string); ok {
 			if id, found := k.p.FindPath(path); found {
 				p[key] = id
@@ -152,6 +152,10 @@ func overview(p *project.Project) *screen.Screen {
 	value(640, 212, "Set point", "Kiln1.WetBulbSP")
 	value(500, 284, "Moisture", "Kiln1.MoistureAvg")
 	value(640, 284, "Target", "Kiln1.TargetMoisture")
+	k.put("readout", "Outside", 640, 12, 120, 48, props{"tag": "Weather.Outside", "caption": "Outside"}, nil)
+	k.put("readout", "Wind", 776, 12, 120, 48, props{"tag": "Weather.Wind", "caption": "Wind"}, nil)
+	k.put("readout", "Power", 912, 12, 140, 48, props{"tag": "Meter.Power", "caption": "Power"}, nil)
+	k.put("button", "Link", 1096, 14, 160, 44, props{"action": "diagnose", "device": "d-kiln", "caption": "Link"}, nil)
 	k.put("button", "To chamber 1", 500, 372, 260, 48, props{"action": "open", "screen": "s-chamber1", "caption": "Open chamber 1"}, nil)
 
 	k.put("rect", "Card", 808, 72, 448, 372, props{"fill": "sheet", "stroke": "line", "radius": 4.0}, nil)
@@ -166,6 +170,7 @@ func overview(p *project.Project) *screen.Screen {
 	value(1084, 140, "Heat valve", "Kiln1.HeatValve")
 	value(1084, 212, "Vents", "Kiln1.VentPosition")
 	value(1084, 284, "Depression", "Kiln1.Depression")
+	k.put("button", "Lamp test", 1084, 364, 148, 48, props{"action": "request", "tag": "Kiln1.LampTest", "value": "true", "answer": "Kiln1.LampTestDone", "answerValue": "true", "within": 5.0, "caption": "Lamp test"}, nil)
 
 	k.put("rect", "Card", 24, 468, 1232, 184, props{"fill": "sheet", "stroke": "line", "radius": 4.0}, nil)
 	k.put("text", "", 48, 484, 300, 28, props{"text": "Rail car", "size": 18.0, "bold": true}, nil)

@@ -87,7 +87,7 @@ Kiln1.Odd  !the derived type Nowhere is not in the document`
 	for _, l := range Preview(rows, yard(t), Options{}) {
 		got = append(got, l.Path+" "+string(l.Status)+" "+l.Address)
 	}
-	if s := strings.Join(got[:5], "; "); s != "Kiln1.DryBulb changed input:0; Kiln1.Moisture[1] new input:20; Kiln1.Moisture[2] new input:22; Kiln1.Alarm[0] new coil:14; Kiln1.Alarm[1] new coil:15" {
+	if s := strings.Join(got[:5], "; "); s != "Kiln1.DryBulb new input:0; Kiln1.Moisture[1] new input:20; Kiln1.Moisture[2] new input:22; Kiln1.Alarm[0] new coil:14; Kiln1.Alarm[1] new coil:15" {
 		t.Error(s)
 	}
 }

@@ -279,19 +279,41 @@ func (x *index) gone(lines []Line, o Options) []Line {
 			}
 		}
 	}
+	whole := x.wholeLists(listed)
 	for _, id := range x.p.SortedTags() {
 		t := x.p.Tags[id]
 		path, _ := x.p.Path(id)
 		if t.Source != tag.Device || !devices[t.Device] || listed[tag.Key(path)] || left(path, o.Leave) {
 			continue
 		}
-		if i, ok := fresh[place{t.Device, t.Address, t.Type}]; ok && i >= 0 && !o.NoRenames && lines[i].Renames == "" {
+		if i, ok := fresh[place{t.Device, t.Address, t.Type}]; ok && i >= 0 && !o.NoRenames && whole[t.Device] && lines[i].Renames == "" {
 			x.rename(&lines[i], t, path)
 			continue
 		}
 		lines = append(lines, Line{Key: "g" + id, Path: path, Type: t.Type.String(), Address: t.Address, Status: Gone, id: id})
 	}
 	return lines
+}
+
+// wholeLists tells of which devices a list names at least half of the tags: only
+// then does a missing name beside a new one at its address mean a rename. A
+// list of a few further tags renames nothing.
+func (x *index) wholeLists(listed map[string]bool) map[string]bool {
+	all, named := map[string]int{}, map[string]int{}
+	for id, t := range x.p.Tags {
+		if t.Source != tag.Device {
+			continue
+		}
+		all[t.Device]++
+		if path, _ := x.p.Path(id); listed[tag.Key(path)] {
+			named[t.Device]++
+		}
+	}
+	out := map[string]bool{}
+	for device, n := range all {
+		out[device] = 2*named[device] >= n
+	}
+	return out
 }
 
 // rename turns a new line into the change of an old tag's name. What the list

@@ -45,7 +45,9 @@ func (p *Project) subscribe(name Program, version *project.Project, program *eng
 			by[id] = &link.DeviceSubscriptions{Device: *d}
 		}
 	}
-	for id, t := range version.Tags {
+	// In the order of paths, so that what did not change is asked for alike.
+	for _, id := range version.SortedTags() {
+		t := version.Tags[id]
 		ds := by[t.Device]
 		if t.Source != tag.Device || ds == nil {
 			continue

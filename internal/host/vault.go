@@ -86,7 +86,10 @@ func seal(to age.Recipient, plain []byte) ([]byte, error) {
 	if _, err := w.Write(plain); err != nil {
 		return nil, err
 	}
-	return b.Bytes(), w.Close()
+	if err := w.Close(); err != nil {
+		return nil, err
+	}
+	return b.Bytes(), nil
 }
 
 func unseal(data []byte, by age.Identity) ([]byte, error) {

@@ -218,6 +218,9 @@ func (m *Motion) random() float64 {
 	return float64((z^z>>31)>>11) / (1 << 53)
 }
 
+// quiet are words in the names of signals that are seldom on.
+var quiet = []string{"fault", "alarm", "trip", "lockout", "estop", "emergency", "hand", "error", "fail"}
+
 // Suggest proposes a behaviour for a tag. find answers whether there is a tag
 // at the path beside it, as DryBulbSP beside DryBulb.
 func Suggest(t *Tag, path string, find func(path string) (id string, ok bool)) Behaviour {
@@ -237,7 +240,17 @@ func Suggest(t *Tag, path string, find func(path string) (id string, ok bool)) B
 	}
 	switch {
 	case t.Type.Kind.String() == "BOOL":
-		return Behaviour{Kind: Square, Low: 0, High: 1, Period: 20}
+		for _, word := range quiet {
+			if strings.Contains(strings.ToLower(t.Name), word) {
+				return Behaviour{Kind: Hold}
+			}
+		}
+		// Neighbours do not change all at once.
+		period := 12.0
+		for _, c := range path {
+			period += float64(c % 7)
+		}
+		return Behaviour{Kind: Square, Low: 0, High: 1, Period: 12 + math.Mod(period, 31)}
 	case len(t.States) > 0:
 		lo, hi := t.States[0].Value, t.States[0].Value
 		for _, s := range t.States {

@@ -82,7 +82,10 @@ useIntervalFn(async () => {
 }, 1000, { immediateCallback: true })
 
 /** Without word from the server the links are not known either. */
-const shownLinks = computed(() => (silentSince.value ? links.value.map((l) => ({ ...l, state: 'idle' })) : links.value))
+const shownLinks = computed(() => {
+  const used = program.value === 'try' ? links.value.filter((l) => desk.value?.try?.live.includes(l.device)) : links.value
+  return silentSince.value ? used.map((l) => ({ ...l, state: 'idle' })) : used
+})
 
 /** Makes an element answer to pointer and keyboard. */
 function wire(item: Item) {

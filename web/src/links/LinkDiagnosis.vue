@@ -43,7 +43,7 @@ async function copy() {
 <template>
   <div v-if="problem" class="problem">{{ problem }}</div>
   <div v-else-if="d" class="diag">
-    <div class="head"><span class="state" :class="d.state">{{ $t('link.' + d.state) }}</span><span class="quiet">{{ $t('diag.since', { time: moment(d.since, clock) }) }}</span><span class="mono quiet">{{ d.endpoint }}</span><span class="grow" /><v-btn size="small" variant="outlined" :prepend-icon="mdiContentCopy" @click="copy">{{ copied ? $t('diag.copied') : $t('diag.copy') }}</v-btn></div>
+    <div class="head"><strong>{{ d.name }}</strong><span class="state" :class="d.state">{{ $t('link.' + d.state) }}</span><span class="quiet">{{ $t('diag.since', { time: moment(d.since, clock) }) }}</span><span class="mono quiet">{{ d.endpoint }}</span><span class="grow" /><v-btn size="small" variant="outlined" :prepend-icon="mdiContentCopy" @click="copy">{{ copied ? $t('diag.copied') : $t('diag.copy') }}</v-btn></div>
     <p v-if="d.problem" :class="d.state === 'up' ? 'quiet' : 'problem'">{{ $t('devices.lastAt', { time: moment(d.problemAt, clock) }) }} {{ d.problem }}</p>
     <div class="tiles">
       <div><span class="quiet">{{ $t('diag.perSecond') }}</span><b class="mono">{{ d.perSecond.toFixed(1) }}</b></div>
@@ -58,7 +58,7 @@ async function copy() {
       <div v-if="d.resting"><span class="quiet">{{ $t('diag.resting') }}</span><b class="mono">{{ d.resting }}</b></div>
     </div>
     <figure v-if="windows.length > 1">
-      <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="$t('diag.chart')"><path :d="line('maxMs')" class="max" /><path :d="line('p95Ms')" class="p95" /><path :d="line('p50Ms')" class="p50" /><line v-for="(w, i) in windows" v-show="w.errors" :key="w.atMs" :x1="x(i)" :x2="x(i)" y1="0" y2="8" class="fail" /></svg>
+      <svg preserveAspectRatio="none" :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="$t('diag.chart')"><path :d="line('maxMs')" class="max" /><path :d="line('p95Ms')" class="p95" /><path :d="line('p50Ms')" class="p50" /><line v-for="(w, i) in windows" v-show="w.errors" :key="w.atMs" :x1="x(i)" :x2="x(i)" y1="0" y2="8" class="fail" /></svg>
       <figcaption class="quiet"><span class="k p50">{{ $t('diag.p50') }}</span><span class="k p95">{{ $t('diag.p95') }}</span><span class="k max">{{ $t('diag.max') }}</span><span>{{ $t('diag.window', { top: top.toFixed(1) }) }}</span></figcaption>
     </figure>
     <template v-if="d.errorKinds.length"><h2>{{ $t('diag.kinds') }}</h2>
@@ -74,9 +74,9 @@ async function copy() {
 .grow { flex: 1; }
 .state { font-weight: 650; color: var(--c-spruce); }
 .state.down, .state.connecting { color: var(--c-error); }
-.tiles { display: grid; grid-template-columns: repeat(auto-fill, minmax(118px, 1fr)); gap: 8px; }
+.tiles { display: grid; grid-template-columns: repeat(auto-fill, minmax(126px, 1fr)); gap: 8px; }
 .tiles div { border: 1px solid var(--c-line); border-radius: 4px; padding: 4px 10px; display: flex; flex-direction: column; font-size: 12px; }
-.tiles b { font-size: 16px; }
+.tiles b { font-size: 15px; white-space: nowrap; }
 figure { margin: 0; }
 svg { width: 100%; height: 110px; border: 1px solid var(--c-line); border-radius: 4px; background: var(--c-paper); }
 path { fill: none; vector-effect: non-scaling-stroke; }

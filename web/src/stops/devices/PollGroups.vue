@@ -27,6 +27,6 @@ const text = (e: Event) => (e.target as HTMLInputElement).value.trim()
 
 <style scoped>
 .head { display: flex; justify-content: space-between; margin-bottom: 4px; }
-.line { display: grid; grid-template-columns: 1fr 70px 20px auto 18px; gap: 6px; align-items: center; margin-bottom: 4px; }
-.line label { font-size: 12px; display: flex; gap: 4px; align-items: center; }
+.line { display: grid; grid-template-columns: minmax(90px, 1fr) 70px 20px 18px; gap: 4px 6px; align-items: center; margin-bottom: 8px; }
+.line label { grid-row: 2; grid-column: 1 / -1; font-size: 12px; display: flex; gap: 4px; align-items: center; }
 </style>

@@ -146,6 +146,7 @@ const keepable = ['description', 'unit', 'decimals', 'limit_low', 'limit_high', 
           <button class="chip" :class="{ on: show === s }" @click="show = show === s ? '' : s">{{ $t('import.' + s) }} {{ info.counts[s] ?? 0 }}</button>
         </span>
         <input v-model="text" class="plain mono find" :placeholder="$t('tags.filter')" :aria-label="$t('import.find')" @input="soon" />
+        <select v-if="!info.match" class="plain pick" :value="options.device ?? ''" :aria-label="$t('import.device')" :title="$t('import.device')" @change="options = { ...options, device: ($event.target as HTMLSelectElement).value || undefined }; tune()"><option value="">{{ $t('import.deviceByRow') }}</option><option v-for="d in project.devices" :key="d.id" :value="d.id">{{ d.name }}</option></select>
         <button v-if="info.match" class="chip" @click="matching = true">{{ $t('import.matching') }}</button>
         <FieldCheck :label="$t('import.renames')" :model-value="!options.noRenames" @update:model-value="options = { ...options, noRenames: !$event || undefined }; tune()" />
       </div>
@@ -188,6 +189,7 @@ const keepable = ['description', 'unit', 'decimals', 'limit_low', 'limit_high', 
 .pair { display: inline-flex; align-items: center; gap: 4px; }
 input[type='checkbox'] { accent-color: var(--c-spruce); width: 16px; height: 16px; }
 .find { width: 170px; min-height: 28px; }
+.pick { width: 130px; min-height: 28px; }
 .work { flex: 1; min-height: 0; display: flex; gap: 14px; }
 .scroll { overflow: auto; flex: 1; }
 .side { width: 210px; flex: none; overflow: auto; border-left: 1px solid var(--c-line); padding-left: 14px; }

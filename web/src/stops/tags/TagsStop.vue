@@ -85,8 +85,8 @@ const exportUrl = (format: string) => `/api/projects/${project.id}/export?format
         <v-btn color="primary" :prepend-icon="mdiPlus" @click="add">{{ $t('tags.add') }}</v-btn>
         <div class="filters">
           <label class="filter"><v-icon :icon="mdiFilterVariant" size="16" /><input v-model="list.filter.value.text" class="mono" :placeholder="$t('tags.filter')" :aria-label="$t('tags.filter')" /></label>
-          <select v-model="list.filter.value.type" class="plain pick" :aria-label="$t('tags.type')"><option value="">{{ $t('tags.anyType') }}</option><option v-for="x in types" :key="x">{{ x }}</option></select>
-          <select v-model="list.filter.value.device" class="plain pick" :aria-label="$t('tags.device')"><option value="">{{ $t('tags.anyDevice') }}</option><option v-for="d in project.devices" :key="d.id" :value="d.id">{{ d.name }}</option></select>
+          <select v-model="list.filter.value.type" class="plain pick" :aria-label="$t('tags.anyType')"><option value="">{{ $t('tags.anyType') }}</option><option v-for="x in types" :key="x">{{ x }}</option></select>
+          <select v-model="list.filter.value.device" class="plain pick" :aria-label="$t('tags.anyDevice')"><option value="">{{ $t('tags.anyDevice') }}</option><option v-for="d in project.devices" :key="d.id" :value="d.id">{{ d.name }}</option></select>
           <select v-model="list.filter.value.check" class="plain pick" :aria-label="$t('tags.column.check')"><option value="">{{ $t('tags.anyCheck') }}</option><option v-for="x in ['untested', 'passed', 'failed', 'outdated']" :key="x" :value="x">{{ $t('check.' + x) }}</option></select>
           <button v-for="c in chips" :key="c" class="chip" :class="{ on: list.filter.value.only === c }" :aria-pressed="list.filter.value.only === c" @click="list.filter.value.only = list.filter.value.only === c ? '' : c">{{ $t('tags.only.' + c) }}</button>
           <v-menu :close-on-content-click="false" location="bottom end">
