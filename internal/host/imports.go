@@ -69,6 +69,9 @@ func (p *Project) BeginImport(ctx context.Context, who Actor, name string, forma
 				im.needs = true // the kept one does not fit; it is offered to be mended
 			}
 			im.match = kept
+			if p.Draft().Devices[kept.Device] != nil {
+				im.option.Device = kept.Device
+			}
 		}
 	}
 	id := p.imports.put(im)

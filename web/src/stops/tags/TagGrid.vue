@@ -63,7 +63,8 @@ function click(r: TagRow, index: number, column: number, e: MouseEvent) {
 }
 function begin(r: TagRow | undefined, text?: string) {
   const c = shown.value[cell.value]
-  if (!r || !c?.text) return
+  if (!r || !c) return
+  if (!c.text) return notice.refuse(new Error(t('tags.notEditedHere', { column: t('tags.column.' + c.key) })))
   editing.value = { id: r.tag.id, text: text ?? c.text(r) }
   void nextTick(() => {
     const el = scroller.value?.querySelector<HTMLInputElement>('input.cell')
@@ -102,7 +103,7 @@ async function key(e: KeyboardEvent) {
   else if (e.key === 'F2' || e.key === 'Enter') begin(props.list.row(i))
   else if (e.key === 'Delete') emit('remove')
   else if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'a') emit('pick', await props.list.ids(), props.selected)
-  else if (e.key.length === 1 && !e.ctrlKey && !e.metaKey && !e.altKey) begin(props.list.row(i), e.key)
+  else if (e.key.length === 1 && !e.ctrlKey && !e.metaKey && !e.altKey) return begin(props.list.row(i), '') // the key itself is typed into the cell
   else return
   e.preventDefault()
 }
