@@ -130,6 +130,7 @@ func TestRenamingAFolderFollowsEverywhere(t *testing.T) {
 	b.click("Move")
 	b.see("Moved", "61 in Chamber1")
 	b.fill("words, * for anything", "Depression")
+	b.see("3 tags")
 	b.click("Depression")
 	b.see("Chamber1.DryBulb - Chamber1.WetBulb")
 	b.open("/p/larchmoor/screens/s-chamber1")

@@ -148,6 +148,7 @@ func TestWorkshopTags(t *testing.T) {
 	b.see("Kiln1.Fan[1].Speed")
 	b.gone("Kiln1.Burner.Call")
 	b.fill("words, * for anything", "FansRunning")
+	b.see("3 tags")
 	b.click("Kiln1.FansRunning")
 	b.see("How many fans run")
 	b.fill("Unit", "fans")

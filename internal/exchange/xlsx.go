@@ -85,7 +85,9 @@ func WriteXLSX(w io.Writer, p *project.Project, ids []string) error {
 		line++
 		row := make([]any, len(cells))
 		for i, c := range cells {
-			row[i] = c
+			if c != "" { // an empty cell is left out, as spreadsheet programs do
+				row[i] = c
+			}
 		}
 		return out.SetRow(fmt.Sprintf("A%d", line), row)
 	}

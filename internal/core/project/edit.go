@@ -84,9 +84,12 @@ func (p *Project) Edit(ops []Op) (*Project, []Change, error) {
 		if !sameJSON(c.Before, c.After) {
 			changes = append(changes, c)
 		}
-		if op.Kind == KindFolder || op.Kind == KindTag {
-			// Later formulas of the same edit may name what it just made.
+		// Later formulas of the same edit may name what it just made.
+		switch op.Kind {
+		case KindFolder:
 			touched.stalePaths = true
+		case KindTag:
+			touched.unindexed = append(touched.unindexed, op.ID)
 		}
 	}
 	if err := next.resolveLater(open, changes, touched); err != nil {
@@ -112,8 +115,8 @@ func (p *Project) resolveLater(open []later, changes []Change, touched *touchedT
 	if len(open) == 0 {
 		return nil
 	}
-	p.paths = buildPaths(p)
-	touched.stalePaths = false
+	touched.stalePaths = true
+	p.index(touched)
 	for _, l := range open {
 		l.op.Was = nil
 		if !p.Has(l.op.Kind, l.op.ID) || l.change >= len(changes) || changes[l.change].ID != l.op.ID {
@@ -158,7 +161,9 @@ type touchedThings struct {
 	things     map[[2]string]bool
 	tags       map[string]bool
 	folders    bool
-	stalePaths bool
+	stalePaths bool     // a folder changed since the index was built
+	unindexed  []string // ids of tags that changed since
+	ownPaths   bool     // the index is the edit's own and may be altered
 }
 
 func newTouched() *touchedThings {
@@ -179,9 +184,8 @@ func (p *Project) apply(op Op, touched *touchedThings) error {
 	if op.ID == "" || strings.ContainsAny(op.ID, "{}|/ ") || len(op.ID) > 64 {
 		return refuse(op.Kind, op.ID, "", fmt.Errorf("a thing needs an id of at most 64 plain characters"))
 	}
-	if touched.stalePaths && (op.Kind == KindScreen || op.Kind == KindTag && strings.Contains(op.Path+string(op.Value), "formula")) {
-		p.paths = buildPaths(p)
-		touched.stalePaths = false
+	if op.Kind == KindScreen || op.Kind == KindTag && strings.Contains(op.Path+string(op.Value), "formula") {
+		p.index(touched)
 	}
 	shown, exists := p.Shown(op.Kind, op.ID)
 	if op.Was != nil || op.Path != "" && !exists {
@@ -218,6 +222,29 @@ func (p *Project) apply(op Op, touched *touchedThings) error {
 		return refuse(op.Kind, op.ID, op.Path, err)
 	}
 	return nil
+}
+
+// index brings the index up to what the edit has done so far, as far as one
+// tag after another can: of two tags that exchange their paths one may be
+// missing until the edit settles.
+func (p *Project) index(touched *touchedThings) {
+	switch {
+	case touched.stalePaths:
+		p.paths = buildPaths(p)
+		touched.ownPaths = true
+	case len(touched.unindexed) > 0:
+		if !touched.ownPaths {
+			p.paths = p.paths.clone()
+			touched.ownPaths = true
+		}
+		for _, id := range touched.unindexed {
+			p.paths.drop(id)
+			if t := p.Tags[id]; t != nil {
+				p.paths.put(id, t)
+			}
+		}
+	}
+	touched.stalePaths, touched.unindexed = false, touched.unindexed[:0]
 }
 
 func (p *Project) setStored(kind, id, path string, v json.RawMessage) error {

@@ -228,6 +228,23 @@ func (x *paths) put(id string, t *tag.Tag) {
 	x.byKey[key] = id
 }
 
+// clone returns an index whose tags may be altered.
+func (x *paths) clone() *paths {
+	return &paths{of: maps.Clone(x.of), byKey: maps.Clone(x.byKey), folder: x.folder, folderByKey: x.folderByKey}
+}
+
+// drop takes a tag out.
+func (x *paths) drop(id string) {
+	path, ok := x.of[id]
+	if !ok {
+		return
+	}
+	if key := tag.Key(path); x.byKey[key] == id {
+		delete(x.byKey, key)
+	}
+	delete(x.of, id)
+}
+
 // withTags returns the index after some tags changed and no folder did.
 func (x *paths) withTags(old, now map[string]*tag.Tag, touched map[string]bool) *paths {
 	moved := false
@@ -238,15 +255,9 @@ func (x *paths) withTags(old, now map[string]*tag.Tag, touched map[string]bool) 
 	if !moved {
 		return x
 	}
-	y := &paths{of: maps.Clone(x.of), byKey: maps.Clone(x.byKey), folder: x.folder, folderByKey: x.folderByKey}
+	y := x.clone()
 	for id := range touched {
-		if old[id] != nil {
-			key := tag.Key(y.of[id])
-			if y.byKey[key] == id {
-				delete(y.byKey, key)
-			}
-			delete(y.of, id)
-		}
+		y.drop(id)
 	}
 	for id := range touched {
 		if t := now[id]; t != nil {
