@@ -5,6 +5,9 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"runtime"
+
+	"golang.org/x/sync/errgroup"
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/device"
@@ -206,9 +209,19 @@ func (p *Project) put(kind, id string, doc json.RawMessage, shown bool) error {
 }
 
 func (p *Project) putTag(id string, doc json.RawMessage, shown bool) error {
+	t, err := p.readTag(id, doc, shown)
+	if err != nil {
+		return err
+	}
+	p.Tags[id] = t
+	return nil
+}
+
+// readTag decodes and checks a tag; it alters nothing of the project.
+func (p *Project) readTag(id string, doc json.RawMessage, shown bool) (*tag.Tag, error) {
 	t := &tag.Tag{}
 	if err := decode(doc, t); err != nil {
-		return err
+		return nil, err
 	}
 	t.ID = id
 	if t.Source == tag.Device && t.Access == "" {
@@ -217,30 +230,29 @@ func (p *Project) putTag(id string, doc json.RawMessage, shown bool) error {
 	if shown && t.Formula != "" {
 		f, err := p.StoreFormula(t.Formula)
 		if err != nil {
-			return at("/formula", err)
+			return nil, at("/formula", err)
 		}
 		t.Formula = f
 	}
 	if b := t.Behaviour; shown && b != nil && b.Formula != "" {
 		f, err := p.StoreFormula(b.Formula)
 		if err != nil {
-			return at("/behaviour", err)
+			return nil, at("/behaviour", err)
 		}
 		b.Formula = f
 	}
 	if field, err := t.Check(); err != nil {
-		return at("/"+field, err)
+		return nil, at("/"+field, err)
 	}
 	if t.Source == tag.Device {
 		if d := p.Devices[t.Device]; d != nil {
 			if field, err := d.CheckTag(t); err != nil {
-				return at("/"+field, err)
+				return nil, at("/"+field, err)
 			}
 			d.Canonical(t)
 		}
 	}
-	p.Tags[id] = t
-	return nil
+	return t, nil
 }
 
 func (p *Project) putScreen(id string, doc json.RawMessage, shown bool) error {
@@ -307,15 +319,51 @@ func entities[T any](kind string, m map[string]*T) []Entity {
 func Load(list []Entity) (*Project, error) {
 	p := New("")
 	// Devices first: a tag's address is checked against its device.
+	var tags []Entity
 	for _, devices := range []bool{true, false} {
 		for _, e := range list {
-			if (e.Kind == KindDevice) == devices {
+			switch {
+			case (e.Kind == KindDevice) != devices:
+			case e.Kind == KindTag:
+				tags = append(tags, e)
+			default:
 				if err := p.put(e.Kind, e.ID, e.Doc, false); err != nil {
 					return nil, fmt.Errorf("%s %s: %w", e.Kind, e.ID, err)
 				}
 			}
 		}
 	}
+	if err := p.loadTags(tags); err != nil {
+		return nil, err
+	}
 	p.paths = buildPaths(p)
 	return p, nil
+}
+
+// loadTags reads the tags on every processor: they are most of a project, and
+// one says nothing of another.
+func (p *Project) loadTags(list []Entity) error {
+	read := make([]*tag.Tag, len(list))
+	var g errgroup.Group
+	share := (len(list) + runtime.NumCPU() - 1) / runtime.NumCPU()
+	for from := 0; from < len(list); from += share {
+		g.Go(func() error {
+			for i := from; i < min(from+share, len(list)); i++ {
+				t, err := p.readTag(list[i].ID, list[i].Doc, false)
+				if err != nil {
+					return fmt.Errorf("%s %s: %w", KindTag, list[i].ID, err)
+				}
+				read[i] = t
+			}
+			return nil
+		})
+	}
+	if err := g.Wait(); err != nil {
+		return err
+	}
+	p.take(KindTag)
+	for i, t := range read {
+		p.Tags[list[i].ID] = t
+	}
+	return nil
 }

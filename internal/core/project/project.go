@@ -6,7 +6,7 @@ package project
 
 import (
 	"maps"
-	"sort"
+	"slices"
 	"sync"
 
 	"readyrail/internal/core/access"
@@ -123,11 +123,16 @@ func (p *Project) Tag(id string) (*tag.Tag, bool) { t, ok := p.Tags[id]; return 
 // shared: callers do not alter it.
 func (p *Project) SortedTags() []string {
 	p.sortOnce.Do(func() {
-		p.sorted = make([]string, 0, len(p.Tags))
+		type placed struct{ path, id string }
+		list := make([]placed, 0, len(p.Tags))
 		for id := range p.Tags {
-			p.sorted = append(p.sorted, id)
+			list = append(list, placed{p.paths.of[id], id})
 		}
-		sort.Slice(p.sorted, func(i, j int) bool { return tag.Less(p.paths.of[p.sorted[i]], p.paths.of[p.sorted[j]]) })
+		slices.SortFunc(list, func(a, b placed) int { return tag.Compare(a.path, b.path) })
+		p.sorted = make([]string, len(list))
+		for i, l := range list {
+			p.sorted[i] = l.id
+		}
 	})
 	return p.sorted
 }

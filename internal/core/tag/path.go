@@ -3,6 +3,7 @@
 package tag
 
 import (
+	"cmp"
 	"fmt"
 	"strconv"
 	"strings"
@@ -127,7 +128,11 @@ func Split(path string) []string { return strings.Split(path, ".") }
 func Key(path string) string { return strings.ToLower(path) }
 
 // Less orders paths as people do: Fan[2] before Fan[10].
-func Less(a, b string) bool {
+func Less(a, b string) bool { return Compare(a, b) < 0 }
+
+// Compare is below 0 where a comes before b as people order paths, above 0
+// where b does.
+func Compare(a, b string) int {
 	i, j := 0, 0
 	for i < len(a) && j < len(b) {
 		if isDigit(a[i]) && isDigit(b[j]) {
@@ -141,19 +146,19 @@ func Less(a, b string) bool {
 			x, _ := strconv.ParseUint(a[i:ni], 10, 64)
 			y, _ := strconv.ParseUint(b[j:nj], 10, 64)
 			if x != y {
-				return x < y
+				return cmp.Compare(x, y)
 			}
 			i, j = ni, nj
 			continue
 		}
 		x, y := lower(a[i]), lower(b[j])
 		if x != y {
-			return x < y
+			return cmp.Compare(x, y)
 		}
 		i++
 		j++
 	}
-	return len(a)-i < len(b)-j
+	return cmp.Compare(len(a)-i, len(b)-j)
 }
 
 func lower(c byte) byte {
