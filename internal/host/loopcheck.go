@@ -50,34 +50,51 @@ func definition(p *project.Project, t *tag.Tag) string {
 	return string(b)
 }
 
-// LoopChecks tells how the points of the draft stand, by tag. Points are the
-// tags of devices.
-func (p *Project) LoopChecks(ctx context.Context) (map[string]LoopCheck, error) {
+// LoopChecks tells how the points of one version stand.
+type LoopChecks struct {
+	draft *project.Project
+	kept  map[string]store.LoopCheck
+}
+
+// LoopChecks returns how the points of the draft stand: every device tag is
+// one, untested where nothing is kept or its definition changed since.
+func (p *Project) LoopChecks(ctx context.Context) (*LoopChecks, error) {
 	list, err := p.state.LoopChecks(ctx)
 	if err != nil {
 		return nil, err
 	}
-	kept := make(map[string]store.LoopCheck, len(list))
+	l := &LoopChecks{p.Draft(), make(map[string]store.LoopCheck, len(list))}
 	for _, c := range list {
-		kept[c.Tag] = c
+		l.kept[c.Tag] = c
 	}
-	draft := p.Draft()
-	out := map[string]LoopCheck{}
-	for id, t := range draft.Tags {
-		if t.Source != tag.Device {
-			continue
-		}
-		path, _ := draft.Path(id)
-		c := LoopCheck{Tag: id, Path: path, Result: Untested}
-		if k, ok := kept[id]; ok {
-			c.Result, c.Person, c.At, c.Seen, c.Raw, c.Note = k.Result, k.Name, time.Unix(0, k.At), k.Seen, k.Raw, k.Note
-			if k.Definition != definition(draft, t) {
-				c.Result, c.Outdated = Untested, true
-			}
-		}
-		out[id] = c
+	return l, nil
+}
+
+// Of returns how a tag stands; ok is false for what is no point.
+func (l *LoopChecks) Of(t *tag.Tag) (c LoopCheck, ok bool) {
+	if t.Source != tag.Device {
+		return c, false
 	}
-	return out, nil
+	path, _ := l.draft.Path(t.ID)
+	c = LoopCheck{Tag: t.ID, Path: path, Result: Untested}
+	if k, ok := l.kept[t.ID]; ok {
+		c.Result, c.Person, c.At, c.Seen, c.Raw, c.Note = k.Result, k.Name, time.Unix(0, k.At), k.Seen, k.Raw, k.Note
+		if k.Definition != definition(l.draft, t) {
+			c.Result, c.Outdated = Untested, true
+		}
+	}
+	return c, true
+}
+
+// All lists every point by path.
+func (l *LoopChecks) All() []LoopCheck {
+	out := []LoopCheck{}
+	for _, id := range l.draft.SortedTags() {
+		if c, ok := l.Of(l.draft.Tags[id]); ok {
+			out = append(out, c)
+		}
+	}
+	return out
 }
 
 // Prove keeps the result of a point's check, with what it shows now. An empty
@@ -134,19 +151,14 @@ func (p *Project) WriteLoopChecks(ctx context.Context, w io.Writer) error {
 	if err != nil {
 		return err
 	}
-	draft := p.Draft()
 	out := csv.NewWriter(w)
 	if err := out.Write([]string{"path", "description", "device", "address", "result", "when", "who", "value", "raw", "note"}); err != nil {
 		return err
 	}
-	for _, id := range draft.SortedTags() {
-		c, ok := checks[id]
-		if !ok {
-			continue
-		}
-		t := draft.Tags[id]
+	for _, c := range checks.All() {
+		t := checks.draft.Tags[c.Tag]
 		device, at := "", ""
-		if d := draft.Devices[t.Device]; d != nil {
+		if d := checks.draft.Devices[t.Device]; d != nil {
 			device = d.Name
 		}
 		if !c.At.IsZero() {

@@ -136,7 +136,8 @@ func TestAProofHoldsForItsDefinition(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		return all[id]
+		c, _ := all.Of(s.p.Draft().Tags[id])
+		return c
 	}
 	if err := s.p.Prove(ctx, s.actors["tom"], []string{id}, host.Passed, ""); !errors.As(err, new(*access.Denied)) {
 		t.Errorf("an operator proved: %v", err)

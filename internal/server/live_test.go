@@ -196,7 +196,7 @@ func TestFilters(t *testing.T) {
 		{"bulb*kiln", "Kiln1.DryBulb", "", false}, {"kiln inlet", "Kiln1.DryBulb", "air inlet side", true}, {"kiln outlet", "Kiln1.DryBulb", "air inlet side", false},
 		{"fan[2]", "Kiln1.Fan[2].Speed", "", true}, {"***", "X", "", true},
 	} {
-		if got := matcher(c.filter)(c.path, c.note); got != c.want {
+		if got := matches(wordsOf(c.filter), strings.ToLower(c.path+"\n"+c.note)); got != c.want {
 			t.Errorf("%q on %s: %v", c.filter, c.path, got)
 		}
 	}

@@ -161,13 +161,7 @@ func (s *Server) loopRoutes() {
 		if err != nil {
 			return nil, problem(err)
 		}
-		out := []host.LoopCheck{}
-		for _, id := range p.Draft().SortedTags() {
-			if c, ok := checks[id]; ok {
-				out = append(out, c)
-			}
-		}
-		return &body[[]host.LoopCheck]{out}, nil
+		return &body[[]host.LoopCheck]{checks.All()}, nil
 	})
 	send(s, http.MethodPost, "/api/projects/{project}/loop-checks", "Pass or fail points", func(ctx context.Context, in *struct {
 		Scope

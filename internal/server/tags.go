@@ -196,7 +196,7 @@ type tagLook struct {
 	p        *host.Project
 	d        *project.Project
 	severity map[string]string
-	checks   map[string]host.LoopCheck
+	checks   *host.LoopChecks
 	held     map[string]bool
 }
 
@@ -211,7 +211,7 @@ func newTagLook(ctx context.Context, p *host.Project) (*tagLook, error) {
 
 func (l *tagLook) row(t *tag.Tag) TagRow {
 	path, _ := l.d.Path(t.ID)
-	r := TagRow{Tag: *l.d.ShownTag(t), Path: path, Uses: len(l.d.Uses(t.ID)), Severity: l.severity[t.ID], Offers: []string{}, Check: l.check(t.ID), Held: l.held[t.ID]}
+	r := TagRow{Tag: *l.d.ShownTag(t), Path: path, Uses: len(l.d.Uses(t.ID)), Severity: l.severity[t.ID], Offers: []string{}, Check: l.check(t), Held: l.held[t.ID]}
 	if a, err := device.ParseAddress(t.Address); err == nil && t.Source == tag.Device {
 		r.Reference = a.Reference()
 	}
@@ -229,9 +229,9 @@ func (l *tagLook) row(t *tag.Tag) TagRow {
 }
 
 // check is the state of a point's loop check, empty for what has none.
-func (l *tagLook) check(id string) string {
-	c, ok := l.checks[id]
-	if ok && c.Outdated {
+func (l *tagLook) check(t *tag.Tag) string {
+	c, _ := l.checks.Of(t)
+	if c.Outdated {
 		return "outdated"
 	}
 	return c.Result
@@ -239,26 +239,31 @@ func (l *tagLook) check(id string) string {
 
 // find lists the tags that a filter leaves, in its order.
 func (l *tagLook) find(f TagFilter) []*tag.Tag {
-	match := matcher(f.Text)
+	words := wordsOf(f.Text)
+	var texts []string
+	if len(words) > 0 {
+		texts = l.d.TagTexts()
+	}
 	var below map[string]bool
 	if f.Folder != "" {
 		below, _ = l.d.Below(f.Folder)
 	}
 	var hits []*tag.Tag
-	for _, id := range l.d.SortedTags() {
+	for i, id := range l.d.SortedTags() {
+		if texts != nil && !matches(words, texts[i]) {
+			continue
+		}
 		t := l.d.Tags[id]
-		path, _ := l.d.Path(id)
 		switch {
 		case below != nil && !below[t.Folder],
 			f.Device != "" && t.Device != f.Device,
 			f.Type != "" && t.Type.Kind.String() != f.Type,
 			f.Source != "" && string(t.Source) != f.Source,
-			f.Check != "" && l.check(id) != f.Check,
+			f.Check != "" && l.check(t) != f.Check,
 			f.Only == "unused" && len(l.d.Uses(id)) > 0,
 			f.Only == "findings" && l.severity[id] == "",
 			f.Only == "writable" && !t.Writable(),
-			f.Only == "held" && !l.held[id],
-			!match(path, t.Description, t.Address):
+			f.Only == "held" && !l.held[id]:
 			continue
 		}
 		hits = append(hits, t)
@@ -308,7 +313,7 @@ func (l *tagLook) order(tags []*tag.Tag, by string, down bool) {
 	less := map[string]func(a, b *tag.Tag) bool{
 		"type":        func(a, b *tag.Tag) bool { return a.Type.String() < b.Type.String() },
 		"source":      func(a, b *tag.Tag) bool { return string(a.Source)+a.Device < string(b.Source)+b.Device },
-		"check":       func(a, b *tag.Tag) bool { return l.check(a.ID) < l.check(b.ID) },
+		"check":       func(a, b *tag.Tag) bool { return l.check(a) < l.check(b) },
 		"description": func(a, b *tag.Tag) bool { return tag.Less(a.Description, b.Description) },
 		"address": func(a, b *tag.Tag) bool {
 			if a.Device != b.Device {
@@ -326,26 +331,22 @@ func (l *tagLook) order(tags []*tag.Tag, by string, down bool) {
 	}
 }
 
-// matcher tells whether every word of a filter stands in one of some texts.
-func matcher(text string) func(texts ...string) bool {
-	words := strings.Fields(strings.ToLower(text))
-	return func(texts ...string) bool {
-		for _, w := range words {
-			found := false
-			for _, t := range texts {
-				found = found || wild(w, strings.ToLower(t))
-			}
-			if !found {
-				return false
-			}
+// wordsOf are the words of a filter, in lower case.
+func wordsOf(text string) []string { return strings.Fields(strings.ToLower(text)) }
+
+// matches tells whether a text in lower case has every word.
+func matches(words []string, text string) bool {
+	for _, w := range words {
+		if !wild(w, text) {
+			return false
 		}
-		return true
 	}
+	return true
 }
 
 // wild matches a word with * for any run of characters, anywhere in a text.
 func wild(word, text string) bool {
-	for _, part := range strings.Split(word, "*") {
+	for part := range strings.SplitSeq(word, "*") {
 		i := strings.Index(text, part)
 		if i < 0 {
 			return false
@@ -387,7 +388,8 @@ func (s *Server) find(ctx context.Context, in *struct {
 		return nil, err
 	}
 	const most = 40
-	d, match := p.Draft(), matcher(in.Text)
+	d, words := p.Draft(), wordsOf(in.Text)
+	match := func(name, more string) bool { return matches(words, strings.ToLower(name+"\n"+more)) }
 	out := []Hit{}
 	for _, sc := range screenList(d) {
 		if match(sc.Name, sc.Title) {
@@ -399,12 +401,13 @@ func (s *Server) find(ctx context.Context, in *struct {
 			out = append(out, Hit{project.KindDevice, id, d.Devices[id].Name, d.Devices[id].Description})
 		}
 	}
-	for _, id := range d.SortedTags() {
-		path, _ := d.Path(id)
+	texts := d.TagTexts()
+	for i, id := range d.SortedTags() {
 		if len(out) >= most {
 			break
 		}
-		if match(path, d.Tags[id].Description) {
+		if matches(words, texts[i]) {
+			path, _ := d.Path(id)
 			out = append(out, Hit{project.KindTag, id, path, d.Tags[id].Description})
 		}
 	}

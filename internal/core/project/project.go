@@ -7,6 +7,7 @@ package project
 import (
 	"maps"
 	"slices"
+	"strings"
 	"sync"
 
 	"readyrail/internal/core/access"
@@ -64,6 +65,8 @@ type Project struct {
 	usesOnce  sync.Once
 	uses      map[string][]Use
 	sortOnce  sync.Once
+	textsOnce sync.Once
+	texts     []string
 	sorted    []string
 }
 
@@ -135,6 +138,20 @@ func (p *Project) SortedTags() []string {
 		}
 	})
 	return p.sorted
+}
+
+// TagTexts are what a tag is found by, in the order of SortedTags: path,
+// description and address in lower case. The list is shared.
+func (p *Project) TagTexts() []string {
+	p.textsOnce.Do(func() {
+		ids := p.SortedTags()
+		p.texts = make([]string, len(ids))
+		for i, id := range ids {
+			t := p.Tags[id]
+			p.texts[i] = strings.ToLower(p.paths.of[id] + "\n" + t.Description + "\n" + t.Address)
+		}
+	})
+	return p.texts
 }
 
 // Path returns the path of a tag.

@@ -16,24 +16,29 @@ export function useTagList() {
   const filter = ref({ text: '', folder: '', device: '', type: '', source: '' as Source, check: '' as Check, only: '' as Only, sort: '' as Sort, down: false })
   const total = ref(0)
   const pages = shallowReactive(new Map<number, TagRow[]>())
-  const loading = new Set<number>()
+  const loading = new Map<number, AbortController>()
+  let reloading: AbortController | undefined
   let generation = 0
 
+  const fetchFrom = (offset: number, signal: AbortSignal) => ask(api.GET('/api/projects/{project}/tags', { params: { path: project.path, query: { ...filter.value, offset, limit: PAGE } }, signal })).catch(() => undefined)
   async function fetchPage(page: number) {
     if (loading.has(page)) return
-    loading.add(page)
+    const stop = new AbortController()
+    loading.set(page, stop)
     const mine = generation
-    const got = await ask(api.GET('/api/projects/{project}/tags', { params: { path: project.path, query: { ...filter.value, offset: page * PAGE, limit: PAGE } } })).catch(() => undefined)
+    const got = await fetchFrom(page * PAGE, stop.signal)
+    if (loading.get(page) === stop) loading.delete(page)
     if (mine !== generation) return
-    loading.delete(page)
     if (!got) return
     total.value = got.total
     pages.set(page, got.rows)
   }
 
-  /** Makes sure that the rows from a to b are on their way. */
+  /** Makes sure that the rows from a to b are on their way, and no others. */
   function need(a: number, b: number) {
-    for (let p = Math.floor(a / PAGE); p <= Math.floor(b / PAGE); p++) if (!pages.has(p)) void fetchPage(p)
+    const [first, last] = [Math.floor(a / PAGE), Math.floor(b / PAGE)]
+    for (const [p, stop] of loading) if (p < first || p > last) stop.abort()
+    for (let p = first; p <= last; p++) if (!pages.has(p)) void fetchPage(p)
   }
   const row = (i: number): TagRow | undefined => pages.get(Math.floor(i / PAGE))?.[i % PAGE]
 
@@ -51,17 +56,20 @@ export function useTagList() {
 
   async function reload() {
     generation++
+    for (const stop of loading.values()) stop.abort()
     loading.clear()
+    reloading?.abort()
+    reloading = new AbortController()
     // Old rows stay in sight until the new ones are there.
     const keep = [...pages.keys()]
     const mine = generation
-    const got = await ask(api.GET('/api/projects/{project}/tags', { params: { path: project.path, query: { ...filter.value, offset: 0, limit: PAGE } } })).catch(() => undefined)
+    const got = await fetchFrom(0, reloading.signal)
     if (mine !== generation || !got) return
     for (const p of keep) pages.delete(p)
     total.value = got.total
     pages.set(0, got.rows)
   }
-  const soon = useDebounceFn(reload, 60)
+  const soon = useDebounceFn(reload, 30)
   watch(filter, () => soon(), { deep: true })
   watch(() => project.version, () => reload())
   void reload()
