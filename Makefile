@@ -1,13 +1,15 @@
 ADDR ?= 127.0.0.1:8470
 DATA ?= data/demo
 MODBUS ?= 127.0.0.1:5020
+OPCUA ?= 127.0.0.1:4850
+MQTT ?= 127.0.0.1:1893
 CHROMIUM := /usr/bin/chromium
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package.json
 
 .PHONY: demo build test unit race journeys shots bench types clean
 
 demo: build
-	bin/readyrail demo --addr $(ADDR) --data $(DATA) --modbus $(MODBUS)
+	bin/readyrail demo --addr $(ADDR) --data $(DATA) --modbus $(MODBUS) --opcua $(OPCUA) --mqtt $(MQTT)
 
 build: web/dist/app/index.html
 	go build -o bin/readyrail ./cmd/readyrail
