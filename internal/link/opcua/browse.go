@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"reflect"
+	"strings"
 	"time"
 
 	"github.com/gopcua/opcua/id"
@@ -77,7 +78,7 @@ func (d *Driver) describe(ctx context.Context, it *Item, n *ua.NodeID) {
 		it.Theirs = err.Error()
 		return
 	}
-	it.Type, it.Theirs = tagType(t.builtin), t.builtin.String()
+	it.Type, it.Theirs = tagType(t.builtin), standardName(t.builtin)
 	it.More = t.structure != nil || t.rank >= 0
 	if it.More {
 		it.Type = ""
@@ -122,7 +123,7 @@ func (d *Driver) inside(ctx context.Context, n node, address string) ([]Item, er
 	if list := reflect.ValueOf(content); list.Kind() == reflect.Slice && t.builtin != ua.TypeIDByteString {
 		for i := range min(list.Len(), maxItems) {
 			index := fmt.Sprintf("[%d]", i)
-			it := Item{Address: address + separator + index, Name: index, Variable: true, Type: tagType(t.builtin), Theirs: t.builtin.String(), More: t.structure != nil}
+			it := Item{Address: address + separator + index, Name: index, Variable: true, Type: tagType(t.builtin), Theirs: standardName(t.builtin), More: t.structure != nil}
 			if it.More {
 				it.Type = ""
 			}
@@ -142,7 +143,7 @@ func (d *Driver) inside(ctx context.Context, n node, address string) ([]Item, er
 		separator = "."
 	}
 	for _, f := range s.fields {
-		it := Item{Address: address + separator + f.name, Name: f.name, Variable: true, Type: tagType(f.builtin), Theirs: f.builtin.String(), More: f.nested != nil || f.array}
+		it := Item{Address: address + separator + f.name, Name: f.name, Variable: true, Type: tagType(f.builtin), Theirs: standardName(f.builtin), More: f.nested != nil || f.array}
 		if it.More {
 			it.Type = ""
 		} else if raw, top := d.body(content); top != nil {
@@ -171,6 +172,9 @@ func (s *structure) below(way []device.Member) *structure {
 	}
 	return s
 }
+
+// standardName is the name of a built-in type (IEC 62541-6, 5.1.2).
+func standardName(t ua.TypeID) string { return strings.TrimPrefix(t.String(), "TypeID") }
 
 func tagType(t ua.TypeID) string {
 	k := map[ua.TypeID]value.Kind{ua.TypeIDBoolean: value.BOOL, ua.TypeIDSByte: value.SINT, ua.TypeIDByte: value.USINT, ua.TypeIDInt16: value.INT, ua.TypeIDUint16: value.UINT,

@@ -76,7 +76,7 @@ async function bring() {
 
 <template>
   <div class="browse">
-    <div class="top"><span class="quiet">{{ $t('browse.hint') }}</span><span class="grow" /><v-btn color="primary" size="small" :disabled="!ticked.size" @click="bring">{{ $t('browse.bring', { n: ticked.size }) }}</v-btn></div>
+    <div class="top"><span class="quiet">{{ $t('browse.hint') }}</span><span class="grow" /><v-btn color="primary" :disabled="!ticked.size" @click="bring">{{ $t('browse.bring', { n: ticked.size }) }}</v-btn></div>
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     <div class="scroll"><div v-for="l in lines" :key="l.path.join('.') + l.item.address" class="line" :style="{ paddingLeft: 6 + l.depth * 18 + 'px' }">
       <button v-if="l.item.more" class="bare fold" :aria-expanded="open.has(l.item.address)" :aria-label="$t('browse.open', { name: l.item.name })" @click="toggle(l.item)"><v-icon :icon="open.has(l.item.address) ? mdiChevronDown : mdiChevronRight" size="16" /></button><span v-else class="fold" />

@@ -158,7 +158,7 @@ const keepable = ['description', 'unit', 'decimals', 'limit_low', 'limit_high', 
               <tr v-for="l in lines" :key="l.key">
                 <td><input v-if="can(l)" type="checkbox" :checked="ticked(l)" :aria-label="l.path" @change="tick(l)" /></td>
                 <td class="mono quiet">{{ l.line || '' }}</td><td class="mono">{{ l.path }}<span v-if="l.was" class="quiet"> ← {{ l.was }}</span></td><td class="mono">{{ l.type }}</td><td class="mono">{{ l.address }}</td>
-                <td :class="{ err: l.status === 'refused' || l.status === 'clashing' }"><strong>{{ l.renames ? $t('import.renamed') : $t('import.' + l.status) }}</strong>
+                <td class="does" :class="{ err: l.status === 'refused' || l.status === 'clashing' }"><strong>{{ l.renames ? $t('import.renamed') : $t('import.' + l.status) }}</strong>
                   <template v-if="l.reason"> · {{ l.column }}: {{ l.reason }}</template>
                   <template v-for="d in l.differences ?? []" :key="d.field"> · {{ d.field }}: <s class="quiet">{{ d.was || '∅' }}</s> → {{ d.now || '∅' }}</template>
                 </td>
@@ -192,11 +192,12 @@ input[type='checkbox'] { accent-color: var(--c-spruce); width: 16px; height: 16p
 .pick { width: 130px; min-height: 28px; }
 .work { flex: 1; min-height: 0; display: flex; gap: 14px; }
 .scroll { overflow: auto; flex: 1; }
-.side { width: 210px; flex: none; overflow: auto; border-left: 1px solid var(--c-line); padding-left: 14px; }
+.side { width: 176px; flex: none; overflow: auto; border-left: 1px solid var(--c-line); padding-left: 14px; }
 .side h2 { margin: 6px 0 4px; }
 .side .line { display: flex; align-items: center; gap: 8px; min-height: 24px; font-size: 13px; overflow: hidden; text-overflow: ellipsis; }
 .small { font-size: 12px; margin: 0 0 4px; }
 .tick { width: 30px; }
 td { max-width: 420px; }
+td.does { white-space: normal; min-width: 210px; padding-block: 6px; }
 .more { color: var(--c-spruce); padding: 10px; }
 </style>

@@ -115,7 +115,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
       </div>
       <div v-if="value?.reason" class="err">{{ value.reason }}</div>
       <form v-if="row.tag.access === 'readwrite'" class="write" @submit.prevent="write">
-        <input v-model="test" class="plain mono" :placeholder="$t('loop.testValue')" :aria-label="$t('loop.testValue')" :disabled="!turn?.mine" /><v-btn size="small" variant="outlined" type="submit" :disabled="!turn?.mine || !test">{{ $t('loop.write') }}</v-btn>
+        <input v-model="test" class="plain mono" :placeholder="$t('loop.testValue')" :aria-label="$t('loop.testValue')" :disabled="!turn?.mine" /><v-btn variant="outlined" type="submit" :disabled="!turn?.mine || !test">{{ $t('loop.write') }}</v-btn>
       </form>
       <label class="noteline">{{ $t('loop.note') }}<input ref="noteField" v-model="note" class="plain" @keydown.enter="prove('failed')" /></label>
       <div class="acts">

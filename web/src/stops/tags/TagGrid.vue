@@ -216,8 +216,8 @@ const mono = new Set(['path', 'type', 'address', 'raw', 'age', 'used', 'poll', '
 .space .tr:hover { background: color-mix(in srgb, var(--c-tint) 45%, transparent); }
 .space .tr.on { background: var(--c-tint); box-shadow: inset 3px 0 var(--c-spruce); }
 .c { height: 31px; line-height: 31px; }
-.c.now { outline: 1px solid var(--c-spruce); outline-offset: 2px; border-radius: 1px; }
-.list:focus .c.now { outline-width: 2px; outline-offset: 1px; }
+.c.now { box-shadow: inset 0 0 0 1px var(--c-spruce); padding-inline: 4px; margin-inline: -4px; }
+.list:focus .c.now { box-shadow: inset 0 0 0 2px var(--c-spruce); }
 .right { text-align: right; }
 .address, .raw { color: var(--c-quiet); font-size: 13px; }
 .type, .age, .used, .check, .quality { font-size: 12px; }
