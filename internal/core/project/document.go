@@ -6,8 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"runtime"
-
-	"golang.org/x/sync/errgroup"
+	"sync"
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/device"
@@ -344,25 +343,22 @@ func Load(list []Entity) (*Project, error) {
 // one says nothing of another.
 func (p *Project) loadTags(list []Entity) error {
 	read := make([]*tag.Tag, len(list))
-	var g errgroup.Group
+	refused := make([]error, len(list))
+	var g sync.WaitGroup
 	share := (len(list) + runtime.NumCPU() - 1) / runtime.NumCPU()
 	for from := 0; from < len(list); from += share {
-		g.Go(func() error {
+		g.Go(func() {
 			for i := from; i < min(from+share, len(list)); i++ {
-				t, err := p.readTag(list[i].ID, list[i].Doc, false)
-				if err != nil {
-					return fmt.Errorf("%s %s: %w", KindTag, list[i].ID, err)
-				}
-				read[i] = t
+				read[i], refused[i] = p.readTag(list[i].ID, list[i].Doc, false)
 			}
-			return nil
 		})
 	}
-	if err := g.Wait(); err != nil {
-		return err
-	}
+	g.Wait()
 	p.take(KindTag)
 	for i, t := range read {
+		if refused[i] != nil {
+			return fmt.Errorf("%s %s: %w", KindTag, list[i].ID, refused[i])
+		}
 		p.Tags[list[i].ID] = t
 	}
 	return nil
