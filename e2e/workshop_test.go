@@ -234,10 +234,12 @@ func TestWorkshopScreens(t *testing.T) {
 	b.keys("a", input.ModifierCtrl)
 	b.see("elements")
 	b.click("Align left edges")
-	b.until("all share one X", func() bool {
-		return b.js(`String(new Set([...document.querySelectorAll('.frame g[data-element]')].map(g => g.getAttribute('transform').match(/\(([-\d.]+)/)[1])).size)`) == "1"
-	})
+	columns := func() string {
+		return b.js(`String(new Set([...document.querySelectorAll('.frame g[data-element]')].map(g => g.getAttribute('transform').match(/\(([-\d.]+)/)[1])).size)`)
+	}
+	b.until("all share one X", func() bool { return columns() == "1" })
 	b.keys("z", input.ModifierCtrl)
+	b.until("undo puts them back", func() bool { return columns() != "1" })
 
 	// Bind visibility and fill; a mistake is shown at its column.
 	b.do(chromedp.KeyEvent("\x1b"))
