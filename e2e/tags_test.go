@@ -72,7 +72,7 @@ func TestListsOfEveryFormatComeAndComeAgain(t *testing.T) {
 		}
 		return plainName(i)
 	}
-	for _, format := range []string{"csv", "xlsx", "plcopen", "nodeset"} {
+	for _, format := range []string{"csv", "xlsx", "plcopen", "nodeset", "other"} {
 		bring := func(content string, match bool) {
 			b.click("Bring in")
 			b.upload("bulk."+map[string]string{"csv": "csv", "xlsx": "xlsx", "plcopen": "xml", "nodeset": "xml", "other": "txt"}[format], content)
@@ -179,6 +179,14 @@ func TestTheListIsWorkedByKeyboard(t *testing.T) {
 	b.until("all have the unit", func() bool {
 		return b.js(`String([...document.querySelectorAll('.c.unit')].filter(x => x.innerText === '°C').length)`) == "6"
 	})
+	// Cells from a spreadsheet, from the present one to the right and down.
+	b.cell("Hall1.Zone[1].Temp")
+	b.until("one row is picked", func() bool { return b.js(`String(document.querySelectorAll('.tr[aria-selected=true]').length)`) == "1" })
+	b.js(`(() => { const d = new DataTransfer(); d.setData('text/plain', 'Dry\nWet\n'); document.querySelector('.list').dispatchEvent(new ClipboardEvent('paste', {clipboardData: d, bubbles: true, cancelable: true})) })()`)
+	b.see("Hall1.Zone[1].Dry", "Hall1.Zone[2].Wet")
+	b.js(`document.activeElement.blur()`)
+	b.keys("z", input.ModifierCtrl)
+	b.see("Taken back: paste 2 cells", "Hall1.Zone[1].Temp")
 }
 
 // The walk goes from point to point, writes a test value within the turn, and

@@ -43,7 +43,8 @@ func (s *Server) importRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		info, err := p.BeginImport(ctx, who, in.Name, exchange.Format(in.Format), in.RawBody)
+		// The list stays open after this request, whose buffer is used again.
+		info, err := p.BeginImport(ctx, who, in.Name, exchange.Format(in.Format), bytes.Clone(in.RawBody))
 		if err != nil {
 			return nil, problem(err)
 		}

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { mdiDotsHorizontal, mdiFilterVariant, mdiPlus, mdiTrayArrowDown, mdiViewColumnOutline } from '@mdi/js'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { useSettings } from '../../kit/settings'
@@ -23,7 +23,10 @@ const { t } = useI18n()
 const list = useTagList()
 type Work = '' | 'import' | 'many' | 'copy' | 'move' | 'walk'
 const work = ref<Work>('')
-const selected = computed(() => (route.params.id as string) || '')
+// The address of the page follows the selection a moment later; keys and pastes
+// that come meanwhile go by the selection.
+const selected = ref('')
+watch(() => route.params.id, (id) => (selected.value = (id as string) || ''), { immediate: true })
 const picked = ref(new Set<string>())
 const folderPath = ref('')
 const covering = computed(() => work.value === 'import' || work.value === 'many' || work.value === 'copy' || work.value === 'move')
@@ -31,7 +34,9 @@ const covering = computed(() => work.value === 'import' || work.value === 'many'
 const go = (id: string) => router.replace({ name: 'tags', params: { project: project.id, id } })
 function pick(ids: string[], current: string) {
   picked.value = new Set(ids)
-  if (current) void go(current)
+  if (!current) return
+  selected.value = current
+  void go(current)
 }
 const chips: Only[] = ['bad', 'findings', 'unused', 'writable', 'held']
 const types = ['BOOL', 'SINT', 'USINT', 'INT', 'UINT', 'DINT', 'UDINT', 'LINT', 'ULINT', 'REAL', 'LREAL', 'STRING']
