@@ -1,147 +1,15 @@
 package exchange
 
 import (
-	"bytes"
-	"encoding/xml"
 	"errors"
 	"fmt"
-	"io"
 	"strconv"
 	"strings"
 )
 
 // PLCopen XML (IEC 61131-10 and its forerunner TC6, 2.00 and 2.01): global
 // variables with their located addresses, arrays, derived structures, initial
-// values and documentation. Names of elements are compared without their
-// namespace prefix, since each tool writes its own; what a vendor adds in
-// addData is skipped.
-
-// maxDepth bounds the nesting of elements and of types.
-const maxDepth = 64
-
-// node is an element of the document.
-type node struct {
-	name  string
-	attrs map[string]string
-	text  strings.Builder
-	kids  []*node
-	parts []*node // kids and, without a name, the texts between them
-	line  int
-}
-
-func (n *node) child(name string) *node {
-	for _, k := range n.kids {
-		if k.name == name {
-			return k
-		}
-	}
-	return nil
-}
-
-// all visits every element with a name, below n.
-func (n *node) all(name string, visit func(*node)) {
-	for _, k := range n.kids {
-		if k.name == name {
-			visit(k)
-		}
-		k.all(name, visit)
-	}
-}
-
-// deepText is all text below an element, as documentation has it in XHTML.
-func (n *node) deepText() string {
-	if n.name == "" {
-		return n.text.String()
-	}
-	var b strings.Builder
-	for _, k := range n.parts {
-		b.WriteString(k.deepText())
-		b.WriteByte(' ')
-	}
-	return strings.Join(strings.Fields(b.String()), " ")
-}
-
-// readXML parses a document. Directives, and with them entities of the
-// document's own, are refused: an entity can unfold to any size.
-func readXML(data []byte, skip func(name string) bool) (*node, error) {
-	if len(data) > MaxListBytes {
-		return nil, fmt.Errorf("the file has %d MB; %d MB is the most", len(data)>>20, MaxListBytes>>20)
-	}
-	d := xml.NewDecoder(bytes.NewReader(data))
-	d.CharsetReader = charset
-	root := &node{}
-	stack := []*node{root}
-	nodes := 0
-	for {
-		tok, err := d.RawToken()
-		if err == io.EOF {
-			break
-		}
-		if err != nil {
-			line, _ := d.InputPos()
-			return nil, fmt.Errorf("line %d: this is not well-formed XML: %v", line, strings.TrimPrefix(err.Error(), "XML syntax error on "))
-		}
-		line, _ := d.InputPos()
-		switch t := tok.(type) {
-		case xml.Directive:
-			return nil, fmt.Errorf("line %d: a document type or entity is not accepted", line)
-		case xml.StartElement:
-			if nodes++; nodes > 4_000_000 {
-				return nil, errors.New("the file has more than four million elements: split it")
-			}
-			if len(stack) > maxDepth {
-				return nil, fmt.Errorf("line %d: elements are nested deeper than %d", line, maxDepth)
-			}
-			n := &node{name: t.Name.Local, line: line}
-			for _, a := range t.Attr {
-				if n.attrs == nil {
-					n.attrs = map[string]string{}
-				}
-				n.attrs[a.Name.Local] = a.Value
-			}
-			up := stack[len(stack)-1]
-			if !skip(n.name) && up != nil {
-				up.kids, up.parts = append(up.kids, n), append(up.parts, n)
-				stack = append(stack, n)
-			} else {
-				stack = append(stack, nil) // and with it all that lies in it
-			}
-		case xml.EndElement:
-			top := stack[len(stack)-1]
-			if len(stack) == 1 || top != nil && top.name != t.Name.Local {
-				return nil, fmt.Errorf("line %d: this is not well-formed XML: </%s> closes nothing", line, t.Name.Local)
-			}
-			stack = stack[:len(stack)-1]
-		case xml.CharData:
-			if top := stack[len(stack)-1]; top != nil {
-				top.text.Write(t)
-				part := &node{}
-				part.text.Write(t)
-				top.parts = append(top.parts, part)
-			}
-		}
-	}
-	if len(stack) != 1 || len(root.kids) != 1 {
-		return nil, errors.New("this is not well-formed XML: it ends too early")
-	}
-	return root.kids[0], nil
-}
-
-// charset reads the encodings that tools write beside UTF-8.
-func charset(label string, in io.Reader) (io.Reader, error) {
-	switch strings.ToLower(label) {
-	case "utf-8", "us-ascii":
-		return in, nil
-	case "iso-8859-1", "windows-1252", "latin1":
-		b, err := io.ReadAll(in)
-		out := make([]rune, len(b))
-		for i, c := range b {
-			out[i] = rune(c)
-		}
-		return strings.NewReader(string(out)), err
-	}
-	return nil, fmt.Errorf("the encoding %s is not known: save it as UTF-8", label)
-}
+// values and documentation. What a vendor adds in addData is skipped.
 
 // plcType is a type as the document gives it.
 type plcType struct {
@@ -420,71 +288,6 @@ func (r *plcReader) derivedWords(key string, depth int) int {
 	}
 	r.sizes[key] = n
 	return n
-}
-
-// stepLocated moves a located address by some words; a bit address of a BOOL
-// (0 words) by one bit for each step.
-func stepLocated(address string, words int) string {
-	if address == "" || words == 0 {
-		return address
-	}
-	i := strings.IndexAny(address, "0123456789")
-	if i < 2 {
-		return ""
-	}
-	number, bit, hasBit := strings.Cut(address[i:], ".")
-	n, err := strconv.Atoi(number)
-	if err != nil {
-		return ""
-	}
-	switch address[i-1] {
-	case 'X', 'x':
-		if hasBit {
-			return ""
-		}
-		n += words
-	case 'B', 'b':
-		n += 2 * words
-	case 'D', 'd':
-		if words%2 != 0 {
-			return ""
-		}
-		n += words / 2
-	case 'L', 'l':
-		if words%4 != 0 {
-			return ""
-		}
-		n += words / 4
-	default:
-		n += words
-	}
-	out := address[:i] + strconv.Itoa(n)
-	if hasBit {
-		out += "." + bit
-	}
-	return out
-}
-
-// stepBit moves the address of a bit by some bits: %QX1.6 by 3 is %QX2.1.
-func stepBit(address string, bits int) string {
-	i := strings.IndexAny(address, "0123456789")
-	if i < 2 {
-		return ""
-	}
-	number, bit, hasBit := strings.Cut(address[i:], ".")
-	n, err := strconv.Atoi(number)
-	if err != nil {
-		return ""
-	}
-	if !hasBit {
-		return address[:i] + strconv.Itoa(n+bits)
-	}
-	b, err := strconv.Atoi(bit)
-	if err != nil || b > 7 {
-		return ""
-	}
-	n = 8*n + b + bits
-	return address[:i] + strconv.Itoa(n/8) + "." + strconv.Itoa(n%8)
 }
 
 func (r *plcReader) add(line int, path []string, m plcMember, typ, address, states, problem string) {

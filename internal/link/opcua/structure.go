@@ -252,7 +252,10 @@ type span struct {
 	builtin  ua.TypeID
 }
 
-var errNoMember = errors.New("there is no such member")
+var (
+	errNoMember = errors.New("there is no such member")
+	errShort    = errors.New("the structure's bytes are not what its definition says")
+)
 
 // find walks through the bytes to a member.
 func (s *structure) find(b []byte, way []device.Member) (any, span, error) {
@@ -308,6 +311,9 @@ func (w *walker) field(f field, wanted bool, way []device.Member, depth int) (an
 		return w.one(f, wanted, way, depth)
 	}
 	n := int(w.buf.ReadInt32())
+	if n > w.buf.Len() {
+		return nil, span{}, errShort
+	}
 	index := -1
 	if wanted {
 		if len(way) == 0 || way[0].Name != "" {
@@ -342,7 +348,14 @@ func (w *walker) one(f field, wanted bool, way []device.Member, depth int) (any,
 	return v, span{from, w.buf.Pos(), f.builtin}, err
 }
 
-func readBuiltin(b *ua.Buffer, t ua.TypeID) (any, error) {
+// readBuiltin reads a value of a built-in type. The library panics on some
+// variants that say a negative length; that is an error of the bytes.
+func readBuiltin(b *ua.Buffer, t ua.TypeID) (v any, err error) {
+	defer func() {
+		if recover() != nil {
+			v, err = nil, errShort
+		}
+	}()
 	read := func(v any) any { b.ReadStruct(v); return v }
 	switch t {
 	case ua.TypeIDBoolean:
