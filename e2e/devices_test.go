@@ -12,10 +12,7 @@ import (
 // The four devices are looked into before any tag is there: registers, the
 // address space, topics; what is seen becomes a tag.
 func TestLookingIntoDevices(t *testing.T) {
-	s := newSite(t)
-	b := openBrowser(t, s.base)
-	b.signIn("ada", "larch-and-spruce")
-	b.see("272 tags")
+	s, b := workshop(t)
 	b.open("/p/larchmoor/devices/d-kiln")
 	b.see("4 devices", "Requests a second", "Round trip p50", "in time", "holding:0 to")
 	b.click("Register probe")
@@ -41,10 +38,7 @@ func TestLookingIntoDevices(t *testing.T) {
 // A credential goes into the vault, is used by a device, leaves under a
 // passphrase and comes back; nothing of it is seen on the way.
 func TestVault(t *testing.T) {
-	s := newSite(t)
-	b := openBrowser(t, s.base)
-	b.signIn("ada", "larch-and-spruce")
-	b.see("272 tags")
+	s, b := workshop(t)
 	b.open("/p/larchmoor/devices/d-weather")
 	b.click("Vault")
 	b.see("The vault is empty.")

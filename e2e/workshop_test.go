@@ -24,6 +24,16 @@ func (b *browser) upload(name, content string) {
 	b.do(chromedp.SetUploadFiles(`input[type=file]`, []string{path}, chromedp.ByQuery))
 }
 
+// workshop is a site with the engineer in the Workshop.
+func workshop(t *testing.T) (*site, *browser) {
+	t.Helper()
+	s := newSite(t)
+	b := openBrowser(t, s.base)
+	b.signIn("ada", "larch-and-spruce")
+	b.see("272 tags")
+	return s, b
+}
+
 // uploadFile gives a file to a labelled field.
 func (b *browser) uploadFile(label, path string) {
 	b.t.Helper()
@@ -95,10 +105,7 @@ func TestWorkshopDevices(t *testing.T) {
 }
 
 func TestWorkshopTags(t *testing.T) {
-	s := newSite(t)
-	b := openBrowser(t, s.base)
-	b.signIn("ada", "larch-and-spruce")
-	b.see("272 tags")
+	s, b := workshop(t)
 	b.click("Bring in")
 	b.upload("spare.csv", "path;type;device;address;unit;description\n"+
 		"Spare.Dry;INT;KilnPLC;input:0;°C;from the spare list\n"+
@@ -159,10 +166,7 @@ func TestWorkshopTags(t *testing.T) {
 }
 
 func TestWorkshopScreens(t *testing.T) {
-	s := newSite(t)
-	b := openBrowser(t, s.base)
-	b.signIn("ada", "larch-and-spruce")
-	b.see("272 tags")
+	s, b := workshop(t)
 	b.click("Screens")
 	b.see("Chamber 1")
 	b.click("+ Screen")
@@ -294,10 +298,7 @@ func (b *browser) spotOf(selector string) spot {
 // TestFindingsAndRelease: each finding is a link to its place; a release is
 // held back until the errors are mended, then runs at the Desk.
 func TestFindingsAndRelease(t *testing.T) {
-	s := newSite(t)
-	b := openBrowser(t, s.base)
-	b.signIn("ada", "larch-and-spruce")
-	b.see("272 tags")
+	s, b := workshop(t)
 	b.fill("words, * for anything", "DryBulbSP")
 	b.see("3 tags")
 	b.click("Kiln1.DryBulbSP")

@@ -49,19 +49,29 @@ type listed struct {
 	Rows     []exchange.Line         `json:"rows"`
 }
 
+// look previews a list, does with the lines what a command does, and says how
+// it went.
+func (f *listFlags) look(file string, write bool, do func(p draft, lines []exchange.Line) (imported int, err error)) error {
+	p, done, err := f.open(write)
+	if err != nil {
+		return err
+	}
+	defer done()
+	lines, format, err := f.preview(file, p.Draft())
+	if err != nil {
+		return err
+	}
+	n, err := do(p, lines)
+	if err != nil {
+		return err
+	}
+	return f.say(listed{Format: format, Counts: exchange.Count(lines), Imported: n, Rows: lines})
+}
+
 func previewCommand() *cobra.Command {
 	var f listFlags
 	c := &cobra.Command{Use: "preview FILE", Short: "Say what a list would change", Args: cobra.ExactArgs(1), RunE: func(_ *cobra.Command, args []string) error {
-		p, done, err := f.open(false)
-		if err != nil {
-			return err
-		}
-		defer done()
-		lines, format, err := f.preview(args[0], p.Draft())
-		if err != nil {
-			return err
-		}
-		return f.say(listed{Format: format, Counts: exchange.Count(lines), Rows: lines})
+		return f.look(args[0], false, func(draft, []exchange.Line) (int, error) { return 0, nil })
 	}}
 	f.flags(c)
 	return c
@@ -71,22 +81,11 @@ func importCommand() *cobra.Command {
 	var f listFlags
 	var gone, clashing bool
 	c := &cobra.Command{Use: "import FILE", Short: "Bring a list in; no server may run on the data folder", Args: cobra.ExactArgs(1), RunE: func(_ *cobra.Command, args []string) error {
-		p, done, err := f.open(true)
-		if err != nil {
-			return err
-		}
-		defer done()
-		lines, format, err := f.preview(args[0], p.Draft())
-		if err != nil {
-			return err
-		}
-		n, err := p.Import(context.Background(), lines, func(l *exchange.Line) bool {
-			return l.Takes() || gone && l.Status == exchange.Gone || clashing && l.Status == exchange.Clashing
+		return f.look(args[0], true, func(p draft, lines []exchange.Line) (int, error) {
+			return p.Import(context.Background(), lines, func(l *exchange.Line) bool {
+				return l.Takes() || gone && l.Status == exchange.Gone || clashing && l.Status == exchange.Clashing
+			})
 		})
-		if err != nil {
-			return err
-		}
-		return f.say(listed{Format: format, Counts: exchange.Count(lines), Imported: n, Rows: lines})
 	}}
 	f.flags(c)
 	c.Flags().BoolVar(&gone, "delete-gone", false, "delete tags that the list no longer has")

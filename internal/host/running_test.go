@@ -2,6 +2,7 @@ package host_test
 
 import (
 	"errors"
+	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
@@ -241,6 +242,38 @@ func TestHeartbeatBothWays(t *testing.T) {
 	s.until("and notices when it is gone", func() bool {
 		return s.show("Plant.KilnLink") == "off"
 	})
+}
+
+func TestTheClockOfAControllerIsSet(t *testing.T) {
+	s := newSite(t)
+	ops := []project.Op{}
+	for i, part := range []string{"Unix", "Year", "Month", "Hour", "Set"} {
+		typ, address := "UINT", fmt.Sprintf("holding:%d", 700+2*i)
+		switch part {
+		case "Unix":
+			typ = "UDINT"
+		case "Set":
+			typ, address = "BOOL", "coil:700"
+		}
+		doc := fmt.Sprintf(`{"name":"Set%s","type":%q,"source":"device","device":"d-kiln","address":%q,"access":"readwrite"}`, part, typ, address)
+		ops = append(ops, project.Op{Kind: project.KindTag, ID: "clock-" + part, Value: []byte(doc)})
+	}
+	ops = append(ops, project.Op{Kind: project.KindDevice, ID: "d-kiln", Path: "/clock", Value: []byte(`{"unix":"clock-Unix","year":"clock-Year","month":"clock-Month","hour":"clock-Hour","set":"clock-Set","hours":24,"utc":true}`)})
+	if _, err := s.p.Edit(ctx, s.actors["ada"], "a clock", ops); err != nil {
+		t.Fatal(err)
+	}
+	before := time.Now().UTC()
+	if _, err := s.p.Publish(ctx, s.actors["ada"], "with a clock"); err != nil {
+		t.Fatal(err)
+	}
+	s.until("it is set, the bit last", func() bool { return s.show("SetSet") == "on" })
+	if got := s.show("SetYear") + s.show("SetMonth"); got != fmt.Sprint(before.Year())+fmt.Sprint(int(before.Month())) {
+		t.Errorf("year and month: %s", got)
+	}
+	r := s.p.ReadTags(host.Release, []string{"clock-Unix"})[0].Value
+	if n := r.Int(); n < before.Unix() || n > time.Now().Unix() {
+		t.Errorf("%d, want about %d", n, before.Unix())
+	}
 }
 
 func TestAButtonThatAsksAndWaits(t *testing.T) {

@@ -20,7 +20,7 @@ func unhex(s string) []byte {
 	return b
 }
 
-// The examples of the Modbus Application Protocol 1.1b3, 6.1 to 6.12.
+// The examples of the Modbus Application Protocol 1.1b3, 6.1 to 6.17.
 func TestSpecificationRequests(t *testing.T) {
 	for name, c := range map[string]struct {
 		got  []byte
@@ -34,6 +34,8 @@ func TestSpecificationRequests(t *testing.T) {
 		"6.6 write single register":     {AppendWriteRegister(nil, 1, 3), "06 0001 0003"},
 		"6.11 write multiple coils":     {AppendWriteCoils(nil, 0x13, []bool{true, false, true, true, false, false, true, true, true, false}), "0F 0013 000A 02 CD01"},
 		"6.12 write multiple registers": {AppendWriteRegisters(nil, 1, []uint16{0x000A, 0x0102}), "10 0001 0002 04 000A 0102"},
+		"6.16 mask write register":      {AppendMaskWrite(nil, 4, 0x00F2, 0x0025), "16 0004 00F2 0025"},
+		"6.17 read/write registers":     {AppendReadWrite(nil, 3, 6, 14, []uint16{0xFF, 0xFF, 0xFF}), "17 0003 0006 000E 0003 06 00FF 00FF 00FF"},
 	} {
 		if !bytes.Equal(c.got, unhex(c.want)) {
 			t.Errorf("%s: % X, want %s", name, c.got, c.want)
@@ -60,6 +62,13 @@ func TestSpecificationAnswers(t *testing.T) {
 	}
 	if err := ParseWritten(unhex("10 0001 0002"), unhex("10 0001 0002 04 000A 0102")); err != nil {
 		t.Errorf("6.12: %v", err)
+	}
+	if err := ParseWritten(unhex("16 0004 00F2 0025"), unhex("16 0004 00F2 0025")); err != nil {
+		t.Errorf("6.16: %v", err)
+	}
+	six := make([]uint16, 6)
+	if err := ParseRegisters(unhex("17 0C 00FE 0ACD 0001 0003 000D 00FF"), ReadWrite, six); err != nil || six[0] != 0xFE || six[5] != 0xFF {
+		t.Errorf("6.17: %v, %v", six, err)
 	}
 }
 

@@ -2,8 +2,14 @@ package mqtt
 
 import (
 	"context"
+	"crypto/ecdsa"
+	"crypto/elliptic"
+	"crypto/rand"
+	"crypto/tls"
+	"crypto/x509"
 	"io"
 	"log/slog"
+	"math/big"
 	"net"
 	"strings"
 	"sync"
@@ -20,13 +26,19 @@ import (
 )
 
 func yard(t *testing.T) (b *broker.Server, d device.Device, stop func()) {
-	var once sync.Once
-	stop = func() { once.Do(func() { b.Close() }) }
 	t.Helper()
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
 		t.Fatal(err)
 	}
+	return yardOn(t, l)
+}
+
+// yardOn is a broker at a listener, and the device that goes to it.
+func yardOn(t *testing.T, l net.Listener) (b *broker.Server, d device.Device, stop func()) {
+	var once sync.Once
+	stop = func() { once.Do(func() { b.Close() }) }
+	t.Helper()
 	b = broker.New(&broker.Options{InlineClient: true, Logger: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	b.AddHook(new(auth.Hook), &auth.Options{Ledger: &auth.Ledger{Auth: auth.AuthRules{{Username: "ada", Password: "larch", Allow: true}, {Username: "", Allow: false}}, ACL: auth.ACLRules{{Username: "ada"}}}})
 	b.AddListener(listeners.NewNet("t", l))
@@ -132,6 +144,37 @@ func TestRefusalsInPlainWords(t *testing.T) {
 	d.Port = l.Addr().(*net.TCPAddr).Port
 	l.Close()
 	if _, err := Test(context.Background(), d, env); err == nil || !strings.Contains(err.Error(), "nothing listens") {
+		t.Error(err)
+	}
+}
+
+// Over TLS a broker is reached by the certificate that the engineer trusted,
+// and by no other.
+func TestTLSByTheTrustedCertificate(t *testing.T) {
+	k, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
+	if err != nil {
+		t.Fatal(err)
+	}
+	form := &x509.Certificate{SerialNumber: big.NewInt(1), NotBefore: time.Now().Add(-time.Hour), NotAfter: time.Now().Add(time.Hour)}
+	der, err := x509.CreateCertificate(rand.Reader, form, form, &k.PublicKey, k)
+	if err != nil {
+		t.Fatal(err)
+	}
+	l, err := tls.Listen("tcp", "127.0.0.1:0", &tls.Config{Certificates: []tls.Certificate{{Certificate: [][]byte{der}, PrivateKey: k}}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	_, d, _ := yardOn(t, l)
+	d.TLS = true
+	if _, err := Test(context.Background(), d, env); err == nil {
+		t.Error("a certificate of nobody was taken")
+	}
+	d.Trusted = fingerprint([]byte("another"))
+	if _, err := Test(context.Background(), d, env); err == nil || !strings.Contains(err.Error(), "certificate") {
+		t.Errorf("another certificate: %v", err)
+	}
+	d.Trusted = fingerprint(der)
+	if _, err := Test(context.Background(), d, env); err != nil {
 		t.Error(err)
 	}
 }
