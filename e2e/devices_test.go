@@ -12,7 +12,7 @@ import (
 // The four devices are looked into before any tag is there: registers, the
 // address space, topics; what is seen becomes a tag.
 func TestLookingIntoDevices(t *testing.T) {
-	s, b := workshop(t)
+	_, b := workshop(t)
 	b.open("/p/larchmoor/devices/d-kiln")
 	b.see("4 devices", "Requests a second", "Round trip p50", "in time", "holding:0 to")
 	b.click("Register probe")

@@ -62,7 +62,7 @@ func plainName(i int) string { return fmt.Sprintf("Point%03d", i) }
 // A list of each format comes in, comes again with one name and one field
 // changed, and brings only that; undo takes it back.
 func TestListsOfEveryFormatComeAndComeAgain(t *testing.T) {
-	s, b := workshop(t)
+	_, b := workshop(t)
 	changed := func(i int) string {
 		if i == 7 {
 			return "Renamed007"
@@ -114,7 +114,7 @@ func TestListsOfEveryFormatComeAndComeAgain(t *testing.T) {
 // A folder that a screen and a formula use is renamed: both follow, the count
 // is said before, and undo takes it back.
 func TestRenamingAFolderFollowsEverywhere(t *testing.T) {
-	s, b := workshop(t)
+	_, b := workshop(t)
 	b.click("Kiln1")
 	b.see("61 in Kiln1")
 	b.click("Menu of Kiln1")
@@ -146,7 +146,7 @@ func (b *browser) cell(text string) {
 // The list is worked by keyboard: a cell is edited, several tags are changed at
 // once, cells come from a spreadsheet, and many tags are made by a pattern.
 func TestTheListIsWorkedByKeyboard(t *testing.T) {
-	s, b := workshop(t)
+	_, b := workshop(t)
 	b.click("More")
 	b.click("Make many tags")
 	b.fill("Pattern of paths", "Hall{1..2}.Zone[1..3].Temperature")
@@ -183,7 +183,7 @@ func TestTheListIsWorkedByKeyboard(t *testing.T) {
 // The walk goes from point to point, writes a test value within the turn, and
 // takes passed or failed by one key; a changed address opens a point again.
 func TestLoopCheckWalk(t *testing.T) {
-	s, b := workshop(t)
+	_, b := workshop(t)
 	b.fill("words, * for anything", "Kiln1 set point")
 	b.see("3 tags")
 	b.click("More")
@@ -219,7 +219,7 @@ func TestLoopCheckWalk(t *testing.T) {
 
 // A person holds a tag at a value, visibly, and gives it back.
 func TestAHeldTag(t *testing.T) {
-	s, b := workshop(t)
+	_, b := workshop(t)
 	b.fill("words, * for anything", "Kiln1.DryBulb")
 	b.see("2 tags")
 	b.click("Kiln1.DryBulb")

@@ -105,7 +105,7 @@ func TestWorkshopDevices(t *testing.T) {
 }
 
 func TestWorkshopTags(t *testing.T) {
-	s, b := workshop(t)
+	_, b := workshop(t)
 	b.click("Bring in")
 	b.upload("spare.csv", "path;type;device;address;unit;description\n"+
 		"Spare.Dry;INT;KilnPLC;input:0;°C;from the spare list\n"+
@@ -166,7 +166,7 @@ func TestWorkshopTags(t *testing.T) {
 }
 
 func TestWorkshopScreens(t *testing.T) {
-	s, b := workshop(t)
+	_, b := workshop(t)
 	b.click("Screens")
 	b.see("Chamber 1")
 	b.click("+ Screen")
@@ -298,7 +298,7 @@ func (b *browser) spotOf(selector string) spot {
 // TestFindingsAndRelease: each finding is a link to its place; a release is
 // held back until the errors are mended, then runs at the Desk.
 func TestFindingsAndRelease(t *testing.T) {
-	s, b := workshop(t)
+	_, b := workshop(t)
 	b.fill("words, * for anything", "DryBulbSP")
 	b.see("3 tags")
 	b.click("Kiln1.DryBulbSP")
