@@ -246,12 +246,18 @@ func (b *browser) element(name string) spot {
 	b.t.Helper()
 	n, _ := json.Marshal(name)
 	var s *spot
+	var last spot
 	b.until("element "+name, func() bool {
 		b.do(chromedp.Evaluate(`((name) => {
 			const e = [...document.querySelectorAll('g[data-element]')].find(g => (g.getAttribute('aria-label') || '').startsWith(name) && g.checkVisibility());
 			if (!e) return null; const r = e.getBoundingClientRect(); return {X: r.x + r.width / 2, Y: r.y + r.height / 2};
 		})(`+string(n)+`)`, &s))
-		return s != nil
+		if s == nil {
+			return false
+		}
+		still := last == *s
+		last = *s
+		return still
 	})
 	return *s
 }
