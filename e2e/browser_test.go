@@ -183,21 +183,32 @@ const pressable = `button, a, [role=button], [role=tab], [role=menuitem], [role=
 func (b *browser) find(name, kinds string) spot {
 	b.t.Helper()
 	n, _ := json.Marshal(name)
-	var last spot
+	var at steady
 	b.until(fmt.Sprintf("find %q", name), func() bool {
 		for _, exact := range []string{"true", "false"} {
 			var s *spot
 			b.do(chromedp.Evaluate(finder+"("+string(n)+","+exact+",`"+kinds+"`)", &s))
 			if s != nil {
-				// A person waits until it stands still.
-				still := last == *s
-				last = *s
-				return still
+				return at.stands(*s)
 			}
 		}
 		return false
 	})
-	return last
+	return at.spot
+}
+
+// steady tells when something has stood at one place for as long as a person
+// needs to see it there.
+type steady struct {
+	spot
+	since time.Time
+}
+
+func (a *steady) stands(at spot) bool {
+	if at != a.spot || a.since.IsZero() {
+		a.spot, a.since = at, time.Now()
+	}
+	return time.Since(a.since) >= 100*time.Millisecond
 }
 
 // click presses what carries a name.
@@ -245,21 +256,16 @@ func (b *browser) keys(key string, m ...input.Modifier) {
 func (b *browser) element(name string) spot {
 	b.t.Helper()
 	n, _ := json.Marshal(name)
-	var s *spot
-	var last spot
+	var at steady
 	b.until("element "+name, func() bool {
+		var s *spot
 		b.do(chromedp.Evaluate(`((name) => {
 			const e = [...document.querySelectorAll('g[data-element]')].find(g => (g.getAttribute('aria-label') || '').startsWith(name) && g.checkVisibility());
 			if (!e) return null; const r = e.getBoundingClientRect(); return {X: r.x + r.width / 2, Y: r.y + r.height / 2};
 		})(`+string(n)+`)`, &s))
-		if s == nil {
-			return false
-		}
-		still := last == *s
-		last = *s
-		return still
+		return s != nil && at.stands(*s)
 	})
-	return *s
+	return at.spot
 }
 
 func (b *browser) clickElement(name string) {
