@@ -67,6 +67,8 @@ func (p *Project) TakeTurn(ctx context.Context, who Actor, devices []string, rea
 	case long < time.Minute || long > MaxTurn:
 		return refused("a turn is one minute to %d hours", int(MaxTurn.Hours()))
 	}
+	p.layer.changing.Lock()
+	defer p.layer.changing.Unlock()
 	if t := p.Turn(who); t != nil && !t.Mine {
 		return refused("%s has the turn until %s", t.Person, t.Until.Format("15:04"))
 	}
@@ -90,6 +92,8 @@ func (p *Project) TakeTurn(ctx context.Context, who Actor, devices []string, rea
 
 // EndTurn ends one's own turn; who manages people may end another's.
 func (p *Project) EndTurn(ctx context.Context, who Actor) error {
+	p.layer.changing.Lock()
+	defer p.layer.changing.Unlock()
 	t := p.Turn(who)
 	if t == nil {
 		return refused("nobody has the turn")
@@ -102,6 +106,7 @@ func (p *Project) EndTurn(ctx context.Context, who Actor) error {
 	return p.endTurn(ctx, who, "ended the commissioning turn of "+t.Person)
 }
 
+// endTurn is called within a change of the layer.
 func (p *Project) endTurn(ctx context.Context, who Actor, why string) error {
 	if err := p.Record(ctx, who, audit.Turn, why); err != nil {
 		return err
@@ -117,6 +122,8 @@ func (p *Project) endTurn(ctx context.Context, who Actor, why string) error {
 }
 
 func (p *Project) endOverdueTurn(now time.Time) {
+	p.layer.changing.Lock()
+	defer p.layer.changing.Unlock()
 	p.layer.mu.Lock()
 	t := p.layer.turn
 	p.layer.mu.Unlock()

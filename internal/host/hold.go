@@ -30,6 +30,7 @@ type Override struct {
 
 // layer is the running layer as it is in memory.
 type layer struct {
+	changing  sync.Mutex // over a change from its check to its being kept
 	mu        sync.Mutex
 	overrides map[string]store.Override
 	retained  map[string]string
@@ -102,6 +103,8 @@ func (p *Project) HoldTag(ctx context.Context, who Actor, id, text, reason strin
 	case long < time.Minute || long > MaxHold:
 		return refused("a tag is held for one minute to %d days", int(MaxHold.Hours()/24))
 	}
+	p.layer.changing.Lock()
+	defer p.layer.changing.Unlock()
 	now := time.Now()
 	o := store.Override{Tag: id, Value: v.Text(), Person: who.ID, Name: who.Name, Reason: reason, At: now.UnixNano(), Until: now.Add(long).UnixNano()}
 	before := p.ReadTags(Draft, []string{id})[0].Value
@@ -162,9 +165,12 @@ func (p *Project) GiveBack(ctx context.Context, who Actor, id, why string) error
 	if err != nil {
 		return err
 	}
+	p.layer.changing.Lock()
+	defer p.layer.changing.Unlock()
 	return p.endHold(ctx, who, t, path, why)
 }
 
+// endHold is called within a change of the layer.
 func (p *Project) endHold(ctx context.Context, who Actor, t *tag.Tag, path, why string) error {
 	p.layer.mu.Lock()
 	o, held := p.layer.overrides[t.ID]
@@ -204,6 +210,8 @@ func (p *Project) Overrides() []Override {
 
 // endOverdue gives back what was held until now.
 func (p *Project) endOverdue(now time.Time) {
+	p.layer.changing.Lock()
+	defer p.layer.changing.Unlock()
 	p.layer.mu.Lock()
 	var due []string
 	for id, o := range p.layer.overrides {

@@ -19,6 +19,7 @@ import (
 // its person looks at it, and the preview is made anew against the draft of
 // the moment when it is applied.
 type importing struct {
+	mu     sync.Mutex // one request at a time
 	person string
 	name   string
 	format exchange.Format
@@ -74,6 +75,8 @@ func (p *Project) BeginImport(ctx context.Context, who Actor, name string, forma
 			}
 		}
 	}
+	im.mu.Lock()
+	defer im.mu.Unlock()
 	id := p.imports.put(im)
 	return p.renewImport(ctx, id, im)
 }
@@ -204,6 +207,8 @@ func (p *Project) TuneImport(ctx context.Context, who Actor, id string, m *excha
 	if err != nil {
 		return nil, err
 	}
+	im.mu.Lock()
+	defer im.mu.Unlock()
 	if m != nil {
 		if m.Device != "" && p.Draft().Devices[m.Device] == nil {
 			return nil, refused("the device that is chosen no longer exists")
@@ -233,6 +238,8 @@ func (p *Project) ImportLines(who Actor, id string, status exchange.Status, text
 	if err != nil {
 		return nil, 0, err
 	}
+	im.mu.Lock()
+	defer im.mu.Unlock()
 	lines = []exchange.Line{}
 	text = strings.ToLower(text)
 	for i := range im.lines {
@@ -269,6 +276,8 @@ func (p *Project) ApplyImport(ctx context.Context, who Actor, id string, c Choic
 	if err != nil {
 		return 0, err
 	}
+	im.mu.Lock()
+	defer im.mu.Unlock()
 	if im.needs {
 		return 0, refused("%v", exchange.ErrNeedsMatching)
 	}

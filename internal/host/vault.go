@@ -266,7 +266,11 @@ func (h *Host) PutVault(ctx context.Context, who Actor, n NewVaultEntry) error {
 	if err := s.check(n.Kind); err != nil {
 		return err
 	}
-	return h.store(ctx, who, n, s)
+	e, err := h.vault.entry(who, n, s)
+	if err != nil {
+		return err
+	}
+	return h.store(ctx, who, "put "+n.Name, e)
 }
 
 func (s *sealed) check(kind string) error {
@@ -287,20 +291,26 @@ func (s *sealed) check(kind string) error {
 	return nil
 }
 
-func (h *Host) store(ctx context.Context, who Actor, n NewVaultEntry, s sealed) error {
+// entry seals a secret.
+func (v *vault) entry(who Actor, n NewVaultEntry, s sealed) (store.VaultEntry, error) {
 	plain, err := json.Marshal(s)
 	if err != nil {
-		return err
+		return store.VaultEntry{}, err
 	}
-	box, err := seal(h.vault.identity.Recipient(), plain)
+	box, err := seal(v.identity.Recipient(), plain)
 	if err != nil {
+		return store.VaultEntry{}, err
+	}
+	roles, err := json.Marshal(n.Roles)
+	return store.VaultEntry{Name: n.Name, Kind: n.Kind, Roles: string(roles), Note: n.Note, Sealed: box, Person: who.Name, At: time.Now().UnixNano()}, err
+}
+
+// store puts entries, all or none.
+func (h *Host) store(ctx context.Context, who Actor, what string, list ...store.VaultEntry) error {
+	if err := h.server.PutVaultEntries(ctx, list); err != nil {
 		return err
 	}
-	roles, _ := json.Marshal(n.Roles)
-	if err := h.server.PutVaultEntry(ctx, store.VaultEntry{Name: n.Name, Kind: n.Kind, Roles: string(roles), Note: n.Note, Sealed: box, Person: who.Name, At: time.Now().UnixNano()}); err != nil {
-		return err
-	}
-	h.recordVault(ctx, who, "put "+n.Name)
+	h.recordVault(ctx, who, what)
 	return nil
 }
 
@@ -334,12 +344,8 @@ func (h *Host) DropVault(ctx context.Context, who Actor, name string) error {
 
 // exported is the vault's content in an export.
 type exported struct {
-	Format  string           `json:"format"`
-	Entries []exportedSecret `json:"entries"`
-}
-
-type exportedSecret struct {
-	NewVaultEntry
+	Format  string          `json:"format"`
+	Entries []NewVaultEntry `json:"entries"`
 }
 
 const vaultFormat = "ready-rail-vault-1"
@@ -357,7 +363,7 @@ func (h *Host) ExportVault(ctx context.Context, who Actor, passphrase string) ([
 	if err != nil {
 		return nil, err
 	}
-	out := exported{Format: vaultFormat, Entries: []exportedSecret{}}
+	out := exported{Format: vaultFormat, Entries: []NewVaultEntry{}}
 	for _, e := range list {
 		s, err := h.vault.open(e)
 		if err != nil {
@@ -367,7 +373,7 @@ func (h *Host) ExportVault(ctx context.Context, who Actor, passphrase string) ([
 		if err := json.Unmarshal([]byte(e.Roles), &n.Roles); err != nil {
 			return nil, err
 		}
-		out.Entries = append(out.Entries, exportedSecret{n})
+		out.Entries = append(out.Entries, n)
 	}
 	plain, err := json.Marshal(out)
 	if err != nil {
@@ -400,18 +406,17 @@ func (h *Host) ImportVault(ctx context.Context, who Actor, data []byte, passphra
 	if json.Unmarshal(plain, &in) != nil || in.Format != vaultFormat {
 		return 0, refused("this is no export of a vault")
 	}
-	// All are checked before the first is put.
-	for i := range in.Entries {
-		e := &in.Entries[i]
-		s := sealed{e.User, e.Password, e.Certificate, e.Key}
-		if err := s.check(e.Kind); err != nil {
-			return 0, refused("entry %s: %v", e.Name, err)
+	list, names := []store.VaultEntry{}, []string{}
+	for _, n := range in.Entries {
+		s := sealed{n.User, n.Password, n.Certificate, n.Key}
+		if err := s.check(n.Kind); err != nil {
+			return 0, refused("entry %s: %v", n.Name, err)
 		}
-	}
-	for _, e := range in.Entries {
-		if err := h.store(ctx, who, e.NewVaultEntry, sealed{e.User, e.Password, e.Certificate, e.Key}); err != nil {
+		e, err := h.vault.entry(who, n, s)
+		if err != nil {
 			return 0, err
 		}
+		list, names = append(list, e), append(names, n.Name)
 	}
-	return len(in.Entries), nil
+	return len(list), h.store(ctx, who, "imported "+strings.Join(names, ", "), list...)
 }

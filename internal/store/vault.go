@@ -1,6 +1,10 @@
 package store
 
-import "context"
+import (
+	"context"
+
+	"github.com/jmoiron/sqlx"
+)
 
 // VaultEntry is a credential as it is kept: its secret sealed with a key that
 // lies elsewhere.
@@ -26,10 +30,16 @@ func (s *Server) VaultEntry(ctx context.Context, name string) (VaultEntry, error
 	return e, notFound(s.db.GetContext(ctx, &e, "SELECT * FROM vault WHERE name = ?", name))
 }
 
-// PutVaultEntry adds or replaces one.
-func (s *Server) PutVaultEntry(ctx context.Context, e VaultEntry) error {
-	_, err := s.db.NamedExecContext(ctx, "INSERT OR REPLACE INTO vault (name, kind, roles, note, sealed, person, at) VALUES (:name, :kind, :roles, :note, :sealed, :person, :at)", e)
-	return err
+// PutVaultEntries adds or replaces entries, all or none.
+func (s *Server) PutVaultEntries(ctx context.Context, list []VaultEntry) error {
+	return inTx(ctx, s.db, func(tx *sqlx.Tx) error {
+		for _, e := range list {
+			if _, err := tx.NamedExecContext(ctx, "INSERT OR REPLACE INTO vault (name, kind, roles, note, sealed, person, at) VALUES (:name, :kind, :roles, :note, :sealed, :person, :at)", e); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 }
 
 // DropVaultEntry forgets one.
