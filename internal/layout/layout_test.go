@@ -23,7 +23,7 @@ var layers = [][]string{
 	{"core/access", "core/audit"},
 	{"core/screen"},
 	{"core/project"},
-	{"modbus", "exchange", "engine", "link"},
+	{"modbus", "broker", "exchange", "engine", "link"},
 	{"link/modbus", "link/opcua", "link/mqtt", "plant", "store"},
 	{"host"},
 	{"demo"},

@@ -4,16 +4,14 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"io"
-	"log/slog"
 	"math"
 	"math/rand/v2"
 	"net"
 	"time"
 
-	mqtt "github.com/mochi-mqtt/server/v2"
 	"github.com/mochi-mqtt/server/v2/hooks/auth"
-	"github.com/mochi-mqtt/server/v2/listeners"
+
+	"readyrail/internal/broker"
 )
 
 // Topics of the weather station.
@@ -60,15 +58,9 @@ func (p *Plant) serveWeather(ctx context.Context, addr string, ready func(string
 	if err != nil {
 		return fmt.Errorf("the weather station cannot listen on %s: %w", addr, err)
 	}
-	b := mqtt.New(&mqtt.Options{InlineClient: true, Logger: slog.New(slog.NewTextHandler(io.Discard, nil))})
-	if err := b.AddHook(new(auth.AllowHook), nil); err != nil {
-		return err
-	}
-	if err := b.AddListener(listeners.NewNet("station", l)); err != nil {
-		return err
-	}
-	if err := b.Serve(); err != nil {
-		return fmt.Errorf("the weather station cannot listen on %s: %w", addr, err)
+	b, err := broker.Serve(l, new(auth.AllowHook), nil)
+	if err != nil {
+		return fmt.Errorf("the weather station: %w", err)
 	}
 	defer b.Close()
 	if ready != nil {

@@ -7,8 +7,6 @@ import (
 	"crypto/rand"
 	"crypto/tls"
 	"crypto/x509"
-	"io"
-	"log/slog"
 	"math/big"
 	"net"
 	"strings"
@@ -16,16 +14,16 @@ import (
 	"testing"
 	"time"
 
-	broker "github.com/mochi-mqtt/server/v2"
+	mochi "github.com/mochi-mqtt/server/v2"
 	"github.com/mochi-mqtt/server/v2/hooks/auth"
-	"github.com/mochi-mqtt/server/v2/listeners"
 
+	"readyrail/internal/broker"
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/value"
 	"readyrail/internal/link"
 )
 
-func yard(t *testing.T) (b *broker.Server, d device.Device, stop func()) {
+func yard(t *testing.T) (b *mochi.Server, d device.Device, stop func()) {
 	t.Helper()
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
@@ -35,14 +33,12 @@ func yard(t *testing.T) (b *broker.Server, d device.Device, stop func()) {
 }
 
 // yardOn is a broker at a listener, and the device that goes to it.
-func yardOn(t *testing.T, l net.Listener) (b *broker.Server, d device.Device, stop func()) {
+func yardOn(t *testing.T, l net.Listener) (b *mochi.Server, d device.Device, stop func()) {
 	var once sync.Once
 	stop = func() { once.Do(func() { b.Close() }) }
 	t.Helper()
-	b = broker.New(&broker.Options{InlineClient: true, Logger: slog.New(slog.NewTextHandler(io.Discard, nil))})
-	b.AddHook(new(auth.Hook), &auth.Options{Ledger: &auth.Ledger{Auth: auth.AuthRules{{Username: "ada", Password: "larch", Allow: true}, {Username: "", Allow: false}}, ACL: auth.ACLRules{{Username: "ada"}}}})
-	b.AddListener(listeners.NewNet("t", l))
-	if err := b.Serve(); err != nil {
+	b, err := broker.Serve(l, new(auth.Hook), &auth.Options{Ledger: &auth.Ledger{Auth: auth.AuthRules{{Username: "ada", Password: "larch", Allow: true}, {Username: "", Allow: false}}, ACL: auth.ACLRules{{Username: "ada"}}}})
+	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(stop)
