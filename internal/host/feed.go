@@ -29,6 +29,7 @@ type Feed struct {
 	changed map[chan struct{}]bool
 	gone    bool
 
+	view   screen.View
 	bound  *screen.Bound
 	own    map[int32]value.Value // inputs that this viewer has for itself
 	sub    *engine.Sub
@@ -38,8 +39,10 @@ type Feed struct {
 }
 
 type feedKey struct {
-	program Program
-	screen  string
+	program  Program
+	screen   string
+	args     string
+	language string
 	// viewer and panel are set where the screen shows what each viewer has for
 	// itself; all others share one feed.
 	viewer, panel string
@@ -58,16 +61,24 @@ type feeds struct {
 	gen  int64
 }
 
-// OpenFeed starts looking at a screen; nil when the program has no such screen.
-func (p *Project) OpenFeed(program Program, screenID string, who Actor) *Feed {
+// OpenFeed starts looking at a screen. It refuses a screen that the program
+// does not have, and what cannot stand for its parameters.
+func (p *Project) OpenFeed(program Program, screenID string, view screen.View, who Actor) (*Feed, error) {
 	p.feeds.mu.Lock()
 	defer p.feeds.mu.Unlock()
 	version := p.running(program).project.Load()
 	if version == nil || version.Screens[screenID] == nil {
-		return nil
+		return nil, refused("there is no such screen")
 	}
-	bound := screen.Bind(version.Screens[screenID], version)
-	key := feedKey{program: program, screen: screenID}
+	s := version.Screens[screenID]
+	if err := argsFit(version, s, view.Args); err != nil {
+		return nil, err
+	}
+	if len(version.Site.Languages) > 0 && view.Language == version.Site.Languages[0] {
+		view.Language = ""
+	}
+	bound := screen.Bind(s, version, view)
+	key := feedKey{program: program, screen: screenID, args: bound.Scene.Args.Key(s.Params), language: view.Language}
 	if len(ownInputs(bound, version, who)) > 0 {
 		key.viewer, key.panel = who.Name, who.Panel
 	}
@@ -76,14 +87,14 @@ func (p *Project) OpenFeed(program Program, screenID string, who Actor) *Feed {
 	}
 	if f := p.feeds.open[key]; f != nil {
 		f.viewers++
-		return f
+		return f, nil
 	}
-	f := &Feed{key: key, viewers: 1, changed: map[chan struct{}]bool{}, runner: p.running(program).runner.Load()}
+	f := &Feed{key: key, view: view, viewers: 1, changed: map[chan struct{}]bool{}, runner: p.running(program).runner.Load()}
 	p.feeds.gen++
 	f.own = ownInputs(bound, version, who)
 	f.start(bound, p.feeds.gen)
 	p.feeds.open[key] = f
-	return f
+	return f, nil
 }
 
 // CloseFeed ends one look at a feed.
@@ -118,7 +129,7 @@ func (fs *feeds) renew(p *Project, program Program) {
 			continue
 		}
 		fs.gen++
-		bound := screen.Bind(s, version)
+		bound := screen.Bind(s, version, f.view)
 		f.own = ownInputs(bound, version, Actor{Name: key.viewer, Panel: key.panel})
 		f.start(bound, fs.gen)
 	}

@@ -18,6 +18,7 @@ import (
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/screen"
 	"readyrail/internal/demo"
 	"readyrail/internal/host"
 	"readyrail/internal/plant"
@@ -446,7 +447,10 @@ func TestTwoProcessesOnOneFolder(t *testing.T) {
 
 func TestFeedSendsASceneThenChanges(t *testing.T) {
 	s := newSite(t)
-	f := s.p.OpenFeed(host.Release, "s-chamber1", s.actors["tom"])
+	f, err := s.p.OpenFeed(host.Release, "s-chamber1", screen.View{}, s.actors["tom"])
+	if err != nil {
+		t.Fatal(err)
+	}
 	v := f.View()
 	defer s.p.CloseFeed(f)
 	defer v.Close()

@@ -67,10 +67,10 @@ func (p *Project) Hold(ctx context.Context, who Actor, c Command) (id string, er
 	}
 	c.Value = "held"
 	fail := func(why error) (string, error) { return "", p.refuse(ctx, who, c, t, why) }
-	if t.element.Text("action") != screen.ActionHold {
+	if t.action != screen.ActionHold {
 		return fail(refused("%s is no button to hold", t.name))
 	}
-	v, err := t.wanted(c)
+	v, err := p.wanted(t, c)
 	if err != nil {
 		return fail(refused("%v", err))
 	}

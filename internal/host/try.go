@@ -113,7 +113,10 @@ func (p *Project) tryTarget(ctx context.Context, who Actor, c Command) (*target,
 	if err != nil {
 		return nil, value.Value{}, err
 	}
-	v, err := t.wanted(c)
+	if t.action == screen.ActionRecord {
+		return nil, value.Value{}, refused("a trial keeps no events")
+	}
+	v, err := p.wanted(t, c)
 	if err != nil {
 		return nil, v, refused("%v", err)
 	}
@@ -170,7 +173,7 @@ func (p *Project) tryHold(ctx context.Context, who Actor, c Command) (string, er
 	if err != nil {
 		return "", err
 	}
-	if t.element.Text("action") != screen.ActionHold {
+	if t.action != screen.ActionHold {
 		return "", refused("%s is no button to hold", t.name)
 	}
 	if err := p.trySet(t, v); err != nil {

@@ -24,80 +24,12 @@ import (
 // refused, never queued: what its person saw is no longer what is there.
 const MaxAge = time.Second
 
-// Command is what a person did to an element of a released screen.
-type Command struct {
-	Program Program // Release where it is empty
-	Screen  string
-	Element string
-	// Value is what was entered; for a toggle the value it means. A button that
-	// sets takes its value from the release.
-	Value string
-	Seen  string    // what the element showed when the person acted
-	Key   string    // made by the client; the same key is taken once
-	At    time.Time // when the person acted, in the server's time
-}
-
 // Outcome is how a command ended.
 type Outcome struct {
 	Outcome string `json:"outcome"` // see package audit
 	Reason  string `json:"reason"`
 	Old     string `json:"old"`
 	New     string `json:"new"`
-}
-
-// target is a command's element and tag, found in the running release.
-type target struct {
-	program Program
-	release *project.Project
-	screen  *screen.Screen
-	element *screen.Element
-	name    string // "Chamber 1 › Dry bulb set point"
-	tag     *tag.Tag
-	path    string
-	area    string
-}
-
-func (p *Project) target(c Command) (*target, error) {
-	program := c.Program
-	if program == "" {
-		program = Release
-	}
-	release := p.running(program).project.Load()
-	if release == nil {
-		return nil, refused("nothing is released yet")
-	}
-	s := release.Screens[c.Screen]
-	if s == nil || s.Elements[c.Element] == nil {
-		return nil, refused("this screen has changed with a new release: open it again")
-	}
-	t := &target{program: program, release: release, screen: s, element: s.Elements[c.Element]}
-	t.name = project.ElementName(s, c.Element)
-	if !t.element.Writes() {
-		return nil, refused("this element does not write")
-	}
-	var ok bool
-	if t.tag, ok = release.Tag(t.element.MainTag()); !ok {
-		return nil, refused("this element has no tag")
-	}
-	t.path, _ = release.Path(t.tag.ID)
-	if t.area = release.AreaOf(t.tag); t.area == "" {
-		t.area = s.Area
-	}
-	return t, nil
-}
-
-// wanted is the engineering value that a command means.
-func (t *target) wanted(c Command) (value.Value, error) {
-	text := c.Value
-	if t.element.Kind == "button" {
-		switch t.element.Text("action") {
-		case screen.ActionSet, screen.ActionRequest:
-			text = t.element.Text("value")
-		case screen.ActionHold:
-			text = "true"
-		}
-	}
-	return t.tag.ParseEntry(text)
 }
 
 // check asks everything that stands before a write: right, range and step,
@@ -119,30 +51,37 @@ func (p *Project) check(ctx context.Context, who Actor, t *target, v value.Value
 	return p.interlock(t)
 }
 
-// interlock refuses while the element's enabled binding is not true. A bad
-// value holds it.
+// interlock refuses while the element's enabled binding, or the condition of
+// the step, is not true. A bad value holds it.
 func (p *Project) interlock(t *target) error {
 	if on, ok := t.element.Props["enabled"].(bool); ok && !on {
 		return refused("%s is switched off on this screen", t.name)
 	}
-	stored, bound := t.element.Bind["enabled"]
-	if !bound {
-		return nil
+	for _, stored := range []string{t.element.Bind["enabled"], t.when} {
+		if stored == "" {
+			continue
+		}
+		result := p.evaluate(t, stored)
+		text := formula.Show(stored, t.release.Path)
+		switch {
+		case result.Quality.IsBad():
+			return refused("the interlock %s holds: %s", text, result.Quality.Reason())
+		case !result.Bool():
+			return refused("the interlock holds: %s is not true", text)
+		}
 	}
+	return nil
+}
+
+// evaluate computes a stored formula with the values of the target's program.
+func (p *Project) evaluate(t *target, stored string) value.Value {
 	result := value.Bad(value.BOOL, value.BadConfig)
 	p.running(t.program).runner.Load().Do(func(e *engine.Engine) {
 		if prog, err := formula.Compile(stored, engineScope(e, t.release)); err == nil {
 			result = e.Eval(prog)
 		}
 	})
-	text := formula.Show(stored, t.release.Path)
-	switch {
-	case result.Quality.IsBad():
-		return refused("the interlock %s holds: %s", text, result.Quality.Reason())
-	case !result.Bool():
-		return refused("the interlock holds: %s is not true", text)
-	}
-	return nil
+	return result
 }
 
 // engineScope is the scope of formulas that run on an engine's own slots.
@@ -166,10 +105,16 @@ func (p *Project) Write(ctx context.Context, who Actor, c Command) (Outcome, err
 	if err != nil {
 		return Outcome{}, p.refuse(ctx, who, c, nil, err)
 	}
-	if t.element.Text("action") == screen.ActionHold {
+	if t.action == screen.ActionRecord {
+		return p.recordEvent(ctx, who, c, t)
+	}
+	if t.action == screen.ActionHold {
 		return Outcome{}, p.refuse(ctx, who, c, t, refused("%s is held, not pressed once", t.name))
 	}
-	v, err := t.wanted(c)
+	if err := p.asked(ctx, who, &c, t); err != nil {
+		return Outcome{}, p.refuse(ctx, who, c, t, err)
+	}
+	v, err := p.wanted(t, c)
 	if err != nil {
 		return Outcome{}, p.refuse(ctx, who, c, t, refused("%v", err))
 	}
@@ -211,13 +156,16 @@ func (p *Project) send(ctx context.Context, who Actor, c Command, t *target, v v
 			out = Outcome{Outcome: audit.Unanswered, Reason: err.Error()}
 		}
 	}
+	if t.action == screen.ActionPulse && out.Outcome != audit.Rejected {
+		out = p.pulseBack(context.WithoutCancel(ctx), t, out)
+	}
 	out.Old, out.New = intent.Old, intent.New
 	return out, p.conclude(ctx, intent, out)
 }
 
 // request is what a button that asks and waits does beyond writing.
 func (t *target) request() (Request, bool) {
-	if t.element.Text("action") != screen.ActionRequest {
+	if t.action != screen.ActionRequest {
 		return Request{}, false
 	}
 	answer, ok := t.release.Tag(t.element.Text("answer"))
@@ -248,9 +196,12 @@ func (p *Project) intend(ctx context.Context, who Actor, c Command, t *target, v
 }
 
 func (p *Project) record(who Actor, c Command, t *target) audit.Record {
-	r := audit.Record{At: time.Now().UnixNano(), Person: who.ID, Name: who.Name, Panel: who.Panel, Screen: c.Screen, Element: c.Element, Old: c.Seen, New: c.Value}
+	r := audit.Record{At: time.Now().UnixNano(), Person: who.ID, Name: who.Name, Panel: who.Panel, Screen: c.Screen, Element: c.Element, Old: c.Seen, New: c.Value, Reason: c.Reason}
 	if t != nil {
-		r.Element, r.Tag, r.Path = t.name, t.tag.ID, t.path
+		r.Element, r.Path = t.name, t.path
+		if t.tag != nil {
+			r.Tag = t.tag.ID
+		}
 		if t.screen != nil {
 			r.Screen = t.screen.Name
 		}
@@ -264,6 +215,9 @@ func (p *Project) refuse(ctx context.Context, who Actor, c Command, t *target, w
 	r.What, r.Outcome, r.Reason = audit.Refused, audit.Rejected, why.Error()
 	if errors.Is(why, errSuperseded) {
 		r.Outcome = audit.Superseded
+	}
+	if c.Reason != "" {
+		r.Reason = why.Error() + " (given reason: " + c.Reason + ")"
 	}
 	if len(r.New) > 300 {
 		r.New = r.New[:300]

@@ -21,6 +21,7 @@ var layers = [][]string{
 	{"core/device"},
 	{"core/formula"},
 	{"core/access", "core/audit"},
+	{"core/equipment"},
 	{"core/screen"},
 	{"core/project"},
 	{"modbus", "broker", "exchange", "engine", "link"},

@@ -19,29 +19,37 @@ type DeskScreen struct {
 	Title  string   `json:"title"`
 	Home   bool     `json:"home"`
 	Hidden bool     `json:"hidden"`
+	Role   string   `json:"role"`
+	Area   string   `json:"area"`
 	Locked bool     `json:"locked" doc:"the person may not open it"`
 	Roles  []string `json:"roles" doc:"for a locked screen: roles that may"`
 }
 
 // Desk is what the operator's side shows around a screen.
 type Desk struct {
-	Name    string            `json:"name"`
-	Width   int               `json:"width" doc:"pixels of the panel"`
-	Height  int               `json:"height"`
-	Release *host.ReleaseInfo `json:"release,omitempty"`
-	Screens []DeskScreen      `json:"screens"`
-	Rights  []string          `json:"rights"`
-	Try     *host.TryInfo     `json:"try,omitempty" doc:"how the draft is tried, where that is what this Desk shows"`
+	Name      string            `json:"name"`
+	Width     int               `json:"width" doc:"pixels of the panel"`
+	Height    int               `json:"height"`
+	Release   *host.ReleaseInfo `json:"release,omitempty"`
+	Screens   []DeskScreen      `json:"screens"`
+	Rights    []string          `json:"rights"`
+	Languages []string          `json:"languages"`
+	Try       *host.TryInfo     `json:"try,omitempty" doc:"how the draft is tried, where that is what this Desk shows"`
 }
 
 // WriteInput is a command from an element.
 type WriteInput struct {
-	Screen  string `json:"screen" maxLength:"64"`
-	Element string `json:"element" maxLength:"64"`
-	Value   string `json:"value" maxLength:"300"`
-	Seen    string `json:"seen" maxLength:"300" doc:"what the element showed"`
-	Key     string `json:"key" minLength:"8" maxLength:"64" doc:"made by the client; taken once"`
-	At      int64  `json:"at" doc:"when the person acted, in the server's milliseconds"`
+	Screen  string            `json:"screen" maxLength:"64"`
+	Args    map[string]string `json:"args,omitempty" doc:"what the screen's parameters stand for"`
+	Element string            `json:"element" maxLength:"400" doc:"its id in the scene"`
+	Step    int               `json:"step,omitempty" minimum:"0" maximum:"12" doc:"0 is a button's first step, n the nth that follows"`
+	Reason  string            `json:"reason,omitempty" maxLength:"300"`
+	Sign    string            `json:"sign,omitempty" maxLength:"200" doc:"password of who signs"`
+	Witness string            `json:"witness,omitempty" maxLength:"80" doc:"account of the second person, where one signs"`
+	Value   string            `json:"value" maxLength:"300"`
+	Seen    string            `json:"seen" maxLength:"300" doc:"what the element showed"`
+	Key     string            `json:"key" minLength:"8" maxLength:"64" doc:"made by the client; taken once"`
+	At      int64             `json:"at" doc:"when the person acted, in the server's milliseconds"`
 }
 
 // command is what the input means in a program: the release, or the draft that
@@ -50,7 +58,7 @@ func (w WriteInput) command(program host.Program) host.Command {
 	if program != host.Try {
 		program = host.Release
 	}
-	return host.Command{Program: program, Screen: w.Screen, Element: w.Element, Value: w.Value, Seen: w.Seen, Key: w.Key, At: time.UnixMilli(w.At)}
+	return host.Command{Program: program, Screen: w.Screen, Args: w.Args, Element: w.Element, Step: w.Step, Reason: w.Reason, Sign: w.Sign, Witness: w.Witness, Value: w.Value, Seen: w.Seen, Key: w.Key, At: time.UnixMilli(w.At)}
 }
 
 // TrailPage is a page of the audit trail.
@@ -163,7 +171,7 @@ func (s *Server) desk(ctx context.Context, in *struct {
 	if !trying && !p.May(ctx, who, access.View, true) {
 		return nil, problem(p.Require(ctx, who, access.View, ""))
 	}
-	out := Desk{Name: p.Draft().Site.Name, Width: 1280, Height: 800, Release: p.ReleaseInfo(), Screens: []DeskScreen{}, Rights: []string{}}
+	out := Desk{Name: p.Draft().Site.Name, Width: 1280, Height: 800, Release: p.ReleaseInfo(), Screens: []DeskScreen{}, Rights: []string{}, Languages: []string{}}
 	for _, r := range access.Rights {
 		if p.May(ctx, who, r.Right, true) {
 			out.Rights = append(out.Rights, string(r.Right))
@@ -176,11 +184,12 @@ func (s *Server) desk(ctx context.Context, in *struct {
 	if release == nil {
 		return &body[Desk]{out}, nil
 	}
+	out.Languages = release.Site.Languages
 	out.Name, out.Width, out.Height = release.Site.Name, release.Site.PanelWidth, release.Site.PanelHeight
 	for _, sc := range screenList(release) {
-		d := DeskScreen{ID: sc.ID, Name: sc.Name, Title: sc.Title, Home: sc.Home, Hidden: sc.Hidden, Roles: []string{}}
+		d := DeskScreen{ID: sc.ID, Name: sc.Name, Title: sc.Title, Home: sc.Home, Hidden: sc.Hidden, Role: sc.Role, Area: sc.Area, Roles: []string{}}
 		var denied *access.Denied
-		if err := p.Require(ctx, who, access.View, sc.Area); !trying && asDenied(err, &denied) {
+		if err := p.MayOpen(ctx, who, release.Screens[sc.ID]); !trying && asDenied(err, &denied) {
 			d.Locked, d.Roles = true, denied.Roles
 		}
 		out.Screens = append(out.Screens, d)

@@ -12,6 +12,7 @@ import (
 	"github.com/coder/websocket"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/screen"
 	"readyrail/internal/host"
 )
 
@@ -52,13 +53,13 @@ func (l *liveSessions) endPerson(id string) {
 
 // clientMessage is what a client sends.
 type clientMessage struct {
-	Op      string   `json:"op"`
-	Channel int      `json:"ch"`
-	Project string   `json:"project"`
-	Program string   `json:"program"`
-	Tags    []string `json:"tags"`
-	Lease   string   `json:"lease"`
-	Reason  string   `json:"reason"`
+	Op       string   `json:"op"`
+	Channel  int      `json:"ch"`
+	Project  string   `json:"project"`
+	Program  string   `json:"program"`
+	Tags     []string `json:"tags"`
+	Lease    string   `json:"lease"`
+	Language string   `json:"language"`
 	WriteInput
 }
 
@@ -240,11 +241,10 @@ func (k *socket) allowed(ctx context.Context, p *host.Project, program host.Prog
 	if program == host.Draft || program == host.Try {
 		return p.Require(ctx, k.who, access.Engineer, "")
 	}
-	area := ""
 	if r := p.Released(); r != nil && r.Screens[screen] != nil {
-		area = r.Screens[screen].Area
+		return p.MayOpen(ctx, k.who, r.Screens[screen])
 	}
-	return p.Require(ctx, k.who, access.View, area)
+	return p.Require(ctx, k.who, access.View, "")
 }
 
 // scene sends a screen and its frames.
@@ -253,9 +253,9 @@ func (k *socket) scene(ctx context.Context, p *host.Project, m clientMessage) er
 	if err := k.allowed(ctx, p, program, m.Screen); err != nil {
 		return err
 	}
-	f := p.OpenFeed(program, m.Screen, k.who)
-	if f == nil {
-		return fmt.Errorf("there is no such screen")
+	f, err := p.OpenFeed(program, m.Screen, screen.View{Args: m.Args, Language: m.Language}, k.who)
+	if err != nil {
+		return err
 	}
 	defer p.CloseFeed(f)
 	v := f.View()

@@ -63,14 +63,19 @@ type NewProjectInput struct {
 
 // ScreenInfo is a screen in the list.
 type ScreenInfo struct {
-	ID       string  `json:"id"`
-	Name     string  `json:"name"`
-	Title    string  `json:"title"`
-	Area     string  `json:"area"`
-	Home     bool    `json:"home"`
-	Hidden   bool    `json:"hidden"`
-	Order    float64 `json:"order"`
-	Elements int     `json:"elements"`
+	ID       string         `json:"id"`
+	Name     string         `json:"name"`
+	Title    string         `json:"title"`
+	Area     string         `json:"area"`
+	Home     bool           `json:"home"`
+	Hidden   bool           `json:"hidden"`
+	Order    float64        `json:"order"`
+	Elements int            `json:"elements"`
+	Role     string         `json:"role"`
+	Width    int            `json:"width"`
+	Height   int            `json:"height"`
+	Params   []screen.Param `json:"params"`
+	Roles    []string       `json:"roles" doc:"ids of the roles that may open it; all where there are none"`
 }
 
 // body wraps a list or thing as an answer.
@@ -298,7 +303,7 @@ func screenList(p *project.Project) []ScreenInfo {
 	out := []ScreenInfo{}
 	for _, id := range project.SortedKeys(p.Screens) {
 		sc := p.Screens[id]
-		out = append(out, ScreenInfo{id, sc.Name, sc.Title, sc.Area, sc.Home, sc.Hidden, sc.Order, len(sc.Elements)})
+		out = append(out, ScreenInfo{id, sc.Name, sc.Title, sc.Area, sc.Home, sc.Hidden, sc.Order, len(sc.Elements), string(sc.Role), sc.Width, sc.Height, append([]screen.Param{}, sc.Params...), append([]string{}, sc.Roles...)})
 	}
 	sort.SliceStable(out, func(i, j int) bool { return out[i].Order < out[j].Order })
 	return out

@@ -27,6 +27,7 @@ const (
 	Given   = "given-back"
 	Turn    = "turn" // a commissioning turn began or ended
 	Proof   = "loop-check"
+	Event   = "event" // a button recorded something in words of its own
 	Vault   = "vault" // a credential was put, taken away, exported or imported
 )
 

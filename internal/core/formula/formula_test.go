@@ -207,7 +207,7 @@ func TestTemplate(t *testing.T) {
 	if err != nil || len(parts) != 4 {
 		t.Fatalf("%+v, %v", parts, err)
 	}
-	if parts[1].Decimals != 1 || parts[2].Text != " °C {not this} " || parts[3].Decimals != -1 {
+	if parts[1].Format.Digits != 1 || parts[2].Text != " °C {not this} " || parts[3].Format != (Format{}) {
 		t.Errorf("%+v", parts)
 	}
 	if id, ok := PlainReference(parts[1].Formula); !ok || id != "a" {

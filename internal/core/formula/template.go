@@ -10,16 +10,16 @@ import (
 //
 //	Chamber at {Kiln1.DryBulb:0.0} °C
 //
-// The format is a pattern of zeros that says how many decimals to show. A
+// The format says how to show it; see Format. A
 // backslash before a brace makes it part of the text. Like a formula it has a
 // typed and a stored form; in the stored form the references stand in braces
 // of their own inside the placeholder.
 
 // Part is a piece of a template: plain text, or a stored formula.
 type Part struct {
-	Text     string
-	Formula  string // stored form; empty for plain text
-	Decimals int    // -1 where the tag's own format applies
+	Text    string
+	Formula string // stored form; empty for plain text
+	Format  Format
 }
 
 // templateSpan is a placeholder's place in a template, in bytes.
@@ -70,8 +70,8 @@ func scanTemplate(s string) ([]templateSpan, error) {
 			span := templateSpan{start: i, end: j, formulaFrom: i + 1, formula: s[i+1 : j-1]}
 			if colon >= 0 {
 				span.formula, span.format = s[i+1:colon], s[colon+1:j-1]
-				if _, ok := decimalsOf(span.format); !ok {
-					return nil, templateError(s, colon+1, "a format is a pattern such as 0, 0.0 or 0.00")
+				if _, err := ParseFormat(span.format); err != nil {
+					return nil, templateError(s, colon+1, err.Error())
 				}
 			}
 			out = append(out, span)
@@ -83,17 +83,6 @@ func scanTemplate(s string) ([]templateSpan, error) {
 
 func templateError(s string, at int, message string) error {
 	return &Error{Column: utf8.RuneCountInString(s[:at]), Length: 1, Message: message}
-}
-
-func decimalsOf(format string) (int, bool) {
-	if format == "0" {
-		return 0, true
-	}
-	rest, ok := strings.CutPrefix(format, "0.")
-	if !ok || rest == "" || len(rest) > 9 || strings.Trim(rest, "0") != "" {
-		return 0, false
-	}
-	return len(rest), true
 }
 
 // rewrite replaces each placeholder's formula.
@@ -173,10 +162,8 @@ func ParseTemplate(stored string) ([]Part, error) {
 	at := 0
 	for _, sp := range spans {
 		text(stored[at:sp.start])
-		p := Part{Formula: sp.formula, Decimals: -1}
-		if sp.format != "" {
-			p.Decimals, _ = decimalsOf(sp.format)
-		}
+		p := Part{Formula: sp.formula}
+		p.Format, _ = ParseFormat(sp.format)
 		out = append(out, p)
 		at = sp.end
 	}

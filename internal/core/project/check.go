@@ -57,6 +57,7 @@ func (p *Project) Findings() []Finding {
 		c.tags()
 		c.overlaps()
 		c.cycles()
+		c.equipment()
 		c.screens()
 		c.people()
 		sort.SliceStable(c.findings, func(i, j int) bool {
@@ -224,16 +225,20 @@ func (c *checker) formula(err error, stop Stop, kind, id, place, name string) {
 
 // Scope is the scope in which the project's formulas are checked: every tag is
 // in slot 0, so that the program is good for its type alone.
-func (p *Project) Scope() formula.Scope {
+func (p *Project) Scope() formula.Scope { return p.ScopeOn(nil) }
+
+// ScopeOn is Scope on a screen: its parameters are known by what their types
+// say.
+func (p *Project) ScopeOn(s *screen.Screen) formula.Scope {
 	return formula.Scope{
 		Tag: func(id string) (int32, value.Kind, bool) {
-			t, ok := p.Tags[id]
-			if !ok {
-				return 0, 0, false
+			if t, ok := p.Tags[p.Real(id)]; ok {
+				return 0, t.Kind(), true
 			}
-			return 0, t.Kind(), true
+			_, _, kind, ok := s.ResolveParam(id, p.Type)
+			return 0, kind, ok && kind != value.None
 		},
-		Path: p.Path,
+		Path: p.PathOn(s),
 	}
 }
 
@@ -354,132 +359,6 @@ func (p *Project) Cycles() [][]string {
 		visit(id)
 	}
 	return out
-}
-
-func (c *checker) screens() {
-	if len(c.p.Screens) == 0 {
-		return
-	}
-	home := 0
-	for _, id := range SortedKeys(c.p.Screens) {
-		s := c.p.Screens[id]
-		if s.Home {
-			home++
-		}
-		for _, eid := range s.Sorted() {
-			c.element(s, eid, s.Elements[eid])
-		}
-	}
-	if home != 1 {
-		id := SortedKeys(c.p.Screens)[0]
-		c.add("screen.home", Warning, StopScreens, KindScreen, id, "/home", c.p.Screens[id].Name, "count", fmt.Sprint(home))
-	}
-}
-
-func (c *checker) element(s *screen.Screen, id string, e *screen.Element) {
-	k, ok := screen.KindOf(e.Kind)
-	if !ok {
-		return
-	}
-	base := "/elements/" + id
-	name := s.Name + " › " + ElementName(s, id)
-	say := func(rule string, sev Severity, place string, args ...string) {
-		c.add(rule, sev, StopScreens, KindScreen, s.ID, base+place, name, args...)
-	}
-	for _, p := range k.Props {
-		v, _ := e.Props[p.Name].(string)
-		switch {
-		case p.Type == screen.TypeTag && v != "":
-			if _, ok := c.p.Tag(v); !ok {
-				say("screen.tag", Error, "/props/"+p.Name)
-			}
-		case p.Type == screen.TypeScreen && e.Text("action") == screen.ActionOpen:
-			if c.p.Screens[v] == nil {
-				say("screen.target", Error, "/props/"+p.Name)
-			}
-		case p.Type == screen.TypeDevice && e.Text("action") == screen.ActionDiagnose:
-			if c.p.Devices[v] == nil {
-				say("screen.device", Error, "/props/"+p.Name)
-			}
-		case p.Type == screen.TypeTemplate:
-			c.template(s, e, id, p, name)
-		}
-		f, bound := e.Bind[p.Name]
-		if !bound {
-			continue
-		}
-		prog, err := formula.Compile(f, c.p.Scope())
-		switch {
-		case err != nil:
-			c.formula(err, StopScreens, KindScreen, s.ID, base+"/bind/"+p.Name, name)
-		case !screen.Accepts(p.Type, prog.Kind()):
-			say("screen.binding.type", Error, "/bind/"+p.Name, "property", p.Title, "wants", screen.Wants(p.Type))
-		}
-	}
-	if e.Writes() {
-		c.writer(e, say)
-	}
-	if len(k.Live) > 0 && e.MainTag() == "" && (e.Kind != "button" || e.Writes()) {
-		say("screen.untagged", Warning, "/props/tag", "kind", k.Title)
-	}
-	if e.X+e.W <= 0 || e.Y+e.H < 0 || e.X >= float64(s.Width) || e.Y >= float64(s.Height) {
-		say("screen.outside", Warning, "/x")
-	}
-}
-
-func (c *checker) template(s *screen.Screen, e *screen.Element, id string, p screen.Prop, name string) {
-	parts, err := formula.ParseTemplate(e.Text(p.Name))
-	place := "/elements/" + id + "/props/" + p.Name
-	if err != nil {
-		c.formula(err, StopScreens, KindScreen, s.ID, place, name)
-		return
-	}
-	for _, part := range parts {
-		if part.Formula == "" {
-			continue
-		}
-		if _, err := formula.Compile(part.Formula, c.p.Scope()); err != nil {
-			c.formula(err, StopScreens, KindScreen, s.ID, place, name)
-		}
-	}
-}
-
-// writer checks an element that writes its tag.
-func (c *checker) writer(e *screen.Element, say func(string, Severity, string, ...string)) {
-	t, ok := c.p.Tag(e.MainTag())
-	if !ok {
-		return
-	}
-	path := c.p.paths.of[t.ID]
-	if !t.Writable() {
-		say("screen.readonly", Error, "/props/tag", "tag", path)
-		return
-	}
-	switch action := e.Text("action"); {
-	case e.Kind == "button" && (action == screen.ActionSet || action == screen.ActionRequest):
-		if action == screen.ActionRequest {
-			c.answer(e, say)
-		}
-		if _, err := t.ParseEntry(e.Text("value")); err != nil {
-			say("screen.value", Error, "/props/value", "tag", path, "reason", err.Error())
-		}
-	case e.Kind == "button" && t.Type.Kind != value.BOOL:
-		say("screen.bool", Error, "/props/tag", "tag", path, "type", t.Type.String())
-	case action == screen.ActionHold:
-		say("screen.watchdog", Note, "/props/action", "tag", path)
-	}
-}
-
-// answer checks the tag that a button waits for.
-func (c *checker) answer(e *screen.Element, say func(string, Severity, string, ...string)) {
-	t, ok := c.p.Tag(e.Text("answer"))
-	if !ok {
-		say("screen.answer", Error, "/props/answer")
-		return
-	}
-	if _, err := t.ParseEntry(e.Text("answerValue")); err != nil {
-		say("screen.value", Error, "/props/answerValue", "tag", c.p.paths.of[t.ID], "reason", err.Error())
-	}
 }
 
 func (c *checker) people() {

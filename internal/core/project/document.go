@@ -10,6 +10,7 @@ import (
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/equipment"
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
@@ -53,6 +54,30 @@ func (p *Project) thing(kind, id string) any {
 		if v := p.Roles[id]; v != nil {
 			return v
 		}
+	case KindType:
+		if v := p.Types[id]; v != nil {
+			return v
+		}
+	case KindEquipment:
+		if v := p.Equipment[id]; v != nil {
+			return v
+		}
+	case KindLook:
+		if v := p.Looks[id]; v != nil {
+			return v
+		}
+	case KindStyle:
+		if v := p.Styles[id]; v != nil {
+			return v
+		}
+	case KindPicture:
+		if v := p.Pictures[id]; v != nil {
+			return v
+		}
+	case KindWords:
+		if v := p.Words[id]; v != nil {
+			return v
+		}
 	}
 	return nil
 }
@@ -78,6 +103,10 @@ func (p *Project) Shown(kind, id string) (json.RawMessage, bool) {
 		return mustJSON(p.ShownTag(v)), true
 	case *screen.Screen:
 		return mustJSON(p.ShownScreen(v)), true
+	case *equipment.Type:
+		return mustJSON(p.ShownType(v)), true
+	case *Words:
+		return mustJSON(p.ShownWords(v)), true
 	default:
 		return mustJSON(v), true
 	}
@@ -101,10 +130,24 @@ func (p *Project) ShownTag(t *tag.Tag) *tag.Tag {
 
 // ShownScreen returns a screen with its formulas and texts as people read them.
 func (p *Project) ShownScreen(s *screen.Screen) *screen.Screen {
+	path := p.PathOn(s)
 	out, _, _ := s.Convert(
-		func(f string) (string, error) { return formula.Show(f, p.Path), nil },
-		func(f string) (string, error) { return formula.ShowTemplate(f, p.Path), nil })
+		func(f string) (string, error) { return formula.Show(f, path), nil },
+		func(f string) (string, error) { return formula.ShowTemplate(f, path), nil })
 	return out
+}
+
+// PathOn gives the paths of tags and of a screen's parameters.
+func (p *Project) PathOn(s *screen.Screen) func(id string) (string, bool) {
+	if s == nil || len(s.Params) == 0 {
+		return p.Path
+	}
+	return func(id string) (string, bool) {
+		if path, _, _, ok := s.ResolveParam(id, p.Type); ok {
+			return path, true
+		}
+		return p.Path(id)
+	}
 }
 
 func (p *Project) resolve(path string) (string, bool) {
@@ -114,10 +157,33 @@ func (p *Project) resolve(path string) (string, bool) {
 	return formula.Unresolved, true
 }
 
+// resolveOn finds paths of tags and of a screen's parameters; a parameter goes
+// before a tag of the same name.
+func (p *Project) resolveOn(s *screen.Screen) func(path string) (string, bool) {
+	if s == nil || len(s.Params) == 0 {
+		return p.resolve
+	}
+	return func(path string) (string, bool) {
+		id, taken, ok := s.FindParam(path, p.Type)
+		switch {
+		case ok:
+			return id, true
+		case taken:
+			return formula.Unresolved, true
+		}
+		return p.resolve(path)
+	}
+}
+
 // StoreFormula turns a typed formula into its stored form. Unknown paths are
 // kept; only text that cannot be stored at all is refused.
 func (p *Project) StoreFormula(text string) (string, error) {
 	return formula.Store(text, p.resolve, nil)
+}
+
+// StoreFormulaOn is StoreFormula on a screen, whose parameters it may name.
+func (p *Project) StoreFormulaOn(s *screen.Screen, text string) (string, error) {
+	return formula.Store(text, p.resolveOn(s), nil)
 }
 
 func mustJSON(v any) json.RawMessage {
@@ -203,8 +269,37 @@ func (p *Project) put(kind, id string, doc json.RawMessage, shown bool) error {
 		p.Roles[id] = r
 		field, err := r.Check()
 		return at("/"+field, err)
+	case KindType:
+		return p.putType(id, doc, shown)
+	case KindEquipment:
+		return putThing(p.Equipment, id, doc, func(e *equipment.Instance) { e.ID = id })
+	case KindLook:
+		return putThing(p.Looks, id, doc, func(l *screen.LookSet) { l.ID = id })
+	case KindStyle:
+		return putThing(p.Styles, id, doc, func(t *screen.TextStyle) { t.ID = id })
+	case KindPicture:
+		return putThing(p.Pictures, id, doc, func(x *Picture) { x.ID = id })
+	case KindWords:
+		return p.putWords(id, doc, shown)
 	}
 	return fmt.Errorf("a project holds no things of kind %q", kind)
+}
+
+// putThing decodes, checks and sets a thing that has but one form.
+func putThing[T any, P interface {
+	*T
+	Check() (place string, err error)
+}](m map[string]*T, id string, doc json.RawMessage, name func(P)) error {
+	v := P(new(T))
+	if err := decode(doc, v); err != nil {
+		return err
+	}
+	name(v)
+	if place, err := v.Check(); err != nil {
+		return at(place, err)
+	}
+	m[id] = v
+	return nil
 }
 
 func (p *Project) putTag(id string, doc json.RawMessage, shown bool) error {
@@ -269,9 +364,10 @@ func (p *Project) putScreen(id string, doc json.RawMessage, shown bool) error {
 	if shown {
 		var path string
 		var err error
-		s, path, err = s.Convert(p.StoreFormula, func(text string) (string, error) {
-			return formula.StoreTemplate(text, p.resolve, nil)
-		})
+		resolve := p.resolveOn(s)
+		s, path, err = s.Convert(
+			func(text string) (string, error) { return formula.Store(text, resolve, nil) },
+			func(text string) (string, error) { return formula.StoreTemplate(text, resolve, nil) })
 		if err != nil {
 			return at(path, err)
 		}
@@ -293,23 +389,45 @@ func (p *Project) drop(kind, id string) {
 		delete(p.Screens, id)
 	case KindRole:
 		delete(p.Roles, id)
+	case KindType:
+		delete(p.Types, id)
+	case KindEquipment:
+		p.dismantle(id)
+		delete(p.Equipment, id)
+	case KindLook:
+		delete(p.Looks, id)
+	case KindStyle:
+		delete(p.Styles, id)
+	case KindPicture:
+		delete(p.Pictures, id)
+	case KindWords:
+		delete(p.Words, id)
 	}
 }
 
 // Entities lists the whole project in its stored form, sorted by kind and id.
+// Tags and folders of equipment are not among them: they come of it.
 func (p *Project) Entities() []Entity {
 	out := []Entity{{KindSite, SiteID, mustJSON(p.Site)}}
-	out = append(out, entities(KindDevice, p.Devices)...)
-	out = append(out, entities(KindFolder, p.Folders)...)
-	out = append(out, entities(KindRole, p.Roles)...)
-	out = append(out, entities(KindScreen, p.Screens)...)
-	return append(out, entities(KindTag, p.Tags)...)
+	out = append(out, entities(KindDevice, p.Devices, nil)...)
+	out = append(out, entities(KindEquipment, p.Equipment, nil)...)
+	out = append(out, entities(KindFolder, p.Folders, func(id string) bool { _, of := p.gear.pieces[id]; return of })...)
+	out = append(out, entities(KindLook, p.Looks, nil)...)
+	out = append(out, entities(KindPicture, p.Pictures, nil)...)
+	out = append(out, entities(KindRole, p.Roles, nil)...)
+	out = append(out, entities(KindScreen, p.Screens, nil)...)
+	out = append(out, entities(KindStyle, p.Styles, nil)...)
+	out = append(out, entities(KindTag, p.Tags, func(id string) bool { _, of := p.gear.tags[id]; return of })...)
+	out = append(out, entities(KindType, p.Types, nil)...)
+	return append(out, entities(KindWords, p.Words, nil)...)
 }
 
-func entities[T any](kind string, m map[string]*T) []Entity {
+func entities[T any](kind string, m map[string]*T, leaveOut func(id string) bool) []Entity {
 	var out []Entity
 	for _, id := range SortedKeys(m) {
-		out = append(out, Entity{kind, id, mustJSON(m[id])})
+		if leaveOut == nil || !leaveOut(id) {
+			out = append(out, Entity{kind, id, mustJSON(m[id])})
+		}
 	}
 	return out
 }
@@ -317,23 +435,29 @@ func entities[T any](kind string, m map[string]*T) []Entity {
 // Load builds a project from its stored form.
 func Load(list []Entity) (*Project, error) {
 	p := New("")
-	// Devices first: a tag's address is checked against its device.
-	var tags []Entity
-	for _, devices := range []bool{true, false} {
-		for _, e := range list {
-			switch {
-			case (e.Kind == KindDevice) != devices:
-			case e.Kind == KindTag:
-				tags = append(tags, e)
-			default:
-				if err := p.put(e.Kind, e.ID, e.Doc, false); err != nil {
-					return nil, fmt.Errorf("%s %s: %w", e.Kind, e.ID, err)
-				}
+	by := map[string][]Entity{}
+	for _, e := range list {
+		by[e.Kind] = append(by[e.Kind], e)
+	}
+	for _, kind := range append([]string{KindSite}, kinds...) {
+		if kind == KindTag {
+			if err := p.loadTags(by[kind]); err != nil {
+				return nil, err
+			}
+			// Screens name what equipment has.
+			p.assembleAll()
+			continue
+		}
+		for _, e := range by[kind] {
+			if err := p.put(kind, e.ID, e.Doc, false); err != nil {
+				return nil, fmt.Errorf("%s %s: %w", kind, e.ID, err)
 			}
 		}
+		delete(by, kind)
 	}
-	if err := p.loadTags(tags); err != nil {
-		return nil, err
+	delete(by, KindTag)
+	for kind := range by {
+		return nil, fmt.Errorf("a project holds no things of kind %q", kind)
 	}
 	p.paths = buildPaths(p)
 	return p, nil

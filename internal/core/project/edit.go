@@ -69,27 +69,23 @@ func (p *Project) Edit(ops []Op) (*Project, []Change, error) {
 	changes := make([]Change, 0, len(ops))
 	touched := newTouched()
 	var open []later
-	for _, op := range ops {
-		before, _ := next.Doc(op.Kind, op.ID)
-		if err := next.apply(op, touched); err != nil {
+	for _, asked := range ops {
+		steps, err := next.translate(asked)
+		if err != nil {
 			return nil, nil, err
 		}
-		touched.add(op.Kind, op.ID)
-		after, _ := next.Doc(op.Kind, op.ID)
-		if bytes.Contains(after, unresolved) {
-			open = append(open, later{op, len(changes)})
-		}
-		c := Change{Kind: op.Kind, ID: op.ID, Path: op.Path, Before: valueAt(before, op.Path), After: valueAt(after, op.Path)}
-		// What changes nothing is no step to take back.
-		if !sameJSON(c.Before, c.After) {
-			changes = append(changes, c)
-		}
-		// Later formulas of the same edit may name what it just made.
-		switch op.Kind {
-		case KindFolder:
-			touched.stalePaths = true
-		case KindTag:
-			touched.unindexed = append(touched.unindexed, op.ID)
+		for _, op := range steps {
+			change, unsolved, err := next.step(op, touched)
+			if err != nil {
+				return nil, nil, err
+			}
+			if unsolved {
+				open = append(open, later{op, len(changes)})
+			}
+			// What changes nothing is no step to take back.
+			if !sameJSON(change.Before, change.After) {
+				changes = append(changes, change)
+			}
 		}
 	}
 	if err := next.resolveLater(open, changes, touched); err != nil {
@@ -99,6 +95,25 @@ func (p *Project) Edit(ops []Op) (*Project, []Change, error) {
 		return nil, nil, err
 	}
 	return next, changes, nil
+}
+
+// step applies one op. unsolved is true when a formula of it names something
+// that is not there, or not yet.
+func (p *Project) step(op Op, touched *touchedThings) (c Change, unsolved bool, err error) {
+	before, _ := p.Doc(op.Kind, op.ID)
+	if err := p.apply(op, touched); err != nil {
+		return Change{}, false, err
+	}
+	touched.add(p, op.Kind, op.ID)
+	after, _ := p.Doc(op.Kind, op.ID)
+	// Later formulas of the same edit may name what it just made.
+	switch op.Kind {
+	case KindFolder:
+		touched.stalePaths = true
+	case KindTag:
+		touched.unindexed = append(touched.unindexed, op.ID)
+	}
+	return Change{Kind: op.Kind, ID: op.ID, Path: op.Path, Before: valueAt(before, op.Path), After: valueAt(after, op.Path)}, bytes.Contains(after, unresolved), nil
 }
 
 // later is an op whose formula named something that was not there yet.
@@ -147,7 +162,7 @@ func (p *Project) Revert(changes []Change) (*Project, []Change, error) {
 		if err := next.setStored(c.Kind, c.ID, c.Path, c.Before); err != nil {
 			return nil, nil, refuse(c.Kind, c.ID, c.Path, err)
 		}
-		touched.add(c.Kind, c.ID)
+		touched.add(next, c.Kind, c.ID)
 		back = append(back, Change{Kind: c.Kind, ID: c.ID, Path: c.Path, Before: c.After, After: c.Before})
 	}
 	touched.stalePaths = true
@@ -164,19 +179,28 @@ type touchedThings struct {
 	stalePaths bool     // a folder changed since the index was built
 	unindexed  []string // ids of tags that changed since
 	ownPaths   bool     // the index is the edit's own and may be altered
+	// stale are the things whose equipment is to be made anew.
+	stale map[[2]string]bool
 }
 
 func newTouched() *touchedThings {
-	return &touchedThings{things: map[[2]string]bool{}, tags: map[string]bool{}}
+	return &touchedThings{things: map[[2]string]bool{}, tags: map[string]bool{}, stale: map[[2]string]bool{}}
 }
 
-func (t *touchedThings) add(kind, id string) {
+// add notes a thing that an edit has touched.
+func (t *touchedThings) add(p *Project, kind, id string) {
 	t.things[[2]string{kind, id}] = true
 	switch kind {
 	case KindTag:
 		t.tags[id] = true
 	case KindFolder:
 		t.folders = true
+	case KindType, KindEquipment, KindDevice:
+		if kind == KindEquipment && p.Equipment[id] == nil {
+			// Its folders went with it.
+			t.folders, t.stalePaths = true, true
+		}
+		t.stale[[2]string{kind, id}] = true
 	}
 }
 
@@ -184,7 +208,10 @@ func (p *Project) apply(op Op, touched *touchedThings) error {
 	if op.ID == "" || strings.ContainsAny(op.ID, "{}|/ ") || len(op.ID) > 64 {
 		return refuse(op.Kind, op.ID, "", fmt.Errorf("a thing needs an id of at most 64 plain characters"))
 	}
-	if op.Kind == KindScreen || op.Kind == KindTag && strings.Contains(op.Path+string(op.Value), "formula") {
+	if op.Kind == KindEquipment && strings.Contains(op.ID, ".") {
+		return refuse(op.Kind, op.ID, "", fmt.Errorf("an id of equipment holds no point"))
+	}
+	if op.Kind == KindScreen || op.Kind == KindType || op.Kind == KindWords || op.Kind == KindTag && strings.Contains(op.Path+string(op.Value), "formula") {
 		p.index(touched)
 	}
 	shown, exists := p.Shown(op.Kind, op.ID)
@@ -214,6 +241,12 @@ func (p *Project) apply(op Op, touched *touchedThings) error {
 		}
 		return nil
 	}
+	if op.namesOnly() {
+		if err := p.setStored(op.Kind, op.ID, op.Path, op.Value); err != nil {
+			return refuse(op.Kind, op.ID, op.Path, err)
+		}
+		return nil
+	}
 	doc, err := setValue(shown, op.Path, op.Value)
 	if err != nil {
 		return refuse(op.Kind, op.ID, op.Path, err)
@@ -224,10 +257,23 @@ func (p *Project) apply(op Op, touched *touchedThings) error {
 	return nil
 }
 
+// namesOnly tells whether an op alters no formula, but may alter names that
+// formulas of the same thing use: those keep their ids and show the new names.
+func (op Op) namesOnly() bool {
+	switch op.Kind {
+	case KindType:
+		return !strings.Contains(op.Path+string(op.Value), "formula")
+	case KindScreen:
+		return op.Path == "/params" || strings.HasPrefix(op.Path, "/params/")
+	}
+	return false
+}
+
 // index brings the index up to what the edit has done so far, as far as one
 // tag after another can: of two tags that exchange their paths one may be
 // missing until the edit settles.
 func (p *Project) index(touched *touchedThings) {
+	p.assembleTouched(touched)
 	switch {
 	case touched.stalePaths:
 		p.paths = buildPaths(p)
@@ -269,6 +315,7 @@ func (p *Project) setStored(kind, id, path string, v json.RawMessage) error {
 // settle renews the index and refuses what holds only for the whole: two tags
 // at one path, a folder in itself, a thing in a folder that is not there.
 func (p *Project) settle(old *Project, touched *touchedThings) error {
+	p.assembleTouched(touched)
 	if touched.folders {
 		for id := range p.Folders {
 			if err := p.checkFolder(id); err != nil {
@@ -311,7 +358,11 @@ func (p *Project) checkFolder(id string) error {
 		if up == id || depth > maxDepth {
 			return fmt.Errorf("the folder %s would lie in itself, or deeper than %d folders", f.Name, maxDepth)
 		}
-		up = p.Folders[up].Parent
+		next := p.Folders[up]
+		if next == nil {
+			return fmt.Errorf("the folder that %s lies in does not exist", f.Name)
+		}
+		up = next.Parent
 	}
 	return nil
 }

@@ -12,6 +12,7 @@ import (
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/equipment"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
 )
@@ -24,6 +25,16 @@ const (
 	KindDevice = "device"
 	KindScreen = "screen"
 	KindRole   = "role"
+	// KindType and KindEquipment are types of equipment and their instances.
+	KindType      = "type"
+	KindEquipment = "equipment"
+	// KindLook are state looks, KindStyle text styles, kept by name.
+	KindLook  = "look"
+	KindStyle = "style"
+	// KindPicture are pictures, KindWords the wordings of one language, whose id
+	// is the language's code.
+	KindPicture = "picture"
+	KindWords   = "words"
 )
 
 // SiteID is the id of the one site.
@@ -56,9 +67,17 @@ type Project struct {
 	Devices map[string]*device.Device
 	Screens map[string]*screen.Screen
 	Roles   map[string]*access.Role
+	// Tags and Folders hold those of the equipment too.
+	Types     map[string]*equipment.Type
+	Equipment map[string]*equipment.Instance
+	Looks     map[string]*screen.LookSet
+	Styles    map[string]*screen.TextStyle
+	Pictures  map[string]*Picture
+	Words     map[string]*Words
 
 	paths *paths
-	own   ownership // maps that this fork has copied
+	gear  *gear
+	own   map[string]bool // kinds whose maps this fork has copied
 
 	checkOnce sync.Once
 	findings  []Finding
@@ -76,47 +95,62 @@ func New(name string) *Project {
 		Site:    Site{ID: SiteID, Name: name, PanelWidth: 1280, PanelHeight: 800, Areas: []access.Area{}},
 		Folders: map[string]*tag.Folder{}, Tags: map[string]*tag.Tag{}, Devices: map[string]*device.Device{},
 		Screens: map[string]*screen.Screen{}, Roles: map[string]*access.Role{},
+		Types: map[string]*equipment.Type{}, Equipment: map[string]*equipment.Instance{}, Looks: map[string]*screen.LookSet{},
+		Styles: map[string]*screen.TextStyle{}, Pictures: map[string]*Picture{}, Words: map[string]*Words{},
+		gear: newGear(), own: map[string]bool{},
+	}
+	for _, k := range kinds {
+		p.own[k] = true
 	}
 	p.paths = buildPaths(p)
-	p.own = ownership{true, true, true, true, true}
 	return p
 }
+
+// kinds are the kinds of which a project holds many, in the order in which
+// they are loaded: what a thing is checked against comes before it.
+var kinds = []string{KindDevice, KindType, KindEquipment, KindFolder, KindTag, KindScreen, KindRole, KindLook, KindStyle, KindPicture, KindWords}
 
 // ScreenSize is what a panel leaves to a screen, in pixels.
 func (p *Project) ScreenSize() (w, h int) {
 	return p.Site.PanelWidth, p.Site.PanelHeight - BannerHeight - NavigationHeight
 }
 
-// ownership says which maps of a fork are its own and may be altered.
-type ownership struct{ folders, tags, devices, screens, roles bool }
-
 // fork returns a copy that shares every map until it is altered.
 func (p *Project) fork() *Project {
-	return &Project{Site: p.Site, Folders: p.Folders, Tags: p.Tags, Devices: p.Devices, Screens: p.Screens, Roles: p.Roles, paths: p.paths}
+	return &Project{Site: p.Site, Folders: p.Folders, Tags: p.Tags, Devices: p.Devices, Screens: p.Screens, Roles: p.Roles, Types: p.Types, Equipment: p.Equipment,
+		Looks: p.Looks, Styles: p.Styles, Pictures: p.Pictures, Words: p.Words, paths: p.paths, gear: p.gear, own: map[string]bool{}}
 }
 
 // take makes the map of a kind the fork's own.
 func (p *Project) take(kind string) {
+	if p.own[kind] {
+		return
+	}
+	p.own[kind] = true
 	switch kind {
 	case KindFolder:
-		p.Folders = owned(p.Folders, &p.own.folders)
+		p.Folders = maps.Clone(p.Folders)
 	case KindTag:
-		p.Tags = owned(p.Tags, &p.own.tags)
+		p.Tags = maps.Clone(p.Tags)
 	case KindDevice:
-		p.Devices = owned(p.Devices, &p.own.devices)
+		p.Devices = maps.Clone(p.Devices)
 	case KindScreen:
-		p.Screens = owned(p.Screens, &p.own.screens)
+		p.Screens = maps.Clone(p.Screens)
 	case KindRole:
-		p.Roles = owned(p.Roles, &p.own.roles)
+		p.Roles = maps.Clone(p.Roles)
+	case KindType:
+		p.Types = maps.Clone(p.Types)
+	case KindEquipment:
+		p.Equipment = maps.Clone(p.Equipment)
+	case KindLook:
+		p.Looks = maps.Clone(p.Looks)
+	case KindStyle:
+		p.Styles = maps.Clone(p.Styles)
+	case KindPicture:
+		p.Pictures = maps.Clone(p.Pictures)
+	case KindWords:
+		p.Words = maps.Clone(p.Words)
 	}
-}
-
-func owned[T any](m map[string]*T, mine *bool) map[string]*T {
-	if *mine {
-		return m
-	}
-	*mine = true
-	return maps.Clone(m)
 }
 
 // Tag finds a tag by id.
@@ -154,8 +188,14 @@ func (p *Project) TagTexts() []string {
 	return p.texts
 }
 
-// Path returns the path of a tag.
-func (p *Project) Path(id string) (string, bool) { s, ok := p.paths.of[id]; return s, ok }
+// Path returns the path of a tag, a folder or equipment.
+func (p *Project) Path(id string) (string, bool) {
+	s, ok := p.paths.of[id]
+	if !ok {
+		s, ok = p.paths.folder[id]
+	}
+	return s, ok
+}
 
 // FolderPath returns the path of a folder; the empty id is the top.
 func (p *Project) FolderPath(id string) string { return p.paths.folder[id] }
@@ -174,6 +214,15 @@ func (p *Project) FindFolder(path string) (id string, ok bool) {
 	id, ok = p.paths.folderByKey[tag.Key(path)]
 	return id, ok
 }
+
+// Screen finds a screen by id, nil where there is none.
+func (p *Project) Screen(id string) *screen.Screen { return p.Screens[id] }
+
+// LookSet finds state looks by id, nil where there are none.
+func (p *Project) LookSet(id string) *screen.LookSet { return p.Looks[id] }
+
+// TextStyle finds a text style by id, nil where there is none.
+func (p *Project) TextStyle(id string) *screen.TextStyle { return p.Styles[id] }
 
 // AreaOf returns the area of a tag: its own, or the nearest folder's.
 func (p *Project) AreaOf(t *tag.Tag) string {

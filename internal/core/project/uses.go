@@ -2,7 +2,6 @@ package project
 
 import (
 	"sort"
-	"strings"
 
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/screen"
@@ -55,7 +54,30 @@ func (p *Project) collectUses() {
 			add(r.ID, Use{KindDevice, id, r.Place, d.Name})
 		}
 	}
+	for id, t := range p.Types {
+		for place, ref := range map[string]string{"/symbol": t.Symbol, "/faceplate": t.Faceplate} {
+			if ref != "" {
+				add(ref, Use{KindType, id, place, t.Name})
+			}
+		}
+		for mid, m := range t.Members {
+			if m.Type != "" {
+				add(m.Type, Use{KindType, id, "/members/" + mid + "/type", t.Name + " › " + m.Name})
+			}
+		}
+	}
+	for id, e := range p.Equipment {
+		add(e.Type, Use{KindEquipment, id, "/type", p.FolderPath(e.Real(""))})
+		if e.Device != "" {
+			add(e.Device, Use{KindEquipment, id, "/device", p.FolderPath(e.Real(""))})
+		}
+	}
 	for id, s := range p.Screens {
+		for _, param := range s.Params {
+			if param.Kind == screen.ParamEquipment && param.Type != "" {
+				add(param.Type, Use{KindScreen, id, "/params", s.Name})
+			}
+		}
 		for _, r := range s.References() {
 			add(r.ID, Use{KindScreen, id, "/elements/" + r.Element + "/" + r.Place, s.Name + " › " + ElementName(s, r.Element)})
 		}
@@ -114,20 +136,10 @@ func (p *Project) Below(folder string) (folders, tags map[string]bool) {
 
 // ElementName names an element for people: its own name, or its kind.
 func ElementName(s *screen.Screen, id string) string {
-	e := s.Elements[id]
-	if e == nil {
-		return id
+	if e := s.Elements[id]; e != nil {
+		return e.Label()
 	}
-	if e.Name != "" {
-		return e.Name
-	}
-	if caption, _ := e.Props["caption"].(string); caption != "" && !strings.Contains(caption, "{") {
-		return caption
-	}
-	if k, ok := screen.KindOf(e.Kind); ok {
-		return k.Title
-	}
-	return e.Kind
+	return id
 }
 
 func behaviourReferences(b *tag.Behaviour) []string {

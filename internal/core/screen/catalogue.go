@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"regexp"
+	"slices"
 
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
@@ -23,6 +24,12 @@ const (
 	TypeTag      PropType = "tag"    // a tag's id
 	TypeScreen   PropType = "screen" // a screen's id
 	TypeDevice   PropType = "device" // a device's id
+	// TypeOptional is a number, or nothing: then the tag's own applies.
+	TypeOptional  PropType = "optional"
+	TypeType      PropType = "type"      // the id of a type of equipment
+	TypeFolder    PropType = "folder"    // a folder's or an equipment's id
+	TypePicture   PropType = "picture"   // a picture's id
+	TypeParameter PropType = "parameter" // the id of one of the screen's parameters
 )
 
 // Prop describes one property of a kind of element.
@@ -49,14 +56,19 @@ type Live struct {
 type Kind struct {
 	Name  string  `json:"name"`
 	Title string  `json:"title"`
-	Shelf string  `json:"shelf"` // shapes, values, actions, equipment
+	Shelf string  `json:"shelf"` // shapes, values, actions, parts, equipment
 	W     float64 `json:"w"`
 	H     float64 `json:"h"`
 	Props []Prop  `json:"props"`
 	Live  []Live  `json:"live,omitempty"`
-	// Fits lists the classes of tag that the kind can be dropped for, best
-	// class first; see Classes.
+	// Fits lists the classes of tag that the kind can be dropped for.
 	Fits []string `json:"fits,omitempty"`
+	// Holds says that other elements lie in it: the client nests them.
+	Holds bool `json:"holds,omitempty"`
+	// Points says that its shape is given by the element's points.
+	Points bool `json:"points,omitempty"`
+	// Level says that it can be filled to a height.
+	Level bool `json:"level,omitempty"`
 }
 
 // Prop finds a property by name.
@@ -69,6 +81,27 @@ func (k *Kind) Prop(name string) (Prop, bool) {
 	return Prop{}, false
 }
 
+// Places are what every element has beside its properties and what a formula
+// may drive: its place, size and turn.
+var Places = []Prop{
+	{Name: "x", Title: "X", Type: TypeNumber, Default: 0.0, Bindable: true},
+	{Name: "y", Title: "Y", Type: TypeNumber, Default: 0.0, Bindable: true},
+	{Name: "w", Title: "Width", Type: TypeNumber, Default: 0.0, Bindable: true},
+	{Name: "h", Title: "Height", Type: TypeNumber, Default: 0.0, Bindable: true},
+	{Name: "angle", Title: "Turn", Type: TypeNumber, Default: 0.0, Bindable: true},
+}
+
+// Bindable finds what a formula may drive: a property, or a place.
+func (k *Kind) Bindable(name string) (Prop, bool) {
+	for _, p := range Places {
+		if p.Name == name {
+			return p, true
+		}
+	}
+	p, ok := k.Prop(name)
+	return p, ok && p.Bindable
+}
+
 // What a button does.
 const (
 	ActionSet    = "set"
@@ -79,7 +112,21 @@ const (
 	ActionRequest = "request"
 	// ActionDiagnose opens a device's diagnostics, to look at.
 	ActionDiagnose = "diagnose"
+	ActionPulse    = "pulse"    // writes, and after a time writes back
+	ActionStep     = "step"     // adds to what the tag has
+	ActionClose    = "close"    // closes the window it stands in
+	ActionFace     = "face"     // opens the faceplate of an equipment
+	ActionRecord   = "record"   // keeps an event with a text of its own
+	ActionSignIn   = "signin"   // asks for a person
+	ActionLanguage = "language" // shows the Desk in a language
+	ActionParam    = "param"    // gives a parameter of the screen another value
 )
+
+// writing are the actions that write the tag.
+var writing = map[string]bool{ActionSet: true, ActionToggle: true, ActionHold: true, ActionRequest: true, ActionPulse: true, ActionStep: true}
+
+// ActionWrites tells whether an action writes a tag.
+func ActionWrites(action string) bool { return writing[action] }
 
 // Colours are the names that colour properties take beside #rrggbb. What they
 // look like is the theme's affair.
@@ -105,6 +152,11 @@ func (p Prop) Check(v any) error {
 			return fmt.Errorf("a number is needed")
 		}
 		return nil
+	case TypeOptional:
+		if f, ok := v.(float64); v != nil && (!ok || math.IsNaN(f) || math.IsInf(f, 0)) {
+			return fmt.Errorf("a number is needed, or nothing")
+		}
+		return nil
 	case TypeBool:
 		if _, ok := v.(bool); !ok {
 			return fmt.Errorf("true or false is needed")
@@ -115,8 +167,8 @@ func (p Prop) Check(v any) error {
 	if !ok {
 		return fmt.Errorf("a text is needed")
 	}
-	if len(s) > 2000 {
-		return fmt.Errorf("a text has at most 2000 bytes")
+	if limit := p.limit(); len(s) > limit {
+		return fmt.Errorf("a text has at most %d bytes", limit)
 	}
 	switch p.Type {
 	case TypeColour:
@@ -134,139 +186,66 @@ func (p Prop) Check(v any) error {
 	return nil
 }
 
+func (p Prop) limit() int {
+	if p.Name == "path" {
+		return 20_000
+	}
+	return 2000
+}
+
 // Classes of tags, by what can show them.
 const (
 	ClassBool      = "bool"
 	ClassBoolWrite = "bool-write"
 	ClassNum       = "number"
 	ClassNumWrite  = "number-write"
+	ClassState     = "state"
+	ClassStateWrit = "state-write"
 	ClassText      = "string"
+	ClassTextWrite = "string-write"
 )
+
+// offers are the kinds that can show a class of tag, best first.
+var offers = map[string][]string{
+	ClassBool:      {"lamp", "statetext", "readout"},
+	ClassBoolWrite: {"button", "switch", "lamp", "statetext", "readout"},
+	ClassNum:       {"readout", "bar", "dial", "sparkline"},
+	ClassNumWrite:  {"entry", "slider", "readout", "bar", "dial", "sparkline"},
+	ClassState:     {"statetext", "readout"},
+	ClassStateWrit: {"selector", "statetext", "entry", "readout"},
+	ClassText:      {"readout"},
+	ClassTextWrite: {"textentry", "readout"},
+}
 
 // ClassOf returns a tag's class.
 func ClassOf(t *tag.Tag) string {
+	class := ClassNum
 	switch {
-	case t.Type.Kind == value.BOOL && t.Writable():
-		return ClassBoolWrite
 	case t.Type.Kind == value.BOOL:
-		return ClassBool
+		class = ClassBool
 	case t.Type.Kind == value.STRING:
-		return ClassText
-	case t.Writable():
-		return ClassNumWrite
+		class = ClassText
+	case len(t.States) > 0 && t.Kind().IsInteger():
+		class = ClassState
 	}
-	return ClassNum
-}
-
-func visible() Prop {
-	return Prop{Name: "visible", Title: "Visible", Type: TypeBool, Default: true, Bindable: true}
-}
-func enabled() Prop {
-	return Prop{Name: "enabled", Title: "Enabled", Type: TypeBool, Default: true, Bindable: true}
-}
-func fill(d string) Prop {
-	return Prop{Name: "fill", Title: "Fill", Type: TypeColour, Default: d, Bindable: true}
-}
-func stroke(d string, w float64) []Prop {
-	return []Prop{{Name: "stroke", Title: "Outline", Type: TypeColour, Default: d, Bindable: true},
-		{Name: "strokeWidth", Title: "Outline width", Type: TypeNumber, Default: w}}
-}
-func tagProp(title string) Prop {
-	return Prop{Name: "tag", Title: title, Type: TypeTag, Default: ""}
-}
-func caption(d string) Prop {
-	return Prop{Name: "caption", Title: "Label", Type: TypeTemplate, Default: d}
-}
-func number(name, title string, d float64, bindable bool) Prop {
-	return Prop{Name: name, Title: title, Type: TypeNumber, Default: d, Bindable: bindable}
-}
-func flag(name, title string, d, bindable bool) Prop {
-	return Prop{Name: name, Title: title, Type: TypeBool, Default: d, Bindable: bindable}
-}
-func choice(name, title, d string, of ...string) Prop {
-	return Prop{Name: name, Title: title, Type: TypeChoice, Default: d, Choices: of}
-}
-func when(p Prop, cond string) Prop { p.When = cond; return p }
-
-func props(lists ...any) []Prop {
-	var out []Prop
-	for _, l := range lists {
-		switch l := l.(type) {
-		case Prop:
-			out = append(out, l)
-		case []Prop:
-			out = append(out, l...)
-		}
+	if t.Writable() {
+		class += "-write"
 	}
-	return append(out, visible())
-}
-
-var textLook = []Prop{
-	number("size", "Text size", 16, false),
-	{Name: "colour", Title: "Text colour", Type: TypeColour, Default: "ink", Bindable: true},
-	choice("align", "Alignment", "left", "left", "centre", "right"),
-	flag("bold", "Bold", false, false),
-}
-
-var catalogue = []*Kind{
-	{Name: "rect", Title: "Rectangle", Shelf: "shapes", W: 160, H: 96,
-		Props: props(fill("sheet"), stroke("line", 1), number("radius", "Corner radius", 0, false))},
-	{Name: "ellipse", Title: "Ellipse", Shelf: "shapes", W: 96, H: 96, Props: props(fill("sheet"), stroke("line", 1))},
-	{Name: "line", Title: "Line", Shelf: "shapes", W: 160, H: 0,
-		Props: props(stroke("ink", 2), choice("dash", "Dashes", "solid", "solid", "dashed", "dotted"), flag("rising", "From lower left", false, false))},
-	{Name: "text", Title: "Text", Shelf: "shapes", W: 160, H: 24,
-		Props: props(Prop{Name: "text", Title: "Text", Type: TypeTemplate, Default: "Text"}, textLook)},
-	{Name: "readout", Title: "Readout", Shelf: "values", W: 120, H: 32, Fits: []string{ClassNum, ClassNumWrite, ClassText, ClassBool, ClassBoolWrite},
-		Props: props(tagProp("Tag"), caption(""), fill("none"), flag("unit", "Show the unit", true, false), number("size", "Text size", 18, false),
-			choice("align", "Alignment", "left", "left", "centre", "right"),
-			Prop{Name: "colour", Title: "Text colour", Type: TypeColour, Default: "ink", Bindable: true}),
-		Live: []Live{{"text", "tag", TypeText}}},
-	{Name: "entry", Title: "Entry", Shelf: "values", W: 168, H: 68, Fits: []string{ClassNumWrite, ClassText},
-		Props: props(tagProp("Tag"), caption(""), enabled()),
-		Live:  []Live{{"text", "tag", TypeText}}},
-	{Name: "lamp", Title: "State lamp", Shelf: "values", W: 132, H: 28, Fits: []string{ClassBool, ClassBoolWrite},
-		Props: props(tagProp("Tag"), caption(""), Prop{Name: "onColour", Title: "Colour when on", Type: TypeColour, Default: "ink"},
-			Prop{Name: "offColour", Title: "Colour when off", Type: TypeColour, Default: "none"}),
-		Live: []Live{{"on", "tag", TypeBool}, {"text", "tag", TypeText}}},
-	{Name: "bar", Title: "Bar", Shelf: "values", W: 96, H: 320, Fits: []string{ClassNum, ClassNumWrite},
-		Props: props(tagProp("Tag"), Prop{Name: "set", Title: "Set point", Type: TypeTag, Default: ""}, caption(""),
-			number("low", "Low end", 0, false), number("high", "High end", 100, false),
-			number("bandLow", "Normal from", 0, true), number("bandHigh", "Normal to", 0, true)),
-		Live: []Live{{"value", "tag", TypeNumber}, {"text", "tag", TypeText}, {"setValue", "set", TypeNumber}}},
-	{Name: "button", Title: "Button", Shelf: "actions", W: 144, H: 48, Fits: []string{ClassBoolWrite},
-		Props: props(choice("action", "Does", ActionSet, ActionSet, ActionToggle, ActionHold, ActionRequest, ActionOpen, ActionDiagnose), caption("Button"),
-			when(tagProp("Tag"), "action=set|toggle|hold|request"),
-			when(Prop{Name: "value", Title: "Value it sets", Type: TypeText, Default: "true"}, "action=set|request"),
-			when(Prop{Name: "answer", Title: "Tag that answers", Type: TypeTag, Default: ""}, "action=request"),
-			when(Prop{Name: "answerValue", Title: "Its answer", Type: TypeText, Default: "true"}, "action=request"),
-			when(number("within", "Answer within, s", 5, false), "action=request"),
-			when(Prop{Name: "device", Title: "Device", Type: TypeDevice, Default: ""}, "action=diagnose"),
-			when(Prop{Name: "release", Title: "Value when let go", Type: TypeText, Default: "false"}, "action=hold"),
-			when(Prop{Name: "screen", Title: "Screen it opens", Type: TypeScreen, Default: ""}, "action=open"),
-			enabled()),
-		Live: []Live{{"on", "tag", TypeBool}}},
-	{Name: "fan", Title: "Fan", Shelf: "equipment", W: 56, H: 56,
-		Props: props(flag("running", "Running", false, true), flag("fault", "Fault", false, true), flag("hand", "Hand mode", false, true),
-			number("speed", "Speed, %", 100, true))},
-	{Name: "chamber", Title: "Drying chamber", Shelf: "equipment", W: 600, H: 384,
-		Props: props(fill("sheet"), flag("open", "Door open", false, true))},
-	{Name: "stack", Title: "Timber stack", Shelf: "equipment", W: 352, H: 208,
-		Props: props(number("rows", "Rows", 9, false), number("columns", "Columns", 11, false), number("moisture", "Moisture, %", 20, true))},
-	{Name: "damper", Title: "Damper", Shelf: "equipment", W: 56, H: 28, Props: props(number("position", "Open, %", 0, true))},
-	{Name: "coil", Title: "Heating coil", Shelf: "equipment", W: 64, H: 48, Props: props(number("output", "Output, %", 0, true))},
-	{Name: "spray", Title: "Spray bar", Shelf: "equipment", W: 88, H: 20, Props: props(flag("open", "Open", false, true))},
-	{Name: "car", Title: "Rail car", Shelf: "equipment", W: 120, H: 72,
-		Props: props(flag("loaded", "Loaded", false, true), flag("fault", "Fault", false, true),
-			number("travel", "Travel, pixels", 0, false), number("position", "Along the travel, 0 to 1", 0, true))},
-	{Name: "track", Title: "Rail track", Shelf: "equipment", W: 640, H: 20, Props: props(number("sleepers", "Sleepers", 24, false))},
-	{Name: "burner", Title: "Burner", Shelf: "equipment", W: 64, H: 48,
-		Props: props(flag("running", "Flame", false, true), flag("fault", "Locked out", false, true))},
+	return class
 }
 
 var kinds = func() map[string]*Kind {
 	m := map[string]*Kind{}
 	for _, k := range catalogue {
 		m[k.Name] = k
+	}
+	for class, names := range offers {
+		for _, n := range names {
+			m[n].Fits = append(m[n].Fits, class)
+		}
+	}
+	for _, k := range catalogue {
+		slices.Sort(k.Fits)
 	}
 	return m
 }()
@@ -279,19 +258,9 @@ func KindOf(name string) (*Kind, bool) { k, ok := kinds[name]; return k, ok }
 
 // Offers lists the kinds that can show a tag, best first.
 func Offers(t *tag.Tag) []*Kind {
-	class := ClassOf(t)
-	first := map[string]string{ClassBool: "lamp", ClassBoolWrite: "button", ClassNum: "readout", ClassNumWrite: "entry", ClassText: "readout"}[class]
 	var out []*Kind
-	for _, k := range catalogue {
-		for _, f := range k.Fits {
-			if f == class {
-				if k.Name == first {
-					out = append([]*Kind{k}, out...)
-				} else {
-					out = append(out, k)
-				}
-			}
-		}
+	for _, name := range offers[ClassOf(t)] {
+		out = append(out, kinds[name])
 	}
 	return out
 }

@@ -1,15 +1,44 @@
 package screen
 
 import (
-	"encoding/json"
-	"math"
-	"strconv"
-	"unicode/utf8"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
 
+	"readyrail/internal/core/equipment"
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
+
+// Lookup is what an expansion asks of the project.
+type Lookup interface {
+	Tag(id string) (*tag.Tag, bool)
+	Path(id string) (string, bool)
+	Screen(id string) *Screen
+	LookSet(id string) *LookSet
+	TextStyle(id string) *TextStyle
+	Type(id string) *equipment.Type
+	// TypeOf returns the type of a piece of equipment, empty where there is none.
+	TypeOf(equipment string) (typ string)
+	// OfType lists the equipment of a type below a folder, in the order of paths.
+	OfType(typ, below string) []string
+	// Array lists the members of the array that a tag or equipment belongs to.
+	Array(id string) []string
+	// Real returns the id of what lies at a chain below equipment: k.m1 of an
+	// instance k; any other id as it is.
+	Real(id string) string
+	// Word returns a text in a language.
+	Word(language, text string) string
+}
+
+// View is how a screen is looked at.
+type View struct {
+	Args     Args
+	Language string         // empty for the project's first
+	Zone     *time.Location // of dates and times; nil for that of the server
+}
 
 // Scene is a screen ready to be drawn: elements from the lowest to the
 // highest, and the bindings whose values follow in frames.
@@ -17,38 +46,103 @@ type Scene struct {
 	Screen     string         `json:"screen"`
 	Name       string         `json:"name"`
 	Title      string         `json:"title"`
+	Role       Role           `json:"role,omitempty"`
 	Width      int            `json:"width"`
 	Height     int            `json:"height"`
 	Background string         `json:"background"`
+	Args       Args           `json:"args,omitempty"`   // with defaults
+	Params     []SceneParam   `json:"params,omitempty"` // that can be given another value
 	Elements   []SceneElement `json:"elements"`
 	Bindings   []Target       `json:"bindings"`
 }
 
+// SceneParam is a parameter with what may be chosen for it.
+type SceneParam struct {
+	ID      string   `json:"id"`
+	Title   string   `json:"title"`
+	Choices []Choice `json:"choices,omitempty"`
+}
+
+// Choice is one value of a parameter, and its name.
+type Choice struct {
+	Value string `json:"value"`
+	Title string `json:"title"`
+}
+
 // SceneElement is an element with every property filled in.
 type SceneElement struct {
-	ID    string         `json:"id"`
-	Kind  string         `json:"kind"`
-	Name  string         `json:"name,omitempty"`
-	X     float64        `json:"x"`
-	Y     float64        `json:"y"`
-	W     float64        `json:"w"`
-	H     float64        `json:"h"`
-	Props map[string]any `json:"props"`
-	Tag   *TagInfo       `json:"tag,omitempty"`
+	ID      string           `json:"id"`
+	Kind    string           `json:"kind"` // of the catalogue, or cell: one place of a repeat or a tab
+	Name    string           `json:"name,omitempty"`
+	In      string           `json:"in,omitempty"` // id of the element that holds it
+	X       float64          `json:"x"`
+	Y       float64          `json:"y"`
+	W       float64          `json:"w"`
+	H       float64          `json:"h"`
+	Angle   float64          `json:"angle,omitempty"`
+	Points  []float64        `json:"points,omitempty"`
+	Content *Size            `json:"content,omitempty"` // what it holds is drawn at this size and scaled
+	Tab     int              `json:"tab,omitempty"`     // of a cell, counted from 1
+	Tabs    []string         `json:"tabs,omitempty"`    // titles
+	Rows    []Row            `json:"rows,omitempty"`    // of a table
+	Props   map[string]any   `json:"props"`
+	Looks   []map[string]any `json:"looks,omitempty"`
+	Tag     *TagInfo         `json:"tag,omitempty"`
+	Opens   *Opens           `json:"opens,omitempty"`
+	Then    []SceneAction    `json:"then,omitempty"`
+	Problem string           `json:"problem,omitempty"` // why it cannot show what it holds
+}
+
+// Size is a width and height in pixels.
+type Size struct {
+	W float64 `json:"w"`
+	H float64 `json:"h"`
+}
+
+// Row is a line of a table.
+type Row struct {
+	Title string   `json:"title"`
+	Tag   *TagInfo `json:"tag"`
+}
+
+// Opens is a screen with what is given for its parameters.
+type Opens struct {
+	Screen string `json:"screen"`
+	Args   Args   `json:"args,omitempty"`
+}
+
+// SceneAction is a further step of a button. Its condition is the live
+// property then0, then1, …
+type SceneAction struct {
+	Do       string  `json:"do"`
+	Opens    *Opens  `json:"opens,omitempty"`
+	Device   string  `json:"device,omitempty"`
+	Language string  `json:"language,omitempty"`
+	Param    string  `json:"param,omitempty"`
+	Value    string  `json:"value,omitempty"`
+	By       float64 `json:"by,omitempty"`
 }
 
 // TagInfo is what an element's interface needs to know of its tag.
 type TagInfo struct {
-	ID       string   `json:"id"`
-	Path     string   `json:"path"`
-	Kind     string   `json:"kind"`
-	Unit     string   `json:"unit,omitempty"`
-	Low      string   `json:"low,omitempty"` // as people read it
-	High     string   `json:"high,omitempty"`
-	Step     float64  `json:"step,omitempty"`
-	Decimals int      `json:"decimals"` // -1 when none are set
-	States   []string `json:"states,omitempty"`
-	Writable bool     `json:"writable"`
+	ID       string      `json:"id"`
+	Path     string      `json:"path"`
+	Kind     string      `json:"kind"`
+	Unit     string      `json:"unit,omitempty"`
+	Low      string      `json:"low,omitempty"` // as people read it
+	High     string      `json:"high,omitempty"`
+	From     *float64    `json:"from,omitempty"` // the limits as numbers
+	To       *float64    `json:"to,omitempty"`
+	Step     float64     `json:"step,omitempty"`
+	Decimals int         `json:"decimals"` // -1 when none are set
+	States   []StateInfo `json:"states,omitempty"`
+	Writable bool        `json:"writable"`
+}
+
+// StateInfo names a value.
+type StateInfo struct {
+	Value int64  `json:"value"`
+	Text  string `json:"text"`
 }
 
 // Target is where a binding's values go.
@@ -57,11 +151,21 @@ type Target struct {
 	Prop    string `json:"prop"`
 }
 
-// Bound is a scene compiled for evaluation. Inputs are the ids of the tags it
-// reads; the caller keeps their values in slots of the same order.
+// Control is an element as people meet it, with the parameters of its screen
+// replaced by what was given for them.
+type Control struct {
+	Element *Element
+	Name    string // with the names of what it lies in
+	Area    string // of the screen it is drawn on
+}
+
+// Bound is a scene compiled for evaluation, by one goroutine at a time. Inputs
+// are the ids of the tags it reads; the caller keeps their values in slots of
+// the same order.
 type Bound struct {
 	Scene    Scene
 	Inputs   []string
+	Controls map[string]Control // by the id of the scene's element
 	bindings []binding
 }
 
@@ -74,17 +178,25 @@ type binding struct {
 	eval  source
 }
 
+// Bounds of an expansion.
+const (
+	maxNesting = 8
+	maxScene   = 20_000 // elements
+)
+
 // Bind expands a document.
-func Bind(s *Screen, look Lookup) *Bound {
-	x := &expander{look: look, slots: map[string]int32{}, out: &Bound{}}
-	x.out.Scene = Scene{Screen: s.ID, Name: s.Name, Title: s.Title, Width: s.Width, Height: s.Height, Background: s.Background,
-		Elements: []SceneElement{}, Bindings: []Target{}}
-	if x.out.Scene.Background == "" {
+func Bind(s *Screen, look Lookup, view View) *Bound {
+	if view.Zone == nil {
+		view.Zone = time.Local
+	}
+	args := view.Args.With(s.Params)
+	x := &expander{look: look, view: view, slots: map[string]int32{}, out: &Bound{Controls: map[string]Control{}}}
+	x.out.Scene = Scene{Screen: s.ID, Name: x.word(s.Name), Title: x.plain(s.Title, s.Params, args), Role: s.Role, Width: s.Width, Height: s.Height, Background: s.Background,
+		Args: args, Params: x.params(s), Elements: []SceneElement{}, Bindings: []Target{}}
+	if x.out.Scene.Background == "" && s.Role != Symbol {
 		x.out.Scene.Background = "field"
 	}
-	for _, id := range s.Sorted() {
-		x.element(id, s.Elements[id])
-	}
+	x.screen(s, args, place{area: s.Area, on: []string{s.ID}})
 	return x.out
 }
 
@@ -102,8 +214,18 @@ func (b *Bound) Append(out []byte, i int, f *formula.Frame) ([]byte, value.Quali
 
 type expander struct {
 	look  Lookup
+	view  View
 	slots map[string]int32
 	out   *Bound
+}
+
+// place is where in a nest of screens an element lies.
+type place struct {
+	prefix string   // of the scene's ids
+	in     string   // id of the element that holds it
+	name   string   // of what it lies in
+	area   string   // of the nearest screen that has one
+	on     []string // ids of the screens around it, the outermost first
 }
 
 func (x *expander) slot(id string) int32 {
@@ -129,21 +251,305 @@ func (x *expander) scope() formula.Scope {
 	}
 }
 
-func (x *expander) element(id string, e *Element) {
+func (x *expander) word(text string) string {
+	if x.view.Language == "" || text == "" {
+		return text
+	}
+	return x.look.Word(x.view.Language, text)
+}
+
+// plain is a template without live values: those in it read as a dash, but for
+// what is given for a parameter.
+func (x *expander) plain(text string, params []Param, args Args) string {
+	text = x.word(text)
+	if len(params) > 0 {
+		text = formula.SubstituteTemplate(text, func(id, path string) (string, bool) {
+			if p, ok := args[strings.TrimPrefix(id, "$")]; ok && strings.HasPrefix(id, "$") && !strings.Contains(id, ".") {
+				return fmt.Sprintf("%q", x.named(p)), true
+			}
+			return "", false
+		})
+	}
+	parts, err := formula.ParseTemplate(text)
+	if err != nil {
+		return text
+	}
+	var b strings.Builder
+	for _, p := range parts {
+		if p.Formula == "" {
+			b.WriteString(p.Text)
+		} else if v, err := formula.Constant(p.Formula, nil); err == nil {
+			b.WriteString(v.Text())
+		} else {
+			b.WriteString("—")
+		}
+	}
+	return b.String()
+}
+
+// named is how people read an argument: the path of equipment or of a tag, or
+// the value itself.
+func (x *expander) named(arg string) string {
+	if path, ok := x.look.Path(arg); ok {
+		return path
+	}
+	return arg
+}
+
+func (x *expander) params(s *Screen) []SceneParam {
+	var out []SceneParam
+	for _, p := range s.Params {
+		sp := SceneParam{ID: p.ID, Title: x.word(p.Title)}
+		if sp.Title == "" {
+			sp.Title = p.Name
+		}
+		if p.Kind == ParamEquipment {
+			for _, id := range x.look.OfType(p.Type, "") {
+				sp.Choices = append(sp.Choices, Choice{id, x.named(id)})
+			}
+		}
+		out = append(out, sp)
+	}
+	return out
+}
+
+func (x *expander) screen(s *Screen, args Args, at place) {
+	for _, id := range s.Sorted() {
+		e := s.Elements[id]
+		if len(s.Params) > 0 {
+			e = e.applied(s.Params, args, x.look.Real)
+		}
+		x.element(id, e, s, at)
+	}
+}
+
+func (x *expander) element(id string, e *Element, s *Screen, at place) {
 	k, ok := KindOf(e.Kind)
-	if !ok {
+	if !ok || len(x.out.Scene.Elements) >= maxScene {
 		return
 	}
-	se := SceneElement{ID: id, Kind: e.Kind, Name: e.Name, X: e.X, Y: e.Y, W: e.W, H: e.H, Props: map[string]any{}}
+	se := SceneElement{ID: at.prefix + id, Kind: e.Kind, Name: e.Name, In: at.in, X: e.X, Y: e.Y, W: e.W, H: e.H, Angle: e.Angle, Points: e.Points, Props: map[string]any{}}
+	if e.Group != "" {
+		se.In = at.prefix + e.Group
+	}
+	style := x.look.TextStyle(e.Text("style"))
 	for _, p := range k.Props {
 		se.Props[p.Name] = p.Default
+		if style != nil {
+			if v, ok := style.prop(p.Name); ok {
+				se.Props[p.Name] = v
+			}
+		}
 		if v, ok := e.Props[p.Name]; ok {
 			se.Props[p.Name] = v
 		}
 	}
 	if t, ok := x.look.Tag(e.MainTag()); ok {
-		se.Tag = x.info(t)
+		se.Tag = x.info(e.Effective(t))
 	}
+	x.lives(k, e, &se)
+	for _, p := range k.Props {
+		if p.Type == TypeTemplate && e.Bind[p.Name] == "" {
+			x.template(se.ID, p.Name, &se)
+		}
+	}
+	x.binds(k, e, se.ID)
+	x.states(e, &se)
+	x.rows(e, &se)
+	x.acts(e, &se)
+	name := e.Label()
+	if at.name != "" {
+		name = at.name + " › " + name
+	}
+	x.out.Controls[se.ID] = Control{Element: e, Name: name, Area: at.area}
+	x.hold(e, &se, at)
+}
+
+// add appends a finished element and then what it holds.
+func (x *expander) put(se SceneElement) { x.out.Scene.Elements = append(x.out.Scene.Elements, se) }
+
+// hold appends an element with everything that lies in it.
+func (x *expander) hold(e *Element, se *SceneElement, at place) {
+	inner := place{prefix: se.ID + "/", in: se.ID, name: e.Name, area: at.area, on: at.on}
+	if at.name != "" && e.Name != "" {
+		inner.name = at.name + " › " + e.Name
+	} else if e.Name == "" {
+		inner.name = at.name
+	}
+	switch e.Kind {
+	case "symbol", "embed":
+		ref := e.Text("symbol") + e.Text("screen")
+		x.face(e, se)
+		x.nested(se, ref, Args(e.Args), inner)
+	case "tabs":
+		x.tabs(e, se, inner)
+	case "repeat":
+		x.repeat(e, se, inner)
+	default:
+		x.put(*se)
+	}
+}
+
+// nested puts an element and the screen within it.
+func (x *expander) nested(se *SceneElement, ref string, args Args, at place) {
+	inner := x.look.Screen(ref)
+	switch {
+	case ref == "":
+	case inner == nil:
+		se.Problem = "what it shows no longer exists"
+	case slices.Contains(at.on, ref):
+		se.Problem = inner.Name + " contains itself"
+	case len(at.on) > maxNesting:
+		se.Problem = fmt.Sprintf("screens lie more than %d deep in each other", maxNesting)
+	}
+	if inner == nil || se.Problem != "" {
+		x.put(*se)
+		return
+	}
+	se.Content = &Size{float64(inner.Width), float64(inner.Height)}
+	x.put(*se)
+	at.on = append(slices.Clone(at.on), ref)
+	if inner.Area != "" {
+		at.area = inner.Area
+	}
+	x.screen(inner, args.With(inner.Params), at)
+}
+
+// TabHeight is how much of a tab set its titles take, in pixels.
+const TabHeight = 44
+
+func (x *expander) tabs(e *Element, se *SceneElement, at place) {
+	for i, t := range e.Tabs {
+		title := SceneElement{Props: map[string]any{"title": t.Title}}
+		x.template(se.ID, fmt.Sprintf("tab%d", i), &title, t.Title)
+		plain, _ := title.Props[fmt.Sprintf("tab%d", i)].(string)
+		se.Tabs = append(se.Tabs, plain)
+	}
+	x.put(*se)
+	for i, t := range e.Tabs {
+		cell := SceneElement{ID: fmt.Sprintf("%stab%d", at.prefix, i), Kind: "cell", In: se.ID, Y: TabHeight, W: e.W, H: max(0, e.H-TabHeight), Tab: i + 1, Props: map[string]any{}}
+		x.nested(&cell, t.Screen, Args(t.Args), place{prefix: cell.ID + "/", in: cell.ID, name: at.name, area: at.area, on: at.on})
+	}
+}
+
+func (x *expander) repeat(e *Element, se *SceneElement, at place) {
+	x.put(*se)
+	inner := x.look.Screen(e.Text("symbol"))
+	if inner == nil {
+		return
+	}
+	var items []string
+	if e.Text("over") == "type" {
+		items = x.look.OfType(e.Text("type"), e.Text("below"))
+	} else {
+		items = x.look.Array(e.Text("array"))
+	}
+	param := ""
+	for _, p := range inner.Params {
+		if p.Kind == ParamEquipment || p.Kind == ParamTag {
+			param = p.ID
+			break
+		}
+	}
+	columns, _ := e.Number("columns")
+	gap, _ := e.Number("gap")
+	n := max(1, int(columns))
+	w := max(1, (e.W-gap*float64(n-1))/float64(n))
+	h := w * float64(inner.Height) / float64(max(1, inner.Width))
+	for i, item := range items {
+		args := Args{}
+		for k, v := range e.Args {
+			args[k] = v
+		}
+		args[param] = item
+		cell := SceneElement{ID: fmt.Sprintf("%s%d", at.prefix, i), Kind: "cell", In: se.ID, Name: x.named(item), Props: map[string]any{},
+			X: float64(i%n) * (w + gap), Y: float64(i/n) * (h + gap), W: w, H: h}
+		x.openFace(item, &cell)
+		x.nested(&cell, inner.ID, args, place{prefix: cell.ID + "/", in: cell.ID, name: cell.Name, area: at.area, on: at.on})
+	}
+}
+
+// face lets a symbol open the faceplate of the equipment it is given.
+func (x *expander) face(e *Element, se *SceneElement) {
+	if e.Kind != "symbol" {
+		return
+	}
+	if inner := x.look.Screen(e.Text("symbol")); inner != nil {
+		for _, p := range inner.Params {
+			if p.Kind == ParamEquipment {
+				x.openFace(e.Args[p.ID], se)
+				return
+			}
+		}
+	}
+}
+
+// openFace lets an element open the faceplate of equipment, where its type has
+// one.
+func (x *expander) openFace(id string, se *SceneElement) {
+	t := x.look.Type(x.look.TypeOf(id))
+	if t == nil || t.Faceplate == "" {
+		return
+	}
+	plate := x.look.Screen(t.Faceplate)
+	if plate == nil {
+		return
+	}
+	for _, p := range plate.Params {
+		if p.Kind == ParamEquipment {
+			se.Opens = &Opens{plate.ID, Args{p.ID: id}}
+			return
+		}
+	}
+	se.Opens = &Opens{Screen: plate.ID}
+}
+
+// acts says what a button opens and does further.
+func (x *expander) acts(e *Element, se *SceneElement) {
+	if e.Kind != "button" {
+		return
+	}
+	switch e.Text("action") {
+	case ActionOpen:
+		if id := e.Text("screen"); id != "" {
+			se.Opens = &Opens{id, Args(e.Args)}
+		}
+	case ActionFace:
+		x.openFace(e.Text("equipment"), se)
+	}
+	for i, a := range e.Then {
+		sa := SceneAction{Do: a.Do, Device: a.Device, Language: a.Language, Param: a.Param, Value: a.Value, By: a.By}
+		if a.Screen != "" {
+			sa.Opens = &Opens{a.Screen, Args(a.Args)}
+		}
+		se.Then = append(se.Then, sa)
+		if a.When != "" {
+			x.formula(se.ID, fmt.Sprintf("then%d", i), Prop{Name: "enabled", Type: TypeBool}, a.When)
+		}
+	}
+}
+
+// rows fills a table of tags.
+func (x *expander) rows(e *Element, se *SceneElement) {
+	for i, id := range e.Tags {
+		t, ok := x.look.Tag(id)
+		prop := fmt.Sprintf("row%d", i)
+		if !ok {
+			se.Rows = append(se.Rows, Row{Title: "—"})
+			x.add(se.ID, prop, nil, gone)
+			continue
+		}
+		r := Row{Title: x.word(t.Description), Tag: x.info(t)}
+		if r.Title == "" || !e.Flag("descriptions") {
+			r.Title = r.Tag.Path
+		}
+		se.Rows = append(se.Rows, r)
+		x.add(se.ID, prop, []int32{x.slot(id)}, tagSource(x.localised(t), x.slot(id), TypeText, true))
+	}
+}
+
+// lives binds what tags drive by themselves.
+func (x *expander) lives(k *Kind, e *Element, se *SceneElement) {
 	for _, l := range k.Live {
 		ref, _ := e.Props[l.From].(string)
 		if ref == "" {
@@ -151,31 +557,101 @@ func (x *expander) element(id string, e *Element) {
 		}
 		t, ok := x.look.Tag(ref)
 		if !ok {
-			x.add(id, l.Prop, nil, gone)
+			x.add(se.ID, l.Prop, nil, gone)
 			continue
 		}
-		unit, _ := se.Props["unit"].(bool)
-		x.add(id, l.Prop, []int32{x.slot(ref)}, tagSource(t, x.slot(ref), l.As, unit || e.Kind != "readout"))
-	}
-	for _, p := range k.Props {
-		if p.Type == TypeTemplate {
-			x.template(id, p, &se)
+		if l.As == TypeNumber && !t.Kind().IsNumber() && t.Kind() != value.BOOL || l.As == TypeBool && t.Kind() == value.STRING {
+			continue
 		}
-		if f, ok := e.Bind[p.Name]; ok {
-			prog, err := formula.Compile(f, x.scope())
-			if err != nil || !Accepts(p.Type, prog.Kind()) {
-				x.add(id, p.Name, nil, broken(p))
-				continue
-			}
-			x.add(id, p.Name, prog.Slots(), formulaSource(p, prog))
+		if l.From == "tag" {
+			t = e.Effective(t)
+		}
+		unit, set := se.Props["unit"].(bool)
+		x.add(se.ID, l.Prop, []int32{x.slot(ref)}, tagSource(x.localised(t), x.slot(ref), l.As, unit || !set))
+	}
+}
+
+// binds binds properties, places and parts of pictures to formulas.
+func (x *expander) binds(k *Kind, e *Element, id string) {
+	names := make([]string, 0, len(e.Bind))
+	for name := range e.Bind {
+		names = append(names, name)
+	}
+	slices.Sort(names)
+	for _, name := range names {
+		if p, ok := k.Bindable(name); ok {
+			x.formula(id, name, p, e.Bind[name])
+		} else if p, ok := PartProp(name); ok {
+			x.formula(id, name, p, e.Bind[name])
 		}
 	}
-	x.out.Scene.Elements = append(x.out.Scene.Elements, se)
+}
+
+// PartProp describes a binding of a part of a picture.
+func PartProp(name string) (Prop, bool) {
+	m := partName.FindStringSubmatch(name)
+	if m == nil {
+		return Prop{}, false
+	}
+	return Prop{Name: m[1], Title: name, Type: map[string]PropType{"fill": TypeColour, "stroke": TypeColour, "opacity": TypeNumber, "visible": TypeBool}[m[1]], Bindable: true}, true
+}
+
+func (x *expander) formula(id, name string, p Prop, text string) {
+	prog, err := formula.Compile(text, x.scope())
+	if err != nil || !Accepts(p.Type, prog.Kind()) {
+		x.add(id, name, nil, broken(p))
+		return
+	}
+	x.add(id, name, prog.Slots(), formulaSource(p, prog))
+}
+
+// states binds the case that holds: its number is sent, its look is drawn.
+func (x *expander) states(e *Element, se *SceneElement) {
+	if e.States == nil || e.States.Of == "" {
+		return
+	}
+	cases := e.States.Cases
+	if e.States.Set != "" {
+		set := x.look.LookSet(e.States.Set)
+		if set == nil {
+			x.add(se.ID, "look", nil, gone)
+			return
+		}
+		cases = set.Cases
+	}
+	prog, err := formula.Compile(e.States.Of, x.scope())
+	if err != nil {
+		x.add(se.ID, "look", nil, gone)
+		return
+	}
+	for _, c := range cases {
+		look := c.Look
+		if look == nil {
+			look = map[string]any{}
+		}
+		se.Looks = append(se.Looks, look)
+	}
+	x.add(se.ID, "look", prog.Slots(), caseSource(prog, newMatcher(cases, prog.Kind())))
 }
 
 func (x *expander) add(element, prop string, slots []int32, eval source) {
 	x.out.Scene.Bindings = append(x.out.Scene.Bindings, Target{element, prop})
 	x.out.bindings = append(x.out.bindings, binding{slots, eval})
+}
+
+// localised is a tag whose states are named in the view's language.
+func (x *expander) localised(t *tag.Tag) *tag.Tag {
+	if x.view.Language == "" || len(t.States) == 0 {
+		return t
+	}
+	c := *t
+	c.States = slices.Clone(t.States)
+	for i := range c.States {
+		if text := c.States[i].Texts[x.view.Language]; text != "" {
+			c.States[i].Text = text
+		}
+	}
+	return &c
 }
 
 func (x *expander) info(t *tag.Tag) *TagInfo {
@@ -186,61 +662,122 @@ func (x *expander) info(t *tag.Tag) *TagInfo {
 	}
 	if t.Kind().IsNumber() {
 		i.Low, i.High = t.ShowLimits()
+		i.From, i.To = t.Low, t.High
 	}
-	for _, s := range t.States {
-		i.States = append(i.States, s.Text)
+	for _, s := range x.localised(t).States {
+		i.States = append(i.States, StateInfo{s.Value, s.Text})
 	}
 	return i
 }
 
-// template turns placeholders into one binding of the property.
-func (x *expander) template(id string, p Prop, se *SceneElement) {
-	text, _ := se.Props[p.Name].(string)
+// Effective returns the tag with what the element sets in place of the tag's
+// own: limits, step, decimals and unit.
+func (e *Element) Effective(t *tag.Tag) *tag.Tag {
+	c := *t
+	changed := false
+	for name, into := range map[string]**float64{"low": &c.Low, "high": &c.High} {
+		k, _ := KindOf(e.Kind)
+		if p, ok := k.Prop(name); !ok || p.Type != TypeOptional {
+			continue
+		}
+		if f, ok := e.Number(name); ok {
+			*into, changed = &f, true
+		}
+	}
+	if f, ok := e.Number("step"); ok {
+		c.Step, changed = f, true
+	}
+	if f, ok := e.Number("decimals"); ok && f >= 0 && f <= 9 {
+		d := int(f)
+		c.Decimals, changed = &d, true
+	}
+	if u := e.Text("unit"); u != "" {
+		c.Unit, changed = u, true
+	}
+	if !changed {
+		return t
+	}
+	return &c
+}
+
+// Label names an element for people: its own name, or its caption, or its
+// kind.
+func (e *Element) Label() string {
+	if e.Name != "" {
+		return e.Name
+	}
+	if caption, _ := e.Props["caption"].(string); caption != "" && !strings.Contains(caption, "{") {
+		return caption
+	}
+	if k, ok := KindOf(e.Kind); ok {
+		return k.Title
+	}
+	return e.Kind
+}
+
+func (t *TextStyle) prop(name string) (any, bool) {
+	switch name {
+	case "size":
+		return t.Size, true
+	case "colour":
+		return t.Colour, true
+	case "bold":
+		return t.Bold, true
+	case "align":
+		return t.Align, t.Align != ""
+	}
+	return nil, false
+}
+
+// template turns placeholders into one binding of the property. The text is
+// the property's own unless one is given.
+func (x *expander) template(id, name string, se *SceneElement, given ...string) {
+	text, _ := se.Props[name].(string)
+	if len(given) > 0 {
+		text = given[0]
+	}
+	text = x.word(text)
 	parts, err := formula.ParseTemplate(text)
 	if err != nil {
+		se.Props[name] = text
 		return
 	}
 	plain, live := "", false
 	for _, part := range parts {
-		if part.Formula != "" {
-			live = true
-		}
+		live = live || part.Formula != ""
 		plain += part.Text
 	}
 	if !live {
-		se.Props[p.Name] = plain
+		se.Props[name] = plain
 		return
 	}
 	var slots []int32
 	var pieces []source
 	for _, part := range parts {
 		if part.Formula == "" {
-			text := part.Text
-			pieces = append(pieces, func(b []byte, _ *formula.Frame) ([]byte, value.Quality) {
-				return append(b, text...), value.Good
-			})
+			pieces = append(pieces, constant(part.Text))
 			continue
 		}
 		prog, err := formula.Compile(part.Formula, x.scope())
 		if err != nil {
-			pieces = append(pieces, func(b []byte, _ *formula.Frame) ([]byte, value.Quality) {
-				return append(b, "—"...), value.BadConfig
-			})
+			pieces = append(pieces, x.nameOr(part.Formula))
 			continue
 		}
 		slots = append(slots, prog.Slots()...)
 		pieces = append(pieces, x.placeholder(part, prog))
 	}
-	x.add(id, p.Name, slots, func(b []byte, f *formula.Frame) ([]byte, value.Quality) {
-		q := value.Good
-		raw := make([]byte, 0, 64)
-		for _, piece := range pieces {
-			var pq value.Quality
-			raw, pq = piece(raw, f)
-			q = q.Worse(pq)
-		}
-		return appendJSONString(b, raw), q
-	})
+	x.add(id, name, slots, joined(pieces))
+}
+
+// nameOr shows the path of equipment for a reference to it, and a dash for
+// what does not compile.
+func (x *expander) nameOr(text string) source {
+	if id, ok := formula.PlainReference(text); ok && x.look.TypeOf(id) != "" {
+		return constant(x.named(id))
+	}
+	return func(b []byte, _ *formula.Frame) ([]byte, value.Quality) {
+		return append(b, "—"...), value.BadConfig
+	}
 }
 
 // placeholder shows a value by its format, or by its tag's own when the
@@ -249,128 +786,17 @@ func (x *expander) placeholder(part formula.Part, prog *formula.Program) source 
 	show := &tag.Tag{}
 	if ref, ok := formula.PlainReference(part.Formula); ok {
 		if t, ok := x.look.Tag(ref); ok {
-			c := *t
+			c := *x.localised(t)
 			c.Unit = ""
 			show = &c
 		}
 	}
-	if part.Decimals >= 0 {
-		c := *show
-		d := part.Decimals
-		c.Decimals = &d
-		show = &c
-	}
+	format, zone := part.Format, x.view.Zone
 	return func(b []byte, f *formula.Frame) ([]byte, value.Quality) {
 		v := prog.Eval(f)
 		if v.Quality.IsBad() {
 			return append(b, "—"...), v.Quality
 		}
-		return show.AppendShow(b, v, false), v.Quality
+		return format.Append(b, v, show, zone), v.Quality
 	}
-}
-
-// Accepts tells whether a formula of a kind can drive a property.
-func Accepts(p PropType, k value.Kind) bool {
-	switch p {
-	case TypeBool:
-		return k == value.BOOL
-	case TypeNumber:
-		return k.IsNumber()
-	}
-	return k == value.STRING
-}
-
-// Wants says in plain words what kind of formula a property takes.
-func Wants(p PropType) string {
-	switch p {
-	case TypeBool:
-		return "a BOOL, true or false"
-	case TypeNumber:
-		return "a number"
-	case TypeColour:
-		return `a text that names a colour, such as "high" or "#4B6C9E"`
-	}
-	return "a text"
-}
-
-func gone(b []byte, _ *formula.Frame) ([]byte, value.Quality) {
-	return append(b, "null"...), value.BadConfig
-}
-
-// broken stands for a formula that does not compile: the property keeps its
-// plain value, but what is enabled by it is not.
-func broken(p Prop) source { return fallback(p, value.BadConfig) }
-
-func fallback(p Prop, q value.Quality) source {
-	text := "null"
-	if p.Name == "enabled" {
-		text = "false"
-	}
-	return func(b []byte, _ *formula.Frame) ([]byte, value.Quality) { return append(b, text...), q }
-}
-
-func formulaSource(p Prop, prog *formula.Program) source {
-	return func(b []byte, f *formula.Frame) ([]byte, value.Quality) {
-		v := prog.Eval(f)
-		if v.Quality.IsBad() || p.Type == TypeColour && !Colour(v.Str()) {
-			q := v.Quality
-			if !q.IsBad() {
-				q = value.BadConfig
-			}
-			return fallback(p, q)(b, f)
-		}
-		return appendJSON(b, v), v.Quality
-	}
-}
-
-func tagSource(t *tag.Tag, slot int32, as PropType, unit bool) source {
-	return func(b []byte, f *formula.Frame) ([]byte, value.Quality) {
-		v := f.Slots[slot]
-		if v.Quality.IsBad() {
-			return append(b, "null"...), v.Quality
-		}
-		switch as {
-		case TypeNumber:
-			return appendFloat(b, v.Float()), v.Quality
-		case TypeBool:
-			return strconv.AppendBool(b, v.Bool()), v.Quality
-		}
-		var buf [96]byte
-		return appendJSONString(b, t.AppendShow(buf[:0], v, unit)), v.Quality
-	}
-}
-
-func appendJSON(b []byte, v value.Value) []byte {
-	switch {
-	case v.Kind == value.BOOL:
-		return strconv.AppendBool(b, v.Bool())
-	case v.Kind == value.STRING:
-		return appendJSONString(b, []byte(v.Str()))
-	}
-	return appendFloat(b, v.Float())
-}
-
-func appendFloat(b []byte, f float64) []byte {
-	if math.IsNaN(f) || math.IsInf(f, 0) {
-		return append(b, "null"...)
-	}
-	return strconv.AppendFloat(b, f, 'g', 9, 64)
-}
-
-// appendJSONString quotes text; only what plain text never holds takes the
-// slow way.
-func appendJSONString(b, s []byte) []byte {
-	for _, c := range s {
-		if c < 0x20 || c == '"' || c == '\\' || c == '<' || c == '>' || c == '&' {
-			q, _ := json.Marshal(string(s))
-			return append(b, q...)
-		}
-	}
-	if !utf8.Valid(s) {
-		q, _ := json.Marshal(string(s))
-		return append(b, q...)
-	}
-	b = append(b, '"')
-	b = append(b, s...)
-	return append(b, '"')
 }

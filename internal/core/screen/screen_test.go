@@ -2,32 +2,70 @@ package screen
 
 import (
 	"encoding/json"
+	"sort"
 	"strings"
 	"testing"
 
+	"readyrail/internal/core/equipment"
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
 
-type yard map[string]*tag.Tag
+// yard is what the screens of these tests look things up in.
+type yard struct {
+	tags    map[string]*tag.Tag
+	screens map[string]*Screen
+	looks   map[string]*LookSet
+	styles  map[string]*TextStyle
+	types   map[string]*equipment.Type
+	pieces  map[string]string   // equipment to type
+	arrays  map[string][]string // by any member
+	words   map[string]string
+}
 
-func (y yard) Tag(id string) (*tag.Tag, bool) { t, ok := y[id]; return t, ok }
+func (y yard) Tag(id string) (*tag.Tag, bool) { t, ok := y.tags[id]; return t, ok }
 func (y yard) Path(id string) (string, bool) {
-	if t, ok := y[id]; ok {
+	if t, ok := y.tags[id]; ok {
 		return "Kiln1." + t.Name, true
 	}
+	if _, ok := y.pieces[id]; ok {
+		return strings.ToUpper(id), true
+	}
 	return "", false
+}
+func (y yard) Screen(id string) *Screen       { return y.screens[id] }
+func (y yard) LookSet(id string) *LookSet     { return y.looks[id] }
+func (y yard) TextStyle(id string) *TextStyle { return y.styles[id] }
+func (y yard) Type(id string) *equipment.Type { return y.types[id] }
+func (y yard) TypeOf(id string) string        { return y.pieces[id] }
+func (y yard) Array(id string) []string       { return y.arrays[id] }
+func (y yard) Real(id string) string          { return id }
+func (y yard) Word(language, text string) string {
+	if w, ok := y.words[language+":"+text]; ok {
+		return w
+	}
+	return text
+}
+func (y yard) OfType(typ, below string) []string {
+	var out []string
+	for id, t := range y.pieces {
+		if t == typ {
+			out = append(out, id)
+		}
+	}
+	sort.Strings(out)
+	return out
 }
 
 func ptr[T any](v T) *T { return &v }
 
-var larch = yard{
+var larch = yard{tags: map[string]*tag.Tag{
 	"t1": {ID: "t1", Name: "DryBulb", Type: value.Type{Kind: value.INT}, Source: tag.Device, Scale: &tag.Scale{RawHigh: 1200, EngHigh: 120}, Unit: "°C", Decimals: ptr(1)},
 	"t2": {ID: "t2", Name: "Running", Type: value.Type{Kind: value.BOOL}, Source: tag.Device},
 	"t3": {ID: "t3", Name: "Start", Type: value.Type{Kind: value.BOOL}, Source: tag.Device, Access: tag.ReadWrite},
 	"t4": {ID: "t4", Name: "LoadId", Type: value.Type{Kind: value.STRING, Len: 16}, Source: tag.Device},
-}
+}}
 
 func values(b *Bound, by map[string]value.Value) *formula.Frame {
 	f := &formula.Frame{}
@@ -58,7 +96,7 @@ func sample() *Screen {
 }
 
 func TestBindEvaluates(t *testing.T) {
-	b := Bind(sample(), larch)
+	b := Bind(sample(), larch, View{})
 	got := render(b, map[string]value.Value{
 		"t1": value.Real(value.LREAL, 84.63), "t2": value.Bool(true), "t3": value.Bool(false), "t4": value.Str(`L"1`)})
 	want := `a.text="84.6` + "\u00a0" + `°C" good
@@ -73,7 +111,7 @@ d.enabled=false good`
 }
 
 func TestBadQualityTakesThePlainValue(t *testing.T) {
-	b := Bind(sample(), larch)
+	b := Bind(sample(), larch, View{})
 	got := render(b, map[string]value.Value{
 		"t1": value.Bad(value.LREAL, value.BadNoAnswer), "t2": value.Bad(value.BOOL, value.BadStale), "t3": value.Bad(value.BOOL, value.BadStale), "t4": value.Str("L-1")})
 	want := `a.text=null bad
@@ -93,7 +131,7 @@ func TestMissingTagAndBrokenFormulaAreBad(t *testing.T) {
 		"b": {Kind: "rect", Bind: map[string]string{"visible": "{t1|Kiln1.DryBulb}"}},
 		"c": {Kind: "button", Bind: map[string]string{"enabled": "1 +"}},
 	}}
-	got := render(Bind(s, larch), nil)
+	got := render(Bind(s, larch, View{}), nil)
 	want := "a.text=null bad\nb.visible=null bad\nc.enabled=false bad"
 	if got != want {
 		t.Errorf("got\n%s\nwant\n%s", got, want)
@@ -142,9 +180,9 @@ func TestReferencesAndConvert(t *testing.T) {
 }
 
 func TestOffers(t *testing.T) {
-	for id, want := range map[string]string{"t1": "readout bar", "t2": "lamp readout", "t3": "button readout lamp", "t4": "readout entry"} {
+	for id, want := range map[string]string{"t1": "readout bar dial sparkline", "t2": "lamp statetext readout", "t3": "button switch lamp statetext readout", "t4": "readout"} {
 		var got []string
-		for _, k := range Offers(larch[id]) {
+		for _, k := range Offers(larch.tags[id]) {
 			got = append(got, k.Name)
 		}
 		if strings.Join(got, " ") != want {

@@ -1160,6 +1160,22 @@ export interface components {
             /** @description empty leaves the old one */
             pin?: string;
         };
+        Action: {
+            args?: {
+                [key: string]: string;
+            };
+            /** Format: double */
+            by?: number;
+            device?: string;
+            do: string;
+            language?: string;
+            param?: string;
+            screen?: string;
+            tag?: string;
+            text?: string;
+            value?: string;
+            when?: string;
+        };
         AddressCheck: {
             /** @description as it is stored, counting from 0 */
             address: string;
@@ -1212,6 +1228,18 @@ export interface components {
         BulkInputMove: {
             apply?: boolean;
             plan: components["schemas"]["Move"];
+        };
+        Case: {
+            /** Format: double */
+            from?: number;
+            is?: string;
+            look: {
+                [key: string]: unknown;
+            };
+            name?: string;
+            /** Format: double */
+            to?: number;
+            when?: string;
         };
         Catalogue: {
             /** @description what tags do on a stand-in */
@@ -1287,6 +1315,7 @@ export interface components {
         Desk: {
             /** Format: int64 */
             height: number;
+            languages: string[];
             name: string;
             release?: components["schemas"]["ReleaseInfo"];
             rights: string[];
@@ -1300,12 +1329,14 @@ export interface components {
             width: number;
         };
         DeskScreen: {
+            area: string;
             hidden: boolean;
             home: boolean;
             id: string;
             /** @description the person may not open it */
             locked: boolean;
             name: string;
+            role: string;
             /** @description for a locked screen: roles that may */
             roles: string[];
             title: string;
@@ -1447,18 +1478,29 @@ export interface components {
             revision: number;
         };
         Element: {
+            /** Format: double */
+            angle?: number;
+            args?: {
+                [key: string]: string;
+            };
             bind?: {
                 [key: string]: string;
             };
             group?: string;
             /** Format: double */
             h: number;
+            hidden?: boolean;
             kind: string;
             locked?: boolean;
             name?: string;
+            points?: number[];
             props?: {
                 [key: string]: unknown;
             };
+            states?: components["schemas"]["States"];
+            tabs?: components["schemas"]["Tab"][];
+            tags?: string[];
+            then?: components["schemas"]["Action"][];
             /** Format: double */
             w: number;
             /** Format: double */
@@ -1624,8 +1666,11 @@ export interface components {
             fits?: string[];
             /** Format: double */
             h: number;
+            holds?: boolean;
+            level?: boolean;
             live?: components["schemas"]["Live"][];
             name: string;
+            points?: boolean;
             props: components["schemas"]["Prop"][];
             shelf: string;
             title: string;
@@ -1832,6 +1877,14 @@ export interface components {
             enrolledBy: string;
             id: string;
             name: string;
+        };
+        Param: {
+            default?: string;
+            id: string;
+            kind: string;
+            name: string;
+            title?: string;
+            type?: string;
         };
         Person: {
             fullName: string;
@@ -2054,6 +2107,9 @@ export interface components {
             name: string;
             /** Format: double */
             order: number;
+            params?: components["schemas"]["Param"][];
+            role?: string;
+            roles?: string[];
             title?: string;
             /** Format: int64 */
             width: number;
@@ -2062,13 +2118,21 @@ export interface components {
             area: string;
             /** Format: int64 */
             elements: number;
+            /** Format: int64 */
+            height: number;
             hidden: boolean;
             home: boolean;
             id: string;
             name: string;
             /** Format: double */
             order: number;
+            params: components["schemas"]["Param"][];
+            role: string;
+            /** @description ids of the roles that may open it; all where there are none */
+            roles: string[];
             title: string;
+            /** Format: int64 */
+            width: number;
         };
         Seal: {
             problem: string;
@@ -2112,6 +2176,11 @@ export interface components {
             /** Format: int64 */
             value: number;
         };
+        States: {
+            cases?: components["schemas"]["Case"][];
+            of: string;
+            set?: string;
+        };
         StopState: {
             /** Format: int64 */
             clean: number;
@@ -2134,6 +2203,13 @@ export interface components {
             name: string;
             own?: boolean;
             type: string;
+        };
+        Tab: {
+            args?: {
+                [key: string]: string;
+            };
+            screen?: string;
+            title: string;
         };
         Tag: {
             access?: string;
@@ -2293,18 +2369,33 @@ export interface components {
             tags: string[];
         };
         WriteInput: {
+            /** @description what the screen's parameters stand for */
+            args?: {
+                [key: string]: string;
+            };
             /**
              * Format: int64
              * @description when the person acted, in the server's milliseconds
              */
             at: number;
+            /** @description its id in the scene */
             element: string;
             /** @description made by the client; taken once */
             key: string;
+            reason?: string;
             screen: string;
             /** @description what the element showed */
             seen: string;
+            /** @description password of who signs */
+            sign?: string;
+            /**
+             * Format: int64
+             * @description 0 is a button's first step, n the nth that follows
+             */
+            step?: number;
             value: string;
+            /** @description account of the second person, where one signs */
+            witness?: string;
         };
     };
     responses: never;

@@ -1,0 +1,364 @@
+package project
+
+import (
+	"fmt"
+	"slices"
+
+	"readyrail/internal/core/formula"
+	"readyrail/internal/core/screen"
+	"readyrail/internal/core/tag"
+	"readyrail/internal/core/value"
+)
+
+func (c *checker) screens() {
+	if len(c.p.Screens) == 0 {
+		return
+	}
+	home, first := 0, ""
+	opened := c.p.opened()
+	for _, id := range SortedKeys(c.p.Screens) {
+		s := c.p.Screens[id]
+		if s.Home {
+			home++
+		}
+		if s.Role == screen.Main && first == "" {
+			first = id
+		}
+		say := func(rule string, sev Severity, place string, args ...string) {
+			c.add(rule, sev, StopScreens, KindScreen, id, place, s.Name, args...)
+		}
+		if c.p.containsItself(id) {
+			say("screen.ring", Error, "")
+		}
+		if (s.Role.Window() || s.Role == screen.Main && s.Hidden) && !s.Home && !opened[id] {
+			say("screen.unreachable", Warning, "")
+		}
+		for _, param := range s.Params {
+			if param.Kind == screen.ParamEquipment && c.p.Types[param.Type] == nil {
+				say("screen.param", Error, "/params", "param", param.Name)
+			}
+		}
+		for _, role := range s.Roles {
+			if c.p.Roles[role] == nil {
+				say("screen.role", Warning, "/roles")
+			}
+		}
+		for _, eid := range s.Sorted() {
+			e := &elementCheck{checker: c, s: s, id: eid, e: s.Elements[eid], name: s.Name + " › " + ElementName(s, eid)}
+			e.run()
+		}
+	}
+	if home != 1 && first != "" {
+		c.add("screen.home", Warning, StopScreens, KindScreen, first, "/home", c.p.Screens[first].Name, "count", fmt.Sprint(home))
+	}
+}
+
+// opened are the screens that something leads to.
+func (p *Project) opened() map[string]bool {
+	out := map[string]bool{}
+	for _, s := range p.Screens {
+		for _, r := range s.References() {
+			if r.Type == screen.TypeScreen {
+				out[r.ID] = true
+			}
+		}
+	}
+	for _, t := range p.Types {
+		out[t.Faceplate] = true
+	}
+	return out
+}
+
+// Holds lists the screens that lie within a screen: symbols, screens within,
+// tabs and what is repeated.
+func (p *Project) Holds(id string) []string {
+	s := p.Screens[id]
+	if s == nil {
+		return nil
+	}
+	var out []string
+	for _, e := range s.Elements {
+		switch e.Kind {
+		case "symbol", "repeat":
+			out = append(out, e.Text("symbol"))
+		case "embed":
+			out = append(out, e.Text("screen"))
+		case "tabs":
+			for _, t := range e.Tabs {
+				out = append(out, t.Screen)
+			}
+		}
+	}
+	return out
+}
+
+func (p *Project) containsItself(id string) bool {
+	seen := map[string]bool{}
+	var within func(string) bool
+	within = func(s string) bool {
+		for _, inner := range p.Holds(s) {
+			if inner == id {
+				return true
+			}
+			if !seen[inner] {
+				seen[inner] = true
+				if within(inner) {
+					return true
+				}
+			}
+		}
+		return false
+	}
+	return within(id)
+}
+
+// elementCheck checks one element.
+type elementCheck struct {
+	*checker
+	s    *screen.Screen
+	id   string
+	e    *screen.Element
+	name string
+}
+
+func (c *elementCheck) say(rule string, sev Severity, place string, args ...string) {
+	c.add(rule, sev, StopScreens, KindScreen, c.s.ID, "/elements/"+c.id+place, c.name, args...)
+}
+
+// tag finds a tag, or what a parameter of the screen stands for by its type.
+func (c *elementCheck) tag(id string) (*tag.Tag, string, bool) {
+	if t, ok := c.p.Tag(c.p.Real(id)); ok {
+		return t, c.p.paths.of[t.ID], true
+	}
+	path, t, _, ok := c.s.ResolveParam(id, c.p.Type)
+	if ok && t == nil {
+		// A parameter of any type: what it is given decides.
+		t = &tag.Tag{}
+	}
+	return t, path, ok
+}
+
+func (c *elementCheck) run() {
+	k, ok := screen.KindOf(c.e.Kind)
+	if !ok {
+		return
+	}
+	for _, p := range k.Props {
+		v, _ := c.e.Props[p.Name].(string)
+		action := c.e.Text("action")
+		switch {
+		case p.Type == screen.TypeTag && v != "" && !(p.Name == "array" && c.p.Folders[c.p.Real(v)] != nil):
+			if _, _, ok := c.tag(v); !ok {
+				c.say("screen.tag", Error, "/props/"+p.Name)
+			}
+		case p.Type == screen.TypeScreen && (c.e.Kind != "button" || action == screen.ActionOpen):
+			c.opens(v, c.e.Args, "/props/"+p.Name, c.e.Kind != "button" && v == "", c.e.Kind == "repeat")
+		case p.Type == screen.TypeDevice && action == screen.ActionDiagnose:
+			if c.p.Devices[v] == nil {
+				c.say("screen.device", Error, "/props/"+p.Name)
+			}
+		case p.Type == screen.TypeType && c.e.Text("over") == "type":
+			if c.p.Types[v] == nil {
+				c.say("screen.type", Error, "/props/"+p.Name)
+			}
+		case p.Type == screen.TypePicture && v != "" && c.p.Pictures[v] == nil:
+			c.say("screen.picture", Error, "/props/"+p.Name)
+		case p.Type == screen.TypeTemplate:
+			c.template(c.e.Text(p.Name), "/props/"+p.Name)
+		}
+	}
+	for _, name := range SortedKeys(c.e.Bind) {
+		p, ok := k.Bindable(name)
+		if !ok {
+			p, _ = screen.PartProp(name)
+		}
+		c.formula(c.e.Bind[name], "/bind/"+name, p)
+	}
+	for i, id := range c.e.Tags {
+		if _, _, ok := c.tag(id); !ok {
+			c.say("screen.tag", Error, fmt.Sprintf("/tags/%d", i))
+		}
+	}
+	for i, t := range c.e.Tabs {
+		c.template(t.Title, fmt.Sprintf("/tabs/%d", i))
+		c.opens(t.Screen, t.Args, fmt.Sprintf("/tabs/%d", i), false, false)
+	}
+	for i, a := range c.e.Then {
+		c.further(a, fmt.Sprintf("/then/%d", i))
+	}
+	c.states()
+	if c.e.Writes() {
+		c.writer()
+	}
+	if len(k.Live) > 0 && c.e.MainTag() == "" && (c.e.Kind != "button" && c.e.Kind != "selector" || c.e.Writes()) {
+		c.say("screen.untagged", Warning, "/props/tag", "kind", k.Title)
+	}
+	outside := c.e.X+c.e.W <= 0 || c.e.Y+c.e.H < 0 || c.e.X >= float64(c.s.Width) || c.e.Y >= float64(c.s.Height)
+	if outside && c.e.Kind != "group" {
+		c.say("screen.outside", Warning, "/x")
+	}
+}
+
+// opens checks a screen that an element shows or opens, and what it is given.
+func (c *elementCheck) opens(id string, args map[string]string, place string, none, repeated bool) {
+	target := c.p.Screens[id]
+	switch {
+	case none:
+		c.say("screen.empty", Warning, place)
+		return
+	case id == "" && c.e.Kind == "tabs":
+		return
+	case target == nil:
+		c.say("screen.target", Error, place)
+		return
+	}
+	for _, p := range target.Params {
+		given := args[p.ID]
+		if given == "" {
+			given = p.Default
+		}
+		repeats := repeated && (p.Kind == screen.ParamEquipment || p.Kind == screen.ParamTag)
+		switch {
+		case repeats:
+			repeated = false
+		case given == "" && (p.Kind == screen.ParamEquipment || p.Kind == screen.ParamTag):
+			c.say("screen.arg", Warning, place, "param", p.Name, "screen", target.Name)
+		case p.Kind == screen.ParamEquipment && !c.equipmentFits(given, p.Type):
+			c.say("screen.arg.type", Error, place, "param", p.Name, "screen", target.Name, "type", c.p.typeName(p.Type))
+		case p.Kind == screen.ParamTag && given != "":
+			if _, _, ok := c.tag(given); !ok {
+				c.say("screen.tag", Error, place)
+			}
+		}
+	}
+}
+
+// equipmentFits tells whether an argument is equipment of a type: a piece, or
+// a parameter of this screen that holds one.
+func (c *elementCheck) equipmentFits(given, typ string) bool {
+	if got := c.p.TypeOf(c.p.Real(given)); got != "" {
+		return got == typ
+	}
+	return c.s.ParamType(given, c.p.Type) == typ
+}
+
+func (c *elementCheck) further(a screen.Action, place string) {
+	if a.When != "" {
+		c.formula(a.When, place, screen.Prop{Name: "enabled", Title: "Condition", Type: screen.TypeBool})
+	}
+	if a.Text != "" {
+		c.template(a.Text, place)
+	}
+	switch {
+	case screen.ActionWrites(a.Do):
+		t, path, ok := c.tag(a.Tag)
+		switch {
+		case !ok:
+			c.say("screen.tag", Error, place)
+		case t.Type.Kind == value.None:
+		case !t.Writable():
+			c.say("screen.readonly", Error, place, "tag", path)
+		case a.Do == screen.ActionSet:
+			if _, err := t.ParseEntry(a.Value); err != nil {
+				c.say("screen.value", Error, place, "tag", path, "reason", err.Error())
+			}
+		case a.Do == screen.ActionToggle && t.Type.Kind != value.BOOL:
+			c.say("screen.bool", Error, place, "tag", path, "type", t.Type.String())
+		}
+	case a.Do == screen.ActionOpen:
+		c.opens(a.Screen, a.Args, place, false, false)
+	case a.Do == screen.ActionDiagnose && c.p.Devices[a.Device] == nil:
+		c.say("screen.device", Error, place)
+	}
+}
+
+func (c *elementCheck) formula(text, place string, p screen.Prop) {
+	prog, err := formula.Compile(text, c.p.ScopeOn(c.s))
+	switch {
+	case err != nil:
+		c.checker.formula(err, StopScreens, KindScreen, c.s.ID, "/elements/"+c.id+place, c.name)
+	case !screen.Accepts(p.Type, prog.Kind()):
+		c.say("screen.binding.type", Error, place, "property", p.Title, "wants", screen.Wants(p.Type))
+	}
+}
+
+func (c *elementCheck) template(text, place string) {
+	parts, err := formula.ParseTemplate(text)
+	if err != nil {
+		c.checker.formula(err, StopScreens, KindScreen, c.s.ID, "/elements/"+c.id+place, c.name)
+		return
+	}
+	for _, part := range parts {
+		if part.Formula == "" {
+			continue
+		}
+		if id, plain := formula.PlainReference(part.Formula); plain && c.s.ParamType(id, c.p.Type) != "" {
+			// The name of equipment.
+			continue
+		}
+		if _, err := formula.Compile(part.Formula, c.p.ScopeOn(c.s)); err != nil {
+			c.checker.formula(err, StopScreens, KindScreen, c.s.ID, "/elements/"+c.id+place, c.name)
+		}
+	}
+}
+
+func (c *elementCheck) states() {
+	st := c.e.States
+	if st == nil {
+		return
+	}
+	if st.Set != "" && c.p.Looks[st.Set] == nil {
+		c.say("screen.look", Error, "/states")
+	}
+	if st.Of == "" {
+		c.say("screen.look.of", Warning, "/states")
+		return
+	}
+	if _, err := formula.Compile(st.Of, c.p.ScopeOn(c.s)); err != nil {
+		c.checker.formula(err, StopScreens, KindScreen, c.s.ID, "/elements/"+c.id+"/states", c.name)
+	}
+}
+
+// writer checks an element that writes its tag.
+func (c *elementCheck) writer() {
+	t, path, ok := c.tag(c.e.MainTag())
+	if !ok || t.Type.Kind == value.None {
+		return
+	}
+	if !t.Writable() {
+		c.say("screen.readonly", Error, "/props/tag", "tag", path)
+		return
+	}
+	action := c.e.Text("action")
+	needsBool := c.e.Kind == "switch" || c.e.Kind == "button" && (action == screen.ActionToggle || action == screen.ActionHold)
+	switch {
+	case c.e.Kind == "button" && slices.Contains([]string{screen.ActionSet, screen.ActionRequest, screen.ActionPulse}, action):
+		if action == screen.ActionRequest {
+			c.answer()
+		}
+		if _, err := t.ParseEntry(c.e.Text("value")); err != nil {
+			c.say("screen.value", Error, "/props/value", "tag", path, "reason", err.Error())
+		}
+	case needsBool && t.Type.Kind != value.BOOL:
+		c.say("screen.bool", Error, "/props/tag", "tag", path, "type", t.Type.String())
+	case (c.e.Kind == "slider" || action == screen.ActionStep) && !t.Kind().IsNumber():
+		c.say("screen.number", Error, "/props/tag", "tag", path, "type", t.Type.String())
+	case action == screen.ActionHold && c.e.Kind == "button":
+		c.say("screen.watchdog", Note, "/props/action", "tag", path)
+	}
+}
+
+// answer checks the tag that a button waits for.
+func (c *elementCheck) answer() {
+	t, path, ok := c.tag(c.e.Text("answer"))
+	if !ok {
+		c.say("screen.answer", Error, "/props/answer")
+		return
+	}
+	if t.Type.Kind == value.None {
+		return
+	}
+	if _, err := t.ParseEntry(c.e.Text("answerValue")); err != nil {
+		c.say("screen.value", Error, "/props/answerValue", "tag", path, "reason", err.Error())
+	}
+}
