@@ -73,6 +73,9 @@ func Project(at plant.Addresses) (*project.Project, error) {
 	if p, err = bringTagsIn(p); err != nil {
 		return nil, err
 	}
+	if p, err = equip(p); err != nil {
+		return nil, err
+	}
 	ops = nil
 	for _, s := range screens(p) {
 		add(project.KindScreen, s.ID, s)
@@ -193,6 +196,23 @@ func multiply(p *project.Project) (*project.Project, error) {
 	_, ops, err := p.PlanMany(project.Many{Path: "Yard.Bay[1..48]", Address: "discrete:100", Tag: bay}, numbered("b"))
 	if err != nil {
 		return nil, err
+	}
+	p, _, err = p.Edit(ops)
+	return p, err
+}
+
+// equip makes equipment of the chambers: a type of chamber with its fans and
+// its burner.
+func equip(p *project.Project) (*project.Project, error) {
+	kiln1, _ := p.FindFolder("Kiln1")
+	list, ops, err := p.PlanType(project.TypeOf{Folder: kiln1, Name: "Chamber", Alike: true}, numbered("gear-"))
+	if err != nil {
+		return nil, err
+	}
+	for _, l := range list {
+		if l.Problem != "" {
+			return nil, fmt.Errorf("the demo's equipment %s: %s", l.Path, l.Problem)
+		}
 	}
 	p, _, err = p.Edit(ops)
 	return p, err

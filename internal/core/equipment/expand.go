@@ -48,7 +48,7 @@ func Expand(e *Instance, types Lookup) Expansion {
 	t := types(e.Type)
 	if t == nil {
 		x.problem("", "type", "its type no longer exists")
-		x.out.Folders = append(x.out.Folders, Folder{Folder: tag.Folder{ID: e.ID, Parent: e.Folder, Name: e.Name, Description: e.Description, Area: e.Area}})
+		x.out.Folders = append(x.out.Folders, Folder{Folder: tag.Folder{ID: e.Real(""), Parent: e.Folder, Name: e.Name, Description: e.Description, Area: e.Area}})
 		return x.out
 	}
 	names := map[string]value.Value{"name": value.Str(e.Name), "i": value.Int(value.LINT, 0)}
@@ -68,7 +68,7 @@ func Expand(e *Instance, types Lookup) Expansion {
 		}
 		names[s.Name] = v
 	}
-	x.equipment(t, "", tag.Folder{ID: e.ID, Parent: e.Folder, Name: e.Name, Description: e.Description, Area: e.Area}, names, 0)
+	x.equipment(t, "", tag.Folder{ID: e.Real(""), Parent: e.Folder, Name: e.Name, Description: e.Description, Area: e.Area}, names, 0)
 	for chain := range e.Differs {
 		if !x.made[chain] {
 			x.problem(chain, "difference", "this instance has something of its own for a member that the type no longer has")
@@ -149,9 +149,10 @@ func (x *expander) member(t *Type, mid string, m *Member, holder, chain, name st
 		c.Device = x.e.Device
 	}
 	c.Formula = x.rooted(c.Formula, holder)
-	if c.Behaviour != nil && c.Behaviour.Formula != "" {
+	c.LowTag, c.HighTag = x.root(c.LowTag, holder), x.root(c.HighTag, holder)
+	if c.Behaviour != nil {
 		b := *c.Behaviour
-		b.Formula = x.rooted(b.Formula, holder)
+		b.Formula, b.Tag = x.rooted(b.Formula, holder), x.root(b.Tag, holder)
 		c.Behaviour = &b
 	}
 	if own := x.e.Differs[chain]; len(own) > 0 {
@@ -206,9 +207,16 @@ func (x *expander) nested(m *Member, holder, chain, name string, outer map[strin
 // begins with a point is a chain below the equipment that holds the member.
 func (x *expander) rooted(stored, holder string) string {
 	return formula.Substitute(stored, func(id, path string) (string, bool) {
-		chain, ok := strings.CutPrefix(id, ".")
-		return formula.Reference(x.e.Real(below(holder, chain)), path), ok
+		return formula.Reference(x.root(id, holder), path), strings.HasPrefix(id, ".")
 	})
+}
+
+// root is rooted for one id.
+func (x *expander) root(id, holder string) string {
+	if chain, ok := strings.CutPrefix(id, "."); ok {
+		return x.e.Real(below(holder, chain))
+	}
+	return id
 }
 
 // differ lays an instance's own properties over a tag.

@@ -140,6 +140,7 @@ func (p *Project) resolveLater(open []later, changes []Change, touched *touchedT
 		if err := p.apply(l.op, touched); err != nil {
 			return err
 		}
+		touched.add(p, l.op.Kind, l.op.ID)
 		after, _ := p.Doc(l.op.Kind, l.op.ID)
 		changes[l.change].After = valueAt(after, l.op.Path)
 	}

@@ -458,17 +458,18 @@ func (s *Screen) Convert(formulas, templates func(text string) (string, error)) 
 	return &c, "", nil
 }
 
-// Replace returns a copy of an element with the ids it refers to replaced, in
-// formulas and texts too.
-func (e *Element) Replace(change func(id string) string) *Element {
+// Replace returns a copy of an element with what it refers to replaced, in
+// formulas and texts too. change gets an id with the path that is remembered
+// beside it, empty where none is, and returns both anew.
+func (e *Element) Replace(change func(id, path string) (string, string)) *Element {
 	swap := func(id, path string) (string, bool) {
-		to := change(id)
-		return formula.Reference(to, path), to != id
+		toID, toPath := change(id, path)
+		return formula.Reference(toID, toPath), toID != id || toPath != path
 	}
 	out, _, _ := e.visit(visitor{
 		formula:  func(_, text string) (string, error) { return formula.Substitute(text, swap), nil },
 		template: func(_, text string) (string, error) { return formula.SubstituteTemplate(text, swap), nil },
-		id:       func(_ string, _ PropType, id string) string { return change(id) },
+		id:       func(_ string, _ PropType, id string) string { to, _ := change(id, ""); return to },
 	})
 	return out
 }

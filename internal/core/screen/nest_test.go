@@ -239,7 +239,7 @@ func TestReplaceReachesEverything(t *testing.T) {
 	e := &Element{Kind: "button", Props: map[string]any{"tag": "a1", "caption": "{{a2|}}", "screen": "s1"}, Bind: map[string]string{"x": "{a3|} + 1"}, Args: map[string]string{"k": "a4"},
 		Tags: []string{"a5"}, Tabs: []Tab{{Title: "{{a6|}}", Screen: "s2", Args: map[string]string{"k": "a7"}}}, States: &States{Of: "{a8|}"}, Then: []Action{{Do: "set", When: "{a9|}", Tag: "a10", Text: "{{a11|}}"}}}
 	seen := map[string]bool{}
-	out := e.Replace(func(id string) string { seen[id] = true; return "n" + id })
+	out := e.Replace(func(id, path string) (string, string) { seen[id] = true; return "n" + id, path })
 	for _, id := range strings.Fields("a1 a2 a3 a4 a5 a6 a7 a8 a9 a10 a11 s1 s2") {
 		if !seen[id] {
 			t.Errorf("%s was not reached", id)

@@ -5,7 +5,7 @@ import { attr, make, show } from './svg'
 const ink = 'var(--c-ink)'
 
 /** Marks that every machine can carry: a fault tab above, a hand at its corner. */
-function marks(g: SVGGElement, w: number) {
+export function marks(g: SVGGElement, w: number) {
   const tab = make(g, 'g')
   make(tab, 'path', { d: 'M0 0h48v16h-48l4-4-4-4 4-4z', fill: 'var(--c-high)', stroke: ink, 'stroke-width': 1 })
   for (let i = 0; i < 3; i++) make(tab, 'rect', { x: 7 + i * 5, y: 4, width: 3, height: 8, fill: '#fff' })

@@ -1,14 +1,26 @@
 import type { Frame, Scene, SceneElement } from '../live/live'
 import { quality } from '../live/live'
+import { colour } from '../theme'
 import { num, str, type Props, type Renderer, type State, type Update } from './element'
+import * as controls from './controls'
 import * as equipment from './equipment'
 import * as shapes from './shapes'
 import { attr, make, show } from './svg'
+import { symbols } from './symbols'
 import * as values from './values'
 
+const empty: Renderer = (g, e) => {
+  make(g, 'rect', { width: e.w, height: e.h, fill: 'transparent' })
+  return () => {}
+}
+const nothing: Renderer = () => () => {}
+
 const renderers: Record<string, Renderer> = {
-  rect: shapes.rect, ellipse: shapes.ellipse, line: shapes.line, text: shapes.textElement,
-  readout: values.readout, entry: values.entry, lamp: values.lamp, button: values.button, bar: values.bar,
+  ...symbols,
+  rect: shapes.rect, ellipse: shapes.ellipse, line: shapes.line, polyline: shapes.polyline, polygon: shapes.polygon, arc: shapes.arc, path: shapes.path, pipe: shapes.pipe, text: shapes.textElement, picture: shapes.picture,
+  readout: values.readout, lamp: values.lamp, statetext: values.stateText, bar: values.bar, dial: values.dial, sparkline: values.sparkline, table: values.table, clock: values.clock, person: values.person,
+  entry: controls.entry, textentry: controls.entry, button: controls.button, switch: controls.toggle, selector: controls.selector, slider: controls.slider, nav: controls.nav,
+  frame: shapes.frame, tabs: shapes.tabs, group: nothing, cell: nothing, symbol: empty, embed: empty, repeat: empty,
   fan: equipment.fan, chamber: equipment.chamber, stack: equipment.stack, damper: equipment.damper, coil: equipment.coil,
   spray: equipment.spray, car: equipment.car, track: equipment.track, burner: equipment.burner,
 }
@@ -17,21 +29,29 @@ const renderers: Record<string, Renderer> = {
 export interface Item {
   element: SceneElement
   node: SVGGElement
-  shown: Props // own properties with live values over them
+  shown: Props // own properties with its look and live values over them
   levels: Record<string, string> // of live properties
   reasons: Record<string, string>
   state: State
 }
 
 interface Drawn extends Item {
+  drawing: SVGGElement
+  content: SVGGElement // holds what lies in it
   update: Update
-  veil: SVGRectElement
+  veil?: SVGElement
+  mark?: SVGElement // of an uncertain or a held value
   title: SVGTitleElement
+  live: Props
 }
 
 const backdrops = new Set(['chamber', 'stack', 'track'])
+const groups = new Set(['group', 'symbol', 'embed', 'repeat', 'tabs', 'cell'])
+const places = new Set(['x', 'y', 'w', 'h', 'angle'])
+// Those show an uncertain or held value in their own text.
+const spoken = new Set(['readout', 'entry', 'textentry', 'lamp', 'statetext', 'bar', 'dial', 'slider', 'selector', 'table'])
 
-const rank: Record<string, number> = { bad: 0, uncertain: 1, good: 2 }
+const rank: Record<string, number> = { bad: 0, uncertain: 1, held: 2, good: 3 }
 
 /**
  * Draws a scene into a group and applies frames straight to its nodes. It
@@ -55,20 +75,32 @@ export class Stage {
     this.targets = scene.bindings
   }
 
-  /** Takes the bindings of a scene whose elements are drawn by set. */
+  /** Takes the bindings of a scene whose own elements are drawn by set; what lies within them is drawn anew. */
   bind(scene: Scene): void {
     this.targets = scene.bindings
+    for (const [id, d] of this.items)
+      if (id.includes('/')) {
+        d.node.remove()
+        this.items.delete(id)
+      }
     const live = new Map<string, Set<string>>()
     for (const t of scene.bindings) (live.get(t.element) ?? live.set(t.element, new Set()).get(t.element)!).add(t.prop)
-    for (const [id, d] of this.items) {
+    for (const fresh of scene.elements) {
+      const d = this.items.get(fresh.id)
+      if (!d) {
+        if (fresh.id.includes('/')) this.add(fresh)
+        continue
+      }
       for (const prop of Object.keys(d.levels)) {
-        if (live.get(id)?.has(prop)) continue
+        if (live.get(fresh.id)?.has(prop)) continue
         delete d.levels[prop]
         delete d.reasons[prop]
-        d.shown[prop] = d.element.props[prop]
+        delete d.live[prop]
       }
-      const fresh = scene.elements.find((e) => e.id === id)
-      if (fresh) d.element.tag = fresh.tag
+      Object.assign(d.element, { tag: fresh.tag, looks: fresh.looks, content: fresh.content, rows: fresh.rows, tabs: fresh.tabs, problem: fresh.problem })
+      if (d.element.rows) this.redraw(d)
+      this.scale(d)
+      this.merge(d)
       this.paint(d)
     }
   }
@@ -77,17 +109,22 @@ export class Stage {
     return this.items.get(id)
   }
 
-  /** Draws or redraws one element, keeping its live values and place. */
+  /** Draws or redraws one element, keeping its live values, what lies in it and its place. */
   set(e: SceneElement, order: string[]): void {
     const old = this.items.get(e.id)
-    const live: Props = {}
-    if (old) for (const p of Object.keys(old.levels)) live[p] = old.shown[p]
-    const next = this.add(e, old?.node)
+    const next = this.add(e, old)
     if (old) {
-      Object.assign(next.shown, live)
+      next.live = old.live
       next.levels = old.levels
       next.reasons = old.reasons
       e.tag ??= old.element.tag
+      e.looks ??= old.element.looks
+      e.content ??= old.element.content
+      e.rows ??= old.element.rows
+      if (e.rows) this.redraw(next)
+      while (old.content.firstChild) next.content.appendChild(old.content.firstChild)
+      this.scale(next)
+      this.merge(next)
       this.paint(next)
     }
     this.arrange(order)
@@ -96,21 +133,24 @@ export class Stage {
   remove(id: string): void {
     this.items.get(id)?.node.remove()
     this.items.delete(id)
+    for (const inner of [...this.items.keys()]) if (inner.startsWith(id + '/')) this.items.delete(inner)
   }
 
   ids(): string[] {
-    return [...this.items.keys()]
+    return [...this.items.keys()].filter((id) => !id.includes('/'))
   }
 
-  /** Puts the nodes into an order, the lowest first. */
+  /** Puts the nodes into an order, the lowest first; each lies in what holds it. */
   arrange(order: string[]): void {
-    let before: Element | null = null
+    const last = new Map<Element, Element>()
     for (const id of order) {
-      const node = this.items.get(id)?.node
-      if (!node) continue
-      const next: Element | null = before ? before.nextElementSibling : this.root.firstElementChild
-      if (next !== node) this.root.insertBefore(node, next)
-      before = node
+      const d = this.items.get(id)
+      if (!d) continue
+      const parent = this.parent(d.element)
+      const before = last.get(parent)
+      const next: Element | null = before ? before.nextElementSibling : parent.firstElementChild
+      if (next !== d.node) parent.insertBefore(d.node, next)
+      last.set(parent, d.node)
     }
   }
 
@@ -123,11 +163,38 @@ export class Stage {
       const q = quality(code)
       d.levels[t.prop] = q.level
       d.reasons[t.prop] = q.reason
-      d.shown[t.prop] = v === null ? (t.prop in d.element.props ? d.element.props[t.prop] : null) : v
+      if (v === null) {
+        delete d.live[t.prop]
+        if (d.element.looks) this.merge(d)
+        else d.shown[t.prop] = d.element.props[t.prop] ?? null
+      } else {
+        d.live[t.prop] = v
+        if (t.prop === 'look') this.merge(d)
+        else d.shown[t.prop] = v
+      }
       this.dirty.add(d)
     }
     for (const d of this.dirty) this.paint(d)
     this.dirty.clear()
+  }
+
+  /** Shows a value in place of a live one, for looking only; undefined takes it away. */
+  pose(id: string, prop: string, v: unknown): void {
+    const d = this.items.get(id)
+    if (!d) return
+    if (v === undefined) delete d.live[prop]
+    else d.live[prop] = v
+    this.merge(d)
+    this.paint(d)
+  }
+
+  /** Shows one of a tab set's tabs, counted from 1. */
+  turn(id: string, tab: number): void {
+    const d = this.items.get(id)
+    if (!d) return
+    d.live.tab = tab
+    this.merge(d)
+    this.paint(d)
   }
 
   /** Marks a button as held here. */
@@ -138,25 +205,44 @@ export class Stage {
     this.paint(d)
   }
 
-  private add(e: SceneElement, instead?: SVGGElement): Drawn {
+  private parent(e: SceneElement): SVGGElement {
+    return (e.in ? this.items.get(e.in)?.content : undefined) ?? this.root
+  }
+
+  private add(e: SceneElement, instead?: Drawn): Drawn {
     const node = document.createElementNS('http://www.w3.org/2000/svg', 'g')
-    if (instead) instead.replaceWith(node)
-    else this.root.appendChild(node)
+    if (instead) instead.node.replaceWith(node)
+    else this.parent(e).appendChild(node)
     node.dataset.element = e.id
     node.dataset.kind = e.kind
     const title = make(node, 'title')
-    const update = (renderers[e.kind] ?? shapes.rect)(make(node, 'g'), e)
-    // A large drawing carries a veiled corner: what lies on it shows for itself.
-    const corner = backdrops.has(e.kind)
-    const veil = make(node, 'rect', corner
-      ? { x: e.w - 46, y: 6, width: 40, height: 24, fill: 'url(#veil)', stroke: 'var(--c-ink)', 'pointer-events': 'none' }
-      : { x: -2, y: -2, width: e.w + 4, height: Math.max(8, e.h + 4), fill: 'url(#veil)', 'pointer-events': 'none' })
-    const d: Drawn = { element: e, node, shown: { ...e.props }, levels: {}, reasons: {}, state: { level: 'good', held: false }, update, veil, title }
+    const drawing = make(node, 'g')
+    const d: Drawn = { element: e, node, drawing, content: make(node, 'g'), shown: { ...e.props }, live: {}, levels: {}, reasons: {}, state: { level: 'good', held: false }, update: (renderers[e.kind] ?? shapes.rect)(drawing, e), title }
     this.items.set(e.id, d)
-    attr(node, 'transform', `translate(${e.x} ${e.y})`)
+    if (e.in && this.items.get(e.in)?.element.kind === 'tabs' && e.tab) d.live.cell = e.tab
+    this.scale(d)
     this.added(d)
     this.paint(d)
     return d
+  }
+
+  private redraw(d: Drawn): void {
+    d.drawing.replaceChildren()
+    d.update = (renderers[d.element.kind] ?? shapes.rect)(d.drawing, d.element)
+  }
+
+  /** Fits what an element holds into it. */
+  private scale(d: Drawn): void {
+    const { content, w, h } = d.element
+    if (!content) return attr(d.content, 'transform', '')
+    const k = Math.min(w / content.w, h / content.h)
+    attr(d.content, 'transform', `translate(${(w - content.w * k) / 2} ${(h - content.h * k) / 2}) scale(${k})`)
+  }
+
+  /** Brings what is shown to the element's own properties, its look and the live values, in this order. */
+  private merge(d: Drawn): void {
+    const look = typeof d.live.look === 'number' ? d.element.looks?.[d.live.look] : undefined
+    d.shown = { ...d.element.props, ...look, ...d.live }
   }
 
   private paint(d: Drawn): void {
@@ -169,28 +255,116 @@ export class Stage {
         reason = d.reasons[prop] ?? ''
       }
     }
+    const p = d.shown
     d.state.level = level
-    d.update(d.shown, d.state)
-    show(d.node, d.shown.visible !== false || level === 'bad')
-    show(d.veil, level === 'bad')
-    d.title.textContent = level === 'good' ? '' : reason
+    this.place(d)
+    d.update(p, d.state)
+    const kind = d.element.kind
+    show(d.node, (p.visible !== false || level === 'bad') && this.inFront(d))
+    attr(d.node, 'opacity', level === 'bad' ? 1 : share100(p.opacity))
+    this.tint(d, p)
+    if (level === 'bad' || d.element.problem) d.veil ??= this.veil(d)
+    if (d.veil) show(d.veil, level === 'bad' || !!d.element.problem)
+    const marked = (level === 'held' || level === 'uncertain') && !(spoken.has(kind) && level === 'uncertain') && !groups.has(kind)
+    if (marked) d.mark ??= make(d.node, 'path', { fill: 'none', stroke: 'var(--c-ink)', 'pointer-events': 'none' })
+    if (d.mark) {
+      show(d.mark, marked)
+      const { w, h } = d.element
+      attr(d.mark, 'd', level === 'held' ? `M3 -3H-4V${h + 3}H3M${w - 3} -3H${w + 4}V${h + 3}H${w - 3}` : `M0 ${h + 3}H${w}`)
+      attr(d.mark, 'stroke-width', level === 'held' ? 3.5 : 2)
+      attr(d.mark, 'stroke-dasharray', level === 'held' ? 'none' : '2 3')
+    }
+    d.title.textContent = d.element.problem ?? (level === 'good' ? '' : reason)
     attr(d.node, 'data-quality', level)
     this.describe(d)
+  }
+
+  private inFront(d: Drawn): boolean {
+    if (!d.element.tab || !d.element.in) return true
+    return num(this.items.get(d.element.in)?.shown.tab, 1) === d.element.tab
+  }
+
+  private place(d: Drawn): void {
+    const e = d.element
+    const p = d.shown
+    const w = num(p.w, e.w)
+    const h = num(p.h, e.h)
+    if ('w' in d.live || 'h' in d.live) {
+      // A live size is drawn, not scaled: lines keep their width.
+      if (w !== (d.drawing.dataset.w ? Number(d.drawing.dataset.w) : e.w) || h !== (d.drawing.dataset.h ? Number(d.drawing.dataset.h) : e.h)) {
+        d.drawing.replaceChildren()
+        d.update = (renderers[e.kind] ?? shapes.rect)(d.drawing, { ...e, w: Math.max(0, w), h: Math.max(0, h) })
+        d.drawing.dataset.w = String(w)
+        d.drawing.dataset.h = String(h)
+      }
+    }
+    const angle = num(p.angle, e.angle ?? 0)
+    const at = e.kind === 'group' ? '' : `translate(${num(p.x, e.x)} ${num(p.y, e.y)})`
+    attr(d.node, 'transform', angle ? (e.kind === 'group' ? `rotate(${angle} ${e.x + w / 2} ${e.y + h / 2})` : `${at} rotate(${angle} ${w / 2} ${h / 2})`) : at)
+  }
+
+  private tint(d: Drawn, p: Props): void {
+    const tint = str(p.tint, 'none')
+    const blink = p.blink === true
+    attr(d.node, 'class', blink ? 'alternating' : '')
+    const other = str(p.blinkTint, 'none')
+    attr(d.drawing, 'filter', tint === 'none' ? 'none' : filterOf(this.root, tint))
+    if (groups.has(d.element.kind)) attr(d.content, 'filter', tint === 'none' ? 'none' : filterOf(this.root, tint))
+    d.node.style.setProperty('--blink-filter', blink && other !== 'none' ? filterOf(this.root, other) : 'none')
+    d.node.style.setProperty('--blink-opacity', blink && other === 'none' ? '0.25' : '1')
+  }
+
+  private veil(d: Drawn): SVGElement {
+    const { kind, w, h } = d.element
+    // A large drawing carries a veiled corner: what lies on it shows for itself.
+    return make(d.node, 'rect', backdrops.has(kind) || groups.has(kind) && !d.element.problem
+      ? { x: w - 46, y: 6, width: 40, height: 24, fill: 'url(#veil)', stroke: 'var(--c-ink)', 'pointer-events': 'none' }
+      : { x: -2, y: -2, width: w + 4, height: Math.max(8, h + 4), fill: 'url(#veil)', 'pointer-events': 'none' })
   }
 
   /** What a screen reader says of an element. */
   private describe(d: Drawn): void {
     const e = d.element
-    if (e.kind !== 'button' && e.kind !== 'entry' && e.kind !== 'readout' && e.kind !== 'lamp') return
+    const acts = actable.has(e.kind) || !!e.opens
+    if (!acts && e.kind !== 'readout' && e.kind !== 'lamp' && e.kind !== 'statetext') return
     const name = str(d.shown.caption) || e.name || e.tag?.path || ''
     const now = d.state.level === 'bad' ? '—' : str(d.shown.text)
     attr(d.node, 'aria-label', e.kind === 'button' ? name : `${name} ${now}`.trim())
-    attr(d.node, 'role', e.kind === 'button' || e.kind === 'entry' ? 'button' : 'img')
-    if (e.kind === 'button' || e.kind === 'entry') attr(d.node, 'aria-disabled', d.shown.enabled === false ? 'true' : 'false')
+    attr(d.node, 'role', e.kind === 'switch' ? 'switch' : e.kind === 'slider' ? 'slider' : acts ? 'button' : 'img')
+    if (e.kind === 'switch') attr(d.node, 'aria-checked', d.shown.on === true ? 'true' : 'false')
+    if (acts) attr(d.node, 'aria-disabled', d.shown.enabled === false ? 'true' : 'false')
   }
 }
 
-/** Fills in the catalogue's defaults, as the server does for a scene. */
-export function complete(id: string, e: { kind: string; name?: string; x: number; y: number; w: number; h: number; props?: Record<string, unknown> }, defaults: Record<string, unknown>): SceneElement {
-  return { id, kind: e.kind, name: e.name, x: e.x, y: e.y, w: num(e.w), h: num(e.h), props: { ...defaults, ...e.props } }
+/** Kinds that people act on. */
+export const actable = new Set(['button', 'entry', 'textentry', 'switch', 'selector', 'slider', 'tabs', 'nav'])
+
+const share100 = (v: unknown): number => Math.max(0, Math.min(100, num(v, 100))) / 100
+
+/** A filter that lays a colour over a drawing; made where it is first used. */
+function filterOf(root: SVGElement, tint: string): string {
+  const id = 'tint-' + tint.replace('#', 'x')
+  const svg = root.ownerSVGElement
+  if (svg && !svg.getElementById(id)) {
+    const filter = make(svg.querySelector('defs') ?? svg, 'filter', { id })
+    const half = /^#.{8}$/.test(tint)
+    make(filter, 'feFlood', { 'flood-color': colour(tint), 'flood-opacity': half ? 1 : 0.55, result: 'flood' })
+    make(filter, 'feComposite', { in: 'flood', in2: 'SourceGraphic', operator: 'in', result: 'tint' })
+    const merge = make(filter, 'feMerge')
+    make(merge, 'feMergeNode', { in: 'SourceGraphic' })
+    make(merge, 'feMergeNode', { in: 'tint' })
+  }
+  return `url(#${id})`
 }
+
+/** Fills in the catalogue's defaults, as the server does for a scene. */
+export function complete(
+  id: string,
+  e: { kind: string; name?: string; x: number; y: number; w: number; h: number; angle?: number; group?: string; points?: number[] | null; tabs?: { title: string }[] | null; props?: Record<string, unknown> },
+  defaults: Record<string, unknown>,
+): SceneElement {
+  return { id, kind: e.kind, name: e.name, in: e.group, x: e.x, y: e.y, w: num(e.w), h: num(e.h), angle: e.angle, points: e.points ?? undefined, tabs: e.tabs?.map((t) => t.title), props: { ...defaults, ...e.props } }
+}
+
+/** Whether a property is a place: x, y, w, h or angle. */
+export const isPlace = (prop: string): boolean => places.has(prop)

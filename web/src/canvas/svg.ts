@@ -36,3 +36,22 @@ export function textWithin(node: SVGElement, s: string, width: number, size: num
 export function show(node: SVGElement, yes: boolean): void {
   attr(node, 'display', yes ? 'inline' : 'none')
 }
+
+/** Sets a text with line breaks, each line below the other, middled about a height. */
+export function lines(node: SVGTextElement, s: string, x: number, y: number, size: number): void {
+  const key = `${s}\u0000${x}\u0000${y}\u0000${size}`
+  if ((node as Cached).shown === key) return
+  ;(node as Cached).shown = key
+  const all = s.split('\n')
+  if (all.length === 1) {
+    node.textContent = s
+    node.setAttribute('x', String(x))
+    node.setAttribute('y', String(y))
+    return
+  }
+  node.replaceChildren()
+  all.forEach((line, i) => {
+    const t = make(node, 'tspan', { x, y: y + (i - (all.length - 1) / 2) * size * 1.25 })
+    t.textContent = line
+  })
+}

@@ -1,6 +1,6 @@
 import { colour } from '../theme'
-import { num, str, type Renderer } from './element'
-import { align, quietFill, textColour } from './shapes'
+import { num, share, str, type Renderer } from './element'
+import { align, quietFill, textBox, textColour } from './shapes'
 import { attr, make, show, text, textWithin } from './svg'
 
 const mono = 'var(--mono)'
@@ -27,24 +27,6 @@ export const readout: Renderer = (g, e) => {
   }
 }
 
-export const entry: Renderer = (g, e) => {
-  const caption = make(g, 'text', { 'font-size': 15, fill: quietFill, y: 12 })
-  const box = make(g, 'rect', { y: 20, width: e.w, height: Math.max(0, e.h - 20), rx: 4, 'stroke-width': 1.5, stroke: 'var(--c-ink)' })
-  const value = make(g, 'text', { x: 14, y: 20 + (e.h - 20) / 2, 'font-family': mono, 'font-size': 20, 'font-weight': 600, 'dominant-baseline': 'central' })
-  // Three lines: this takes an entry.
-  const mark = make(g, 'path', { d: `M${e.w - 26} ${20 + (e.h - 20) / 2 - 6}h14m-14 6h10m-10 6h14`, stroke: 'var(--c-quiet)', 'stroke-width': 1.5, fill: 'none' })
-  return (p, s) => {
-    const on = p.enabled !== false
-    textWithin(caption, str(p.caption), e.w, 15)
-    text(value, s.level === 'bad' ? '—' : str(p.text, '—'))
-    attr(value, 'text-decoration', s.level === 'uncertain' ? 'underline dotted' : 'none')
-    attr(value, 'fill', on ? 'var(--c-ink)' : 'var(--c-quiet)')
-    attr(box, 'fill', on ? 'var(--c-sheet)' : 'transparent')
-    attr(box, 'stroke', on ? 'var(--c-ink)' : 'var(--c-quiet)')
-    show(mark, on && e.w > 90)
-  }
-}
-
 export const lamp: Renderer = (g, e) => {
   make(g, 'rect', { width: e.w, height: e.h, fill: 'transparent' })
   const r = Math.min(10, e.h / 2 - 2)
@@ -59,28 +41,6 @@ export const lamp: Renderer = (g, e) => {
     text(state, s.level === 'bad' ? '—' : str(p.text))
     attr(label, 'font-weight', on ? 600 : 400)
     attr(state, 'text-decoration', s.level === 'uncertain' ? 'underline dotted' : 'none')
-  }
-}
-
-export const button: Renderer = (g, e) => {
-  const box = make(g, 'rect', { width: e.w, height: e.h, rx: 4, 'stroke-width': 1.75 })
-  const label = make(g, 'text', { x: e.w / 2, y: e.h / 2, 'font-size': 16, 'font-weight': 650, 'text-anchor': 'middle', 'dominant-baseline': 'central' })
-  // A held button carries a bracket at each side.
-  const brackets = make(g, 'path', { d: `M14 8H8V${e.h - 8}H14M${e.w - 14} 8H${e.w - 8}V${e.h - 8}H${e.w - 14}`, fill: 'none', 'stroke-width': 1.75 })
-  const arrow = make(g, 'path', { d: `M${e.w - 22} ${e.h / 2 - 6}l6 6-6 6`, fill: 'none', 'stroke-width': 1.75 })
-  return (p, s) => {
-    const on = p.enabled !== false
-    const pressed = s.held || (p.action === 'toggle' && p.on === true)
-    const ink = !on ? 'var(--c-quiet)' : pressed ? 'var(--c-on-spruce)' : 'var(--c-ink)'
-    attr(box, 'fill', !on ? 'transparent' : pressed ? 'var(--c-spruce)' : 'var(--c-sheet)')
-    attr(box, 'stroke', on ? 'var(--c-ink)' : 'var(--c-quiet)')
-    attr(box, 'stroke-dasharray', on ? 'none' : '5 4')
-    textWithin(label, str(p.caption), e.w - 20, 16)
-    attr(label, 'fill', ink)
-    show(brackets, p.action === 'hold')
-    show(arrow, p.action === 'open' && e.w > 120)
-    attr(brackets, 'stroke', ink)
-    attr(arrow, 'stroke', ink)
   }
 }
 
@@ -109,7 +69,7 @@ export const bar: Renderer = (g, e) => {
   return (p, s) => {
     const a = num(p.low)
     const b = num(p.high, 100)
-    const y = (v: number) => top + height - (Math.max(0, Math.min(1, (v - a) / (b - a || 1)))) * height
+    const y = (v: number) => top + height - share(v, a, b) * height
     textWithin(caption, str(p.caption), e.w + 16, 16)
     text(unit, e.tag?.unit ?? '')
     text(high, String(b))
@@ -150,4 +110,159 @@ export const bar: Renderer = (g, e) => {
     show(range, to2 - from2 > 2)
     attr(range, 'd', `M${x} ${Math.round(from2)}h5V${Math.round(to2)}h-5`)
   }
+}
+
+export const stateText: Renderer = (g, e) => {
+  const box = make(g, 'rect', { width: e.w, rx: 3 })
+  const caption = make(g, 'text', { 'font-size': 14, fill: quietFill, y: 13 })
+  const value = make(g, 'text', { 'font-weight': 600, 'dominant-baseline': 'central' })
+  return (p, s) => {
+    const top = str(p.caption) ? 20 : 0
+    const filled = p.fill !== 'none'
+    attr(box, 'y', top)
+    attr(box, 'height', Math.max(0, e.h - top))
+    attr(box, 'fill', filled ? colour(p.fill) : 'transparent')
+    attr(box, 'stroke', filled ? 'var(--c-ink)' : 'none')
+    textWithin(caption, str(p.caption), e.w, 14)
+    align(caption, p.align, e.w)
+    textWithin(value, s.level === 'bad' ? '—' : str(p.text, '—'), e.w - (filled ? 12 : 0), num(p.size, 16))
+    attr(value, 'y', top + (e.h - top) / 2)
+    attr(value, 'font-size', num(p.size, 16))
+    attr(value, 'fill', textColour(p.colour))
+    attr(value, 'text-decoration', s.level === 'uncertain' ? 'underline dotted' : 'none')
+    align(value, p.align, e.w, filled ? 6 : 0)
+  }
+}
+
+/** A dial of three quarters of a circle: a band for what is normal, a notch for the set point, one pointer. */
+export const dial: Renderer = (g, e) => {
+  make(g, 'rect', { width: e.w, height: e.h, fill: 'transparent' })
+  const cx = e.w / 2
+  const cy = e.h * 0.54
+  const r = Math.max(20, Math.min(e.w / 2, e.h * 0.54) - 16)
+  const at = (t: number, q = r) => {
+    const a = ((-135 + 270 * t) * Math.PI) / 180
+    return `${cx + Math.sin(a) * q} ${cy - Math.cos(a) * q}`
+  }
+  const arcOf = (a: number, b: number, q = r) => `M${at(a, q)}A${q} ${q} 0 ${(b - a) * 270 > 180 ? 1 : 0} 1 ${at(b, q)}`
+  make(g, 'path', { d: arcOf(0, 1), fill: 'none', stroke: 'var(--c-track)', 'stroke-width': 10 })
+  const band = make(g, 'path', { fill: 'none', stroke: 'var(--c-band)', 'stroke-width': 10 })
+  make(g, 'path', { d: arcOf(0, 1, r + 5), fill: 'none', stroke: 'var(--c-quiet)' })
+  let marks = ''
+  for (let i = 0; i <= 10; i++) marks += `M${at(i / 10, r + 5)}L${at(i / 10, r + (i % 5 ? 9 : 13))}`
+  make(g, 'path', { d: marks, stroke: 'var(--c-quiet)', fill: 'none' })
+  const set = make(g, 'path', { fill: 'var(--c-sheet)', stroke: 'var(--c-ink)', 'stroke-width': 1.5 })
+  const pointer = make(g, 'path', { 'stroke-width': 4, fill: 'none' })
+  const value = make(g, 'text', { x: cx, y: cy + r * 0.42, 'text-anchor': 'middle', 'font-family': mono, 'font-weight': 650, 'font-size': Math.max(13, r * 0.32) })
+  const caption = make(g, 'text', { x: cx, y: e.h - 4, 'text-anchor': 'middle', 'font-size': 14, fill: quietFill })
+  const low = make(g, 'text', { 'text-anchor': 'middle', 'font-size': 12, 'font-family': mono, fill: quietFill, x: cx - r * 0.78, y: cy + r + 2 })
+  const high = make(g, 'text', { 'text-anchor': 'middle', 'font-size': 12, 'font-family': mono, fill: quietFill, x: cx + r * 0.78, y: cy + r + 2 })
+  return (p, s) => {
+    const a = num(p.low)
+    const b = num(p.high, 100)
+    const from = num(p.bandLow)
+    const to = num(p.bandHigh)
+    text(low, String(a))
+    text(high, String(b))
+    textWithin(caption, str(p.caption), e.w, 14)
+    show(band, to > from)
+    if (to > from) attr(band, 'd', arcOf(share(from, a, b), share(to, a, b)))
+    show(set, typeof p.setValue === 'number')
+    const t = share(num(p.setValue), a, b)
+    attr(set, 'd', `M${at(t, r - 5)}L${at(Math.min(1, t + 0.02), r - 14)}L${at(Math.max(0, t - 0.02), r - 14)}Z`)
+    const known = typeof p.value === 'number' && s.level !== 'bad'
+    show(pointer, known)
+    const v = num(p.value)
+    const tone = to > from && (v > to || v < from) ? 'var(--c-high)' : 'var(--c-ink)'
+    attr(pointer, 'd', `M${at(share(v, a, b), r * 0.55)}L${at(share(v, a, b), r + 4)}`)
+    attr(pointer, 'stroke', tone)
+    attr(value, 'fill', tone)
+    text(value, known ? str(p.text) : '—')
+    attr(value, 'text-decoration', s.level === 'uncertain' ? 'underline dotted' : 'none')
+  }
+}
+
+/** The last minutes as this panel saw them, with the value at its end. */
+export const sparkline: Renderer = (g, e) => {
+  make(g, 'rect', { width: e.w, height: e.h, fill: 'transparent' })
+  const caption = make(g, 'text', { y: 12, 'font-size': 13, fill: quietFill })
+  const value = make(g, 'text', { x: e.w, y: 12, 'font-size': 14, 'font-weight': 650, 'font-family': mono, 'text-anchor': 'end', fill: 'var(--c-ink)' })
+  make(g, 'path', { d: `M0 ${e.h - 0.5}H${e.w}`, stroke: 'var(--c-quiet)', 'stroke-width': 0.75 })
+  const curve = make(g, 'path', { fill: 'none', 'stroke-width': 1.75, 'stroke-linejoin': 'round' })
+  const point = make(g, 'circle', { r: 3 })
+  const past: { at: number; v: number }[] = []
+  return (p, s) => {
+    textWithin(caption, str(p.caption), e.w * 0.55, 13)
+    const known = typeof p.value === 'number' && s.level !== 'bad'
+    text(value, known ? str(p.text) : '—')
+    attr(value, 'text-decoration', s.level === 'uncertain' ? 'underline dotted' : 'none')
+    show(point, known)
+    if (!known) return
+    const now = performance.now()
+    const reach = Math.max(0.5, num(p.minutes, 5)) * 60_000
+    const last = past[past.length - 1]
+    if (last && now - last.at < reach / 240) last.v = num(p.value)
+    else past.push({ at: now, v: num(p.value) })
+    while (past[0] && now - past[0].at > reach) past.shift()
+    const all = past.map((x) => x.v)
+    const low = typeof p.low === 'number' ? p.low : Math.min(...all)
+    const high = typeof p.high === 'number' ? p.high : Math.max(...all)
+    const top = 20
+    const y = (v: number) => (high > low ? top + (e.h - top - 3) * (1 - share(v, low, high)) : (top + e.h) / 2)
+    const x = (t: number) => e.w - 4 - ((now - t) / reach) * (e.w - 4)
+    attr(curve, 'd', past.map((q, i) => `${i ? 'L' : 'M'}${x(q.at).toFixed(1)} ${y(q.v).toFixed(1)}`).join('') + `L${e.w - 4} ${y(num(p.value)).toFixed(1)}`)
+    attr(curve, 'stroke', colour(p.colour))
+    attr(point, 'cx', e.w - 4)
+    attr(point, 'cy', y(num(p.value)))
+    attr(point, 'fill', colour(p.colour))
+  }
+}
+
+/** A table of tags: a name and a value in each line. */
+export const table: Renderer = (g, e) => {
+  make(g, 'rect', { width: e.w, height: e.h, fill: 'var(--c-sheet)', stroke: 'var(--c-line)' })
+  const head = make(g, 'text', { x: 10, y: 19, 'font-size': 14, 'font-weight': 650, fill: 'var(--c-ink)' })
+  const top = str(e.props.caption) ? 28 : 0
+  const rows = (e.rows ?? []).map((row, i, all) => {
+    const h = Math.min(32, (e.h - top) / all.length)
+    const y = top + i * h
+    const title = make(g, 'text', { x: 10, y: y + h / 2, 'font-size': 14, 'dominant-baseline': 'central', fill: quietFill })
+    textWithin(title, row.title, e.w * 0.62, 14)
+    const rule = make(g, 'line', { x1: 0, x2: e.w, y1: y, y2: y, stroke: 'var(--c-line)' })
+    return { rule, value: make(g, 'text', { x: e.w - 10, y: y + h / 2, 'font-size': 14, 'font-weight': 600, 'font-family': mono, 'text-anchor': 'end', 'dominant-baseline': 'central', fill: 'var(--c-ink)' }) }
+  })
+  return (p) => {
+    text(head, str(p.caption))
+    rows.forEach(({ value, rule }, i) => {
+      show(rule, p.lines !== false)
+      text(value, str(p[`row${i}`], '—'))
+    })
+  }
+}
+
+/** What the elements that know no tag show: the panel's clock, and who is signed in. */
+export const surroundings = { now: (): Date => new Date(), person: (): string => '' }
+const ticking = new Set<() => void>()
+setInterval(() => ticking.forEach((f) => f()), 1000)
+
+export const clock: Renderer = (g, e) => {
+  const draw = textBox(g, e)
+  let last: Parameters<ReturnType<Renderer>>[0] = e.props
+  const tick = () => {
+    if (!g.isConnected) return void ticking.delete(tick)
+    const now = surroundings.now()
+    const time = now.toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', second: '2-digit', hour12: false })
+    const date = now.toLocaleDateString([], { weekday: 'short', day: 'numeric', month: 'short' })
+    draw(last, last.show === 'date' ? date : last.show === 'both' ? `${date} ${time}` : time)
+  }
+  return (p) => {
+    last = p
+    ticking.add(tick)
+    queueMicrotask(tick)
+  }
+}
+
+export const person: Renderer = (g, e) => {
+  const draw = textBox(g, e)
+  return (p) => draw(p, surroundings.person() || '—')
 }

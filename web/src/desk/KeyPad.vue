@@ -35,12 +35,14 @@ useEventListener('keydown', (e: KeyboardEvent) => {
   else if (e.key === 'ArrowUp') step(1)
   else if (e.key === 'ArrowDown') step(-1)
 })
+const rows = ['1234567890', 'QWERTYUIOP', 'ASDFGHJKL-', 'ZXCVBNM./_']
+const small = ref(false)
 const keys = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '±', '0', '.']
 </script>
 
 <template>
   <div class="back" @pointerdown.self="emit('close')">
-    <div class="pad" role="dialog" :aria-label="title">
+    <div class="pad" :class="{ text: isText }" role="dialog" :aria-label="title">
       <div class="head"><strong>{{ title }}</strong><button class="bare close" :aria-label="$t('common.cancel')" @click="emit('close')">×</button></div>
       <div class="quiet mono path">{{ tag?.path }}</div>
       <dl>
@@ -48,11 +50,15 @@ const keys = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '±', '0', '.']
         <template v-if="tag?.low || tag?.high"><dt>{{ $t('pad.limits') }}</dt><dd class="mono">{{ tag?.low || '…' }} – {{ tag?.high || '…' }}</dd></template>
         <template v-if="tag?.step"><dt>{{ $t('pad.step') }}</dt><dd class="mono">{{ tag.step }} {{ tag.unit }}</dd></template>
       </dl>
-      <div v-if="states.length" class="states"><button v-for="s in states" :key="s" :disabled="busy" @click="emit('enter', s)">{{ s }}</button></div>
+      <div v-if="states.length" class="states"><button v-for="s in states" :key="s.value" :disabled="busy" @click="emit('enter', s.text)">{{ s.text }}</button></div>
       <template v-else>
         <input v-if="isText" v-model="text" class="plain shown" :aria-label="title" autofocus />
         <div v-else class="shown mono" aria-live="polite"><span>{{ text || ' ' }}</span><span class="quiet">{{ tag?.unit }}</span></div>
-        <div v-if="!isText" class="keys">
+        <div v-if="isText" class="board">
+          <div v-for="r in rows" :key="r"><button v-for="c in r" :key="c" type="button" @click="text += small ? c.toLowerCase() : c">{{ small ? c.toLowerCase() : c }}</button></div>
+          <div><button type="button" class="wide" :aria-pressed="small" :aria-label="$t('pad.small')" @click="small = !small">{{ small ? 'abc' : 'ABC' }}</button><button type="button" class="space" :aria-label="$t('pad.space')" @click="text += ' '">␣</button><button type="button" class="wide" :aria-label="$t('sign.erase')" @click="text = text.slice(0, -1)">⌫</button></div>
+        </div>
+        <div v-else class="keys">
           <button v-for="k in keys" :key="k" @click="press(k)">{{ k }}</button>
           <button :aria-label="$t('pad.less')" @click="step(-1)">▾</button><button :aria-label="$t('pad.more')" @click="step(1)">▴</button><button :aria-label="$t('sign.erase')" @click="press('⌫')">⌫</button>
         </div>
@@ -77,6 +83,12 @@ dd { margin: 0; text-align: right; }
 .keys button, .states button { min-height: 48px; border: 1.5px solid var(--c-ink); border-radius: 4px; background: var(--c-sheet); font-size: 20px; font-weight: 600; cursor: pointer; }
 .states { display: grid; gap: 8px; }
 .keys button:active { background: var(--c-tint); }
+.pad.text { width: 560px; }
+.board { display: grid; gap: 6px; margin-top: 10px; }
+.board div { display: flex; gap: 6px; }
+.board button { flex: 1; min-height: 44px; border: 1.5px solid var(--c-ink); border-radius: 4px; background: var(--c-sheet); color: var(--c-ink); font-size: 17px; font-weight: 600; cursor: pointer; padding: 0; }
+.board .wide { flex: 1.6; }
+.board .space { flex: 5; }
 .problem { margin-top: 10px; font-size: 15px; }
 .enter { width: 100%; min-height: 52px; margin-top: 12px; border: 0; border-radius: 4px; background: var(--c-spruce); color: var(--c-on-spruce); font-size: 18px; font-weight: 650; cursor: pointer; }
 .enter:disabled { opacity: 0.45; }

@@ -1,5 +1,6 @@
 import { onScopeDispose, ref } from 'vue'
-import { commandKey, live } from '../live/live'
+import type { Shown } from './useScene'
+import { commandKey, live, type Opens } from '../live/live'
 
 const RENEW = 150
 
@@ -8,19 +9,23 @@ const RENEW = 150
  * let go when the pointer or key is released, the page loses focus or is
  * hidden, and ends at the server by itself when renewals stop.
  */
-export function useHold(program: () => 'release' | 'try', project: () => string, screen: () => string, show: (element: string, held: boolean) => void, refuse: (why: string) => void) {
+export function useHold(program: () => Shown, project: () => string, refuse: (why: string) => void) {
   const held = ref<string>()
   let lease = ''
   let timer = 0
   let wanted = false
 
-  async function press(element: string) {
+  let show: (element: string, held: boolean) => void = () => {}
+
+  /** Presses an element of a screen; shown marks it while it is held. */
+  async function press(opens: Opens, element: string, shown: (element: string, held: boolean) => void) {
     if (held.value) return
+    show = shown
     held.value = element
     wanted = true
     show(element, true)
     try {
-      lease = await live.hold({ key: commandKey(), program: program(), project: project(), screen: screen(), element, at: Math.round(live.serverNow()) }, (why) => {
+      lease = await live.hold({ key: commandKey(), program: program(), project: project(), screen: opens.screen, args: opens.args, element, at: Math.round(live.serverNow()) }, (why) => {
         if (held.value === element) {
           refuse(why)
           stop()

@@ -1,23 +1,24 @@
 import { onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
 import { Stage, type Item } from '../canvas/stage'
-import { live, type Scene } from '../live/live'
+import { live, type Opens, type Scene } from '../live/live'
+
+/** Which program a Desk shows. */
+export type Shown = 'release' | 'try'
 
 /** Shows a screen of the release, or of the draft that is tried, on a stage and follows it. */
-export function useScene(program: () => 'release' | 'try', project: Ref<string>, screen: Ref<string>, root: Ref<SVGGElement | undefined>, added: (item: Item) => void) {
+export function useScene(program: () => Shown, project: () => string, language: () => string, opens: Ref<Opens | undefined>, root: Ref<SVGGElement | undefined>, added: (item: Item) => void) {
   const scene = shallowRef<Scene>()
   const problem = ref('')
-  /** Since when nothing was heard; undefined while all is well. */
-  const silentSince = ref<Date>()
   let stage: Stage | undefined
   let close: (() => void) | undefined
 
-  watch([project, screen, root], () => {
+  watch([project, language, opens, root], () => {
     close?.()
     problem.value = ''
-    if (!root.value || !screen.value) return
+    if (!root.value || !opens.value?.screen) return
     stage = new Stage(root.value, added)
     close = live.open(
-      { op: 'scene', project: project.value, program: program(), screen: screen.value },
+      { op: 'scene', project: project(), program: program(), screen: opens.value.screen, args: opens.value.args, language: language() },
       (f) => {
         problem.value = ''
         if (f.scene) {
@@ -29,18 +30,21 @@ export function useScene(program: () => 'release' | 'try', project: Ref<string>,
       (text) => (problem.value = text),
     )
   }, { immediate: true })
+  onScopeDispose(() => close?.())
+  return { scene, problem, stage: () => stage }
+}
 
+/** Since when nothing was heard from the server; undefined while all is well. */
+export function useSilence(): Ref<Date | undefined> {
+  const since = ref<Date>()
   let heard = new Date()
   const timer = window.setInterval(() => {
-    if (live.silent()) silentSince.value ??= heard
+    if (live.silent()) since.value ??= heard
     else {
       heard = new Date()
-      silentSince.value = undefined
+      since.value = undefined
     }
   }, 200)
-  onScopeDispose(() => {
-    close?.()
-    clearInterval(timer)
-  })
-  return { scene, problem, silentSince, stage: () => stage }
+  onScopeDispose(() => clearInterval(timer))
+  return since
 }

@@ -9,27 +9,47 @@ export interface Frame {
   scene?: Scene
 }
 
+/** A screen ready to be drawn; as the server's package screen describes it. */
 export interface Scene {
   screen: string
   name: string
   title: string
+  role?: string
   width: number
   height: number
   background: string
+  args?: Record<string, string>
+  params?: { id: string; title: string; choices?: { value: string; title: string }[] }[]
   elements: SceneElement[]
   bindings: { element: string; prop: string }[]
+}
+
+export interface Opens {
+  screen: string
+  args?: Record<string, string>
 }
 
 export interface SceneElement {
   id: string
   kind: string
   name?: string
+  in?: string
   x: number
   y: number
   w: number
   h: number
+  angle?: number
+  points?: number[]
+  content?: { w: number; h: number }
+  tab?: number
+  tabs?: string[]
+  rows?: { title: string; tag: TagInfo | null }[]
   props: Record<string, unknown>
+  looks?: Record<string, unknown>[]
   tag?: TagInfo
+  opens?: Opens
+  then?: { do: string; opens?: Opens; device?: string; language?: string; param?: string; value?: string; by?: number }[]
+  problem?: string
 }
 
 export interface TagInfo {
@@ -39,9 +59,11 @@ export interface TagInfo {
   unit?: string
   low?: string
   high?: string
+  from?: number
+  to?: number
   step?: number
   decimals: number
-  states?: string[]
+  states?: { value: number; text: string }[]
   writable: boolean
 }
 
@@ -70,12 +92,14 @@ interface Channel {
   heard: number
 }
 
-/** Quality codes by the table that the server's hello brings; the last is good. */
+/** Quality codes by the table that the server's hello brings; the last is good, the one before it held. */
 const qualities = [{ level: 'good', reason: '' }]
 
-/** The level and reason of a quality code; no code is good. */
+/** The level and reason of a quality code; no code is good. A held value is good, and of a level of its own here. */
 export function quality(code: number | undefined): { level: string; reason: string } {
-  return qualities[code ?? qualities.length - 1] ?? { level: 'bad', reason: '' }
+  const at = code ?? qualities.length - 1
+  const q = qualities[at] ?? { level: 'bad', reason: '' }
+  return at === qualities.length - 2 ? { level: 'held', reason: q.reason } : q
 }
 
 const STALE_AFTER = 2000
