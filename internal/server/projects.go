@@ -297,6 +297,9 @@ type Catalogue struct {
 	System     []tag.SystemValue `json:"system" doc:"values that system tags tell"`
 	Behaviours []string          `json:"behaviours" doc:"what tags do on a stand-in"`
 	Columns    []string          `json:"columns" doc:"of tag lists"`
+	Looks      []string          `json:"looks" doc:"properties that a state look may set"`
+	Places     []screen.Prop     `json:"places" doc:"what every element has and a formula may drive"`
+	Differing  []string          `json:"differing" doc:"properties of a tag that may differ from one instance to another"`
 }
 
 func screenList(p *project.Project) []ScreenInfo {

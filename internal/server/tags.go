@@ -10,6 +10,7 @@ import (
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/equipment"
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
@@ -21,15 +22,16 @@ import (
 
 // TagRow is a tag in the list.
 type TagRow struct {
-	Tag       tag.Tag        `json:"tag" doc:"its formula as people read it"`
-	Path      string         `json:"path"`
-	Uses      int            `json:"uses"`
-	Severity  string         `json:"severity" doc:"of its worst finding, empty for none"`
-	Reference string         `json:"reference" doc:"the address as a trade reference, counting from 1"`
-	Check     string         `json:"check" doc:"untested, passed, failed or outdated; empty where there is nothing to check"`
-	Held      bool           `json:"held,omitempty" doc:"a person holds it at a value"`
-	Behaviour *tag.Behaviour `json:"behaviour,omitempty" doc:"what it does on a stand-in: its own, or the suggested one"`
-	Offers    []string       `json:"offers" doc:"kinds of elements that can show it, best first"`
+	Tag       tag.Tag          `json:"tag" doc:"its formula as people read it"`
+	Path      string           `json:"path"`
+	Uses      int              `json:"uses"`
+	Severity  string           `json:"severity" doc:"of its worst finding, empty for none"`
+	Reference string           `json:"reference" doc:"the address as a trade reference, counting from 1"`
+	Check     string           `json:"check" doc:"untested, passed, failed or outdated; empty where there is nothing to check"`
+	Held      bool             `json:"held,omitempty" doc:"a person holds it at a value"`
+	Behaviour *tag.Behaviour   `json:"behaviour,omitempty" doc:"what it does on a stand-in: its own, or the suggested one"`
+	Gear      *project.GearTag `json:"gear,omitempty" doc:"the equipment that it is of"`
+	Offers    []string         `json:"offers" doc:"kinds of elements that can show it, best first"`
 }
 
 // TagPage is a window of the filtered list.
@@ -45,6 +47,8 @@ type FolderInfo struct {
 	Name   string `json:"name"`
 	Path   string `json:"path"`
 	Tags   int    `json:"tags" doc:"tags in it and below"`
+	Type   string `json:"type" doc:"id of the type, where it is equipment"`
+	Of     string `json:"of" doc:"id of the instance that it is, or lies in"`
 }
 
 // FormulaCheck is the answer to a formula that is being typed.
@@ -76,7 +80,7 @@ type QualityInfo struct {
 }
 
 func catalogue() Catalogue {
-	out := Catalogue{Kinds: screen.Catalogue(), Colours: screen.Colours, Functions: formula.Functions(), Rights: access.Rights, System: tag.SystemValues, Behaviours: tag.Behaviours, Columns: exchange.Columns}
+	out := Catalogue{Kinds: screen.Catalogue(), Colours: screen.Colours, Functions: formula.Functions(), Rights: access.Rights, System: tag.SystemValues, Behaviours: tag.Behaviours, Columns: exchange.Columns, Looks: project.SortedKeys(screen.LookProps()), Places: screen.Places, Differing: equipment.Differing}
 	for q := value.Quality(0); int(q) < value.Count; q++ {
 		level := q.Level().String()
 		if q == value.Held {
@@ -212,6 +216,9 @@ func newTagLook(ctx context.Context, p *host.Project) (*tagLook, error) {
 func (l *tagLook) row(t *tag.Tag) TagRow {
 	path, _ := l.d.Path(t.ID)
 	r := TagRow{Tag: *l.d.ShownTag(t), Path: path, Uses: len(l.d.Uses(t.ID)), Severity: l.severity[t.ID], Offers: []string{}, Check: l.check(t), Held: l.held[t.ID]}
+	if g, ok := l.d.GearTag(t.ID); ok {
+		r.Gear = &g
+	}
 	if a, err := device.ParseAddress(t.Address); err == nil && t.Source == tag.Device {
 		r.Reference = a.Reference()
 	}
@@ -365,7 +372,8 @@ func folders(d *project.Project) []FolderInfo {
 	}
 	out := []FolderInfo{}
 	for id, f := range d.Folders {
-		out = append(out, FolderInfo{id, f.Parent, f.Name, d.FolderPath(id), count[id]})
+		piece, _ := d.Piece(id)
+		out = append(out, FolderInfo{id, f.Parent, f.Name, d.FolderPath(id), count[id], piece.Type, piece.Instance})
 	}
 	sort.Slice(out, func(i, j int) bool { return tag.Less(out[i].Path, out[j].Path) })
 	return out
@@ -417,15 +425,17 @@ func (s *Server) find(ctx context.Context, in *struct {
 func (s *Server) checkFormula(ctx context.Context, in *struct {
 	Scope
 	Body struct {
-		Formula string `json:"formula" maxLength:"4000"`
-		Wants   string `json:"wants,omitempty" enum:",text,template,number,bool,colour" doc:"the property type that the formula drives"`
+		Formula string            `json:"formula" maxLength:"4000"`
+		Wants   string            `json:"wants,omitempty" enum:",text,template,number,bool,colour" doc:"the property type that the formula drives"`
+		Screen  string            `json:"screen,omitempty" maxLength:"64" doc:"whose parameters it may name"`
+		Args    map[string]string `json:"args,omitempty" doc:"what the parameters stand for"`
 	}
 }) (*body[FormulaCheck], error) {
 	_, p, err := s.enter(ctx, in.Scope, access.Engineer)
 	if err != nil {
 		return nil, err
 	}
-	r, err := p.TryFormula(in.Body.Formula)
+	r, err := p.TryFormula(in.Body.Formula, in.Body.Screen, in.Body.Args)
 	out := FormulaCheck{OK: err == nil, Type: r.Kind.String(), Column: -1}
 	var fe *formula.Error
 	switch {

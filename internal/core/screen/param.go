@@ -147,6 +147,16 @@ func (a Args) text(params []Param, ref, path string, real func(string) string) (
 	return formula.Reference(real(a.id(ref)), path), true
 }
 
+// Applied is a stored formula with the parameters of a screen replaced.
+func (a Args) Applied(stored string, params []Param, real func(string) string) string {
+	return formula.Substitute(stored, func(id, path string) (string, bool) {
+		if !strings.HasPrefix(id, "$") {
+			return "", false
+		}
+		return a.text(params, id, path, real)
+	})
+}
+
 // Param finds a parameter by id.
 func (s *Screen) Param(id string) (Param, bool) {
 	for _, p := range s.Params {

@@ -1,0 +1,206 @@
+package server
+
+import (
+	"context"
+	"net/http"
+	"strings"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/equipment"
+	"readyrail/internal/core/project"
+	"readyrail/internal/core/screen"
+	"readyrail/internal/host"
+)
+
+// TypeInfo is a type of equipment in the list.
+type TypeInfo struct {
+	ID        string `json:"id"`
+	Name      string `json:"name"`
+	Title     string `json:"title"`
+	Members   int    `json:"members"`
+	Instances int    `json:"instances"`
+	Symbol    string `json:"symbol"`
+	Faceplate string `json:"faceplate"`
+}
+
+// PieceInfo is a piece of equipment: an instance, or one within it.
+type PieceInfo struct {
+	ID       string `json:"id"`
+	Path     string `json:"path"`
+	Type     string `json:"type"`
+	Instance string `json:"instance"`
+	Top      bool   `json:"top" doc:"it is the instance itself"`
+}
+
+// ScreenPoint is something that formulas on a screen may name through its
+// parameters.
+type ScreenPoint struct {
+	ID     string   `json:"id"`
+	Path   string   `json:"path"`
+	Kind   string   `json:"kind" doc:"IEC type, or equipment"`
+	Type   string   `json:"type" doc:"id of the type, of equipment"`
+	Title  string   `json:"title"`
+	Offers []string `json:"offers" doc:"kinds of elements that can show it, best first"`
+}
+
+func (s *Server) gearRoutes() {
+	get(s, "/api/projects/{project}/types", "The types of equipment", func(ctx context.Context, in *Scope) (*body[[]TypeInfo], error) {
+		_, p, err := s.enter(ctx, *in, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		d := p.Draft()
+		count := map[string]int{}
+		for _, piece := range d.Pieces() {
+			count[piece.Type]++
+		}
+		out := []TypeInfo{}
+		for _, id := range project.SortedKeys(d.Types) {
+			t := d.Types[id]
+			out = append(out, TypeInfo{id, t.Name, t.Title, len(t.Members), count[id], t.Symbol, t.Faceplate})
+		}
+		return &body[[]TypeInfo]{out}, nil
+	})
+	get(s, "/api/projects/{project}/types/{id}", "A type as people read it", func(ctx context.Context, in *ThingInput) (*body[equipment.Type], error) {
+		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		t := p.Draft().Types[in.ID]
+		if t == nil {
+			return nil, problem(host.ErrNotFound)
+		}
+		return &body[equipment.Type]{*p.Draft().ShownType(t)}, nil
+	})
+	get(s, "/api/projects/{project}/equipment", "All equipment, in the order of paths", func(ctx context.Context, in *struct {
+		Scope
+		Type string `query:"type" maxLength:"64"`
+	}) (*body[[]PieceInfo], error) {
+		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		d := p.Draft()
+		out := []PieceInfo{}
+		for _, id := range d.OfType(in.Type, "") {
+			piece, _ := d.Piece(id)
+			out = append(out, PieceInfo{id, d.FolderPath(id), piece.Type, piece.Instance, piece.Chain == ""})
+		}
+		return &body[[]PieceInfo]{out}, nil
+	})
+	get(s, "/api/projects/{project}/equipment/{id}", "An instance", func(ctx context.Context, in *ThingInput) (*body[equipment.Instance], error) {
+		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		e := p.Draft().Equipment[in.ID]
+		if e == nil {
+			return nil, problem(host.ErrNotFound)
+		}
+		return &body[equipment.Instance]{*e}, nil
+	})
+	bulk(s, "/api/projects/{project}/plans/type", "Make a type of tags that exist", func(p *host.Project, ctx context.Context, who host.Actor, t project.TypeOf, apply bool) (*host.Plan, error) {
+		return p.MakeType(ctx, who, t, apply)
+	})
+	bulk(s, "/api/projects/{project}/plans/equipment", "Make instances of a type", func(p *host.Project, ctx context.Context, who host.Actor, n project.NewEquipment, apply bool) (*host.Plan, error) {
+		return p.MakeEquipment(ctx, who, n, apply)
+	})
+	bulk(s, "/api/projects/{project}/plans/retype", "Make an instance one of another type", func(p *host.Project, ctx context.Context, who host.Actor, r host.Retyping, apply bool) (*host.Plan, error) {
+		return p.Retype(ctx, who, r, apply)
+	})
+	bulk(s, "/api/projects/{project}/plans/substitution", "Replace names in what a screen refers to", func(p *host.Project, ctx context.Context, who host.Actor, n project.Substitution, apply bool) (*host.Plan, error) {
+		return p.Substitute(ctx, who, n, apply)
+	})
+	send(s, http.MethodPost, "/api/projects/{project}/equipment/{id}/detach", "Make plain tags of an instance", func(ctx context.Context, in *ThingInput) (*struct{}, error) {
+		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		return nil, problem(p.Detach(ctx, who, in.ID))
+	})
+	send(s, http.MethodPost, "/api/projects/{project}/drawings", "Make a first symbol and faceplate of a type", func(ctx context.Context, in *struct {
+		Scope
+		Body project.Drawings
+	}) (*struct{}, error) {
+		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		return nil, problem(p.Draw(ctx, who, in.Body))
+	})
+	send(s, http.MethodPost, "/api/projects/{project}/effects", "What an edit would do to the tags of equipment", func(ctx context.Context, in *struct {
+		Scope
+		Body EditInput
+	}) (*body[project.Effect], error) {
+		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		out, err := p.Draft().EffectOf(in.Body.Ops)
+		return &body[project.Effect]{out}, problem(err)
+	})
+	get(s, "/api/projects/{project}/screens/{id}/points", "What formulas may name through a screen's parameters", s.screenPoints)
+	get(s, "/api/projects/{project}/looks", "State looks kept by name", func(ctx context.Context, in *Scope) (*body[[]screen.LookSet], error) {
+		_, p, err := s.enter(ctx, *in, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		out := []screen.LookSet{}
+		for _, id := range project.SortedKeys(p.Draft().Looks) {
+			out = append(out, *p.Draft().Looks[id])
+		}
+		return &body[[]screen.LookSet]{out}, nil
+	})
+	get(s, "/api/projects/{project}/styles", "Text styles kept by name", func(ctx context.Context, in *Scope) (*body[[]screen.TextStyle], error) {
+		_, p, err := s.enter(ctx, *in, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		out := []screen.TextStyle{}
+		for _, id := range project.SortedKeys(p.Draft().Styles) {
+			out = append(out, *p.Draft().Styles[id])
+		}
+		return &body[[]screen.TextStyle]{out}, nil
+	})
+}
+
+func (s *Server) screenPoints(ctx context.Context, in *struct {
+	ThingInput
+	Text string `query:"text" maxLength:"200"`
+}) (*body[[]ScreenPoint], error) {
+	_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+	if err != nil {
+		return nil, err
+	}
+	d := p.Draft()
+	sc := d.Screens[in.ID]
+	if sc == nil {
+		return nil, problem(host.ErrNotFound)
+	}
+	words := wordsOf(in.Text)
+	out := []ScreenPoint{}
+	add := func(pt ScreenPoint) {
+		if len(out) < 500 && matches(words, strings.ToLower(pt.Path+"\n"+pt.Title)) {
+			out = append(out, pt)
+		}
+	}
+	for _, param := range sc.Params {
+		id := "$" + param.ID
+		add(ScreenPoint{id, param.Name, string(param.Kind), param.Type, param.Title, []string{}})
+		t := d.Types[param.Type]
+		if param.Kind != screen.ParamEquipment || t == nil {
+			continue
+		}
+		for _, c := range equipment.Chains(t, d.Type) {
+			pt := ScreenPoint{ID: id + "." + c.Chain, Path: param.Name + "." + c.Path, Kind: "equipment", Type: c.Type, Offers: []string{}}
+			if c.Tag != nil {
+				pt.Kind, pt.Title = c.Tag.Type.String(), c.Tag.Description
+				for _, k := range screen.Offers(c.Tag) {
+					pt.Offers = append(pt.Offers, k.Name)
+				}
+			}
+			add(pt)
+		}
+	}
+	return &body[[]ScreenPoint]{out}, nil
+}
