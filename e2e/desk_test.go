@@ -128,7 +128,7 @@ func TestOperatorsEntry(t *testing.T) {
 	e.see("272 tags")
 	e.open("/p/larchmoor/release")
 	e.click("Audit trail")
-	e.see("Tom Alder", "Kiln house", "Chamber 1 › Dry bulb set point", "Kiln1.DryBulbSP", "78.5", "confirmed", "refused", "Sam Oakes", "is missing in Chamber 1")
+	e.see("Tom Alder", "Kiln house", "Chamber · Kiln1 › Dry bulb set point", "Kiln1.DryBulbSP", "78.5", "confirmed", "refused", "Sam Oakes", "is missing in Chamber 1")
 	e.click("Check the seals")
 	e.see("none altered")
 }

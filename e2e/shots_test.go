@@ -67,7 +67,7 @@ func TestShots(t *testing.T) {
 	b.see("ns=1;s=Meter.Power")
 	shot("devices-browse")
 	b.open("/p/larchmoor/screens/s-chamber1")
-	b.see("Chamber 1")
+	b.see("Chamber")
 	time.Sleep(time.Second)
 	b.clickElement("Dry bulb set point")
 	shot("screens")

@@ -15,6 +15,7 @@ import (
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 	"readyrail/internal/exchange"
@@ -77,12 +78,29 @@ func Project(at plant.Addresses) (*project.Project, error) {
 		return nil, err
 	}
 	ops = nil
+	add(project.KindLook, "l-mode", modeLooks)
+	add(project.KindWords, "de", project.Words{Words: german})
 	for _, s := range screens(p) {
 		add(project.KindScreen, s.ID, s)
+	}
+	for id, t := range p.Types {
+		if t.Name == "Fan" {
+			ops = append(ops, project.Op{Kind: project.KindType, ID: id, Path: "/symbol", Value: []byte(`"s-fan-symbol"`)}, project.Op{Kind: project.KindType, ID: id, Path: "/faceplate", Value: []byte(`"s-fan"`)})
+		}
 	}
 	p, _, err = p.Edit(ops)
 	return p, err
 }
+
+// modeLooks show what a chamber does; idle is quiet.
+var modeLooks = screen.LookSet{Name: "Mode of a chamber", Cases: []screen.Case{
+	{Name: "idle", Is: text("0"), Look: map[string]any{"fill": "none"}},
+	{Name: "warming up", Is: text("1"), Look: map[string]any{"fill": "#B4551D33"}},
+	{Name: "drying", Is: text("2"), Look: map[string]any{"fill": "#1E6B5A33"}},
+	{Name: "otherwise", Look: map[string]any{"fill": "#3D74A833"}},
+}}
+
+func text(s string) *string { return &s }
 
 // devices are the plant's four, at the addresses it listens on.
 func devices(at plant.Addresses) ([]device.Device, error) {

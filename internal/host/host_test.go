@@ -138,7 +138,7 @@ func TestWriteGoesThroughTheOneDoor(t *testing.T) {
 	}
 	s.until("the set point", func() bool { return s.show("Kiln1.DryBulbSP") == "74.5" })
 	r := s.trail()[0]
-	if r.Name != "Tom Alder" || r.Panel != "Kiln house" || r.Screen != "Chamber 1" || r.Path != "Kiln1.DryBulbSP" || r.Old != "72.0\u00a0°C" || r.New != "74.5\u00a0°C" || r.Outcome != audit.Confirmed {
+	if r.Name != "Tom Alder" || r.Panel != "Kiln house" || r.Screen != "Chamber · Kiln1" || r.Path != "Kiln1.DryBulbSP" || r.Old != "72.0\u00a0°C" || r.New != "74.5\u00a0°C" || r.Outcome != audit.Confirmed {
 		t.Errorf("%+v", r)
 	}
 	var denied *access.Denied
@@ -373,6 +373,10 @@ func TestReleaseFreezesTheDraft(t *testing.T) {
 	if s.show("Kiln1.DryBulb") == "bad" {
 		t.Error("a release must not make good values bad")
 	}
+	if _, err := s.p.Edit(ctx, ada, "delete", []project.Op{{Kind: project.KindTag, ID: id}}); err == nil || !strings.Contains(err.Error(), "comes of the type Chamber") {
+		t.Errorf("a tag of equipment was deleted: %v", err)
+	}
+	id, _ = s.p.Draft().FindPath("Car.VelocitySP")
 	if _, err := s.p.Edit(ctx, ada, "delete", []project.Op{{Kind: project.KindTag, ID: id}}); err != nil {
 		t.Fatal(err)
 	}
@@ -456,7 +460,7 @@ func TestFeedSendsASceneThenChanges(t *testing.T) {
 	defer v.Close()
 	<-v.Changed()
 	scene, _, gone := v.Next()
-	if gone || !strings.Contains(string(scene), `"name":"Chamber 1"`) {
+	if gone || !strings.Contains(string(scene), `"name":"Chamber"`) {
 		t.Fatalf("%v %.80s", gone, scene)
 	}
 	var frame struct {

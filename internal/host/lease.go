@@ -88,7 +88,7 @@ func (p *Project) Hold(ctx context.Context, who Actor, c Command) (id string, er
 		return fail(refused("%v", err))
 	}
 	l := &lease{who: who, target: t, renewed: time.Now(), over: make(chan struct{})}
-	l.row = store.Lease{ID: newID("lease"), Tag: t.tag.ID, Path: t.path, Person: who.ID, Name: who.Name, Panel: who.Panel, Screen: t.screen.Name, Element: t.name,
+	l.row = store.Lease{ID: newID("lease"), Tag: t.tag.ID, Path: t.path, Person: who.ID, Name: who.Name, Panel: who.Panel, Screen: t.screenName(c.Args), Element: t.name,
 		ReleaseValue: t.element.Text("release"), At: time.Now().UnixNano()}
 	l.row.TagDoc, _ = json.Marshal(t.tag)
 	l.row.Device, _ = json.Marshal(t.release.Devices[t.tag.Device])

@@ -278,18 +278,18 @@ func TestTheClockOfAControllerIsSet(t *testing.T) {
 
 func TestAButtonThatAsksAndWaits(t *testing.T) {
 	s := newSite(t)
-	out, err := s.p.Write(ctx, s.actors["tom"], s.cmd("s-yard", "Lamp test", ""))
+	out, err := s.p.Write(ctx, s.actors["tom"], s.cmd("s-burner", "Lamp test", ""))
 	if err != nil || out.Outcome != audit.Confirmed {
 		t.Errorf("the lamp test: %+v, %v", out, err)
 	}
 	s.until("the answer is there", func() bool { return s.show("Kiln1.LampTestDone") == "on" })
 	// The same with an answer that never comes.
 	id := s.tag("Kiln1.Burner.Lockout")
-	screen := s.p.Draft().Screens["s-yard"]
+	screen := s.p.Draft().Screens["s-burner"]
 	for eid := range screen.Elements {
 		if project.ElementName(screen, eid) == "Lamp test" {
-			ops := []project.Op{{Kind: "screen", ID: "s-yard", Path: "/elements/" + eid + "/props/answer", Value: []byte(`"` + id + `"`)},
-				{Kind: "screen", ID: "s-yard", Path: "/elements/" + eid + "/props/within", Value: []byte(`0.3`)}}
+			ops := []project.Op{{Kind: "screen", ID: "s-burner", Path: "/elements/" + eid + "/props/answer", Value: []byte(`"` + id + `"`)},
+				{Kind: "screen", ID: "s-burner", Path: "/elements/" + eid + "/props/within", Value: []byte(`0.3`)}}
 			if _, err := s.p.Edit(ctx, s.actors["ada"], "x", ops); err != nil {
 				t.Fatal(err)
 			}
@@ -298,7 +298,7 @@ func TestAButtonThatAsksAndWaits(t *testing.T) {
 	if _, err := s.p.Publish(ctx, s.actors["ada"], "no answer"); err != nil {
 		t.Fatal(err)
 	}
-	out, err = s.p.Write(ctx, s.actors["tom"], s.cmd("s-yard", "Lamp test", ""))
+	out, err = s.p.Write(ctx, s.actors["tom"], s.cmd("s-burner", "Lamp test", ""))
 	if err != nil || out.Outcome != audit.Unanswered {
 		t.Errorf("without an answer: %+v, %v", out, err)
 	}

@@ -112,6 +112,17 @@ func (t *target) further(a screen.Action) {
 	t.element, t.action, t.when = &e, a.Do, a.When
 }
 
+// screenName names a screen in the trail, with the equipment it was opened for.
+func (t *target) screenName(args screen.Args) string {
+	name := t.screen.Name
+	for id, given := range args.With(t.screen.Params) {
+		if param, _ := t.screen.Param(id); param.Kind == screen.ParamEquipment {
+			name += " · " + t.release.FolderPath(t.release.Real(given))
+		}
+	}
+	return name
+}
+
 // argsFit refuses what cannot stand for a screen's parameters.
 func argsFit(release *project.Project, s *screen.Screen, args screen.Args) error {
 	for id, given := range args {

@@ -203,7 +203,7 @@ func (p *Project) record(who Actor, c Command, t *target) audit.Record {
 			r.Tag = t.tag.ID
 		}
 		if t.screen != nil {
-			r.Screen = t.screen.Name
+			r.Screen = t.screenName(c.Args)
 		}
 	}
 	return r

@@ -9,20 +9,22 @@ import (
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/audit"
+	"readyrail/internal/core/screen"
 	"readyrail/internal/host"
 )
 
 // DeskScreen is a screen in the Desk's navigation.
 type DeskScreen struct {
-	ID     string   `json:"id"`
-	Name   string   `json:"name"`
-	Title  string   `json:"title"`
-	Home   bool     `json:"home"`
-	Hidden bool     `json:"hidden"`
-	Role   string   `json:"role"`
-	Area   string   `json:"area"`
-	Locked bool     `json:"locked" doc:"the person may not open it"`
-	Roles  []string `json:"roles" doc:"for a locked screen: roles that may"`
+	ID      string         `json:"id"`
+	Name    string         `json:"name"`
+	Title   string         `json:"title"`
+	Home    bool           `json:"home"`
+	Hidden  bool           `json:"hidden"`
+	Role    string         `json:"role"`
+	Area    string         `json:"area"`
+	Entries []screen.Entry `json:"entries" doc:"its places in the navigation, where it has more than one"`
+	Locked  bool           `json:"locked" doc:"the person may not open it"`
+	Roles   []string       `json:"roles" doc:"for a locked screen: roles that may"`
 }
 
 // Desk is what the operator's side shows around a screen.
@@ -187,7 +189,7 @@ func (s *Server) desk(ctx context.Context, in *struct {
 	out.Languages = release.Site.Languages
 	out.Name, out.Width, out.Height = release.Site.Name, release.Site.PanelWidth, release.Site.PanelHeight
 	for _, sc := range screenList(release) {
-		d := DeskScreen{ID: sc.ID, Name: sc.Name, Title: sc.Title, Home: sc.Home, Hidden: sc.Hidden, Role: sc.Role, Area: sc.Area, Roles: []string{}}
+		d := DeskScreen{ID: sc.ID, Name: sc.Name, Title: sc.Title, Home: sc.Home, Hidden: sc.Hidden, Role: sc.Role, Area: sc.Area, Entries: append([]screen.Entry{}, release.Screens[sc.ID].Entries...), Roles: []string{}}
 		var denied *access.Denied
 		if err := p.MayOpen(ctx, who, release.Screens[sc.ID]); !trying && asDenied(err, &denied) {
 			d.Locked, d.Roles = true, denied.Roles

@@ -84,6 +84,11 @@ var bodies = map[string]string{
 	"put-vault": `{"name":"x","kind":"password","user":"u","password":"p","roles":[]}`, "post-vault-export": `{"passphrase":"0123456789ab"}`, "post-vault-import": `{"passphrase":"0123456789ab","file":"eA=="}`,
 	"post-projects-project-devices-endpoints": `{"id":"d","name":"D","protocol":"opcua","host":"127.0.0.1","port":1,"unit":0,"order":"","numbering":0,"poll":250,"timeout":100,"maxGap":0,"maxBlock":0}`,
 
+	"put-projects-project-words-language": `[]`, "post-projects-project-words-language-sheet": "x", "post-projects-project-pictures": "x", "post-projects-project-drawings": `{"type":"x"}`,
+	"post-projects-project-plans-type": `{"plan":{"folder":"f","name":"F","alike":false}}`, "post-projects-project-plans-equipment": `{"plan":{"type":"t","rows":[{"path":"A"}]}}`,
+	"post-projects-project-plans-retype": `{"plan":{"equipment":"e","type":"t"}}`, "post-projects-project-plans-substitution": `{"plan":{"screen":"s","find":"a","replace":"b","copy":false}}`,
+	"post-projects-project-effects": `{"label":"x","ops":[{"kind":"tag","id":"x","path":""}]}`,
+
 	"post-projects-project-writes": `{"screen":"s","element":"e","value":"1","seen":"","key":"12345678","at":0}`, "post-projects-project-people": `{"name":"eve","fullName":"Eve","password":"long enough"}`,
 	"put-projects-project-people-id": `{"name":"eve","fullName":"Eve"}`, "put-projects-project-people-id-grants": `[]`, "post-projects-project-panels": `{"name":"x"}`,
 	"post-projects-project-devices-test": `{"id":"d","name":"D","protocol":"modbus-tcp","host":"127.0.0.1","port":1,"unit":1,"order":"ABCD","numbering":0,"poll":250,"timeout":100,"maxGap":1,"maxBlock":1}`,
@@ -95,7 +100,7 @@ func (s *Server) operations(f func(id, method, path string)) {
 			b, _ := json.Marshal(op)
 			var o struct{ OperationID string }
 			if json.Unmarshal(b, &o) == nil && o.OperationID != "" {
-				f(o.OperationID, method, strings.NewReplacer("{project}", demo.ID, "{id}", "t-001", "{name}", "x").Replace(path))
+				f(o.OperationID, method, strings.NewReplacer("{project}", demo.ID, "{id}", "t-001", "{name}", "x", "{language}", "de").Replace(path))
 			}
 		}
 	}
@@ -127,7 +132,7 @@ func TestEveryOperationNeedsASession(t *testing.T) {
 func TestAViewerIsRefusedEverythingButLooking(t *testing.T) {
 	s := newServer(t)
 	c := s.as(t, "sam")
-	allowed := map[string]bool{"get-catalogue": true, "get-projects-project-desk": true}
+	allowed := map[string]bool{"get-catalogue": true, "get-projects-project-desk": true, "get-projects-project-points-id": true, "get-projects-project-pictures-id": true}
 	s.operations(func(id, method, path string) {
 		if open[id] || allowed[id] {
 			return

@@ -199,8 +199,14 @@ func plainID(id string) bool {
 	return true
 }
 
-// Check refuses what cannot be an instance.
+// Check refuses what cannot be an instance. Members with nothing of their own
+// are left out of its differences.
 func (e *Instance) Check() (place string, err error) {
+	for chain, props := range e.Differs {
+		if len(props) == 0 {
+			delete(e.Differs, chain)
+		}
+	}
 	if err := tag.CheckSegment(e.Name); err != nil {
 		return "/name", err
 	}

@@ -408,37 +408,26 @@ func (p *Project) translateTag(op Op, g GearTag) ([]Op, error) {
 		return nil, refuse(op.Kind, op.ID, op.Path, err)
 	}
 	e := p.Equipment[g.Instance]
-	own := maps.Clone(e.Differs[g.Chain])
-	if own == nil {
-		own = map[string]json.RawMessage{}
-	}
 	plain := p.typical(e, g.Chain)
-	changed := false
-	for name := range union(was, now) {
+	var out []Op
+	for _, name := range SortedKeys(union(was, now)) {
 		if sameJSON(was[name], now[name]) {
 			continue
 		}
 		if !slices.Contains(g.Differs, name) {
 			return nil, refuse(op.Kind, op.ID, "/"+name, fmt.Errorf("%s of %s comes of the type %s: change it there, or let it differ from one instance to another", name, path, p.typeName(g.Type)))
 		}
-		changed = true
+		step := Op{Kind: KindEquipment, ID: e.ID, Path: "/differs/" + g.Chain + "/" + name}
 		switch {
 		case sameJSON(plain[name], now[name]):
-			delete(own, name)
 		case now[name] == nil:
-			own[name] = json.RawMessage("null")
+			step.Value = json.RawMessage("null")
 		default:
-			own[name] = now[name]
+			step.Value = now[name]
 		}
+		out = append(out, step)
 	}
-	if !changed {
-		return nil, nil
-	}
-	out := Op{Kind: KindEquipment, ID: e.ID, Path: "/differs/" + g.Chain}
-	if len(own) > 0 {
-		out.Value = mustJSON(own)
-	}
-	return []Op{out}, nil
+	return out, nil
 }
 
 // typical is the document of a tag as it would be if its instance had nothing

@@ -422,8 +422,12 @@ func (m *typeMaker) tagMember(n *gearNode, s series, lows map[string]int, ps pee
 	t.Description = numbered(t.Description, from, texts)
 	t.SourceName = ""
 	t.Device = ""
-	return &equipment.Member{Tag: &t}
+	return &equipment.Member{Tag: &t, Differs: slices.Clone(loose)}
 }
+
+// loose are the properties that a type made of existing tags leaves to its
+// instances: what was edited tag by tag before goes on being so.
+var loose = []string{"access", "address", "decimals", "description", "high", "low", "scale", "step", "unit", "writeAddress"}
 
 // numbered is the first text of an array with {i} in place of its index, where
 // every other is the same with its own.

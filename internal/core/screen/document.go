@@ -44,7 +44,14 @@ type Screen struct {
 	Hidden     bool                `json:"hidden,omitempty"` // not in the Desk's navigation
 	Order      float64             `json:"order"`            // place in the navigation
 	Params     []Param             `json:"params,omitempty"`
+	Entries    []Entry             `json:"entries,omitempty"` // its places in the navigation, where it has more than one
 	Elements   map[string]*Element `json:"elements"`
+}
+
+// Entry is a place in the navigation, with what it gives the screen.
+type Entry struct {
+	Name string            `json:"name"`
+	Args map[string]string `json:"args,omitempty"`
 }
 
 // Element is anything placed on a screen. Place and size are in pixels of the
@@ -99,6 +106,7 @@ const (
 	MaxSize     = 8192 // pixels of either side
 	MaxParams   = 32
 	MaxThen     = 12
+	MaxEntries  = 24
 	MaxPoints   = 2000
 	MaxTable    = 200
 )
@@ -122,6 +130,9 @@ func (s *Screen) Check() (place string, err error) {
 		return "/width", fmt.Errorf("a screen is %d to %d pixels wide and high, not %d×%d", least, MaxSize, s.Width, s.Height)
 	case len(s.Elements) > MaxElements:
 		return "/elements", fmt.Errorf("a screen has at most %d elements", MaxElements)
+	}
+	if len(s.Entries) > MaxEntries {
+		return "/entries", fmt.Errorf("a screen has at most %d places in the navigation", MaxEntries)
 	}
 	if place, err := checkParams(s.Params); err != nil {
 		return place, err

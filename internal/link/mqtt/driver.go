@@ -272,14 +272,14 @@ func (d *Driver) ReadBack(ctx context.Context, _ device.Device, p link.Point) (v
 
 // Heard is a topic with its newest message.
 type Heard struct {
-	Topic   string   `json:"topic"`
-	Payload string   `json:"payload"`
-	Count   int      `json:"count"`
-	Members []Member `json:"members" doc:"of a JSON payload"`
+	Topic   string          `json:"topic"`
+	Payload string          `json:"payload"`
+	Count   int             `json:"count"`
+	Members []PayloadMember `json:"members" doc:"of a JSON payload"`
 }
 
-// Member is a place in a JSON payload.
-type Member struct {
+// PayloadMember is a place in a JSON payload.
+type PayloadMember struct {
 	Path  string `json:"path"`
 	Type  string `json:"type" doc:"that a tag would have"`
 	Value string `json:"value"`

@@ -111,20 +111,20 @@ func encode(v value.Value, path string) ([]byte, error) {
 const maxMembers = 200
 
 // members lists the scalars of a JSON payload with the types a tag would have.
-func members(payload []byte) []Member {
-	out := []Member{}
+func members(payload []byte) []PayloadMember {
+	out := []PayloadMember{}
 	d := json.NewDecoder(bytes.NewReader(payload))
 	d.UseNumber()
 	var doc any
 	if d.Decode(&doc) != nil {
-		return append(out, Member{"", "STRING(80)", string(payload[:min(len(payload), 80)])})
+		return append(out, PayloadMember{"", "STRING(80)", string(payload[:min(len(payload), 80)])})
 	}
 	walk(doc, "", &out)
 	sort.Slice(out, func(i, j int) bool { return out[i].Path < out[j].Path })
 	return out
 }
 
-func walk(doc any, path string, out *[]Member) {
+func walk(doc any, path string, out *[]PayloadMember) {
 	if len(*out) >= maxMembers {
 		return
 	}
@@ -149,11 +149,11 @@ func walk(doc any, path string, out *[]Member) {
 		if _, err := strconv.ParseInt(x.String(), 10, 64); err == nil {
 			typ = "DINT"
 		}
-		*out = append(*out, Member{path, typ, x.String()})
+		*out = append(*out, PayloadMember{path, typ, x.String()})
 	case string:
-		*out = append(*out, Member{path, "STRING(80)", x})
+		*out = append(*out, PayloadMember{path, "STRING(80)", x})
 	case bool:
-		*out = append(*out, Member{path, "BOOL", strconv.FormatBool(x)})
+		*out = append(*out, PayloadMember{path, "BOOL", strconv.FormatBool(x)})
 	}
 }
 

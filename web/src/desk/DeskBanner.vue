@@ -7,8 +7,8 @@ import { useSettings } from '../kit/settings'
 import { clock, moment } from '../kit/moment'
 import { live } from '../live/live'
 
-const props = defineProps<{ title: string; links: LinkStatus[]; message: string; bad: boolean; engineer: boolean; project: string }>()
-const emit = defineEmits<{ signOut: []; dismiss: [] }>()
+const props = defineProps<{ title: string; links: LinkStatus[]; message: string; bad: boolean; engineer: boolean; project: string; languages: string[]; language: string }>()
+const emit = defineEmits<{ signOut: []; dismiss: []; speak: [language: string] }>()
 const session = useSession()
 const settings = useSettings()
 const now = ref(new Date())
@@ -30,6 +30,7 @@ const initials = computed(() => (session.me?.person?.name ?? '').split(' ').map(
       <v-list min-width="240">
         <v-list-item v-if="engineer" :title="$t('start.workshop')" :to="{ name: 'tags', params: { project } }" min-height="48" />
         <v-list-item :title="settings.dark ? $t('rail.light') : $t('rail.dark')" min-height="48" @click="settings.toggleTheme()" />
+        <v-list-item v-for="l in languages.length > 1 ? languages : []" :key="l" :title="$t('lang.' + l)" :active="l === language" min-height="48" @click="emit('speak', l)" />
         <v-list-item :title="$t('rail.signOut')" min-height="48" @click="emit('signOut')" />
       </v-list>
     </v-menu>

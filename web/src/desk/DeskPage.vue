@@ -1,23 +1,30 @@
 <script setup lang="ts">
 import { mdiLockOutline } from '@mdi/js'
 import { useElementSize, useEventListener, useIntervalFn } from '@vueuse/core'
-import { computed, onUnmounted, ref, shallowRef, watch } from 'vue'
+import { computed, nextTick, onUnmounted, ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type LinkStatus, type Schemas, sentence } from '../api/client'
 import { useSession } from '../api/session'
-import { str } from '../canvas/element'
-import ScreenDefs from '../canvas/ScreenDefs.vue'
+import { screensIn } from '../canvas/controls'
+import { num, str } from '../canvas/element'
+import { pictureSource } from '../canvas/shapes'
 import type { Item } from '../canvas/stage'
+import { surroundings } from '../canvas/values'
 import { clock, moment } from '../kit/moment'
 import LinkDiagnosis from '../links/LinkDiagnosis.vue'
-import { commandKey, live } from '../live/live'
+import { live, type Opens } from '../live/live'
 import { colour } from '../theme'
+import AskBox from './AskBox.vue'
 import DeskBanner from './DeskBanner.vue'
 import KeyPad from './KeyPad.vue'
+import PointCard from './PointCard.vue'
+import ScreenView, { type Act } from './ScreenView.vue'
 import SignInForm from './SignInForm.vue'
+import { shownOf, useCommands } from './useCommands'
 import { useHold } from './useHold'
-import { useScene } from './useScene'
+import { useSilence } from './useScene'
+import WindowFrame from './WindowFrame.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -26,32 +33,41 @@ const { t } = useI18n()
 const project = computed(() => route.params.project as string)
 // The same page shows the release to operators and the draft, when it is tried, to engineers.
 const program = computed(() => (route.name === 'try' ? 'try' : 'release'))
-const diagnosing = ref('')
 const desk = shallowRef<Schemas['Desk']>()
 const links = shallowRef<LinkStatus[]>([])
-const root = ref<SVGGElement>()
 const field = ref<HTMLElement>()
 const { width, height } = useElementSize(field)
 const message = ref('')
 const bad = ref(false)
-const signing = ref<{ screen?: string; roles?: string[] }>()
-const entry = shallowRef<Item>()
-const entryProblem = ref('')
-const busy = ref(false)
+const language = ref(localStorage.getItem('rr-desk-language') ?? '')
+const silentSince = useSilence()
 
+// What lies over the screen.
+const windows = shallowRef<(Opens & { key: number })[]>([])
+const signing = ref<{ opens?: Opens; roles?: string[] }>()
+const diagnosing = ref('')
+const point = shallowRef<Item>()
+const entry = shallowRef<{ opens: Opens; item: Item }>()
+const choosing = shallowRef<{ opens: Opens; item: Item; choices: { value: string; title: string }[] }>()
+const over = computed(() => entry.value || choosing.value || signing.value || diagnosing.value || point.value || commands.asking.value)
+
+// The screen that is open, with what its parameters stand for.
+const given = shallowRef<Opens>()
 const current = computed(() => {
   const id = route.params.screen as string
-  const all = desk.value?.screens ?? []
+  const all = (desk.value?.screens ?? []).filter((s) => !s.role)
   return all.find((s) => s.id === id) ?? all.find((s) => s.home && !s.locked) ?? all.find((s) => !s.locked)
 })
-const screenId = computed(() => (current.value && !current.value.locked ? current.value.id : ''))
-const { scene, problem, silentSince, stage } = useScene(() => program.value, project, screenId, root, wire)
-const hold = useHold(() => program.value, () => project.value, () => screenId.value, (id, on) => stage()?.hold(id, on), (why) => say(why, true))
-const scale = computed(() => (scene.value ? Math.min(width.value / scene.value.width, height.value / scene.value.height) : 1))
-
-const tryLine = computed(() => {
-  const live = desk.value?.try?.live ?? []
-  return live.length ? t('try.live', { names: links.value.filter((l) => live.includes(l.device)).map((l) => l.name).join(', ') }) : t('try.standIns')
+const main = computed<Opens | undefined>(() => {
+  const s = current.value
+  if (!s || s.locked) return undefined
+  return given.value?.screen === s.id ? given.value : { screen: s.id }
+})
+const common = (role: string) => desk.value?.screens.find((s) => s.role === role && !s.locked)
+const view = ref<InstanceType<typeof ScreenView>>()
+const scale = computed(() => {
+  const s = view.value?.scene
+  return s ? Math.min(width.value / s.width, height.value / s.height) : 1
 })
 
 let clear = 0
@@ -61,6 +77,13 @@ function say(text: string, isBad: boolean) {
   clearTimeout(clear)
   clear = window.setTimeout(() => (message.value = ''), isBad ? 15000 : 4000)
 }
+const commands = useCommands(() => program.value, () => project.value, say)
+const hold = useHold(() => program.value, () => project.value, (why) => say(why, true))
+
+const tryLine = computed(() => {
+  const on = desk.value?.try?.live ?? []
+  return on.length ? t('try.live', { names: links.value.filter((l) => on.includes(l.device)).map((l) => l.name).join(', ') }) : t('try.standIns')
+})
 
 async function load() {
   try {
@@ -70,10 +93,24 @@ async function load() {
       return
     }
     desk.value = await ask(api.GET('/api/projects/{project}/desk', { params: { path: { project: project.value }, query: { program: program.value } } }))
+    screensIn.of = (area) => navigation.value.map((s, i) => ({ ...s, id: String(i) })).filter((s) => !area || s.area === area)
+    pictureSource.of = (id) => `/api/projects/${project.value}/pictures/${id}`
+    surroundings.now = () => new Date(live.serverNow())
+    surroundings.person = () => session.me?.person?.name ?? ''
   } catch (e) {
     say(sentence(e), true)
   }
 }
+/** The places of the navigation: a screen may have several, each with what it gives its parameters. */
+const navigation = computed(() =>
+  (desk.value?.screens ?? []).filter((s) => !s.hidden && !s.role).flatMap((s) => (s.entries.length ? s.entries : [{ name: s.name, args: undefined }]).map((e) => ({ id: s.id, name: e.name, area: s.area, locked: s.locked, opens: { screen: s.id, args: e.args } as Opens }))),
+)
+/** Which of them is open. */
+const here = computed(() => {
+  const places = navigation.value.filter((n) => n.id === current.value?.id)
+  const args = view.value?.scene?.args ?? {}
+  return places.find((n) => Object.entries(n.opens.args ?? {}).every(([k, v]) => args[k] === v)) ?? places[0]
+})
 watch(project, load, { immediate: true })
 const endNews = live.news(project.value, (n) => (n.release || program.value === 'try') && load())
 onUnmounted(endNews)
@@ -87,73 +124,105 @@ const shownLinks = computed(() => {
   return silentSince.value ? used.map((l) => ({ ...l, state: 'idle' })) : used
 })
 
-/** Makes an element answer to pointer and keyboard. */
-function wire(item: Item) {
-  const e = item.element
-  if (e.kind !== 'button' && e.kind !== 'entry') return
-  const node = item.node
-  node.setAttribute('tabindex', '0')
-  node.style.cursor = 'pointer'
-  if (e.kind === 'button' && e.props.action === 'hold') {
-    node.style.touchAction = 'none'
-    node.addEventListener('pointerdown', (ev) => {
-      if (ev.button !== 0) return
-      node.setPointerCapture(ev.pointerId)
-      void hold.press(e.id)
-    })
-    for (const end of ['pointerup', 'pointercancel', 'lostpointercapture']) node.addEventListener(end, () => hold.letGo('released'))
-    node.addEventListener('contextmenu', (ev) => ev.preventDefault())
-    node.addEventListener('keydown', (ev) => (ev.key === ' ' || ev.key === 'Enter') && !ev.repeat && (ev.preventDefault(), void hold.press(e.id)))
-    node.addEventListener('keyup', () => hold.letGo('released'))
-    return
-  }
-  const act = () => (e.kind === 'entry' ? openEntry(item) : press(item))
-  node.addEventListener('click', act)
-  node.addEventListener('keydown', (ev) => (ev.key === ' ' || ev.key === 'Enter') && (ev.preventDefault(), act()))
-}
-const shownOf = (item: Item) => (item.state.level === 'bad' ? '—' : str(item.shown.text) || (item.shown.on === true ? 'on' : item.shown.on === false ? 'off' : ''))
-
-function openEntry(item: Item) {
-  if (item.shown.enabled === false) return say(t('desk.blocked'), true)
-  entryProblem.value = ''
-  entry.value = item
-}
 const may = (right: string) => desk.value?.rights.includes(right) ?? false
 
-function press(item: Item) {
-  const p = item.shown
-  if (p.action === 'open') return void go(str(p.screen))
-  if (p.action === 'diagnose') return void (diagnosing.value = str(p.device))
-  void send(item, p.action === 'toggle' ? String(p.on !== true) : '')
-}
-async function send(item: Item, value: string) {
-  busy.value = true
-  const seen = shownOf(item)
-  try {
-    const out = await ask(api.POST('/api/projects/{project}/writes', {
-      params: { path: { project: project.value }, query: { program: program.value } },
-      body: { screen: screenId.value, element: item.element.id, value, seen, key: commandKey(), at: Math.round(live.serverNow()) },
-    }))
-    const name = str(item.element.props.caption) || item.element.name || ''
-    say(t('desk.outcome.' + out.outcome, { name, value: out.new, reason: out.reason }), out.outcome !== 'confirmed')
-    entry.value = undefined
-  } catch (e) {
-    if (entry.value) entryProblem.value = sentence(e)
-    else say(sentence(e), true)
-  } finally {
-    busy.value = false
-  }
-}
-async function go(id: string) {
-  const s = desk.value?.screens.find((x) => x.id === id)
-  if (s?.locked) {
-    signing.value = { screen: id, roles: s.roles }
+/** Does what a person asked of an element of a screen. */
+function act(opens: Opens, { item, how, value }: Act) {
+  const e = item.element
+  if (how === 'hold') return void hold.press(opens, e.id, (id, on) => viewOf(opens)?.stage()?.hold(id, on))
+  if (how === 'let-go') return hold.letGo('released')
+  if (how === 'go') return void go(navigation.value[Number(value)]!.opens)
+  if (how === 'open') return void go(e.opens!)
+  if (item.shown.enabled === false) return say(str(item.shown.why) || t('desk.blocked'), true)
+  if (how === 'press') return press(opens, item)
+  if (how === 'send') return void commands.send({ opens, item, value: value!, says: value! })
+  commands.problem.value = ''
+  if (how === 'choose' && e.props.of === 'parameter') {
+    const p = sceneOf(opens)?.params?.find((x) => x.id === str(e.props.param))
+    if (p?.choices?.length) choosing.value = { opens, item, choices: p.choices }
     return
   }
-  await router.push({ name: program.value === 'try' ? 'try' : 'desk', params: { project: project.value, screen: id } })
+  entry.value = { opens, item }
+}
+const views = new Map<string, InstanceType<typeof ScreenView>>()
+const keep = (key: string) => (v: unknown) => void (v ? views.set(key, v as InstanceType<typeof ScreenView>) : views.delete(key))
+const viewOf = (opens: Opens) => (opens === main.value ? view.value : [...views.values()].find((v) => v.scene?.screen === opens.screen))
+const sceneOf = (opens: Opens) => viewOf(opens)?.scene
+
+async function press(opens: Opens, item: Item) {
+  const p = item.shown
+  const action = str(p.action)
+  const then = () => void further(opens, item)
+  if (!['set', 'toggle', 'pulse', 'step', 'request', 'record'].includes(action)) {
+    local(opens, { do: action, opens: item.element.opens, device: str(p.device), language: str(p.language), param: str(p.param), value: str(p.value), by: num(p.by) })
+    return then()
+  }
+  await commands.send({ opens, item, value: action === 'toggle' ? String(p.on !== true) : '', says: commands.meant(item) }, then)
+}
+
+type Step = NonNullable<Item['element']['then']>[number]
+
+/** The steps of a button after its first, in order; one that is refused ends them. */
+async function further(opens: Opens, item: Item) {
+  for (const [i, step] of (item.element.then ?? []).entries()) {
+    if (item.shown[`then${i}`] === false) continue
+    if (['set', 'toggle', 'step', 'record'].includes(step.do)) {
+      const value = step.do === 'toggle' ? String(item.shown.on !== true) : ''
+      if (!(await commands.post({ opens, item, value, says: '' }, i + 1))) return
+    } else local(opens, step)
+  }
+}
+
+/** What a button does at the panel alone. */
+function local(opens: Opens, step: Step) {
+  if (step.do === 'open' || step.do === 'face') {
+    if (step.opens) void go(step.opens)
+  } else if (step.do === 'close') windows.value = windows.value.filter((w) => w !== opens)
+  else if (step.do === 'diagnose') diagnosing.value = step.device ?? ''
+  else if (step.do === 'signin') signing.value = {}
+  else if (step.do === 'language') speak(step.language ?? '')
+  else if (step.do === 'param' && step.param) {
+    const p = sceneOf(opens)?.params?.find((x) => x.id === step.param)
+    const now = sceneOf(opens)?.args?.[step.param] ?? ''
+    let next = step.value ?? ''
+    if (p?.choices?.length && step.by) {
+      const at = p.choices.findIndex((c) => c.value === now)
+      next = p.choices[(at + step.by + p.choices.length) % p.choices.length]!.value
+    } else if (step.by && Number.isFinite(Number(now))) next = String(Number(now) + step.by)
+    give(opens, step.param, next)
+  }
+}
+
+/** Gives a parameter of an open screen another value. */
+function give(opens: Opens, param: string, value: string) {
+  const next = { screen: opens.screen, args: { ...sceneOf(opens)?.args, ...opens.args, [param]: value } }
+  if (opens === main.value) given.value = next
+  else windows.value = windows.value.map((w) => (w === opens ? { ...w, ...next } : w))
+}
+
+function speak(code: string) {
+  language.value = code === desk.value?.languages[0] ? '' : code
+  localStorage.setItem('rr-desk-language', language.value)
+}
+
+let nextWindow = 1
+async function go(opens: Opens) {
+  const s = desk.value?.screens.find((x) => x.id === opens.screen)
+  if (s?.locked) {
+    signing.value = { opens, roles: s.roles }
+    return
+  }
+  if (s?.role === 'popup' || s?.role === 'faceplate') {
+    const same = JSON.stringify([opens.screen, opens.args])
+    if (!windows.value.some((w) => JSON.stringify([w.screen, w.args]) === same)) windows.value = [...windows.value, { ...opens, key: nextWindow++ }]
+    return
+  }
+  windows.value = []
+  given.value = opens.args ? opens : undefined
+  await router.push({ name: program.value === 'try' ? 'try' : 'desk', params: { project: project.value, screen: opens.screen } })
 }
 async function signedIn() {
-  const to = signing.value?.screen
+  const to = signing.value?.opens
   signing.value = undefined
   await load()
   if (to) await go(to)
@@ -161,21 +230,43 @@ async function signedIn() {
 async function signOut() {
   await session.signOut()
   desk.value = undefined
+  windows.value = []
   signing.value = {}
 }
+async function enter(text: string) {
+  const e = entry.value
+  if (!e) return
+  await commands.send({ opens: e.opens, item: e.item, value: text, says: text }, () => (entry.value = undefined))
+  if (!commands.problem.value) entry.value = undefined
+}
+const titleOf = (item: Item) => str(item.shown.caption) || item.element.name || item.element.tag?.path || ''
+const windowTitle = (key: string) => views.get(key)?.scene?.title || views.get(key)?.scene?.name || ''
+const titles = ref(0)
+watch(windows, () => nextTick(() => window.setTimeout(() => titles.value++, 150)))
+
 // Panels without touch: arrows go between what can be operated, Ctrl and arrows between screens.
 useEventListener('keydown', (e: KeyboardEvent) => {
-  if (entry.value || signing.value || diagnosing.value) return
+  if (over.value || (e.target as HTMLElement).closest?.('input, textarea')) return
+  if (e.key === 'Escape' && windows.value.length) windows.value = windows.value.slice(0, -1)
+  const n = /^F([1-9]|1[0-2])$/.exec(e.key)
+  if (n && !e.ctrlKey && !e.altKey) {
+    const s = navigation.value[Number(n[1]) - 1]
+    if (s) {
+      e.preventDefault()
+      void go(s.opens)
+    }
+    return
+  }
   const forward = e.key === 'ArrowRight' || e.key === 'ArrowDown'
   if (!forward && e.key !== 'ArrowLeft' && e.key !== 'ArrowUp') return
   e.preventDefault()
   if (e.ctrlKey) {
-    const open = (desk.value?.screens ?? []).filter((s) => !s.hidden)
-    const next = open[(open.findIndex((s) => s.id === screenId.value) + (forward ? 1 : -1) + open.length) % open.length]
-    if (next) void go(next.id)
+    const open = navigation.value
+    const next = open[(open.findIndex((s) => s === here.value) + (forward ? 1 : -1) + open.length) % open.length]
+    if (next) void go(next.opens)
     return
   }
-  const all = [...document.querySelectorAll<SVGGElement>('.field [tabindex="0"]')]
+  const all = [...document.querySelectorAll<SVGGElement>(windows.value.length ? '.windows [tabindex="0"]' : '.field [tabindex="0"]')]
   const at = all.indexOf(document.activeElement as unknown as SVGGElement)
   all[(at + (forward ? 1 : -1) + all.length) % all.length]?.focus()
 })
@@ -184,15 +275,24 @@ useEventListener('keydown', (e: KeyboardEvent) => {
 <template>
   <div class="desk">
     <div v-if="program === 'try'" class="trying" role="status"><strong>{{ $t('try.banner') }}</strong><span>{{ tryLine }}</span><router-link :to="{ name: 'screens', params: { project } }">{{ $t('try.back') }}</router-link></div>
-    <DeskBanner :title="current?.title || current?.name || desk?.name || ''" :links="shownLinks" :message="message" :bad="bad" :engineer="may('engineer')" :project="project" @sign-out="signOut" @dismiss="message = ''" />
-    <div ref="field" class="field" :style="{ background: colour(scene?.background ?? 'field') }">
-      <svg v-if="screenId" :width="(scene?.width ?? 0) * scale" :height="(scene?.height ?? 0) * scale" :viewBox="`0 0 ${scene?.width ?? 1} ${scene?.height ?? 1}`" class="screen-svg" :class="{ lost: silentSince }"><ScreenDefs /><g ref="root" /></svg>
+    <DeskBanner :title="view?.scene?.title || here?.name || current?.name || desk?.name || ''" :links="shownLinks" :message="message" :bad="bad" :engineer="may('engineer')" :project="project" :languages="desk?.languages ?? []" :language="language || desk?.languages[0] || ''" @sign-out="signOut" @dismiss="message = ''" @speak="speak" />
+    <ScreenView v-if="common('header')" :ref="keep('header')" :program="program" :project="project" :language="language" :opens="{ screen: common('header')!.id }" :scale="width / (desk?.width || width || 1)" :lost="!!silentSince" @act="act({ screen: common('header')!.id }, $event)" @point="point = $event" />
+    <div ref="field" class="field" :style="{ background: colour(view?.scene?.background ?? 'field') }">
+      <ScreenView v-if="main" ref="view" :program="program" :project="project" :language="language" :opens="main" :scale="scale" :lost="!!silentSince" @act="act(main, $event)" @point="point = $event" />
       <div v-if="desk && program === 'try' && !desk.try" class="note"><h2>{{ $t('try.ended') }}</h2></div>
       <div v-else-if="desk && !desk.release && program === 'release'" class="note"><h2>{{ $t('desk.nothing') }}</h2><p>{{ $t('desk.nothingWhy') }}</p></div>
       <div v-else-if="desk && !current" class="note"><h2>{{ $t('desk.noScreens') }}</h2></div>
-      <div v-if="problem && !silentSince" class="note" role="alert">{{ problem }}</div>
+      <div v-if="view?.problem && !silentSince" class="note" role="alert">{{ view.problem }}</div>
       <div v-if="silentSince && session.me?.person" class="lostnote" role="alert"><strong>{{ $t('desk.lost') }}</strong> {{ $t('desk.lostSince', { time: moment(silentSince, clock) }) }}</div>
-      <KeyPad v-if="entry" :title="str(entry.element.props.caption) || entry.element.name || ''" :tag="entry.element.tag" :old="shownOf(entry)" :problem="entryProblem" :busy="busy" @enter="send(entry, $event)" @close="entry = undefined" />
+      <div v-if="windows.length" class="windows">
+        <WindowFrame v-for="w in windows" :key="w.key" :title="(titles, windowTitle('w' + w.key))" @close="windows = windows.filter((x) => x !== w)">
+          <ScreenView :ref="keep('w' + w.key)" :program="program" :project="project" :language="language" :opens="w" :lost="!!silentSince" @act="act(w, $event)" @point="point = $event" />
+        </WindowFrame>
+      </div>
+      <div v-if="point?.element.tag" class="windows front"><WindowFrame :title="titleOf(point)" @close="point = undefined"><PointCard :id="point.element.tag.id" :project="project" :program="program" /></WindowFrame></div>
+      <KeyPad v-if="entry" :title="titleOf(entry.item)" :tag="entry.item.element.tag" :old="shownOf(entry.item)" :problem="commands.problem.value" :busy="commands.busy.value" @enter="enter" @close="entry = undefined" />
+      <AskBox v-if="commands.asking.value" :title="titleOf(commands.asking.value.item)" :says="`${shownOf(commands.asking.value.item)} → ${commands.asking.value.says}`" :reason="str(commands.asking.value.item.element.props.reason, 'none')" :sign="str(commands.asking.value.item.element.props.sign, 'none')" :problem="commands.problem.value" :busy="commands.busy.value" @send="commands.answered" @close="commands.asking.value = undefined" />
+      <div v-if="choosing" class="signing" @pointerdown.self="choosing = undefined"><div class="card choices" role="dialog" :aria-label="titleOf(choosing.item)"><button v-for="c in choosing.choices" :key="c.value" @click="give(choosing.opens, str(choosing.item.element.props.param), c.value); choosing = undefined">{{ c.title }}</button></div></div>
       <div v-if="diagnosing" class="signing"><div class="card wide"><LinkDiagnosis :project="project" :device="diagnosing" :program="program === 'try' ? 'draft' : 'release'" /><button class="bare later" @click="diagnosing = ''">{{ $t('notice.close') }}</button></div></div>
       <div v-if="signing" class="signing"><div class="card">
         <p v-if="signing.roles?.length" class="quiet">{{ $t('desk.locked', { roles: signing.roles.join(', ') }) }}</p>
@@ -200,8 +300,9 @@ useEventListener('keydown', (e: KeyboardEvent) => {
         <button v-if="session.me?.person" class="bare later" @click="signing = undefined">{{ $t('common.cancel') }}</button>
       </div></div>
     </div>
+    <ScreenView v-if="common('footer')" :ref="keep('footer')" :program="program" :project="project" :language="language" :opens="{ screen: common('footer')!.id }" :scale="width / (desk?.width || width || 1)" :lost="!!silentSince" @act="act({ screen: common('footer')!.id }, $event)" @point="point = $event" />
     <nav class="nav" :aria-label="$t('editor.navigation')">
-      <button v-for="s in desk?.screens.filter((x) => !x.hidden)" :key="s.id" :class="{ on: s.id === current?.id }" :aria-current="s.id === current?.id ? 'page' : undefined" @click="go(s.id)"><v-icon v-if="s.locked" :icon="mdiLockOutline" size="20" /> {{ s.name }}</button>
+      <button v-for="s in navigation" :key="s.id + s.name" :class="{ on: s === here }" :aria-current="s === here ? 'page' : undefined" @click="go(s.opens)"><v-icon v-if="s.locked" :icon="mdiLockOutline" size="20" /> {{ s.name }}</button>
     </nav>
   </div>
 </template>
@@ -224,4 +325,9 @@ useEventListener('keydown', (e: KeyboardEvent) => {
 .later { color: var(--c-spruce); min-height: 44px; }
 .field :deep([tabindex]:focus-visible) { outline: 3px solid var(--c-spruce); outline-offset: 2px; }
 .field :deep([aria-disabled='true']) { cursor: not-allowed !important; }
+.windows { position: absolute; inset: 0; display: grid; place-items: center; pointer-events: none; z-index: 10; }
+.windows > * { pointer-events: auto; grid-area: 1 / 1; }
+.windows.front { z-index: 12; }
+.choices { display: grid; gap: 8px; }
+.choices button { min-height: 52px; border: 1.5px solid var(--c-ink); border-radius: 4px; background: var(--c-sheet); color: var(--c-ink); font-size: 18px; cursor: pointer; }
 </style>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import type { TagInfo } from '../live/live'
 
 // Where a value is entered: its limits, unit and step, the old value, and what
@@ -8,6 +8,9 @@ import type { TagInfo } from '../live/live'
 const props = defineProps<{ title: string; tag: TagInfo | undefined; old: string; problem: string; busy: boolean }>()
 const emit = defineEmits<{ enter: [text: string]; close: [] }>()
 const text = ref('')
+const pad = ref<HTMLElement>()
+// The keys are the pad's while it is open.
+onMounted(() => pad.value?.focus())
 const isText = computed(() => props.tag?.kind === 'STRING')
 const states = computed(() => props.tag?.states ?? [])
 
@@ -42,7 +45,7 @@ const keys = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '±', '0', '.']
 
 <template>
   <div class="back" @pointerdown.self="emit('close')">
-    <div class="pad" :class="{ text: isText }" role="dialog" :aria-label="title">
+    <div ref="pad" class="pad" tabindex="-1" :class="{ text: isText }" role="dialog" :aria-label="title">
       <div class="head"><strong>{{ title }}</strong><button class="bare close" :aria-label="$t('common.cancel')" @click="emit('close')">×</button></div>
       <div class="quiet mono path">{{ tag?.path }}</div>
       <dl>
@@ -71,7 +74,7 @@ const keys = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '±', '0', '.']
 
 <style scoped>
 .back { position: absolute; inset: 0; background: color-mix(in srgb, var(--c-rail) 35%, transparent); display: grid; place-items: center; z-index: 20; }
-.pad { width: 330px; background: var(--c-sheet); border: 1px solid var(--c-ink); border-radius: 6px; padding: 14px 18px 18px; font-size: 16px; box-shadow: 0 14px 50px #0005; }
+.pad { outline: none; width: 330px; background: var(--c-sheet); border: 1px solid var(--c-ink); border-radius: 6px; padding: 14px 18px 18px; font-size: 16px; box-shadow: 0 14px 50px #0005; }
 .head { display: flex; justify-content: space-between; align-items: center; font-size: 18px; }
 .close { min-width: 44px; min-height: 44px; font-size: 26px; text-align: center; }
 .path { font-size: 14px; margin-top: -8px; }

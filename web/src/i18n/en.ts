@@ -97,5 +97,8 @@ export const en = {
     down: 'No answer from {name}', blocked: 'This is blocked now.', nothing: 'Nothing is released yet', nothingWhy: 'An engineer releases the draft in the Workshop.', noScreens: 'No screen is open to you', lost: 'No word from the server.', lostSince: 'Nothing here is live since {time}.', locked: 'This screen opens for: {roles}. Sign in to go on to it.',
     outcome: { confirmed: '{name}: {value}', differs: '{name}: {value} was sent, but {reason}', refused: '{name} was not carried out: {reason}', unknown: '{name}: {value}, outcome unknown. {reason}', superseded: '{name}: {reason}', unanswered: '{name}: {value} was taken, but {reason}' },
   },
-  pad: { now: 'Now', limits: 'Limits', step: 'Step', enter: 'Enter', less: 'One step less', more: 'One step more' },
+  ask: { reason: 'Reason', mayBeEmpty: '(may stay empty)', witness: 'Second person', witnessPassword: 'Their password', password: 'Your password', send: 'Send' },
+  point: { good: 'good', raw: 'Raw', since: 'Value of', source: 'Source', formula: 'Formula', type: 'Type', check: 'Loop check', internal: 'held here', computed: 'computed', system: 'system', device: 'device', checked: { untested: 'untested', passed: 'passed', failed: 'failed', outdated: 'to be done again' } },
+  lang: { en: 'English', de: 'Deutsch', fr: 'Français', es: 'Español', it: 'Italiano', nl: 'Nederlands', pl: 'Polski', sv: 'Svenska', pt: 'Português' } as Record<string, string>,
+  pad: { now: 'Now', limits: 'Limits', step: 'Step', enter: 'Enter', less: 'One step less', more: 'One step more', small: 'Small letters', space: 'Space' },
 }

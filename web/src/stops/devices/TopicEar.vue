@@ -27,8 +27,8 @@ async function listen() {
   }
 }
 onMounted(listen)
-const address = (topic: string, m: Schemas['Member']) => (m.path ? `${topic}|${m.path}` : topic)
-async function make(topic: string, m: Schemas['Member']) {
+const address = (topic: string, m: Schemas['PayloadMember']) => (m.path ? `${topic}|${m.path}` : topic)
+async function make(topic: string, m: Schemas['PayloadMember']) {
   const name = (m.path || topic).replace(/[^A-Za-z0-9]+/g, '_').replace(/^([^A-Za-z])/, 'N$1').slice(0, 60)
   const at = address(topic, m)
   const refused = await project.edit(t('tags.added'), [{ kind: 'tag', id: freshId('tag'), path: '', value: { name, type: m.type, source: 'device', device: props.device.id, address: at, access: 'read' } }])

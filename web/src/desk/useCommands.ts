@@ -1,0 +1,79 @@
+import { ref, shallowRef } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { api, ask, sentence } from '../api/client'
+import { num, str } from '../canvas/element'
+import type { Item } from '../canvas/stage'
+import { commandKey, live, type Opens } from '../live/live'
+import type { Given } from './AskBox.vue'
+import type { Shown } from './useScene'
+
+/** A value on its way from an element, until it is sent. */
+export interface Pending {
+  opens: Opens // the screen the element is on
+  item: Item
+  value: string
+  says: string // what would be sent, as people read it
+}
+
+export const shownOf = (item: Item): string => (item.state.level === 'bad' ? '—' : str(item.shown.text) || (item.shown.on === true ? 'on' : item.shown.on === false ? 'off' : ''))
+
+/** Sends what people enter, after asking what an element asks, and says how it went. */
+export function useCommands(program: () => Shown, project: () => string, say: (text: string, bad: boolean) => void) {
+  const { t } = useI18n()
+  const asking = shallowRef<Pending>()
+  const problem = ref('')
+  const busy = ref(false)
+
+  const asks = (item: Item) => item.element.props.confirm === true || str(item.element.props.reason, 'none') !== 'none' || str(item.element.props.sign, 'none') !== 'none'
+
+  /** Sends a step of an element's work; true when it was confirmed. */
+  async function post(p: Pending, step: number, given?: Given): Promise<boolean> {
+    busy.value = true
+    problem.value = ''
+    const e = p.item.element
+    try {
+      const out = await ask(api.POST('/api/projects/{project}/writes', {
+        params: { path: { project: project() }, query: { program: program() } },
+        body: {
+          screen: p.opens.screen, args: p.opens.args, element: e.id, step: step || undefined, value: p.value, seen: shownOf(p.item), key: commandKey(), at: Math.round(live.serverNow()),
+          reason: given?.reason || undefined, sign: given?.sign || undefined, witness: given?.witness || undefined,
+        },
+      }))
+      const name = str(p.item.shown.caption) || e.name || ''
+      say(t('desk.outcome.' + out.outcome, { name, value: out.new, reason: out.reason }), out.outcome !== 'confirmed')
+      asking.value = undefined
+      return out.outcome === 'confirmed'
+    } catch (err) {
+      problem.value = sentence(err)
+      if (!asking.value) say(problem.value, true)
+      return false
+    } finally {
+      busy.value = false
+    }
+  }
+
+  let after: () => void = () => {}
+  /** Sends, asking first where the element wants that; then is done once it is confirmed. */
+  async function send(p: Pending, then: () => void = () => {}) {
+    if (p.item.shown.enabled === false) return say(str(p.item.shown.why) || t('desk.blocked'), true)
+    if (asks(p.item)) {
+      after = then
+      problem.value = ''
+      asking.value = p
+      return
+    }
+    if (await post(p, 0)) then()
+  }
+  async function answered(given: Given) {
+    if (asking.value && (await post(asking.value, 0, given))) after()
+  }
+
+  /** What a button that steps or sets would send, for the question. */
+  function meant(item: Item): string {
+    const p = item.shown
+    if (p.action === 'step') return `${shownOf(item)} ${num(p.by) >= 0 ? '+' : '−'} ${Math.abs(num(p.by))}`
+    if (p.action === 'set' || p.action === 'pulse' || p.action === 'request') return str(p.value)
+    return ''
+  }
+  return { asking, problem, busy, send, post, answered, meant }
+}
