@@ -139,6 +139,13 @@ func (s *Server) gearRoutes() {
 		out, err := p.Draft().EffectOf(in.Body.Ops)
 		return &body[project.Effect]{out}, problem(err)
 	})
+	get(s, "/api/projects/{project}/screen-map", "Which screens lead where", func(ctx context.Context, in *Scope) (*body[[]ScreenLink], error) {
+		_, p, err := s.enter(ctx, *in, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		return &body[[]ScreenLink]{screenMap(p.Draft())}, nil
+	})
 	get(s, "/api/projects/{project}/screens/{id}/points", "What formulas may name through a screen's parameters", s.screenPoints)
 	get(s, "/api/projects/{project}/looks", "State looks kept by name", func(ctx context.Context, in *Scope) (*body[[]screen.LookSet], error) {
 		_, p, err := s.enter(ctx, *in, access.Engineer)
@@ -203,4 +210,56 @@ func (s *Server) screenPoints(ctx context.Context, in *struct {
 		}
 	}
 	return &body[[]ScreenPoint]{out}, nil
+}
+
+// ScreenLink says that a screen leads to another, and by what.
+type ScreenLink struct {
+	From string `json:"from"`
+	To   string `json:"to"`
+	By   string `json:"by" doc:"the element, or the equipment whose faceplate opens"`
+}
+
+// screenMap lists which screens lead where: by buttons, by what lies within
+// them, and by the faceplates of equipment.
+func screenMap(d *project.Project) []ScreenLink {
+	out := []ScreenLink{}
+	seen := map[ScreenLink]bool{}
+	var walk func(root, id string, depth int)
+	walk = func(root, id string, depth int) {
+		s := d.Screens[id]
+		if s == nil || depth > 8 {
+			return
+		}
+		add := func(to, by string) {
+			l := ScreenLink{From: root, To: to}
+			if to != "" && !seen[l] {
+				seen[l] = true
+				l.By = by
+				out = append(out, l)
+			}
+		}
+		for _, eid := range s.Sorted() {
+			e := s.Elements[eid]
+			if e.Kind == "button" && e.Text("action") == screen.ActionOpen {
+				add(e.Text("screen"), e.Label())
+			}
+			for _, a := range e.Then {
+				add(a.Screen, e.Label())
+			}
+		}
+		for _, param := range s.Params {
+			if t := d.Types[param.Type]; t != nil && s.Role == screen.Symbol {
+				add(t.Faceplate, t.Name)
+			}
+		}
+		for _, inner := range d.Holds(id) {
+			walk(root, inner, depth+1)
+		}
+	}
+	for _, id := range project.SortedKeys(d.Screens) {
+		if d.Screens[id].Role != screen.Symbol {
+			walk(id, id, 0)
+		}
+	}
+	return out
 }

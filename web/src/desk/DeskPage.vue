@@ -18,13 +18,13 @@ import { colour } from '../theme'
 import AskBox from './AskBox.vue'
 import DeskBanner from './DeskBanner.vue'
 import KeyPad from './KeyPad.vue'
-import PointCard from './PointCard.vue'
+import PointCard from '../links/PointCard.vue'
 import ScreenView, { type Act } from './ScreenView.vue'
 import SignInForm from './SignInForm.vue'
 import { shownOf, useCommands } from './useCommands'
 import { useHold } from './useHold'
 import { useSilence } from './useScene'
-import WindowFrame from './WindowFrame.vue'
+import WindowFrame from '../kit/WindowFrame.vue'
 
 const route = useRoute()
 const router = useRouter()

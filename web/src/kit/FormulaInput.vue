@@ -11,7 +11,7 @@ import { useProject } from '../rail/project'
 // A formula with completion on tags and functions. While it is typed the
 // server checks it: the mistake is underlined at its column and said below,
 // the present result stands at the right.
-const props = defineProps<{ label: string; modelValue: string; wants?: string; placeholder?: string }>()
+const props = defineProps<{ label: string; modelValue: string; wants?: string; placeholder?: string; screen?: string; args?: Record<string, string> }>()
 const emit = defineEmits<{ 'update:modelValue': [value: string] }>()
 const project = useProject()
 const host = ref<HTMLElement>()
@@ -36,7 +36,7 @@ async function runCheck(formula: string) {
     view?.dispatch({ effects: setMistake.of(null) })
     return
   }
-  const got = await ask(api.POST('/api/projects/{project}/formulas', { params: { path: { project: project.id } }, body: { formula, wants: (props.wants ?? '') as 'number' } })).catch(() => undefined)
+  const got = await ask(api.POST('/api/projects/{project}/formulas', { params: { path: { project: project.id } }, body: { formula, wants: (props.wants ?? '') as 'number', screen: props.screen, args: props.args } })).catch(() => undefined)
   if (!view || view.state.doc.toString() !== formula) return
   check.value = got
   let at: { from: number; to: number } | null = null
@@ -52,10 +52,12 @@ async function complete(context: CompletionContext) {
   const word = context.matchBefore(/[A-Za-z][\w.[\]]*/)
   if (!word || (word.from === word.to && !context.explicit)) return null
   const page = await ask(api.GET('/api/projects/{project}/tags', { params: { path: { project: project.id }, query: { text: word.text.replaceAll('.', '*.*'), limit: 30 } } })).catch(() => undefined)
+  const points = props.screen ? await ask(api.GET('/api/projects/{project}/screens/{id}/points', { params: { path: { project: project.id, id: props.screen }, query: { text: word.text } } })).catch(() => []) : []
   return {
     from: word.from,
     filter: false,
     options: [
+      ...points.slice(0, 40).map((r) => ({ label: r.path, detail: r.kind, info: r.title || undefined })),
       ...(page?.rows ?? []).map((r) => ({ label: r.path, detail: r.tag.type, info: r.tag.description || undefined })),
       ...project.functions.filter((f) => f.name.startsWith(word.text)).map((f) => ({ label: f.name, detail: f.usage, info: f.does })),
     ],

@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Device, type Finding, type Kind, type LinkStatus, type Op, type Prop, Refused, type Schemas } from '../api/client'
+import { pictureSource } from '../canvas/shapes'
 import { useNotice } from '../kit/problem'
 import { live, type News } from '../live/live'
 
@@ -21,7 +22,7 @@ export const useProject = defineStore('project', () => {
   /** Counts up whenever the draft changed, whoever did it. */
   const version = ref(0)
   const notice = useNotice()
-  const { locale } = useI18n({ useScope: 'global' })
+  const { locale, t, te } = useI18n({ useScope: 'global' })
   const listeners = new Set<(n: News) => void>()
   let close: (() => void) | undefined
   let timer = 0
@@ -30,6 +31,17 @@ export const useProject = defineStore('project', () => {
   const kind = (name: string) => kinds.value.find((k) => k.name === name)
   const prop = (kindName: string, name: string): Prop | undefined => kind(kindName)?.props.find((p) => p.name === name)
   const deviceName = (deviceId: string | undefined) => devices.value.find((d) => d.id === deviceId)?.name ?? ''
+
+  /** What a kind of element, a property or a choice is called here; the catalogue's own name where there is no wording. */
+  const kindTitle = (name: string) => (te('element.' + name) ? t('element.' + name) : (kind(name)?.title ?? name))
+  const propTitle = (p: Prop) => (te('prop.' + p.name) ? t('prop.' + p.name) : p.title)
+  const choiceTitle = (c: string) => (te('choice.' + c) ? t('choice.' + c) : c)
+  const types = shallowRef<Schemas['TypeInfo'][]>([])
+  const looks = shallowRef<Schemas['LookSet'][]>([])
+  const styles = shallowRef<Schemas['TextStyle'][]>([])
+  const lookProps = shallowRef<string[]>([])
+  const places = shallowRef<Prop[]>([])
+  const differing = shallowRef<string[]>([])
 
   async function open(project: string) {
     if (id.value === project) return
@@ -41,6 +53,10 @@ export const useProject = defineStore('project', () => {
     functions.value = c.functions
     system.value = c.system
     behaviours.value = c.behaviours
+    lookProps.value = c.looks
+    places.value = c.places
+    differing.value = c.differing
+    pictureSource.of = (picture) => `/api/projects/${id.value}/pictures/${picture}`
     await refresh()
     close = live.news(project, (n) => {
       if (n.project !== id.value) return
@@ -63,16 +79,22 @@ export const useProject = defineStore('project', () => {
 
   async function refresh() {
     const params = { path: path.value }
-    const [o, f, d, s] = await Promise.all([
+    const [o, f, d, s, ty, l, st] = await Promise.all([
       ask(api.GET('/api/projects/{project}', { params })),
       ask(api.GET('/api/projects/{project}/findings', { params: { ...params, query: { language: locale.value } } })),
       ask(api.GET('/api/projects/{project}/devices', { params })),
       ask(api.GET('/api/projects/{project}/screens', { params })),
+      ask(api.GET('/api/projects/{project}/types', { params })),
+      ask(api.GET('/api/projects/{project}/looks', { params })),
+      ask(api.GET('/api/projects/{project}/styles', { params })),
     ])
     overview.value = o
     findings.value = f
     devices.value = d
     screens.value = s
+    types.value = ty
+    looks.value = l
+    styles.value = st
     version.value++
   }
 
@@ -103,7 +125,7 @@ export const useProject = defineStore('project', () => {
     return () => listeners.delete(listener)
   }
 
-  return { id, path, overview, findings, links, devices, screens, kinds, colours, functions, system, behaviours, version, kind, prop, deviceName, open, leave, refresh, edit, step, onNews }
+  return { id, path, overview, findings, links, devices, screens, kinds, colours, functions, system, behaviours, types, looks, styles, lookProps, places, differing, kindTitle, propTitle, choiceTitle, version, kind, prop, deviceName, open, leave, refresh, edit, step, onNews }
 })
 
 /** A fresh id for a thing that an edit makes. */

@@ -5,7 +5,7 @@ import { useProject } from '../rail/project'
 
 // A tag by its path, with what matches while it is typed; a tag can be dropped
 // on it.
-const props = defineProps<{ label: string; modelValue: string }>()
+const props = defineProps<{ label: string; modelValue: string; screen?: string }>()
 const emit = defineEmits<{ 'update:modelValue': [id: string] }>()
 const project = useProject()
 const id = useId()
@@ -14,14 +14,23 @@ const hits = ref<{ id: string; path: string }[]>([])
 const wrong = ref(false)
 
 watch([() => props.modelValue, () => project.version], async () => {
+  if (props.modelValue.startsWith('$')) {
+    const point = (await points('')).find((x) => x.id === props.modelValue)
+    text.value = point?.path ?? ''
+    wrong.value = !point
+    return
+  }
   const r = props.modelValue ? await ask(api.GET('/api/projects/{project}/tags/{id}', { params: { path: { ...project.path, id: props.modelValue } } })).catch(() => undefined) : undefined
   text.value = r?.path ?? ''
   wrong.value = !!props.modelValue && !r
 }, { immediate: true })
 
+/** What the parameters of the screen have, where there is one. */
+const points = async (text: string) => (props.screen ? await ask(api.GET('/api/projects/{project}/screens/{id}/points', { params: { path: { ...project.path, id: props.screen }, query: { text } } })).catch(() => []) : [])
+
 async function look() {
   const page = await ask(api.GET('/api/projects/{project}/tags', { params: { path: project.path, query: { text: text.value, limit: 20 } } })).catch(() => undefined)
-  hits.value = (page?.rows ?? []).map((r) => ({ id: r.tag.id, path: r.path }))
+  hits.value = [...(await points(text.value)).map((x) => ({ id: x.id, path: x.path })), ...(page?.rows ?? []).map((r) => ({ id: r.tag.id, path: r.path }))]
 }
 async function commit() {
   if (!text.value.trim()) return emit('update:modelValue', '')
@@ -32,7 +41,9 @@ async function commit() {
 }
 function drop(e: DragEvent) {
   const tags = JSON.parse(e.dataTransfer?.getData('application/x-rr-tags') || '[]') as string[]
-  if (tags[0]) emit('update:modelValue', tags[0])
+  const dropped = JSON.parse(e.dataTransfer?.getData('application/x-rr-points') || '[]') as { id: string }[]
+  const id = tags[0] ?? dropped[0]?.id
+  if (id) emit('update:modelValue', id)
 }
 </script>
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import {
   mdiAlignHorizontalCenter, mdiAlignHorizontalLeft, mdiAlignHorizontalRight, mdiAlignVerticalBottom, mdiAlignVerticalCenter, mdiAlignVerticalTop, mdiArrangeBringToFront, mdiArrangeSendToBack,
-  mdiAccessPoint, mdiDistributeHorizontalCenter, mdiDistributeVerticalCenter, mdiFitToScreenOutline, mdiMagnifyMinusOutline, mdiMagnifyPlusOutline, mdiRedo, mdiUndo,
+  mdiAccessPoint, mdiArrowExpandHorizontal, mdiArrowExpandVertical, mdiGroup, mdiUngroup, mdiDistributeHorizontalCenter, mdiDistributeVerticalCenter, mdiFitToScreenOutline, mdiMagnifyMinusOutline, mdiMagnifyPlusOutline, mdiRedo, mdiUndo,
 } from '@mdi/js'
 import { useI18n } from 'vue-i18n'
 import { useProject } from '../../rail/project'
@@ -15,35 +15,35 @@ const project = useProject()
 const { t } = useI18n()
 const aligns: [Alignment, string][] = [
   ['left', mdiAlignHorizontalLeft], ['centre', mdiAlignHorizontalCenter], ['right', mdiAlignHorizontalRight], ['top', mdiAlignVerticalTop], ['middle', mdiAlignVerticalCenter], ['bottom', mdiAlignVerticalBottom],
-  ['across', mdiDistributeHorizontalCenter], ['down', mdiDistributeVerticalCenter],
+  ['across', mdiDistributeHorizontalCenter], ['down', mdiDistributeVerticalCenter], ['sameWidth', mdiArrowExpandHorizontal], ['sameHeight', mdiArrowExpandVertical],
 ]
 </script>
 
 <template>
   <div class="tools" role="toolbar">
-    <strong class="name">{{ editor.doc.value?.name }}</strong>
-    <button :title="$t('keys.undo')" :aria-label="$t('keys.undo')" @click="project.step('undo', (label) => t('notice.undone', { label }))"><v-icon :icon="mdiUndo" size="20" /></button>
-    <button :title="$t('keys.redo')" :aria-label="$t('keys.redo')" @click="project.step('redo', (label) => t('notice.redone', { label }))"><v-icon :icon="mdiRedo" size="20" /></button>
+    <button :title="$t('keys.undo')" :aria-label="$t('keys.undo')" @click="project.step('undo', (label) => t('notice.undone', { label }))"><v-icon :icon="mdiUndo" size="18" /></button>
+    <button :title="$t('keys.redo')" :aria-label="$t('keys.redo')" @click="project.step('redo', (label) => t('notice.redone', { label }))"><v-icon :icon="mdiRedo" size="18" /></button>
     <span class="sep" />
-    <button v-for="[a, icon] in aligns" :key="a" :disabled="editor.selected.value.length < (a === 'across' || a === 'down' ? 3 : 2)" :title="$t('align.' + a)" :aria-label="$t('align.' + a)" @click="editor.align(a)"><v-icon :icon="icon" size="20" /></button>
+    <button v-for="[a, icon] in aligns" :key="a" :disabled="editor.selected.value.length < (a === 'across' || a === 'down' ? 3 : 2)" :title="$t('align.' + a)" :aria-label="$t('align.' + a)" @click="editor.align(a)"><v-icon :icon="icon" size="18" /></button>
     <span class="sep" />
-    <button :disabled="!editor.selected.value.length" :title="$t('editor.front')" :aria-label="$t('editor.front')" @click="editor.raise(true)"><v-icon :icon="mdiArrangeBringToFront" size="20" /></button>
-    <button :disabled="!editor.selected.value.length" :title="$t('editor.back')" :aria-label="$t('editor.back')" @click="editor.raise(false)"><v-icon :icon="mdiArrangeSendToBack" size="20" /></button>
+    <button :disabled="!editor.selected.value.length" :title="$t('editor.front')" :aria-label="$t('editor.front')" @click="editor.raise(true)"><v-icon :icon="mdiArrangeBringToFront" size="18" /></button>
+    <button :disabled="!editor.selected.value.length" :title="$t('editor.back')" :aria-label="$t('editor.back')" @click="editor.raise(false)"><v-icon :icon="mdiArrangeSendToBack" size="18" /></button>
+    <button :disabled="editor.selected.value.length < 2" :title="$t('menu.group')" :aria-label="$t('menu.group')" @click="editor.group()"><v-icon :icon="mdiGroup" size="18" /></button>
+    <button :disabled="!editor.selected.value.some(([, e]) => e.kind === 'group')" :title="$t('menu.ungroup')" :aria-label="$t('menu.ungroup')" @click="editor.ungroup()"><v-icon :icon="mdiUngroup" size="18" /></button>
     <span class="grow" />
-    <button :title="$t('editor.zoomOut')" :aria-label="$t('editor.zoomOut')" @click="emit('zoom', 1 / 1.25)"><v-icon :icon="mdiMagnifyMinusOutline" size="20" /></button>
-    <button :title="$t('editor.fit')" :aria-label="$t('editor.fit')" @click="emit('fit')"><v-icon :icon="mdiFitToScreenOutline" size="20" /></button>
-    <button :title="$t('editor.zoomIn')" :aria-label="$t('editor.zoomIn')" @click="emit('zoom', 1.25)"><v-icon :icon="mdiMagnifyPlusOutline" size="20" /></button>
+    <button :title="$t('editor.zoomOut')" :aria-label="$t('editor.zoomOut')" @click="emit('zoom', 1 / 1.25)"><v-icon :icon="mdiMagnifyMinusOutline" size="18" /></button>
+    <button :title="$t('editor.fit')" :aria-label="$t('editor.fit')" @click="emit('fit')"><v-icon :icon="mdiFitToScreenOutline" size="18" /></button>
+    <button :title="$t('editor.zoomIn')" :aria-label="$t('editor.zoomIn')" @click="emit('zoom', 1.25)"><v-icon :icon="mdiMagnifyPlusOutline" size="18" /></button>
     <button class="live" :class="{ on: live }" :aria-pressed="live" @click="live = !live"><v-icon :icon="mdiAccessPoint" size="18" /> {{ $t('editor.live') }}</button>
   </div>
 </template>
 
 <style scoped>
 .tools { height: 40px; flex: none; display: flex; align-items: center; gap: 1px; padding: 0 8px; border-bottom: 1px solid var(--c-line); background: var(--c-sheet); overflow: hidden; }
-.name { margin-right: 6px; white-space: nowrap; max-width: 92px; overflow: hidden; text-overflow: ellipsis; flex: none; }
-button { border: 1px solid transparent; background: none; border-radius: 4px; padding: 3px; cursor: pointer; flex: none; display: inline-flex; align-items: center; gap: 4px; }
+button { border: 1px solid transparent; background: none; border-radius: 4px; padding: 2px; cursor: pointer; flex: none; display: inline-flex; align-items: center; gap: 4px; }
 button:hover:not(:disabled) { background: var(--c-tint); }
 button:disabled { opacity: 0.35; cursor: default; }
-.sep { width: 1px; height: 20px; background: var(--c-line); margin: 0 3px; flex: none; }
+.sep { width: 1px; height: 20px; background: var(--c-line); margin: 0 2px; flex: none; }
 .grow { flex: 1; }
 .live { border-color: var(--c-line); padding: 3px 8px; margin-left: 4px; }
 .live.on { background: var(--c-tint); border-color: var(--c-spruce); color: var(--c-spruce); font-weight: 650; }

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { mdiFunctionVariant } from '@mdi/js'
-import { computed, ref, watch } from 'vue'
-import { useI18n } from 'vue-i18n'
-import type { Prop } from '../../api/client'
+import { computed, onMounted, ref, shallowRef, watch } from 'vue'
+import { api, ask, type Prop } from '../../api/client'
 import FieldCheck from '../../kit/FieldCheck.vue'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
@@ -10,16 +9,27 @@ import FormulaInput from '../../kit/FormulaInput.vue'
 import { useProject } from '../../rail/project'
 import { colour } from '../../theme'
 import TagField from '../../tags/TagField.vue'
+import PictureField from './PictureField.vue'
 
 // One property: its plain value, or the formula that drives it.
-const props = defineProps<{ prop: Prop; value: unknown; formula: string | undefined; differs: boolean }>()
+const props = defineProps<{ prop: Prop; value: unknown; formula: string | undefined; differs: boolean; screen: string; args: Record<string, string> }>()
 const emit = defineEmits<{ set: [value: unknown]; bind: [formula: string] }>()
 const project = useProject()
-const { t, te } = useI18n()
 const binding = ref(!!props.formula)
 watch(() => props.formula, (f) => (binding.value = !!f))
-const label = computed(() => (te('prop.' + props.prop.name) ? t('prop.' + props.prop.name) : props.prop.title))
+const label = computed(() => project.propTitle(props.prop))
+const wants = computed(() => (props.prop.type === 'optional' ? 'number' : props.prop.type))
 const asText = computed(() => (props.differs && props.value === undefined ? undefined : (props.value as string | number | undefined)))
+
+// A symbol or what is repeated is drawn for that; the others open or lie within.
+const screens = computed(() => (props.prop.name === 'symbol' ? project.screens.filter((s) => s.role === 'symbol') : project.screens.filter((s) => s.role !== 'symbol')))
+const folders = shallowRef<{ value: string; title: string }[]>([])
+onMounted(async () => {
+  if (props.prop.type !== 'folder') return
+  const points = await ask(api.GET('/api/projects/{project}/screens/{id}/points', { params: { path: { ...project.path, id: props.screen } } })).catch(() => [])
+  const list = await ask(api.GET('/api/projects/{project}/folders', { params: { path: project.path } })).catch(() => [])
+  folders.value = [...points.filter((x) => x.kind === 'equipment').map((x) => ({ value: x.id, title: x.path })), ...list.map((f) => ({ value: f.id, title: f.path }))]
+})
 
 function number(text: string) {
   const v = Number(text.replace(',', '.'))
@@ -34,12 +44,18 @@ function toggle() {
 <template>
   <div class="prop">
     <div class="what">
-      <FormulaInput v-if="binding" :label="label" :model-value="formula ?? ''" :wants="prop.type" :placeholder="$t('inspector.formula')" @update:model-value="emit('bind', $event)" />
-      <TagField v-else-if="prop.type === 'tag'" :label="label" :model-value="(value as string) ?? ''" @update:model-value="emit('set', $event || undefined)" />
-      <FieldSelect v-else-if="prop.type === 'screen'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: '—' }, ...project.screens.map((s) => ({ value: s.id, title: s.name }))]" @update:model-value="emit('set', $event || undefined)" />
+      <FormulaInput v-if="binding" :label="label" :model-value="formula ?? ''" :wants="wants" :screen="screen" :args="args" :placeholder="$t('inspector.formula')" @update:model-value="emit('bind', $event)" />
+      <TagField v-else-if="prop.type === 'tag'" :label="label" :model-value="(value as string) ?? ''" :screen="screen" @update:model-value="emit('set', $event || undefined)" />
+      <FieldSelect v-else-if="prop.type === 'screen'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: '—' }, ...screens.map((s) => ({ value: s.id, title: s.name }))]" @update:model-value="emit('set', $event || undefined)" />
       <FieldSelect v-else-if="prop.type === 'device'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: '—' }, ...project.devices.map((d) => ({ value: d.id, title: d.name }))]" @update:model-value="emit('set', $event || undefined)" />
+      <FieldSelect v-else-if="prop.type === 'type'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: '—' }, ...project.types.map((x) => ({ value: x.id, title: x.name }))]" @update:model-value="emit('set', $event || undefined)" />
+      <FieldSelect v-else-if="prop.type === 'folder'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: '—' }, ...folders]" @update:model-value="emit('set', $event || undefined)" />
+      <FieldSelect v-else-if="prop.type === 'parameter'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: '—' }, ...(project.screens.find((s) => s.id === screen)?.params ?? []).map((x) => ({ value: x.id, title: x.title || x.name }))]" @update:model-value="emit('set', $event || undefined)" />
+      <PictureField v-else-if="prop.type === 'picture'" :label="label" :model-value="(value as string) ?? ''" @update:model-value="emit('set', $event || undefined)" />
+      <FieldSelect v-else-if="prop.name === 'style'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: '—' }, ...project.styles.map((x) => ({ value: x.id, title: x.name }))]" @update:model-value="emit('set', $event || undefined)" />
+      <FieldText v-else-if="prop.type === 'optional'" :label="label" mono :model-value="asText" :placeholder="differs ? $t('inspector.differs') : $t('inspector.fromTag')" @update:model-value="$event.trim() ? number($event) : emit('set', undefined)" />
       <FieldCheck v-else-if="prop.type === 'bool'" :label="label" :model-value="value as boolean" @update:model-value="emit('set', $event)" />
-      <FieldSelect v-else-if="prop.type === 'choice'" :label="label" :model-value="value as string" :options="(prop.choices ?? []).map((c) => ({ value: c, title: $t('choice.' + c) }))" @update:model-value="emit('set', $event)" />
+      <FieldSelect v-else-if="prop.type === 'choice'" :label="label" :model-value="value as string" :options="(prop.choices ?? []).map((c) => ({ value: c, title: project.choiceTitle(c) }))" @update:model-value="emit('set', $event)" />
       <div v-else-if="prop.type === 'colour'" class="field">
         <label>{{ label }}</label>
         <div class="swatches">

@@ -1,20 +1,46 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { api, ask, type Schemas } from '../../api/client'
 import { useProject } from '../../rail/project'
 import KindPreview from './KindPreview.vue'
 
-const emit = defineEmits<{ place: [kind: string] }>()
+// What can be placed: elements, symbols drawn in the project, and equipment.
+const props = defineProps<{ screen: string }>()
+const emit = defineEmits<{ place: [kind: string]; gear: [pieces: { id: string; symbol?: string }[]] }>()
 const project = useProject()
-const shelves = computed(() => ['shapes', 'values', 'actions', 'equipment'].map((name) => ({ name, kinds: project.kinds.filter((k) => k.shelf === name) })))
+const text = ref('')
+const fits = (name: string) => name.toLowerCase().includes(text.value.trim().toLowerCase())
+const shelves = computed(() => ['shapes', 'values', 'actions', 'parts', 'equipment'].map((name) => ({ name, kinds: project.kinds.filter((k) => k.shelf === name && fits(project.kindTitle(k.name))) })).filter((s) => s.kinds.length))
+const pieces = shallowRef<Schemas['PieceInfo'][]>([])
+const points = shallowRef<Schemas['ScreenPoint'][]>([])
+watch([() => project.version, () => props.screen], async () => {
+  pieces.value = await ask(api.GET('/api/projects/{project}/equipment', { params: { path: project.path } })).catch(() => [])
+  points.value = await ask(api.GET('/api/projects/{project}/screens/{id}/points', { params: { path: { ...project.path, id: props.screen } } })).catch(() => [])
+}, { immediate: true })
+const symbolOf = (type: string) => project.types.find((t) => t.id === type)?.symbol
+const typeName = (type: string) => project.types.find((t) => t.id === type)?.name ?? ''
+const shownPieces = computed(() => pieces.value.filter((p) => fits(p.path + typeName(p.type))).slice(0, 200))
+const shownPoints = computed(() => points.value.filter((p) => p.path.includes('.') && fits(p.path)).slice(0, 200))
+const drag = (e: DragEvent, kind: string, what: unknown) => e.dataTransfer?.setData(kind, typeof what === 'string' ? what : JSON.stringify(what))
+const dragPoint = (e: DragEvent, p: Schemas['ScreenPoint']) => (p.kind === 'equipment' ? drag(e, 'application/x-rr-gear', [{ id: p.id, symbol: symbolOf(p.type) }]) : drag(e, 'application/x-rr-points', [p]))
 </script>
 
 <template>
   <div class="shelf">
+    <input v-model="text" class="plain" :placeholder="$t('shelf.find')" :aria-label="$t('shelf.find')" />
+    <template v-if="shownPoints.length">
+      <h2>{{ $t('shelf.points') }}</h2>
+      <div v-for="p in shownPoints" :key="p.id" class="gear mono" draggable="true" :title="p.title" @dragstart="dragPoint($event, p)"><span class="path">{{ p.path }}</span><span class="quiet">{{ p.kind === 'equipment' ? typeName(p.type) : p.kind }}</span></div>
+    </template>
+    <template v-if="shownPieces.length">
+      <h2>{{ $t('shelf.pieces') }}</h2>
+      <div v-for="p in shownPieces" :key="p.id" class="gear mono" draggable="true" tabindex="0" :title="$t('shelf.hint')" @dragstart="drag($event, 'application/x-rr-gear', [{ id: p.id, symbol: symbolOf(p.type) }])" @keydown.enter="emit('gear', [{ id: p.id, symbol: symbolOf(p.type) }])"><span class="path">{{ p.path }}</span><span class="quiet">{{ typeName(p.type) }}</span></div>
+    </template>
     <template v-for="s in shelves" :key="s.name">
       <h2>{{ $t('shelf.' + s.name) }}</h2>
       <div class="grid2">
-        <button v-for="k in s.kinds" :key="k.name" class="kind" draggable="true" :title="$t('shelf.hint')" @dragstart="$event.dataTransfer?.setData('application/x-rr-kind', k.name)" @dblclick="emit('place', k.name)" @keydown.enter="emit('place', k.name)">
-          <KindPreview :kind="k" /><span>{{ $t('element.' + k.name) }}</span>
+        <button v-for="k in s.kinds" :key="k.name" class="kind" draggable="true" :title="$t('shelf.hint')" @dragstart="drag($event, 'application/x-rr-kind', k.name)" @dblclick="emit('place', k.name)" @keydown.enter="emit('place', k.name)">
+          <KindPreview :kind="k" /><span>{{ project.kindTitle(k.name) }}</span>
         </button>
       </div>
     </template>
@@ -27,4 +53,7 @@ h2 { font-size: 12px; color: var(--c-quiet); font-weight: 500; margin: 10px 0 4p
 .grid2 { display: grid; grid-template-columns: repeat(3, 1fr); gap: 4px; }
 .kind { display: flex; flex-direction: column; align-items: center; gap: 2px; border: 1px solid transparent; background: none; border-radius: 4px; padding: 4px 2px; cursor: grab; font-size: 11px; color: var(--c-ink); text-align: center; line-height: 1.15; }
 .kind:hover { border-color: var(--c-line); background: var(--c-tint); }
+.gear { display: flex; justify-content: space-between; gap: 6px; padding: 3px 4px; font-size: 12px; cursor: grab; border-radius: 3px; }
+.gear:hover, .gear:focus-visible { background: var(--c-tint); }
+.path { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; direction: rtl; text-align: left; flex: 1; }
 </style>

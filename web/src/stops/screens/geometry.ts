@@ -57,6 +57,12 @@ export function snap(box: Box, others: Box[], grid: number, reach: number): { dx
       for (const p of [olo, olo + osize / 2, olo + osize])
         for (const m of own) if (Math.abs(p - m) <= reach && (!best || Math.abs(p - m) < Math.abs(best.d))) best = { d: p - m, at: p, other: o }
     }
+    // Equal gaps: as far from the nearest neighbour as that is from its own.
+    const gap = best ? undefined : equalGap(vertical, box, others, reach)
+    if (gap) {
+      guides.push(...gap.guides)
+      return gap.d
+    }
     if (best) {
       const o = best.other
       guides.push(vertical ? { vertical, at: best.at, from: Math.min(o.y, box.y), to: Math.max(o.y + o.h, box.y + box.h) } : { vertical, at: best.at, from: Math.min(o.x, box.x), to: Math.max(o.x + o.w, box.x + box.w) })
@@ -96,4 +102,27 @@ export function aligned(how: Alignment, items: [string, Element][]): Map<string,
     }
   }
   return out
+}
+
+/** Where a box has the same gap to its neighbour as that has to the next one. */
+function equalGap(vertical: boolean, box: Box, others: Box[], reach: number): { d: number; guides: Guide[] } | undefined {
+  const lo = (b: Box) => (vertical ? b.x : b.y)
+  const hi = (b: Box) => (vertical ? b.x + b.w : b.y + b.h)
+  const across = (b: Box) => (vertical ? b.y < box.y + box.h && box.y < b.y + b.h : b.x < box.x + box.w && box.x < b.x + b.w)
+  const row = others.filter(across).sort((a, b) => lo(a) - lo(b))
+  const middle = vertical ? box.y + box.h / 2 : box.x + box.w / 2
+  const line = (from: number, to: number): Guide => ({ vertical: !vertical, at: middle, from, to })
+  for (let i = 0; i + 1 < row.length; i++) {
+    const [a, b] = [row[i]!, row[i + 1]!]
+    const gap = lo(b) - hi(a)
+    if (gap <= 0) continue
+    const behind = hi(b) + gap
+    if (Math.abs(behind - lo(box)) <= reach) return { d: behind - lo(box), guides: [line(hi(a), lo(b)), line(hi(b), behind)] }
+    const before = lo(a) - gap - (hi(box) - lo(box))
+    if (Math.abs(before - lo(box)) <= reach) return { d: before - lo(box), guides: [line(hi(a), lo(b)), line(before + hi(box) - lo(box), lo(a))] }
+    // In the middle between two.
+    const between = (hi(a) + lo(b)) / 2 - (hi(box) - lo(box)) / 2
+    if (lo(b) - hi(a) > hi(box) - lo(box) && Math.abs(between - lo(box)) <= reach) return { d: between - lo(box), guides: [line(hi(a), between), line(between + hi(box) - lo(box), lo(b))] }
+  }
+  return undefined
 }

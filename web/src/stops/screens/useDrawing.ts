@@ -6,7 +6,7 @@ import { useProject } from '../../rail/project'
 import type { Editor } from './useEditor'
 
 /** Draws the document that is edited, with the draft's live values over it. */
-export function useDrawing(editor: Editor, root: Ref<SVGGElement | undefined>, isLive: () => boolean) {
+export function useDrawing(editor: Editor, root: Ref<SVGGElement | undefined>, isLive: () => boolean, args: () => Record<string, string>) {
   const project = useProject()
   const drawn = new Map<string, string>()
   let stage: Stage | undefined
@@ -15,8 +15,8 @@ export function useDrawing(editor: Editor, root: Ref<SVGGElement | undefined>, i
   const defaults = (kind: string) => Object.fromEntries((project.kind(kind)?.props ?? []).map((p) => [p.name, p.default]))
 
   /** Draws one element as it is while it is being dragged. */
-  function draw(id: string, e: Element) {
-    stage?.set(complete(id, e, defaults(e.kind)), editor.order.value)
+  function draw(id: string, e: Element, order = editor.order.value) {
+    stage?.set(complete(id, e, defaults(e.kind)), order)
     drawn.delete(id)
   }
   const nodeOf = (id: string) => stage?.get(id)?.node
@@ -33,36 +33,41 @@ export function useDrawing(editor: Editor, root: Ref<SVGGElement | undefined>, i
     for (const id of editor.order.value) {
       const text = JSON.stringify(now[id])
       const node = stage.get(id)
+      if (node) node.node.style.visibility = now[id]!.hidden ? 'hidden' : ''
       if (node && drawn.get(id) === text) continue
-      draw(id, now[id]!)
+      draw(id, now[id]!, [])
       drawn.set(id, text)
+      if (now[id]!.hidden) stage.get(id)!.node.style.visibility = 'hidden'
     }
     stage.arrange(editor.order.value)
   }
 
-  function follow(on: boolean) {
+  /** Follows the draft: what symbols hold comes with the scene, live values while they are wanted. */
+  function follow() {
     close?.()
-    close = undefined
-    if (on) {
-      close = live.open({ op: 'scene', project: project.id, program: 'draft', screen: editor.doc.value!.id }, (f) => {
-        if (f.scene) stage?.bind(f.scene)
-        if (f.v) stage?.apply(f)
-      })
-      return
-    }
-    // Without live values everything shows its plain ones.
+    close = live.open({ op: 'scene', project: project.id, program: 'draft', screen: editor.doc.value!.id, args: args() }, (f) => {
+      if (f.scene) stage?.bind(f.scene)
+      if (f.v && isLive()) stage?.apply(f)
+    })
+  }
+  /** Without live values everything shows its plain ones. */
+  function plain() {
     for (const id of stage?.ids() ?? []) stage!.remove(id)
     drawn.clear()
     sync()
+    follow()
   }
 
   onMounted(() => {
     stage = new Stage(root.value!)
     sync()
-    follow(isLive())
+    follow()
   })
   onBeforeUnmount(() => close?.())
   watch(editor.doc, sync)
-  watch(isLive, follow)
-  return { draw, nodeOf }
+  watch(isLive, plain)
+  watch(args, follow)
+  const pose = (id: string, prop: string, v: unknown) => stage?.pose(id, prop, v)
+  const shown = (id: string) => stage?.get(id)?.shown
+  return { draw, nodeOf, pose, shown }
 }

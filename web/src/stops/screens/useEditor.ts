@@ -2,9 +2,14 @@ import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Element, type Op, type Refused, type Screen, type TagRow } from '../../api/client'
 import { freshId, useProject } from '../../rail/project'
-import { aligned, type Alignment, type Box } from './geometry'
+import { aligned, around, type Alignment, type Box } from './geometry'
 
-const clipboard = { get: () => JSON.parse(localStorage.getItem('rr-clipboard') ?? '[]') as Element[], set: (e: Element[]) => localStorage.setItem('rr-clipboard', JSON.stringify(e)) }
+/** What was copied: elements by their ids, and the paths of the tags they name, so that another project can find its own. */
+interface Copied { project: string; elements: [string, Element][]; paths: Record<string, string> }
+const clipboard = {
+  get: () => JSON.parse(localStorage.getItem('rr-copied') ?? '{"project":"","elements":[],"paths":{}}') as Copied,
+  set: (c: Copied) => localStorage.setItem('rr-copied', JSON.stringify(c)),
+}
 
 /** A screen being edited: the document, the selection, and every edit to it. */
 export function useEditor(screenId: Ref<string>) {
@@ -36,8 +41,52 @@ export function useEditor(screenId: Ref<string>) {
   }, { immediate: true })
   watch(() => project.version, load)
 
-  const order = computed(() => Object.entries(doc.value?.elements ?? {}).sort(([a, x], [b, y]) => x.z - y.z || (a < b ? -1 : 1)).map(([id]) => id))
+  /** The elements from the lowest to the highest; what lies in a group comes right behind it. */
+  const order = computed(() => {
+    const all = Object.entries(doc.value?.elements ?? {}).sort(([a, x], [b, y]) => x.z - y.z || (a < b ? -1 : 1))
+    const within = new Map<string, string[]>()
+    for (const [id, e] of all) within.set(e.group ?? '', [...(within.get(e.group ?? '') ?? []), id])
+    const out: string[] = []
+    const visit = (group: string) => within.get(group)?.forEach((id) => {
+      out.push(id)
+      if (within.has(id)) visit(id)
+    })
+    visit('')
+    return out
+  })
   const selected = computed<[string, Element][]>(() => order.value.filter((id) => selection.value.has(id)).map((id) => [id, doc.value!.elements[id]!]))
+  /** The group that is edited from inside; empty outside all groups. */
+  const inside = ref('')
+  const members = computed(() => {
+    const out = new Map<string, string[]>()
+    for (const id of order.value) {
+      const g = doc.value!.elements[id]!.group
+      if (g) (out.get(g) ?? out.set(g, []).get(g)!).push(id)
+    }
+    return out
+  })
+  /** Everything that lies in some elements, themselves among them. */
+  function whole(ids: Iterable<string>): string[] {
+    const out: string[] = []
+    const visit = (id: string) => {
+      out.push(id)
+      members.value.get(id)?.forEach(visit)
+    }
+    for (const id of ids) visit(id)
+    return [...new Set(out)]
+  }
+  /** What a click on an element takes: the outermost group around it, as far as it is not edited from inside. */
+  function unit(id: string): string {
+    let at = id
+    for (let g = doc.value?.elements[at]?.group; g && g !== inside.value && doc.value?.elements[g]; g = doc.value.elements[at]?.group) at = g
+    return at
+  }
+  /** The place of an element; of a group, around what lies in it. */
+  function boxOf(id: string): Box {
+    const e = doc.value!.elements[id]!
+    if (e.kind !== 'group') return e
+    return around(whole([id]).filter((x) => x !== id && doc.value!.elements[x]!.kind !== 'group').map((x) => doc.value!.elements[x]!)) ?? e
+  }
   const topZ = () => Math.max(0, ...Object.values(doc.value?.elements ?? {}).map((e) => e.z)) + 1
 
   /** Applies an edit here at once and then at the server; a refusal takes it back. */
@@ -60,8 +109,10 @@ export function useEditor(screenId: Ref<string>) {
     for (const [id, field, value] of changes) {
       const e = elements[id]
       if (!e) continue
-      const [group, name] = field.split('/') as [string, string | undefined]
-      const copy = structuredClone(toPlain(e)) as unknown as Record<string, Record<string, unknown>>
+      // A part of a picture has a stroke of its own in its name.
+      const cut = field.indexOf('/')
+      const [group, name] = (cut < 0 ? [field, undefined] : [field.slice(0, cut), field.slice(cut + 1)]) as [string, string | undefined]
+      const copy = toPlain(e) as unknown as Record<string, Record<string, unknown>>
       const holder = name === undefined ? copy : ((copy[group] ??= {}) as Record<string, unknown>)
       const key = name ?? group
       const was = holder[key]
@@ -69,7 +120,7 @@ export function useEditor(screenId: Ref<string>) {
       if (value === undefined) delete holder[key]
       else (holder as Record<string, unknown>)[key] = value
       elements[id] = copy as unknown as Element
-      ops.push(op(`/elements/${id}/${field}`, value, was))
+      ops.push(op(`/elements/${id}/${name === undefined ? group : group + '/' + name.replaceAll('~', '~0').replaceAll('/', '~1')}`, value, was))
     }
     if (ops.length) return apply(label, { ...doc.value, elements }, ops)
   }
@@ -80,17 +131,22 @@ export function useEditor(screenId: Ref<string>) {
     return set(label, changes)
   }
 
-  function add(label: string, list: Element[]) {
+  /** Adds elements; those with an old id keep their groups among themselves. */
+  function add(label: string, list: (Element | [string, Element])[]) {
     if (!doc.value) return
     const elements = { ...doc.value.elements }
     const ops: Op[] = []
+    const pairs = list.map((e) => (Array.isArray(e) ? e : (['', e] as [string, Element])))
+    const fresh = new Map(pairs.filter(([old]) => old).map(([old]) => [old, freshId('element')]))
     const ids: string[] = []
     let z = topZ()
-    for (const e of list) {
-      const id = freshId('element')
-      const made = { ...e, z: z++ }
+    // Groups go first: what lies in them names them.
+    for (const [old, e] of [...pairs].sort(([, x], [, y]) => Number(y.kind === 'group') - Number(x.kind === 'group'))) {
+      const id = fresh.get(old) ?? freshId('element')
+      const group = (e.group && fresh.get(e.group)) || inside.value || undefined
+      const made = { ...e, z: z++, group }
       elements[id] = made
-      ids.push(id)
+      if (!e.group || !fresh.has(e.group)) ids.push(id)
       ops.push(op('/elements/' + id, made))
     }
     selection.value = new Set(ids)
@@ -100,14 +156,51 @@ export function useEditor(screenId: Ref<string>) {
   function remove() {
     if (!doc.value || !selection.value.size) return
     const elements = { ...doc.value.elements }
-    const ops = [...selection.value].map((id) => {
+    // What lies in a group goes before the group.
+    const all = whole(selection.value).reverse()
+    const ops = all.map((id) => {
       delete elements[id]
       return op('/elements/' + id, undefined)
     })
-    const n = selection.value.size
     selection.value = new Set()
-    return apply(t('editor.deleted', { n }), { ...doc.value, elements }, ops)
+    return apply(t('editor.deleted', { n: all.length }), { ...doc.value, elements }, ops)
   }
+
+  /** Makes a group of the selection. */
+  function group() {
+    const chosen = selected.value
+    if (!doc.value || chosen.length < 2) return
+    const id = freshId('element')
+    const f = around(chosen.map(([x]) => boxOf(x)))!
+    const made: Element = { kind: 'group', x: f.x, y: f.y, w: f.w, h: f.h, z: Math.max(...chosen.map(([, e]) => e.z)), group: inside.value || undefined }
+    const elements = { ...doc.value.elements, [id]: made }
+    const ops = [op('/elements/' + id, made)]
+    for (const [x, e] of chosen) {
+      elements[x] = { ...e, group: id }
+      ops.push(op(`/elements/${x}/group`, id))
+    }
+    selection.value = new Set([id])
+    return apply(t('editor.grouped'), { ...doc.value, elements }, ops)
+  }
+  function ungroup() {
+    const groups = selected.value.filter(([, e]) => e.kind === 'group')
+    if (!doc.value || !groups.length) return
+    const elements = { ...doc.value.elements }
+    const ops: Op[] = []
+    const freed: string[] = []
+    for (const [id, g] of groups) {
+      for (const m of members.value.get(id) ?? []) {
+        elements[m] = { ...elements[m]!, group: g.group }
+        ops.push(op(`/elements/${m}/group`, g.group))
+        freed.push(m)
+      }
+      delete elements[id]
+      ops.push(op('/elements/' + id, undefined))
+    }
+    selection.value = new Set(freed)
+    return apply(t('editor.ungrouped'), { ...doc.value, elements }, ops)
+  }
+  const flag = (name: 'locked' | 'hidden', on: boolean) => set(t(on ? 'editor.' + name : 'editor.un' + name), selected.value.map(([id]) => [id, name, on || undefined]))
 
   /** A new element of a kind at a place, with what a tag gives it. */
   function make(kindName: string, x: number, y: number, row?: TagRow): Element {
@@ -119,36 +212,93 @@ export function useEditor(screenId: Ref<string>) {
       const name = kindName === 'bar' ? row.tag.name : row.tag.description || row.tag.name
       if (project.prop(kindName, 'caption')) props.caption = name
       if (kindName === 'button') props.action = 'toggle'
-      if (kindName === 'bar') {
+      if (kindName === 'bar' || kindName === 'dial') {
         props.low = row.tag.low ?? row.tag.scale?.engLow ?? 0
         props.high = row.tag.high ?? row.tag.scale?.engHigh ?? 100
       }
     }
-    const tall = kindName === 'readout' && row ? 20 : 0
+    const tall = (kindName === 'readout' || kindName === 'statetext') && row ? 20 : 0
     return { kind: kindName, x: Math.max(0, Math.round(x / 8) * 8), y: Math.max(0, Math.round(y / 8) * 8), w: k.w, h: k.h + tall, z: 0, props }
   }
 
-  function copy() {
-    if (selected.value.length) clipboard.set(selected.value.map(([, e]) => toPlain(e)))
+  /** A new element bound to a member of one of the screen's parameters. */
+  function makePoint(kindName: string, x: number, y: number, point: { id: string; path: string; title: string }): Element {
+    const e = make(kindName, x, y)
+    const props: Record<string, unknown> = { ...e.props, tag: point.id }
+    if (project.prop(kindName, 'caption')) props.caption = point.title || point.path.split('.').at(-1)
+    if (kindName === 'button') props.action = 'toggle'
+    return { ...e, h: e.h + (kindName === 'readout' || kindName === 'statetext' ? 20 : 0), props }
   }
-  function paste(dx = 16, dy = 16) {
-    const list = clipboard.get()
-    if (list.length) return add(t('editor.pasted', { n: list.length }), list.map((e) => ({ ...e, x: e.x + dx, y: e.y + dy })))
+
+  /** The symbol of a piece of equipment, or its members as labels and readouts where its type has none. */
+  function equip(x: number, y: number, piece: { id: string; symbol?: string }): Element | undefined {
+    const symbol = project.screens.find((s) => s.id === piece.symbol)
+    const param = symbol?.params.find((p) => p.kind === 'equipment')
+    if (!symbol || !param) return undefined
+    return { kind: 'symbol', x: Math.round((x - symbol.width / 2) / 8) * 8, y: Math.round((y - symbol.height / 2) / 8) * 8, w: symbol.width, h: symbol.height, z: 0, props: { symbol: symbol.id }, args: { [param.id]: piece.id } }
+  }
+
+  async function copy() {
+    if (!selected.value.length) return
+    const elements = whole(selection.value).map((id) => [id, toPlain(doc.value!.elements[id]!)] as [string, Element])
+    clipboard.set({ project: project.id, elements, paths: {} })
+    const ids = new Set(elements.flatMap(([, e]) => [...(e.tags ?? []), ...Object.entries(e.props ?? {}).filter(([name]) => project.prop(e.kind, name)?.type === 'tag').map(([, v]) => v as string)]))
+    const paths: Record<string, string> = {}
+    for (const id of ids) {
+      const row = id && !id.startsWith('$') ? await ask(api.GET('/api/projects/{project}/tags/{id}', { params: { path: { ...project.path, id } } })).catch(() => undefined) : undefined
+      if (row) paths[id] = row.path
+    }
+    clipboard.set({ project: project.id, elements, paths })
+  }
+  /** Puts what was copied onto the screen, beside where it was; in another project it finds its tags by their paths. */
+  async function paste(dx = 16, dy = 16) {
+    const c = clipboard.get()
+    if (!c.elements.length) return
+    const here: Record<string, string> = {}
+    if (c.project !== project.id)
+      for (const [id, path] of Object.entries(c.paths)) {
+        const page = await ask(api.GET('/api/projects/{project}/tags', { params: { path: project.path, query: { text: path, limit: 20 } } })).catch(() => undefined)
+        here[id] = page?.rows?.find((r) => r.path === path)?.tag.id ?? ''
+      }
+    const moved = (e: Element): Element => {
+      const props = { ...e.props } as Record<string, unknown>
+      if (c.project !== project.id) for (const [name, v] of Object.entries(props)) if (project.prop(e.kind, name)?.type === 'tag') props[name] = here[v as string] ?? ''
+      return { ...e, x: e.x + dx, y: e.y + dy, props, tags: e.tags?.map((id) => here[id] ?? id) }
+    }
+    return add(t('editor.pasted', { n: c.elements.length }), c.elements.map(([id, e]) => [id, moved(e)] as [string, Element]))
   }
   function duplicate() {
-    copy()
-    return paste()
+    const elements = whole(selection.value).map((id) => [id, toPlain(doc.value!.elements[id]!)] as [string, Element])
+    if (elements.length) return add(t('editor.pasted', { n: elements.length }), elements.map(([id, e]) => [id, { ...e, x: e.x + 16, y: e.y + 16 }] as [string, Element]))
   }
   function align(how: Alignment) {
-    return place(t('editor.aligned'), aligned(how, selected.value))
+    const boxes = aligned(how, selected.value.map(([id, e]) => [id, e.kind === 'group' ? { ...e, ...boxOf(id) } : e]))
+    // What lies in a group goes with it.
+    const out = new Map<string, Partial<Box>>()
+    for (const [id, b] of boxes) {
+      const from = boxOf(id)
+      if (doc.value!.elements[id]!.kind !== 'group') out.set(id, b)
+      else for (const m of whole([id])) out.set(m, { x: doc.value!.elements[m]!.x + (b.x ?? from.x) - from.x, y: doc.value!.elements[m]!.y + (b.y ?? from.y) - from.y })
+    }
+    return place(t('editor.aligned'), out)
   }
-  function raise(up: boolean) {
+  /** Brings the selection to the front or back, or one step that way. */
+  function raise(up: boolean, oneStep = false) {
+    const all = order.value
+    if (!selected.value.length) return
     const zs = Object.values(doc.value?.elements ?? {}).map((e) => e.z)
+    if (oneStep) {
+      const at = all.indexOf(selected.value[up ? selected.value.length - 1 : 0]![0])
+      const next = all[at + (up ? 1 : -1)]
+      if (!next) return
+      const z = doc.value!.elements[next]!.z
+      return set(t('editor.ordered'), selected.value.map(([id], i) => [id, 'z', up ? z + (i + 1) / 1000 : z - (selected.value.length - i) / 1000]))
+    }
     const base = up ? Math.max(...zs) + 1 : Math.min(...zs) - selected.value.length
     return set(t('editor.ordered'), selected.value.map(([id], i) => [id, 'z', base + i]))
   }
 
-  return { doc, selection, selected, order, refused, load, set, place, add, remove, make, copy, paste, duplicate, align, raise }
+  return { doc, selection, selected, order, inside, members, refused, load, set, place, add, remove, make, makePoint, equip, copy, paste, duplicate, align, raise, whole, unit, boxOf, group, ungroup, flag }
 }
 
 const toPlain = <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T
