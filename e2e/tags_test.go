@@ -128,12 +128,17 @@ func TestRenamingAFolderFollowsEverywhere(t *testing.T) {
 	b.click("Depression")
 	b.see("Chamber1.DryBulb - Chamber1.WetBulb")
 	b.open("/p/larchmoor/screens/s-chamber1")
-	b.clickElement("Dry bulb set point")
-	b.see("Chamber1.DryBulbSP")
+	b.see("Chamber1")
+	b.until("the screen shows the equipment by its new name", func() bool {
+		return strings.Contains(b.js(`document.querySelector('.frame svg').textContent`), "Chamber1")
+	})
 	b.do(chromedp.MouseClickXY(640, 20))
 	b.js(`document.activeElement.blur()`)
 	b.keys("z", input.ModifierCtrl)
-	b.see("Taken back: move 1 things", "Kiln1.DryBulbSP")
+	b.see("Taken back: move 1 things")
+	b.until("and by its old one again", func() bool {
+		return strings.Contains(b.js(`document.querySelector('.frame svg').textContent`), "Kiln1")
+	})
 }
 
 // cell clicks the cell of the list that says a text.

@@ -57,7 +57,7 @@ func (p *Project) PlanDrawings(d Drawings, newID func(kind string) string) ([]Op
 // kindNamed is the shelf's equipment of a name, a plain motor where there is
 // none.
 func kindNamed(name string) *screen.Kind {
-	name = strings.ToLower(name)
+	name = strings.TrimRight(strings.ToLower(name), "0123456789")
 	for _, k := range screen.Catalogue() {
 		if k.Shelf == "equipment" && (k.Name == name || strings.HasSuffix(strings.ToLower(k.Title), name)) {
 			return k

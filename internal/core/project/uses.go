@@ -79,6 +79,10 @@ func (p *Project) collectUses() {
 			}
 		}
 		for _, r := range s.References() {
+			if r.Element == "" {
+				add(r.ID, Use{KindScreen, id, "/" + r.Place, s.Name})
+				continue
+			}
 			add(r.ID, Use{KindScreen, id, "/elements/" + r.Element + "/" + r.Place, s.Name + " › " + ElementName(s, r.Element)})
 		}
 	}

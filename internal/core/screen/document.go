@@ -419,6 +419,11 @@ type Reference struct {
 // or a plain value, and is given with TypeParameter.
 func (s *Screen) References() []Reference {
 	var out []Reference
+	for _, ref := range formula.TemplateReferences(s.Title) {
+		if ref[0] != '$' {
+			out = append(out, Reference{"", "title", ref, TypeTag})
+		}
+	}
 	for id, e := range s.Elements {
 		add := func(place, ref string, t PropType) {
 			if ref != "" && ref[0] != '$' {
@@ -458,6 +463,9 @@ func (s *Screen) Convert(formulas, templates func(text string) (string, error)) 
 		formula:  func(_, text string) (string, error) { return formulas(text) },
 		template: func(_, text string) (string, error) { return templates(text) },
 		id:       func(_ string, _ PropType, id string) string { return id },
+	}
+	if c.Title, err = templates(s.Title); err != nil {
+		return nil, "/title", err
 	}
 	for id, e := range s.Elements {
 		d, place, err := e.visit(v)

@@ -187,13 +187,15 @@ export const picture: Renderer = (g, e) => {
   const holder = make(g, 'g')
   const empty = make(g, 'path', { d: `M0 0H${e.w}V${e.h}H0ZM0 ${e.h}L${e.w * 0.35} ${e.h * 0.45}L${e.w * 0.6} ${e.h * 0.75}L${e.w * 0.75} ${e.h * 0.6}L${e.w} ${e.h}`, fill: 'none', stroke: 'var(--c-quiet)', 'stroke-dasharray': '4 4' })
   let shown = ''
+  let last: Props = {}
   return (p) => {
+    last = p
     const id = str(p.picture)
     show(empty, !id)
     if (shown !== id) {
       shown = id
       holder.replaceChildren()
-      if (id) void fillPicture(holder, id, e, p.fit !== 'stretch', () => parts(holder, p))
+      if (id) void fillPicture(holder, id, e, p.fit !== 'stretch', () => parts(holder, last))
     }
     parts(holder, p)
   }

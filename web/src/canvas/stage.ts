@@ -61,6 +61,8 @@ export class Stage {
   private items = new Map<string, Drawn>()
   private targets: { element: string; prop: string }[] = []
   private dirty = new Set<Drawn>()
+  /** The newest value of each binding: an element may be drawn after its value came. */
+  private newest: [unknown, number | undefined][] = []
 
   constructor(
     private root: SVGGElement,
@@ -73,11 +75,13 @@ export class Stage {
     this.items.clear()
     for (const e of scene.elements) this.add(e)
     this.targets = scene.bindings
+    this.newest = []
   }
 
   /** Takes the bindings of a scene whose own elements are drawn by set; what lies within them is drawn anew. */
   bind(scene: Scene): void {
     this.targets = scene.bindings
+    this.newest = []
     for (const [id, d] of this.items)
       if (id.includes('/')) {
         d.node.remove()
@@ -126,7 +130,7 @@ export class Stage {
       this.scale(next)
       this.merge(next)
       this.paint(next)
-    }
+    } else if (this.newest.length) this.apply({ v: this.targets.flatMap((t, i) => (t.element === e.id && this.newest[i] ? [[i, ...this.newest[i]!] as [number, unknown, number?]] : [])) })
     this.arrange(order)
   }
 
@@ -157,6 +161,7 @@ export class Stage {
   /** Applies a frame. */
   apply(frame: Frame): void {
     for (const [i, v, code] of frame.v ?? []) {
+      this.newest[i] = [v, code]
       const t = this.targets[i]
       const d = t && this.items.get(t.element)
       if (!d) continue

@@ -133,8 +133,8 @@ function act(opens: Opens, { item, how, value }: Act) {
   if (how === 'let-go') return hold.letGo('released')
   if (how === 'go') return void go(navigation.value[Number(value)]!.opens)
   if (how === 'open') return void go(e.opens!)
-  if (item.shown.enabled === false) return say(str(item.shown.why) || t('desk.blocked'), true)
   if (how === 'press') return press(opens, item)
+  if (item.shown.enabled === false) return say(str(item.shown.why) || t('desk.blocked'), true)
   if (how === 'send') return void commands.send({ opens, item, value: value!, says: value! })
   commands.problem.value = ''
   if (how === 'choose' && e.props.of === 'parameter') {

@@ -55,7 +55,8 @@ export function useCommands(program: () => Shown, project: () => string, say: (t
   let after: () => void = () => {}
   /** Sends, asking first where the element wants that; then is done once it is confirmed. */
   async function send(p: Pending, then: () => void = () => {}) {
-    if (p.item.shown.enabled === false) return say(str(p.item.shown.why) || t('desk.blocked'), true)
+    // Without a reason in words the server says which condition holds it.
+    if (p.item.shown.enabled === false && str(p.item.shown.why)) return say(str(p.item.shown.why), true)
     if (asks(p.item)) {
       after = then
       problem.value = ''

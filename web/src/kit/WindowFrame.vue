@@ -23,7 +23,7 @@ useEventListener('pointerup', () => (from = undefined))
 </template>
 
 <style scoped>
-.window { background: var(--c-sheet); border: 1px solid var(--c-ink); border-radius: 6px; box-shadow: 0 14px 50px #0005; overflow: hidden; outline: none; max-width: 100%; }
+.window { background: var(--c-sheet); border: 1px solid var(--c-ink); border-radius: 6px; box-shadow: 0 14px 50px #0005; overflow: hidden; outline: none !important; max-width: 100%; }
 header { display: flex; align-items: center; justify-content: space-between; gap: 16px; min-height: 44px; padding: 0 4px 0 16px; cursor: move; touch-action: none; border-bottom: 1px solid var(--c-line); font-size: 17px; }
 button { min-width: 44px; min-height: 44px; font-size: 26px; text-align: center; }
 </style>

@@ -37,8 +37,8 @@ watch([folder, name, alike], () => void run(false))
     <h2>{{ $t('gear.ofTags') }}</h2>
     <p class="quiet">{{ $t('gear.ofTagsWhy') }}</p>
     <div class="row">
-      <label>{{ $t('gear.folder') }}<select v-model="folder" class="plain mono"><option value="" /><option v-for="f in folders" :key="f.id" :value="f.id">{{ f.path }} ({{ f.tags }})</option></select></label>
-      <label>{{ $t('gear.typeName') }}<input v-model.lazy="name" class="plain mono" /></label>
+      <label>{{ $t('gear.folder') }}<select v-model="folder" class="plain mono" :aria-label="$t('gear.folder')"><option value="" /><option v-for="f in folders" :key="f.id" :value="f.id">{{ f.path }} ({{ f.tags }})</option></select></label>
+      <label>{{ $t('gear.typeName') }}<input v-model.lazy="name" class="plain mono" :aria-label="$t('gear.typeName')" /></label>
     </div>
     <label class="line"><input v-model="alike" type="checkbox" /> {{ $t('gear.alike') }}</label>
     <table v-if="plan" class="grid"><thead><tr><th>{{ $t('gear.equipment') }}</th><th>{{ $t('gear.tags') }}</th><th>{{ $t('gear.settings') }}</th><th /></tr></thead><tbody><tr v-for="l in plan.lines" :key="l.path"><td class="mono">{{ l.path }}</td><td class="mono">{{ l.from }}</td><td class="mono">{{ l.address }}</td><td class="err">{{ l.problem }}</td></tr></tbody></table>
