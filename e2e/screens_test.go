@@ -148,7 +148,9 @@ func TestATypeIsChangedUnderItsEquipment(t *testing.T) {
 	b.fill("New ones, one a line", "Kiln4, KilnPLC, 600, 600, 600, 600")
 	b.click("Make 1")
 	b.see("4 made of it")
-	b.until("its tags are there", func() bool { return strings.Contains(b.api("GET", "/tags?text=Kiln4.Fan%5B2%5D.Speed", nil), "input:625") })
+	b.until("its tags are there", func() bool {
+		return strings.Contains(b.api("GET", "/tags?text=Kiln4.Fan%5B2%5D.Speed", nil), "input:625")
+	})
 }
 
 func TestFaceplatesParametersAndLanguages(t *testing.T) {

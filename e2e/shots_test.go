@@ -1,6 +1,8 @@
 package e2e
 
 import (
+	"github.com/chromedp/chromedp"
+
 	"flag"
 	"os"
 	"path/filepath"
@@ -71,6 +73,9 @@ func TestShots(t *testing.T) {
 	time.Sleep(time.Second)
 	b.clickElement("Dry bulb set point")
 	shot("screens")
+	b.open("/p/larchmoor/equipment/t-gear-003")
+	b.see("12 within other equipment")
+	shot("equipment")
 	b.open("/p/larchmoor/people")
 	b.see("What each role may do")
 	shot("people")
@@ -94,6 +99,11 @@ func TestShots(t *testing.T) {
 	b.open("/desk/larchmoor/s-yard")
 	b.see("Rail car")
 	shot("desk-yard")
+	fan := b.spotOf(`g[data-element$="/e006"]`)
+	b.do(chromedp.MouseClickXY(fan.X, fan.Y))
+	b.see("Turns back")
+	time.Sleep(4 * time.Second)
+	shot("desk-faceplate")
 	b.open("/desk/larchmoor/s-car")
 	b.see("Set zero here")
 	shot("desk-car")

@@ -85,7 +85,7 @@ func (a *Audit) List(ctx context.Context, before int64, limit int, text string) 
 	}
 	like := "%" + text + "%"
 	return out, a.db.SelectContext(ctx, &out, `SELECT r.seq, r.at, r.what, r.person, r.name, r.panel, r.screen, r.element, r.tag, r.path, r.old, r.new,
-		coalesce(o.outcome, r.outcome) AS outcome, coalesce(o.reason, r.reason) AS reason, r.intent, r.key, r.hash
+		coalesce(o.outcome, r.outcome) AS outcome, CASE WHEN coalesce(o.reason, '') = '' THEN r.reason WHEN r.reason = '' THEN o.reason ELSE r.reason || ' · ' || o.reason END AS reason, r.intent, r.key, r.hash
 		FROM record r LEFT JOIN record o ON o.intent = r.seq AND r.what = 'intent'
 		WHERE r.what <> 'outcome' AND r.seq < ? AND (? = '' OR r.path LIKE ? OR r.name LIKE ? OR r.panel LIKE ? OR r.screen LIKE ?)
 		ORDER BY r.seq DESC LIMIT ?`, before, text, like, like, like, like, limit)

@@ -1,0 +1,174 @@
+package host_test
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/audit"
+	"readyrail/internal/core/project"
+	"readyrail/internal/core/screen"
+	"readyrail/internal/host"
+)
+
+// release puts elements onto the rail car's screen and makes a release.
+func (s *site) release(elements map[string]screen.Element) {
+	s.t.Helper()
+	var ops []project.Op
+	for id, e := range elements {
+		doc, _ := json.Marshal(e)
+		ops = append(ops, project.Op{Kind: project.KindScreen, ID: "s-car", Path: "/elements/" + id, Value: doc})
+	}
+	if _, err := s.p.Edit(ctx, s.actors["ada"], "elements", ops); err != nil {
+		s.t.Fatal(err)
+	}
+	if _, err := s.p.Publish(ctx, s.actors["ada"], "elements"); err != nil {
+		s.t.Fatal(err)
+	}
+}
+
+var keys int
+
+func press(element, value string) host.Command {
+	keys++
+	return host.Command{Screen: "s-car", Element: element, Value: value, Key: fmt.Sprintf("press-%d-%d", keys, time.Now().UnixNano()), At: time.Now()}
+}
+
+func (s *site) id(path string) string {
+	id, ok := s.p.Draft().FindPath(path)
+	if !ok {
+		id, _ = s.p.Draft().FindFolder(path)
+	}
+	return id
+}
+
+func TestTheDoorKnowsParameters(t *testing.T) {
+	s := newSite(t)
+	tom := s.actors["tom"]
+	c := s.cmd("s-chamber1", "Dry bulb set point", "66")
+	c.Args = screen.Args{"k": s.id("Kiln3")}
+	if out, err := s.p.Write(ctx, tom, c); err != nil || out.Outcome != audit.Confirmed {
+		t.Fatalf("%+v %v", out, err)
+	}
+	if r := s.trail()[0]; r.Path != "Kiln3.DryBulbSP" || r.Screen != "Chamber · Kiln3" {
+		t.Errorf("%+v", r)
+	}
+	// Within a symbol within a repeat.
+	version := s.p.Released()
+	found := ""
+	for id, control := range screen.Bind(version.Screens["s-yard"], version, screen.View{}).Controls {
+		if control.Element.Text("action") == screen.ActionOpen && strings.Contains(id, "/1/") {
+			found = control.Name
+		}
+	}
+	if found != "Kiln2 › Open" {
+		t.Errorf("%q", found)
+	}
+	for what, args := range map[string]screen.Args{"no such parameter": {"x": "1"}, "no equipment of its type": {"k": s.id("Kiln1.Fan[1]")}, "no equipment of its type ": {"k": "nonsense"}} {
+		c := s.cmd("s-chamber1", "Dry bulb set point", "66")
+		c.Args = args
+		if _, err := s.p.Write(ctx, tom, c); err == nil || !strings.Contains(err.Error(), strings.TrimSpace(what)) {
+			t.Errorf("%v: %v", args, err)
+		}
+		if _, err := s.p.OpenFeed(host.Release, "s-chamber1", screen.View{Args: args}, tom); err == nil {
+			t.Errorf("a feed opened with %v", args)
+		}
+	}
+}
+
+func TestWhatAnElementAsksIsAskedAtTheDoor(t *testing.T) {
+	s := newSite(t)
+	tom := s.actors["tom"]
+	sp := s.id("Car.VelocitySP")
+	s.release(map[string]screen.Element{
+		"why":    {Kind: "entry", Name: "Why", W: 100, H: 60, Props: map[string]any{"tag": sp, "reason": "required", "high": 500.0}},
+		"own":    {Kind: "entry", Name: "Own", W: 100, H: 60, Props: map[string]any{"tag": sp, "sign": "own"}},
+		"second": {Kind: "entry", Name: "Second", W: 100, H: 60, Props: map[string]any{"tag": sp, "sign": "second"}},
+		"step":   {Kind: "button", Name: "Faster", W: 100, H: 60, Props: map[string]any{"action": "step", "tag": sp, "by": 50.0}},
+		"note":   {Kind: "button", Name: "Note", W: 100, H: 60, Props: map[string]any{"action": "record", "event": "Car stood at {Car.VelocitySP:0} mm/s"}},
+		"many": {Kind: "button", Name: "Many", W: 100, H: 60, Props: map[string]any{"action": "set", "tag": sp, "value": "300"}, Then: []screen.Action{
+			{Do: "set", Tag: s.id("Car.AccelSP"), Value: "400"}, {Do: "set", Tag: sp, Value: "100", When: "Car.VelocitySP > 9000"}, {Do: "open", Screen: "s-yard"}}},
+	})
+	do := func(c host.Command) (host.Outcome, error) { return s.p.Write(ctx, tom, c) }
+	refusedWith := func(what string, c host.Command) {
+		t.Helper()
+		if _, err := do(c); err == nil || !strings.Contains(err.Error(), what) {
+			t.Errorf("%s: %v", what, err)
+		}
+	}
+	refusedWith("asks for a reason", press("why", "250"))
+	c := press("why", "250")
+	c.Reason = "the rail is wet"
+	if _, err := do(c); err != nil {
+		t.Fatal(err)
+	}
+	if r := s.trail()[0]; r.Reason != "the rail is wet" && s.trail()[1].Reason != "the rail is wet" {
+		t.Errorf("the reason is not in the trail: %+v", s.trail()[:2])
+	}
+	c = press("why", "600")
+	c.Reason = "hurry"
+	refusedWith("outside", c)
+
+	refusedWith("your signature", press("own", "200"))
+	c = press("own", "200")
+	c.Sign = "wrong"
+	refusedWith("do not match", c)
+	c = press("own", "200")
+	c.Sign = "oak-and-ash"
+	if _, err := do(c); err != nil {
+		t.Error(err)
+	}
+	c = press("second", "220")
+	c.Witness, c.Sign = "tom", "oak-and-ash"
+	refusedWith("not you", c)
+	c = press("second", "220")
+	c.Witness, c.Sign = "sam", "pine-and-fir"
+	refusedWith("right to enter values", c)
+	c = press("second", "220")
+	c.Witness, c.Sign = "iris", "elm-and-yew"
+	if _, err := do(c); err != nil {
+		t.Error(err)
+	}
+	if out, err := do(press("step", "")); err != nil || !strings.HasPrefix(out.New, "270") {
+		t.Errorf("%+v %v", out, err)
+	}
+	if out, err := do(press("note", "")); err != nil || out.New != "Car stood at 270 mm/s" {
+		t.Errorf("%+v %v", out, err)
+	}
+	if r := s.trail()[0]; r.What != audit.Event || r.New != "Car stood at 270 mm/s" || r.Name != "Tom Alder" {
+		t.Errorf("%+v", r)
+	}
+	for step, want := range map[int]string{1: "", 2: "the interlock holds", 3: "does not write", 4: "has changed with a new release"} {
+		c := press("many", "")
+		c.Step = step
+		out, err := do(c)
+		if want == "" && (err != nil || !strings.HasPrefix(out.New, "400")) || want != "" && (err == nil || !strings.Contains(err.Error(), want)) {
+			t.Errorf("step %d: %+v %v", step, out, err)
+		}
+	}
+}
+
+func TestAScreenOpensForItsRoles(t *testing.T) {
+	s := newSite(t)
+	if _, err := s.p.Edit(ctx, s.actors["ada"], "roles", []project.Op{{Kind: project.KindScreen, ID: "s-energy", Path: "/roles", Value: json.RawMessage(`["r-lead"]`)}}); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.p.Publish(ctx, s.actors["ada"], ""); err != nil {
+		t.Fatal(err)
+	}
+	energy := s.p.Released().Screens["s-energy"]
+	var denied *access.Denied
+	if err := s.p.MayOpen(ctx, s.actors["tom"], energy); !errors.As(err, &denied) || len(denied.Roles) != 1 || denied.Roles[0] != "Shift lead" {
+		t.Errorf("%v", err)
+	}
+	if err := s.p.MayOpen(ctx, s.actors["iris"], energy); err != nil {
+		t.Error(err)
+	}
+	if err := s.p.MayOpen(ctx, s.actors["tom"], s.p.Released().Screens["s-yard"]); err != nil {
+		t.Error(err)
+	}
+}
