@@ -212,11 +212,11 @@ func bays(p *project.Project) *screen.Screen {
 	k := begin(p, "s-bays", "Bays", "Yard bays", "a-yard", 4)
 	k.heading("Yard bays")
 	k.text(160, 27, 600, "{Yard.Count} of 48 bays hold timber, the next is {Yard.NextBay}", 15, "quiet")
-	k.put("rect", "Card", 24, 72, 1232, 392, props{"fill": "sheet", "stroke": "line", "radius": 4.0}, nil)
-	k.put("repeat", "Bays", 48, 92, 1184, 352, props{"symbol": "s-bay", "over": "array", "array": "Yard.Bay[1]", "columns": 12.0, "gap": 8.0}, nil)
-	k.put("switch", "Load", 48, 500, 220, 48, props{"tag": "Yard.LoadCycle", "caption": "Loading cycle"}, nil)
-	k.put("switch", "Unload", 300, 500, 220, 48, props{"tag": "Yard.UnloadCycle", "caption": "Unloading cycle"}, nil)
-	k.put("dial", "Filled", 1080, 480, 172, 172, props{"tag": "Yard.Count", "caption": "Bays filled", "low": 0.0, "high": 48.0}, nil)
+	k.put("rect", "Card", 24, 72, 1232, 340, props{"fill": "sheet", "stroke": "line", "radius": 4.0}, nil)
+	k.put("repeat", "Bays", 48, 92, 1184, 300, props{"symbol": "s-bay", "over": "array", "array": "Yard.Bay[1]", "columns": 12.0, "gap": 8.0}, nil)
+	k.put("switch", "Load", 48, 460, 220, 48, props{"tag": "Yard.LoadCycle", "caption": "Loading cycle"}, nil)
+	k.put("switch", "Unload", 300, 460, 220, 48, props{"tag": "Yard.UnloadCycle", "caption": "Unloading cycle"}, nil)
+	k.put("dial", "Filled", 1064, 436, 192, 192, props{"tag": "Yard.Count", "caption": "Bays filled", "low": 0.0, "high": 48.0}, nil)
 	return k.s
 }
 

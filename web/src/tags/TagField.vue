@@ -26,7 +26,9 @@ watch([() => props.modelValue, () => project.version], async () => {
 }, { immediate: true })
 
 /** What the parameters of the screen have, where there is one. */
-const points = async (text: string) => (props.screen ? await ask(api.GET('/api/projects/{project}/screens/{id}/points', { params: { path: { ...project.path, id: props.screen }, query: { text } } })).catch(() => []) : [])
+async function points(text: string) {
+  return props.screen ? await ask(api.GET('/api/projects/{project}/screens/{id}/points', { params: { path: { ...project.path, id: props.screen }, query: { text } } })).catch(() => []) : []
+}
 
 async function look() {
   const page = await ask(api.GET('/api/projects/{project}/tags', { params: { path: project.path, query: { text: text.value, limit: 20 } } })).catch(() => undefined)
