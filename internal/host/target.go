@@ -2,6 +2,7 @@ package host
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"strings"
 	"time"
@@ -13,6 +14,7 @@ import (
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
+	"readyrail/internal/store"
 )
 
 // Command is what a person did to an element of a released screen.
@@ -209,22 +211,49 @@ func (p *Project) signed(ctx context.Context, who Actor, panel, secret string) e
 	return err
 }
 
-// pulseBack waits out a pulse and writes the value it ends with.
-func (p *Project) pulseBack(ctx context.Context, t *target, out Outcome) Outcome {
-	ms, _ := t.element.Number("pulse")
-	time.Sleep(time.Duration(min(max(ms, 20), 10_000)) * time.Millisecond)
-	v, err := t.tag.ParseEntry(t.element.Text("release"))
-	if err == nil {
-		var raw value.Value
-		if raw, err = t.tag.ToRaw(v); err == nil {
-			back := p.carryOut(ctx, t, v, raw, true)
-			if back.Outcome == audit.Confirmed {
-				return out
-			}
-			return Outcome{Outcome: back.Outcome, Reason: "the pulse did not end: " + back.Reason}
-		}
+// pulseWait is how long a press waits for its pulse to end; the end itself is
+// sought for as long as it takes.
+const pulseWait = 2 * time.Second
+
+// pulse keeps on disk that a pulse is about to begin, so that a server that
+// ends within it lets go when it starts again. It returns what ends the pulse.
+func (p *Project) pulse(ctx context.Context, who Actor, c Command, t *target) (end func(Outcome) Outcome, err error) {
+	row := store.Lease{ID: newID("pulse"), Tag: t.tag.ID, Path: t.path, Person: who.ID, Name: who.Name, Panel: who.Panel, Screen: t.screenName(c.Args), Element: t.name,
+		ReleaseValue: t.element.Text("release"), At: time.Now().UnixNano()}
+	row.TagDoc, _ = json.Marshal(t.tag)
+	row.Device, _ = json.Marshal(t.release.Devices[t.tag.Device])
+	if _, err := t.tag.ParseEntry(row.ReleaseValue); err != nil {
+		return nil, refused("the value that ends the pulse: %v", err)
 	}
-	return Outcome{Outcome: audit.Unknown, Reason: "the pulse did not end: " + err.Error()}
+	if err := p.state.PutLease(context.WithoutCancel(ctx), row); err != nil {
+		return nil, err
+	}
+	return func(out Outcome) Outcome {
+		if out.Outcome == audit.Rejected {
+			// It never began.
+			if err := p.state.DropLease(context.WithoutCancel(ctx), row.ID); err != nil {
+				p.host.log.Error("a pulse that did not begin is still kept", "path", row.Path, "error", err)
+			}
+			return out
+		}
+		ms, _ := t.element.Number("pulse")
+		ended := make(chan string, 1)
+		p.leases.wg.Add(1)
+		go func() {
+			defer p.leases.wg.Done()
+			time.Sleep(time.Duration(min(max(ms, 20), 10_000)) * time.Millisecond)
+			ended <- p.leases.letGo(row)
+		}()
+		select {
+		case how := <-ended:
+			if how != audit.Confirmed {
+				return Outcome{Outcome: how, Reason: "whether the pulse ended is not known"}
+			}
+			return out
+		case <-time.After(time.Duration(ms)*time.Millisecond + pulseWait):
+			return Outcome{Outcome: audit.Unknown, Reason: "the device has not confirmed the end of the pulse; it is sent until it does"}
+		}
+	}, nil
 }
 
 // recordEvent keeps an event that a button records, with its text as it reads

@@ -90,6 +90,7 @@ func TestWhatAnElementAsksIsAskedAtTheDoor(t *testing.T) {
 		"second": {Kind: "entry", Name: "Second", W: 100, H: 60, Props: map[string]any{"tag": sp, "sign": "second"}},
 		"step":   {Kind: "button", Name: "Faster", W: 100, H: 60, Props: map[string]any{"action": "step", "tag": sp, "by": 50.0}},
 		"note":   {Kind: "button", Name: "Note", W: 100, H: 60, Props: map[string]any{"action": "record", "event": "Car stood at {Car.VelocitySP:0} mm/s"}},
+		"pulse":  {Kind: "button", Name: "Pulse", W: 100, H: 60, Props: map[string]any{"action": "pulse", "tag": sp, "value": "330", "release": "150", "pulse": 60.0}},
 		"many": {Kind: "button", Name: "Many", W: 100, H: 60, Props: map[string]any{"action": "set", "tag": sp, "value": "300"}, Then: []screen.Action{
 			{Do: "set", Tag: s.id("Car.AccelSP"), Value: "400"}, {Do: "set", Tag: sp, Value: "100", When: "Car.VelocitySP > 9000"}, {Do: "open", Screen: "s-yard"}}},
 	})
@@ -142,6 +143,10 @@ func TestWhatAnElementAsksIsAskedAtTheDoor(t *testing.T) {
 	if r := s.trail()[0]; r.What != audit.Event || r.New != "Car stood at 270 mm/s" || r.Name != "Tom Alder" {
 		t.Errorf("%+v", r)
 	}
+	if out, err := do(press("pulse", "")); err != nil || out.Outcome != audit.Confirmed {
+		t.Errorf("%+v %v", out, err)
+	}
+	s.until("the pulse has ended", func() bool { return s.show("Car.VelocitySP") == "150" })
 	for step, want := range map[int]string{1: "", 2: "the interlock holds", 3: "does not write", 4: "has changed with a new release"} {
 		c := press("many", "")
 		c.Step = step

@@ -149,6 +149,12 @@ func (p *Project) send(ctx context.Context, who Actor, c Command, t *target, v v
 	if err != nil {
 		return Outcome{}, err
 	}
+	end := func(out Outcome) Outcome { return out }
+	if t.action == screen.ActionPulse {
+		if end, err = p.pulse(ctx, who, c, t); err != nil {
+			return Outcome{}, errors.Join(err, p.conclude(ctx, intent, Outcome{Outcome: audit.Rejected, Reason: err.Error()}))
+		}
+	}
 	out := p.carryOut(ctx, t, v, raw, false)
 	if r, asks := t.request(); asks && out.Outcome == audit.Confirmed {
 		// Sent, it is seen through to its answer even when the browser goes away.
@@ -156,9 +162,7 @@ func (p *Project) send(ctx context.Context, who Actor, c Command, t *target, v v
 			out = Outcome{Outcome: audit.Unanswered, Reason: err.Error()}
 		}
 	}
-	if t.action == screen.ActionPulse && out.Outcome != audit.Rejected {
-		out = p.pulseBack(context.WithoutCancel(ctx), t, out)
-	}
+	out = end(out)
 	out.Old, out.New = intent.Old, intent.New
 	return out, p.conclude(ctx, intent, out)
 }

@@ -12,7 +12,7 @@ export const de: typeof en = {
   watch: { name: 'Beobachten', drop: 'Variable hier ablegen', gone: 'gelöschte Variable', remove: 'Entfernen', pin: 'Diese Variable beobachten', set: 'Satz beobachteter Variablen', newSet: 'Neuer Satz', newName: 'Name des neuen Satzes', dropSet: 'Diesen Satz löschen' },
   shell: { closed: 'Dieses Projekt lässt sich nicht öffnen', offline: 'Der Server antwortet nicht. Was Sie sehen, kann alt sein; Änderungen sind erst wieder möglich, wenn er da ist.' },
   notice: { close: 'Schließen', undone: 'Zurückgenommen: {label}', redone: 'Wiederhergestellt: {label}' },
-  keys: {
+  keys: { group: 'Auswahl gruppieren', ungroup: 'Gruppe auflösen', lock: 'Sperren oder entsperren', hide: 'Verbergen oder zeigen', order: 'Eins zurück, eins vor; mit Umschalt ganz', inside: 'In der Gruppe bearbeiten', menu: 'Menü der Auswahl',
     title: 'Tastenkürzel', find: 'Alles finden', undo: 'Zurücknehmen', redo: 'Wiederherstellen', list: 'Diese Liste', move: 'Um das Raster bewegen', moveFar: 'Um zehn Rasterschritte bewegen', movePixel: 'Um ein Pixel bewegen', copy: 'Kopieren und einfügen', duplicate: 'Verdoppeln', all: 'Alles auswählen', delete: 'Löschen', none: 'Nichts auswählen', zoom: 'Vergrößern', fit: 'Ins Fenster einpassen',
   },
   start: {
@@ -79,6 +79,7 @@ export const de: typeof en = {
   menu: { copy: 'Kopieren', paste: 'Einfügen', duplicate: 'Verdoppeln', group: 'Gruppieren', ungroup: 'Gruppe auflösen', into: 'Darin bearbeiten', forward: 'Eins nach vorn', backward: 'Eins nach hinten', front: 'Ganz nach vorn', back: 'Ganz nach hinten', lock: 'Sperren', unlock: 'Entsperren', hide: 'Verbergen', unhide: 'Zeigen', substitute: 'Namen ersetzen…', point: 'Über diesen Punkt', delete: 'Löschen' },
   role: { main: 'ein Bild', popup: 'ein Fenster', faceplate: 'eine Bedientafel', symbol: 'ein Symbol', header: 'über jedem Bild', footer: 'unter jedem Bild' },
   paramKind: { equipment: 'Anlage', tag: 'Variable', number: 'Zahl', text: 'Text', colour: 'Farbe' },
+  style: { keep: 'Als Textstil behalten…', name: 'Name des Stils', kept: 'Textstil {name} behalten' },
   states: { title: 'Zustandsbilder', on: 'Hinzufügen', off: 'Zustandsbilder entfernen', of: 'Nach', set: 'Bilder', own: 'eigene', case: 'Fall {n}', add: 'Fall hinzufügen', from: 'Ab', below: 'Unter', is: 'Ist', when: 'Bedingung', more: 'Setzt', keep: 'Unter Namen behalten…', name: 'Name der Bilder', kept: 'Zustandsbilder {name} behalten', edited: 'Zustandsbilder {name} ändern' },
   then: { title: 'Danach', tag: 'Variable', value: 'Wert', by: 'Um', screen: 'Bild', text: 'Text des Ereignisses', device: 'Gerät', language: 'Sprache', param: 'Parameter', when: 'Wenn', always: 'immer', add: '+ Schritt' },
   subst: { selection: 'In {n} gewählten Elementen', screen: 'Im Bild {name}', find: 'Ersetze', replace: 'durch', copy: 'Eine Kopie machen', name: 'Name der Kopie', none: 'Nichts hier hat das im Namen.', do: 'In {n} Bezügen ersetzen' },

@@ -11,7 +11,7 @@ export const en = {
   watch: { name: 'Watch', drop: 'drop a tag here', gone: 'deleted tag', remove: 'Take off', pin: 'Watch this tag', set: 'Set of watched tags', newSet: 'New set', newName: 'Name of the new set', dropSet: 'Delete this set' },
   shell: { closed: 'This project cannot be opened', offline: 'The server does not answer. What you see may be old; edits are not possible until it is back.' },
   notice: { close: 'Close', undone: 'Taken back: {label}', redone: 'Brought back: {label}' },
-  keys: {
+  keys: { group: 'Group the selection', ungroup: 'Take a group apart', lock: 'Lock or unlock', hide: 'Hide or show', order: 'One back, one forward; with Shift to the back, to the front', inside: 'Edit inside a group', menu: 'Menu of the selection',
     title: 'Shortcuts', find: 'Find anything', undo: 'Take back', redo: 'Bring back', list: 'This list', move: 'Move by the grid', moveFar: 'Move by ten grid steps', movePixel: 'Move by one pixel', copy: 'Copy and paste', duplicate: 'Duplicate', all: 'Select all', delete: 'Delete', none: 'Select nothing', zoom: 'Zoom', fit: 'Fit into the window',
   },
   start: {
@@ -78,6 +78,7 @@ export const en = {
   menu: { copy: 'Copy', paste: 'Paste', duplicate: 'Duplicate', group: 'Group', ungroup: 'Ungroup', into: 'Edit inside', forward: 'One forward', backward: 'One back', front: 'To the front', back: 'To the back', lock: 'Lock', unlock: 'Unlock', hide: 'Hide', unhide: 'Show', substitute: 'Replace names…', point: 'About this point', delete: 'Delete' },
   role: { main: 'a screen', popup: 'a window', faceplate: 'a faceplate', symbol: 'a symbol', header: 'above every screen', footer: 'below every screen' },
   paramKind: { equipment: 'equipment', tag: 'a tag', number: 'a number', text: 'a text', colour: 'a colour' },
+  style: { keep: 'Keep as a text style…', name: 'Name of the style', kept: 'keep the text style {name}' },
   states: { title: 'State looks', on: 'Add', off: 'Take the state looks off', of: 'By', set: 'Looks', own: 'of its own', case: 'Case {n}', add: 'Add a case', from: 'From', below: 'Below', is: 'Is', when: 'Condition', more: 'Sets', keep: 'Keep by name…', name: 'Name of the looks', kept: 'keep the looks {name}', edited: 'change the looks {name}' },
   then: { title: 'Then', tag: 'Tag', value: 'Value', by: 'By', screen: 'Screen', text: 'Text of the event', device: 'Device', language: 'Language', param: 'Parameter', when: 'If', always: 'always', add: '+ Step' },
   subst: { selection: 'In {n} selected elements', screen: 'In the screen {name}', find: 'Replace', replace: 'by', copy: 'Make a copy', name: 'Name of the copy', none: 'Nothing here has this in its name.', do: 'Replace in {n} references' },

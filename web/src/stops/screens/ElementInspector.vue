@@ -7,7 +7,7 @@ import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
 import FormulaInput from '../../kit/FormulaInput.vue'
 import InspectorPane from '../../kit/InspectorPane.vue'
-import { useProject } from '../../rail/project'
+import { freshId, useProject } from '../../rail/project'
 import TagField from '../../tags/TagField.vue'
 import ArgsEditor from './ArgsEditor.vue'
 import PropField from './PropField.vue'
@@ -70,6 +70,17 @@ function endPose() {
   for (const p of poses.value) pose(p, undefined)
   posing.value = false
 }
+/** Keeps the look of the element's text by name, and lets the element take it from there. */
+async function keepStyle() {
+  const [id, e] = items.value[0]!
+  const name = prompt(t('style.name'))
+  if (!name) return
+  const of = (p: string) => e.props?.[p] ?? project.prop(e.kind, p)?.default
+  const fresh = freshId('style')
+  const value = { name, size: of('size'), colour: of('colour'), align: of('align'), bold: of('bold') }
+  if (await project.edit(t('style.kept', { name }), [{ kind: 'style', id: fresh, path: '', value }])) return
+  await props.editor.set(t('style.kept', { name }), [[id, 'props/style', fresh], ...['size', 'colour', 'align', 'bold'].map((p) => [id, 'props/' + p, undefined] as [string, string, unknown])])
+}
 const placeBindings = computed(() => project.places.filter((p) => single.value && (single.value.bind?.[p.name] !== undefined || moreBinding.value === p.name)))
 const moreBinding = ref('')
 const name = (v: string) => props.editor.set(t('inspector.named'), items.value.map(([id]) => [id, 'name', v || undefined]))
@@ -95,6 +106,7 @@ const name = (v: string) => props.editor.set(t('inspector.named'), items.value.m
     />
     <template v-if="single">
       <ArgsEditor v-if="target" :target="target" :on="screen" :model-value="single.args" :skip="single.kind === 'repeat'" @update:model-value="setField('args', $event)" />
+      <button v-if="project.prop(single.kind, 'style')" class="chip" @click="keepStyle">{{ $t('style.keep') }}</button>
       <div v-if="single.kind === 'tabs'" class="block">
         <h2>{{ $t('inspector.tabs') }}</h2>
         <div v-for="(tab, i) in single.tabs ?? []" :key="i" class="sub">

@@ -64,7 +64,7 @@ function toggle() {
         </div>
       </div>
       <FieldText v-else-if="prop.type === 'number'" :label="label" mono :model-value="asText" :placeholder="differs ? $t('inspector.differs') : ''" @update:model-value="number" />
-      <FieldText v-else :label="label" :model-value="asText" :placeholder="differs ? $t('inspector.differs') : ''" :hint="prop.type === 'template' ? $t('inspector.template') : ''" @update:model-value="emit('set', $event)" />
+      <FieldText v-else :lines="prop.type === 'template' && prop.name === 'text'" :label="label" :model-value="asText" :placeholder="differs ? $t('inspector.differs') : ''" :hint="prop.type === 'template' ? $t('inspector.template') : ''" @update:model-value="emit('set', $event)" />
     </div>
     <button v-if="prop.bindable" class="bare fx" :class="{ on: binding, level: !binding && prop.type === 'bool' }" :title="binding ? $t('inspector.unbind') : $t('inspector.bind')" :aria-label="(binding ? $t('inspector.unbind') : $t('inspector.bind')) + ' ' + label" @click="toggle"><v-icon :icon="mdiFunctionVariant" size="18" /></button>
   </div>
