@@ -7,6 +7,7 @@ import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
 import FormulaInput from '../../kit/FormulaInput.vue'
 import InspectorPane from '../../kit/InspectorPane.vue'
+import NameBox from '../../kit/NameBox.vue'
 import { freshId, useProject } from '../../rail/project'
 import TagField from '../../tags/TagField.vue'
 import ArgsEditor from './ArgsEditor.vue'
@@ -71,10 +72,8 @@ function endPose() {
   posing.value = false
 }
 /** Keeps the look of the element's text by name, and lets the element take it from there. */
-async function keepStyle() {
+async function keepStyle(name: string) {
   const [id, e] = items.value[0]!
-  const name = prompt(t('style.name'))
-  if (!name) return
   const of = (p: string) => e.props?.[p] ?? project.prop(e.kind, p)?.default
   const fresh = freshId('style')
   const value = { name, size: of('size'), colour: of('colour'), align: of('align'), bold: of('bold') }
@@ -106,7 +105,7 @@ const name = (v: string) => props.editor.set(t('inspector.named'), items.value.m
     />
     <template v-if="single">
       <ArgsEditor v-if="target" :target="target" :on="screen" :model-value="single.args" :skip="single.kind === 'repeat'" @update:model-value="setField('args', $event)" />
-      <button v-if="project.prop(single.kind, 'style')" class="chip" @click="keepStyle">{{ $t('style.keep') }}</button>
+      <NameBox v-if="project.prop(single.kind, 'style')" :label="$t('style.keep')" :hint="$t('style.name')" @named="keepStyle" />
       <div v-if="single.kind === 'tabs'" class="block">
         <h2>{{ $t('inspector.tabs') }}</h2>
         <div v-for="(tab, i) in single.tabs ?? []" :key="i" class="sub">

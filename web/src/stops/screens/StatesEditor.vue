@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FormulaInput from '../../kit/FormulaInput.vue'
+import NameBox from '../../kit/NameBox.vue'
 import { freshId, useProject } from '../../rail/project'
 import LookPreview from './LookPreview.vue'
 import PropField from './PropField.vue'
@@ -45,10 +46,8 @@ function look(i: number, name: string, v: unknown) {
   if (v === undefined) delete next[name]
   void alter(i, { look: next })
 }
-async function keep() {
+async function keep(name: string) {
   const id = freshId('look')
-  const name = prompt(t('states.name'))
-  if (!name) return
   if (!(await project.edit(t('states.kept', { name }), [{ kind: 'look', id, path: '', value: { name, cases: cases.value } }]))) change({ set: id, cases: undefined })
 }
 const number = (s: string) => (s.trim() === '' || !Number.isFinite(Number(s)) ? undefined : Number(s))
@@ -78,7 +77,7 @@ const number = (s: string) => (s.trim() === '' || !Number.isFinite(Number(s)) ? 
         <FieldSelect :label="$t('states.more')" model-value="" :options="[{ value: '', title: '…' }, ...settable.filter((p) => !(p.name in cases[open]!.look)).map((p) => ({ value: p.name, title: project.propTitle(p) }))]" @update:model-value="$event && look(open, $event, settable.find((p) => p.name === $event)!.default)" />
         <div class="order"><button class="chip" :disabled="!open" @click="move(open, -1); open--">↑</button><button class="chip" :disabled="open === cases.length - 1" @click="move(open, 1); open++">↓</button><button class="chip" @click="setCases(cases.filter((_, k) => k !== open)); open = -1">{{ $t('common.delete') }}</button></div>
       </div>
-      <button v-if="!modelValue.set && cases.length" class="chip" @click="keep">{{ $t('states.keep') }}</button>
+      <NameBox v-if="!modelValue.set && cases.length" :label="$t('states.keep')" :hint="$t('states.name')" @named="keep" />
     </template>
   </div>
 </template>
