@@ -190,19 +190,19 @@ func burner(p *project.Project) *screen.Screen {
 	k := drawing(p, "s-burner", "Burner", screen.PopUp, 560, 420)
 	k.of(ofChamber)
 	k.s.Title, k.s.Background, k.s.Area = "Burner of {K}", "sheet", "a-kilns"
-	k.put("burner", "Burner", 300, 40, 220, 168, props{}, binds{"running": "K.Burner.Flame", "fault": "K.Burner.Lockout"})
+	k.put("burner", "Burner", 320, 24, 200, 150, props{}, binds{"running": "K.Burner.Flame", "fault": "K.Burner.Lockout"})
 	for i, l := range [][2]string{{"Call", "Heat called for"}, {"PurgeFan", "Purge fan"}, {"PurgeDone", "Purge complete"}, {"Spark", "Spark"}, {"GasValve", "Gas valve"}, {"Flame", "Flame proven"}, {"Lockout", "Locked out"}} {
 		with := props{"tag": "K.Burner." + l[0], "caption": l[1]}
 		if l[0] == "Lockout" {
 			with["onColour"] = "high"
 		}
-		k.put("lamp", l[1], 24, 24+float64(i)*40, 240, 28, with, nil)
+		k.put("lamp", l[1], 24, 24+float64(i)*40, 210, 28, with, nil)
 	}
-	k.put("readout", "Heat valve", 24, 332, 160, 60, props{"tag": "K.HeatValve", "caption": "Heat valve", "size": 22.0}, nil)
-	k.put("pipe", "Gas", 224, 208, 190, 80, props{"colour": "metal", "flow": "forward"}, binds{"flowing": "K.Burner.GasValve"})
+	k.put("readout", "Heat valve", 24, 336, 160, 60, props{"tag": "K.HeatValve", "caption": "Heat valve", "size": 22.0}, nil)
+	k.put("pipe", "Gas", 300, 176, 120, 56, props{"colour": "metal", "flow": "forward"}, binds{"flowing": "K.Burner.GasValve"})
 	k.last().Points = []float64{0, 1, 1, 1, 1, 0}
-	k.put("valve", "Gas valve", 196, 268, 56, 40, props{}, binds{"position": "K.Burner.GasValve ? 100 : 0"})
-	k.put("button", "Lamp test", 320, 280, 216, 48, props{"action": "request", "tag": "K.LampTest", "value": "true", "answer": "K.LampTestDone", "answerValue": "true", "within": 5.0, "caption": "Lamp test"}, nil)
+	k.put("valve", "Gas valve", 256, 212, 56, 40, props{}, binds{"position": "K.Burner.GasValve ? 100 : 0"})
+	k.put("button", "Lamp test", 320, 284, 216, 48, props{"action": "request", "tag": "K.LampTest", "value": "true", "answer": "K.LampTestDone", "answerValue": "true", "within": 5.0, "caption": "Lamp test"}, nil)
 	k.put("button", "Reset", 320, 340, 216, 52, props{"action": "pulse", "tag": "K.Reset", "value": "true", "release": "false", "pulse": 400.0, "caption": "Take the lockout back", "why": "The burner is not locked out", "confirm": true}, binds{"enabled": "K.Burner.Lockout"})
 	return k.s
 }
