@@ -117,9 +117,10 @@ func (t *target) further(a screen.Action) {
 // screenName names a screen in the trail, with the equipment it was opened for.
 func (t *target) screenName(args screen.Args) string {
 	name := t.screen.Name
-	for id, given := range args.With(t.screen.Params) {
-		if param, _ := t.screen.Param(id); param.Kind == screen.ParamEquipment {
-			name += " · " + t.release.FolderPath(t.release.Real(given))
+	given := args.With(t.screen.Params)
+	for _, param := range t.screen.Params {
+		if id := given[param.ID]; id != "" && param.Kind == screen.ParamEquipment {
+			name += " · " + t.release.FolderPath(t.release.Real(id))
 		}
 	}
 	return name

@@ -178,3 +178,18 @@ func (m *matcher) match(v value.Value) int {
 }
 
 func numeric(v value.Value) bool { return v.Kind.IsNumber() || v.Kind == value.BOOL }
+
+// prop is what a style gives a property of that name.
+func (t *TextStyle) prop(name string) (any, bool) {
+	switch name {
+	case "size":
+		return t.Size, true
+	case "colour":
+		return t.Colour, true
+	case "bold":
+		return t.Bold, true
+	case "align":
+		return t.Align, t.Align != ""
+	}
+	return nil, false
+}

@@ -5,27 +5,33 @@ import { attr, make, show, text, textWithin } from './svg'
 
 const mono = 'var(--mono)'
 
-export const readout: Renderer = (g, e) => {
+/** A value with its label above it; words are cut to the width, figures never. */
+const labelled = (words: boolean): Renderer => (g, e) => {
   const box = make(g, 'rect', { width: e.w, rx: 3 })
   const caption = make(g, 'text', { 'font-size': 14, fill: quietFill, y: 13 })
-  const value = make(g, 'text', { 'font-family': mono, 'font-weight': 600, 'dominant-baseline': 'central' })
+  const value = make(g, 'text', { 'font-weight': 600, 'dominant-baseline': 'central', ...(words ? {} : { 'font-family': mono }) })
   return (p, s) => {
     const top = str(p.caption) ? 20 : 0
     const filled = p.fill !== 'none'
+    const size = num(p.size, words ? 16 : 18)
+    const shown = s.level === 'bad' ? '—' : str(p.text, '—')
     attr(box, 'y', top)
     attr(box, 'height', Math.max(0, e.h - top))
     attr(box, 'fill', filled ? colour(p.fill) : 'transparent')
     attr(box, 'stroke', filled ? 'var(--c-ink)' : 'none')
     textWithin(caption, str(p.caption), e.w, 14)
     align(caption, p.align, e.w)
-    text(value, s.level === 'bad' ? '—' : str(p.text, '—'))
+    if (words) textWithin(value, shown, e.w - (filled ? 12 : 0), size)
+    else text(value, shown)
     attr(value, 'y', top + (e.h - top) / 2)
-    attr(value, 'font-size', num(p.size, 18))
+    attr(value, 'font-size', size)
     attr(value, 'fill', textColour(p.colour))
     attr(value, 'text-decoration', s.level === 'uncertain' ? 'underline dotted' : 'none')
     align(value, p.align, e.w, filled ? 6 : 0)
   }
 }
+export const readout = labelled(false)
+export const stateText = labelled(true)
 
 export const lamp: Renderer = (g, e) => {
   make(g, 'rect', { width: e.w, height: e.h, fill: 'transparent' })
@@ -109,28 +115,6 @@ export const bar: Renderer = (g, e) => {
     const to2 = y(Math.min(...all))
     show(range, to2 - from2 > 2)
     attr(range, 'd', `M${x} ${Math.round(from2)}h5V${Math.round(to2)}h-5`)
-  }
-}
-
-export const stateText: Renderer = (g, e) => {
-  const box = make(g, 'rect', { width: e.w, rx: 3 })
-  const caption = make(g, 'text', { 'font-size': 14, fill: quietFill, y: 13 })
-  const value = make(g, 'text', { 'font-weight': 600, 'dominant-baseline': 'central' })
-  return (p, s) => {
-    const top = str(p.caption) ? 20 : 0
-    const filled = p.fill !== 'none'
-    attr(box, 'y', top)
-    attr(box, 'height', Math.max(0, e.h - top))
-    attr(box, 'fill', filled ? colour(p.fill) : 'transparent')
-    attr(box, 'stroke', filled ? 'var(--c-ink)' : 'none')
-    textWithin(caption, str(p.caption), e.w, 14)
-    align(caption, p.align, e.w)
-    textWithin(value, s.level === 'bad' ? '—' : str(p.text, '—'), e.w - (filled ? 12 : 0), num(p.size, 16))
-    attr(value, 'y', top + (e.h - top) / 2)
-    attr(value, 'font-size', num(p.size, 16))
-    attr(value, 'fill', textColour(p.colour))
-    attr(value, 'text-decoration', s.level === 'uncertain' ? 'underline dotted' : 'none')
-    align(value, p.align, e.w, filled ? 6 : 0)
   }
 }
 
