@@ -26,14 +26,14 @@ const patience = 12 * time.Second
 
 // browser is one person's browser, with a profile of its own.
 type browser struct {
-	t      *testing.T
+	t testing.TB
 	ctx    context.Context
 	cancel context.CancelFunc
 	base   string
 	errors []string
 }
 
-func openBrowser(t *testing.T, base string) *browser {
+func openBrowser(t testing.TB, base string) *browser {
 	t.Helper()
 	opts := append(chromedp.DefaultExecAllocatorOptions[:],
 		chromedp.ExecPath("/usr/bin/chromium"), chromedp.NoSandbox, chromedp.WindowSize(1280, 800), chromedp.UserDataDir(t.TempDir()),

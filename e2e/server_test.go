@@ -38,7 +38,7 @@ func TestMain(m *testing.M) {
 
 // process is a running program.
 type process struct {
-	t    *testing.T
+	t testing.TB
 	cmd  *exec.Cmd
 	done chan struct{}
 }
@@ -48,7 +48,7 @@ type process struct {
 var nextPort = 20_000 + os.Getpid()%8_000
 
 // freeAddr returns an address that nothing listens at, each once.
-func freeAddr(t *testing.T) string {
+func freeAddr(t testing.TB) string {
 	t.Helper()
 	for range 1000 {
 		nextPort++
@@ -63,7 +63,7 @@ func freeAddr(t *testing.T) string {
 }
 
 // start runs the program and waits for the line that says it is ready.
-func start(t *testing.T, ready string, args ...string) *process {
+func start(t testing.TB, ready string, args ...string) *process {
 	t.Helper()
 	p := &process{t: t, cmd: exec.Command(binary, args...), done: make(chan struct{})}
 	p.cmd.Stderr = os.Stderr
@@ -114,7 +114,7 @@ func (p *process) end() time.Duration {
 
 // site is a demo with its plant as a process of its own.
 type site struct {
-	t             *testing.T
+	t testing.TB
 	data          string
 	addr, modbus  string
 	opcua, mqtt   string
@@ -122,7 +122,7 @@ type site struct {
 	base          string
 }
 
-func newSite(t *testing.T) *site {
+func newSite(t testing.TB) *site {
 	t.Helper()
 	s := &site{t: t, data: t.TempDir(), addr: freeAddr(t), modbus: freeAddr(t), opcua: freeAddr(t), mqtt: freeAddr(t)}
 	s.base = "http://" + s.addr

@@ -25,7 +25,7 @@ func (b *browser) upload(name, content string) {
 }
 
 // workshop is a site with the engineer in the Workshop.
-func workshop(t *testing.T) (*site, *browser) {
+func workshop(t testing.TB) (*site, *browser) {
 	t.Helper()
 	s := newSite(t)
 	b := openBrowser(t, s.base)

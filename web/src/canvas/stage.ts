@@ -5,7 +5,7 @@ import { num, str, type Props, type Renderer, type State, type Update } from './
 import * as controls from './controls'
 import * as equipment from './equipment'
 import * as shapes from './shapes'
-import { attr, make, show } from './svg'
+import { attr, make, show, style, text } from './svg'
 import { symbols } from './symbols'
 import * as values from './values'
 
@@ -51,6 +51,9 @@ const places = new Set(['x', 'y', 'w', 'h', 'angle'])
 // Those show an uncertain or held value in their own text.
 const spoken = new Set(['readout', 'entry', 'textentry', 'lamp', 'statetext', 'bar', 'dial', 'slider', 'selector', 'table'])
 
+/** More layers than these cost more than they save. */
+const MOST_LAYERS = 8
+
 const rank: Record<string, number> = { bad: 0, uncertain: 1, held: 2, good: 3 }
 
 /**
@@ -63,6 +66,8 @@ export class Stage {
   private dirty = new Set<Drawn>()
   /** The newest value of each binding: an element may be drawn after its value came. */
   private newest: [unknown, number | undefined][] = []
+  /** The bindings whose values came during a pause. */
+  private waiting?: Set<number>
 
   constructor(
     private root: SVGGElement,
@@ -82,6 +87,7 @@ export class Stage {
   bind(scene: Scene): void {
     this.targets = scene.bindings
     this.newest = []
+    this.waiting?.clear()
     for (const [id, d] of this.items)
       if (id.includes('/')) {
         d.node.remove()
@@ -158,10 +164,60 @@ export class Stage {
     }
   }
 
+  /**
+   * Takes elements out to be moved. Neighbours move as one; where that makes
+   * too many pieces, all lie in front meanwhile. Each piece is a layer of its
+   * own, so that nothing else is painted anew. Returns what shifts them; drop
+   * puts them back into their places.
+   */
+  carry(ids: string[]): { shift: (dx: number, dy: number) => void; drop: () => void } {
+    this.pause()
+    const wanted = new Set(ids)
+    const top = [...this.root.querySelectorAll<SVGGElement>('g[data-element]')].filter((n) => wanted.has(n.dataset.element!) && !wanted.has(n.parentElement!.closest<SVGGElement>('g[data-element]')?.dataset.element ?? ''))
+    let runs: SVGGElement[][] = []
+    for (const node of top) {
+      const run = runs.at(-1)
+      if (run && run.at(-1)!.nextElementSibling === node) run.push(node)
+      else runs.push([node])
+    }
+    const back = runs.length > MOST_LAYERS && top.every((n) => n.parentNode === this.root) ? [...this.root.children] : undefined
+    if (back) runs = [top]
+    const layers = runs.map((run) => {
+      const layer = document.createElementNS('http://www.w3.org/2000/svg', 'g')
+      layer.style.willChange = 'transform'
+      if (back) this.root.appendChild(layer)
+      else run[0]!.before(layer)
+      layer.append(...run)
+      return layer
+    })
+    return {
+      shift: (dx, dy) => layers.forEach((l) => (l.style.transform = `translate(${dx}px, ${dy}px)`)),
+      drop: () => {
+        layers.forEach((l) => l.replaceWith(...l.children))
+        if (back) this.root.append(...back.filter((n) => n.isConnected))
+        this.resume()
+      },
+    }
+  }
+
+  /** While things are dragged values stand still, as the pointer has to be followed; the newest of each shows afterwards. */
+  pause(): void {
+    this.waiting = new Set()
+  }
+  resume(): void {
+    const all = [...(this.waiting ?? [])]
+    this.waiting = undefined
+    this.apply({ v: all.map((i) => [i, ...this.newest[i]!]) })
+  }
+
   /** Applies a frame. */
   apply(frame: Frame): void {
     for (const [i, v, code] of frame.v ?? []) {
       this.newest[i] = [v, code]
+      if (this.waiting) {
+        this.waiting.add(i)
+        continue
+      }
       const t = this.targets[i]
       const d = t && this.items.get(t.element)
       if (!d) continue
@@ -279,7 +335,7 @@ export class Stage {
       attr(d.mark, 'stroke-width', level === 'held' ? 3.5 : 2)
       attr(d.mark, 'stroke-dasharray', level === 'held' ? 'none' : '2 3')
     }
-    d.title.textContent = d.element.problem ?? (level === 'good' ? '' : reason)
+    text(d.title, d.element.problem ?? (level === 'good' ? '' : reason))
     attr(d.node, 'data-quality', level)
     this.describe(d)
   }
@@ -315,8 +371,9 @@ export class Stage {
     const other = str(p.blinkTint, 'none')
     attr(d.drawing, 'filter', tint === 'none' ? 'none' : filterOf(this.root, tint))
     if (groups.has(d.element.kind)) attr(d.content, 'filter', tint === 'none' ? 'none' : filterOf(this.root, tint))
-    d.node.style.setProperty('--blink-filter', blink && other !== 'none' ? filterOf(this.root, other) : 'none')
-    d.node.style.setProperty('--blink-opacity', blink && other === 'none' ? '0.25' : '1')
+    if (!blink) return
+    style(d.node, '--blink-filter', other !== 'none' ? filterOf(this.root, other) : 'none')
+    style(d.node, '--blink-opacity', other === 'none' ? '0.25' : '1')
   }
 
   private veil(d: Drawn): SVGElement {
@@ -327,15 +384,15 @@ export class Stage {
       : { x: -2, y: -2, width: w + 4, height: Math.max(8, h + 4), fill: 'url(#veil)', 'pointer-events': 'none' })
   }
 
-  /** What a screen reader says of an element. */
+  /** What a screen reader says of an element; the texts of what only shows are read as they stand. */
   private describe(d: Drawn): void {
     const e = d.element
     const acts = actable.has(e.kind) || !!e.opens
     if (!acts && e.kind !== 'readout' && e.kind !== 'lamp' && e.kind !== 'statetext') return
     const name = str(d.shown.caption) || e.name || e.tag?.path || ''
-    const now = d.state.level === 'bad' ? '—' : str(d.shown.text)
-    attr(d.node, 'aria-label', e.kind === 'button' ? name : `${name} ${now}`.trim())
-    attr(d.node, 'role', e.kind === 'switch' ? 'switch' : e.kind === 'slider' ? 'slider' : acts ? 'button' : 'img')
+    attr(d.node, 'role', e.kind === 'switch' ? 'switch' : e.kind === 'slider' ? 'slider' : acts ? 'button' : 'group')
+    const now = !acts || e.kind === 'button' ? '' : d.state.level === 'bad' ? '—' : str(d.shown.text)
+    attr(d.node, 'aria-label', `${name} ${now}`.trim())
     if (e.kind === 'switch') attr(d.node, 'aria-checked', d.shown.on === true ? 'true' : 'false')
     if (acts) attr(d.node, 'aria-disabled', d.shown.enabled === false ? 'true' : 'false')
   }

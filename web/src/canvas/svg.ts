@@ -23,7 +23,22 @@ export function attr(node: SVGElement, name: string, v: string | number): void {
 export function text(node: SVGElement, s: string): void {
   if ((node as Cached).shown === s) return
   ;(node as Cached).shown = s
-  node.textContent = s
+  write(node, s)
+}
+
+/** Writes into the text node that is there: a new one each time costs the browser far more. */
+function write(node: SVGElement, s: string): void {
+  const only = node.firstChild
+  if (only instanceof Text && !only.nextSibling) only.data = s
+  else node.textContent = s
+}
+
+/** Sets a property of a node's style unless it has that value already. */
+export function style(node: SVGElement, name: string, v: string): void {
+  const cached = ((node as Cached).cached ??= {})
+  if (cached[name] === v) return
+  cached[name] = v
+  node.style.setProperty(name, v)
 }
 
 /** Sets a text cut to a width, by the mean width of a letter of our type. */
@@ -44,7 +59,7 @@ export function lines(node: SVGTextElement, s: string, x: number, y: number, siz
   ;(node as Cached).shown = key
   const all = s.split('\n')
   if (all.length === 1) {
-    node.textContent = s
+    write(node, s)
     node.setAttribute('x', String(x))
     node.setAttribute('y', String(y))
     return

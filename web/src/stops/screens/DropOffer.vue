@@ -1,29 +1,21 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
-import { computed, onMounted, shallowRef } from 'vue'
-import { api, ask, type Schemas, type TagRow } from '../../api/client'
 import { useProject } from '../../rail/project'
 import KindPreview from './KindPreview.vue'
+import type { Choice, Offer } from './useDrop'
 
-// What can show the dropped tag, at the pointer; the best comes first.
-const props = defineProps<{ tags: string[]; points: Schemas['ScreenPoint'][] }>()
-const emit = defineEmits<{ choose: [kind: string]; cancel: [] }>()
+/** The ways to show what was dropped, at the pointer; the best comes first. */
+defineProps<{ offer: Offer }>()
+const emit = defineEmits<{ choose: [choice: Choice]; cancel: [] }>()
 const project = useProject()
-const row = shallowRef<TagRow>()
-onMounted(async () => {
-  if (props.tags.length) row.value = await ask(api.GET('/api/projects/{project}/tags/{id}', { params: { path: { ...project.path, id: props.tags[0]! } } }))
-})
-const kinds = computed(() => (row.value?.offers ?? props.points[0]?.offers ?? []).map((o) => project.kind(o)!).filter(Boolean))
 useEventListener('keydown', (e: KeyboardEvent) => e.key === 'Escape' && emit('cancel'))
 </script>
 
 <template>
-  <div v-if="row || points.length" class="offer" role="menu" @pointerdown.stop>
-    <div class="top"><span class="mono">{{ tags.length + points.length > 1 ? $t('drop.many', { n: tags.length + points.length }) : (row?.path ?? points[0]?.path) }}</span><span class="quiet">{{ row?.tag.type ?? points[0]?.kind }}</span></div>
+  <div class="offer" role="menu" :style="{ left: offer.left + 'px', top: offer.top + 'px' }" @pointerdown.stop>
+    <div class="top"><span class="mono">{{ offer.name }}</span><span class="quiet">{{ offer.note }}</span></div>
     <div class="row">
-      <button v-for="(k, i) in kinds" :key="k.name" role="menuitem" :class="{ first: i === 0 }" @click="emit('choose', k.name)"><KindPreview :kind="k" />{{ project.kindTitle(k.name) }}</button>
-      <button v-if="tags.length > 1" role="menuitem" @click="emit('choose', 'table')">{{ $t('drop.labels') }}</button>
-      <button v-if="tags.length > 1" role="menuitem" @click="emit('choose', 'tagtable')">{{ $t('drop.table') }}</button>
+      <button v-for="(c, i) in offer.choices" :key="c.title" role="menuitem" :class="{ first: i === 0 }" @click="emit('choose', c)"><KindPreview :kind="project.kind(c.kind)!" />{{ c.title }}</button>
       <button role="menuitem" class="quiet" @click="emit('cancel')">{{ $t('common.cancel') }}</button>
     </div>
   </div>

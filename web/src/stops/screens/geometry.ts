@@ -1,5 +1,8 @@
 import type { Element } from '../../api/client'
 
+/** The distance between the places that things snap to, in pixels. */
+export const GRID = 8
+
 export interface Box { x: number; y: number; w: number; h: number }
 
 /** The smallest box around some boxes. */

@@ -19,7 +19,8 @@ export function useDrawing(editor: Editor, root: Ref<SVGGElement | undefined>, i
     stage?.set(complete(id, e, defaults(e.kind)), order)
     drawn.delete(id)
   }
-  const nodeOf = (id: string) => stage?.get(id)?.node
+  /** Takes elements to be moved about; see Stage.carry. */
+  const carry = (ids: string[]) => stage!.carry(ids)
 
   /** Brings the stage to the document, redrawing only what changed. */
   function sync() {
@@ -69,5 +70,5 @@ export function useDrawing(editor: Editor, root: Ref<SVGGElement | undefined>, i
   watch(args, follow)
   const pose = (id: string, prop: string, v: unknown) => stage?.pose(id, prop, v)
   const shown = (id: string) => stage?.get(id)?.shown
-  return { draw, nodeOf, pose, shown }
+  return { draw, carry, pose, shown }
 }

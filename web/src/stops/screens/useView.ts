@@ -1,20 +1,18 @@
-import { useElementSize } from '@vueuse/core'
+import { useElementBounding } from '@vueuse/core'
 import { ref, type Ref } from 'vue'
 import type { Screen } from '../../api/client'
 
 /** Which part of the drawing plane the editor shows: zoom to the pointer, pan, fit. */
 export function useView(frame: Ref<HTMLElement | undefined>, doc: Ref<Screen>, above: number, below: number) {
-  const { width, height } = useElementSize(frame)
+  const { width, height, left, top, update } = useElementBounding(frame)
   const view = ref({ x: -24, y: -80, scale: 0.6 })
 
   /** A place in the window as one on the screen that is drawn. */
   function toScreen(e: { clientX: number; clientY: number }) {
-    const r = frame.value!.getBoundingClientRect()
-    return { x: (e.clientX - r.left) / view.value.scale + view.value.x, y: (e.clientY - r.top) / view.value.scale + view.value.y }
+    return { x: (e.clientX - left.value) / view.value.scale + view.value.x, y: (e.clientY - top.value) / view.value.scale + view.value.y }
   }
   function zoomBy(f: number, at?: { clientX: number; clientY: number }) {
-    const r = frame.value!.getBoundingClientRect()
-    const p = toScreen(at ?? { clientX: r.left + width.value / 2, clientY: r.top + height.value / 2 })
+    const p = toScreen(at ?? { clientX: left.value + width.value / 2, clientY: top.value + height.value / 2 })
     const scale = Math.max(0.1, Math.min(8, view.value.scale * f))
     const k = view.value.scale / scale
     view.value = { scale, x: p.x - (p.x - view.value.x) * k, y: p.y - (p.y - view.value.y) * k }
@@ -25,5 +23,7 @@ export function useView(frame: Ref<HTMLElement | undefined>, doc: Ref<Screen>, a
     const scale = Math.min(width.value / w, height.value / h, 1)
     view.value = { scale, x: -(width.value / scale - doc.value.width) / 2, y: -above - (height.value / scale - doc.value.height - above - below) / 2 }
   }
-  return { view, width, height, toScreen, zoomBy, fit }
+  return { view, width, height, left, top, update, toScreen, zoomBy, fit }
 }
+
+export type View = ReturnType<typeof useView>

@@ -1,0 +1,113 @@
+import { shallowRef, type Ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { api, ask, type Element, type Schemas, type TagRow } from '../../api/client'
+import { useProject } from '../../rail/project'
+import type { Editor } from './useEditor'
+import type { View } from './useView'
+
+/** A piece of equipment that is dragged, with the symbol of its type. */
+export interface Piece { id: string; symbol?: string }
+
+/** One way to show what was dropped; kind draws its preview. */
+export interface Choice { kind: string; title: string; elements: () => Element[] }
+
+/** What was dropped, and where the ways to show it are offered, in the window. */
+export interface Offer { name: string; note: string; choices: Choice[]; left: number; top: number }
+
+const ROW = 32
+const indexed = /^(.*)\[\d+\]$/
+
+/** Dropping tags, members, equipment and kinds onto the screen. */
+export function useDrop(editor: Editor, frame: Ref<HTMLElement | undefined>, { width, height, left, top, update, toScreen }: View) {
+  const project = useProject()
+  const { t } = useI18n()
+  const offer = shallowRef<Offer>()
+
+  const put = (elements: Element[]) => void (elements.length && editor.add(t('editor.placed'), elements))
+  const below = (kind: string, i: number) => i * ((project.kind(kind)?.h ?? 40) + 24)
+  const table = (x: number, y: number, tags: string[], caption = '') => ({ ...editor.make('table', x, y), h: Math.max(64, (tags.length + (caption ? 1 : 0)) * ROW), tags, props: caption ? { caption } : {} })
+
+  function placeInMiddle(kind: string) {
+    const k = project.kind(kind)!
+    put([editor.make(kind, editor.doc.value!.width / 2 - k.w / 2, editor.doc.value!.height / 2 - k.h / 2)])
+  }
+
+  async function drop(e: DragEvent) {
+    update()
+    const p = toScreen(e)
+    const at = { left: Math.min(e.clientX - left.value, width.value - 330), top: Math.min(e.clientY - top.value, height.value - 110) }
+    const carried = <T>(name: string): T[] => JSON.parse(e.dataTransfer?.getData('application/x-rr-' + name) || '[]')
+    const kind = e.dataTransfer?.getData('application/x-rr-kind')
+    const [tags, pieces, points] = [carried<string>('tags'), carried<Piece>('gear'), carried<Schemas['ScreenPoint']>('points')]
+    frame.value!.focus()
+    if (kind) {
+      const k = project.kind(kind)!
+      put([editor.make(kind, p.x - k.w / 2, p.y - k.h / 2)])
+    } else if (pieces.length) await dropPieces(pieces, p, at)
+    else if (points.length) {
+      const choices = named(points[0]!.offers).map(([name, title]) => ({ kind: name, title, elements: () => points.map((pt, i) => editor.makePoint(name, p.x, p.y + below(name, i), pt)) }))
+      offer.value = { name: points.length > 1 ? t('drop.many', { n: points.length }) : points[0]!.path, note: points[0]!.kind, choices, ...at }
+    } else if (tags.length) await dropTags(tags, p, at)
+  }
+  const named = (kinds: string[] | null | undefined) => (kinds ?? []).filter((k) => project.kind(k)).map((k) => [k, project.kindTitle(k)] as [string, string])
+
+  async function dropTags(ids: string[], p: { x: number; y: number }, at: { left: number; top: number }) {
+    const rows = await Promise.all(ids.map((id) => ask(api.GET('/api/projects/{project}/tags/{id}', { params: { path: { ...project.path, id } } }))))
+    const first = rows[0]!
+    const choices: Choice[] = named(first.offers).map(([kind, title]) => ({ kind, title, elements: () => rows.map((row, i) => editor.make(kind, p.x, p.y + below(kind, i), row)) }))
+    if (rows.length > 1) choices.push({ kind: 'readout', title: t('drop.labels'), elements: () => labels(rows, p) }, { kind: 'table', title: t('drop.table'), elements: () => [table(p.x, p.y, ids)] })
+    else {
+      const mates = await arrayOf(first)
+      if (mates.length > 1) choices.push({ kind: 'table', title: t('drop.array', { n: mates.length }), elements: () => [table(p.x, p.y, mates)] })
+    }
+    offer.value = { name: rows.length > 1 ? t('drop.many', { n: rows.length }) : first.path, note: first.tag.type, choices, ...at }
+  }
+  /** Tags as a label and a readout each, one below the other. */
+  const labels = (rows: TagRow[], p: { x: number; y: number }): Element[] =>
+    rows.flatMap((row, i) => [
+      { kind: 'text', x: p.x, y: p.y + i * ROW, w: 200, h: 24, z: 0, props: { text: row.tag.description || row.path } },
+      { kind: 'readout', x: p.x + 208, y: p.y + i * ROW, w: 120, h: 24, z: 0, props: { tag: row.tag.id, size: 16, align: 'right' } },
+    ])
+  /** The ids of the array that a tag is one of. */
+  async function arrayOf(row: TagRow): Promise<string[]> {
+    const base = indexed.exec(row.path)?.[1]
+    if (base === undefined) return []
+    const page = await ask(api.GET('/api/projects/{project}/tags', { params: { path: project.path, query: { text: base + '[', limit: 200 } } }))
+    return (page.rows ?? []).filter((r) => indexed.exec(r.path)?.[1] === base).map((r) => r.tag.id)
+  }
+
+  /** Equipment is shown by its symbol at once; one of an array, or one without a symbol, by choice. */
+  async function dropPieces(pieces: Piece[], p: { x: number; y: number }, at: { left: number; top: number }) {
+    const symbols = () => pieces.flatMap((piece, i) => editor.equip(p.x, p.y + i * 24, piece) ?? [])
+    const one = pieces.length === 1 ? pieces[0]! : undefined
+    if (!one || one.id.startsWith('$')) return put(symbols())
+    const all = await ask(api.GET('/api/projects/{project}/equipment', { params: { path: project.path } }))
+    const me = all.find((x) => x.id === one.id)
+    if (!me) return put(symbols())
+    const base = indexed.exec(me.path)?.[1]
+    const mates = base === undefined ? [] : all.filter((x) => x.type === me.type && indexed.exec(x.path)?.[1] === base)
+    if (one.symbol && mates.length < 2) return put(symbols())
+    const choices: Choice[] = []
+    if (one.symbol) {
+      choices.push({ kind: 'symbol', title: t('drop.symbol'), elements: symbols })
+      choices.push({ kind: 'repeat', title: t('drop.repeat', { n: mates.length }), elements: () => [repeated(one, mates.length, p)] })
+    }
+    const page = await ask(api.GET('/api/projects/{project}/tags', { params: { path: project.path, query: { text: me.path + '.', limit: 200 } } }))
+    const members = (page.rows ?? []).filter((r) => r.path.startsWith(me.path + '.')).map((r) => r.tag.id)
+    if (members.length) choices.push({ kind: 'table', title: t('drop.members', { n: members.length }), elements: () => [table(p.x, p.y, members, me.path)] })
+    offer.value = { name: me.path, note: project.types.find((x) => x.id === me.type)?.name ?? '', choices, ...at }
+  }
+  /** A grid of everything in an array, each as large as its symbol is drawn. */
+  function repeated(one: Piece, n: number, p: { x: number; y: number }): Element {
+    const symbol = project.screens.find((s) => s.id === one.symbol)!
+    const columns = Math.min(n, 4)
+    const gap = 8
+    return { ...editor.make('repeat', p.x, p.y), w: columns * (symbol.width + gap) - gap, h: Math.ceil(n / columns) * (symbol.height + gap) - gap, props: { symbol: symbol.id, over: 'array', array: one.id, columns, gap } }
+  }
+
+  function choose(c: Choice) {
+    offer.value = undefined
+    put(c.elements())
+  }
+  return { drop, choose, placeInMiddle, offer }
+}
