@@ -15,6 +15,7 @@ import ScreenInspector from './ScreenInspector.vue'
 import ShelfPane from './ShelfPane.vue'
 import SubstituteBox from './SubstituteBox.vue'
 import TagPane from './TagPane.vue'
+import type { Piece } from './useDrop'
 import { useEditor } from './useEditor'
 
 const project = useProject()
@@ -45,7 +46,7 @@ watch([() => route.params.element, editor.doc], ([e]) => {
 })
 const open = (screen: string) => router.push({ name: 'screens', params: { project: project.id, id: screen } })
 
-function placeGear(pieces: { id: string; symbol?: string }[]) {
+function placeGear(pieces: Piece[]) {
   const made = pieces.flatMap((p) => editor.equip(editor.doc.value!.width / 2, editor.doc.value!.height / 2, p) ?? [])
   if (made.length) void editor.add(t('editor.placed'), made)
 }

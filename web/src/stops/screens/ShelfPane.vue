@@ -3,10 +3,11 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas } from '../../api/client'
 import { useProject } from '../../rail/project'
 import KindPreview from './KindPreview.vue'
+import type { Piece } from './useDrop'
 
 // What can be placed: elements, symbols drawn in the project, and equipment.
 const props = defineProps<{ screen: string }>()
-const emit = defineEmits<{ place: [kind: string]; gear: [pieces: { id: string; symbol?: string }[]] }>()
+const emit = defineEmits<{ place: [kind: string]; gear: [pieces: Piece[]] }>()
 const project = useProject()
 const text = ref('')
 const fits = (name: string) => name.toLowerCase().includes(text.value.trim().toLowerCase())
@@ -22,7 +23,13 @@ const typeName = (type: string) => project.types.find((t) => t.id === type)?.nam
 const shownPieces = computed(() => pieces.value.filter((p) => fits(p.path + typeName(p.type))).slice(0, 200))
 const shownPoints = computed(() => points.value.filter((p) => p.path.includes('.') && fits(p.path)).slice(0, 200))
 const drag = (e: DragEvent, kind: string, what: unknown) => e.dataTransfer?.setData(kind, typeof what === 'string' ? what : JSON.stringify(what))
-const dragPoint = (e: DragEvent, p: Schemas['ScreenPoint']) => (p.kind === 'equipment' ? drag(e, 'application/x-rr-gear', [{ id: p.id, symbol: symbolOf(p.type) }]) : drag(e, 'application/x-rr-points', [p]))
+/** Equipment as it is dragged: with its symbol, and how many its array has. */
+function pieceOf(p: { id: string; path: string; type: string }, among: { path: string; type: string }[]): Piece {
+  const array = (path: string) => /^(.*)\[\d+\]$/.exec(path)?.[1]
+  const base = array(p.path)
+  return { id: p.id, path: p.path, type: typeName(p.type), symbol: symbolOf(p.type), mates: base === undefined ? 1 : among.filter((x) => x.type === p.type && array(x.path) === base).length }
+}
+const dragPoint = (e: DragEvent, p: Schemas['ScreenPoint']) => (p.kind === 'equipment' ? drag(e, 'application/x-rr-gear', [pieceOf(p, points.value)]) : drag(e, 'application/x-rr-points', [p]))
 </script>
 
 <template>
@@ -34,7 +41,7 @@ const dragPoint = (e: DragEvent, p: Schemas['ScreenPoint']) => (p.kind === 'equi
     </template>
     <template v-if="shownPieces.length">
       <h2>{{ $t('shelf.pieces') }}</h2>
-      <div v-for="p in shownPieces" :key="p.id" class="gear mono" draggable="true" tabindex="0" :title="$t('shelf.hint')" @dragstart="drag($event, 'application/x-rr-gear', [{ id: p.id, symbol: symbolOf(p.type) }])" @keydown.enter="emit('gear', [{ id: p.id, symbol: symbolOf(p.type) }])"><span class="path">{{ p.path }}</span><span class="quiet">{{ typeName(p.type) }}</span></div>
+      <div v-for="p in shownPieces" :key="p.id" class="gear mono" draggable="true" tabindex="0" :title="$t('shelf.hint')" @dragstart="drag($event, 'application/x-rr-gear', [pieceOf(p, pieces)])" @keydown.enter="emit('gear', [pieceOf(p, pieces)])"><span class="path">{{ p.path }}</span><span class="quiet">{{ typeName(p.type) }}</span></div>
     </template>
     <template v-for="s in shelves" :key="s.name">
       <h2>{{ $t('shelf.' + s.name) }}</h2>

@@ -5,8 +5,8 @@ import { useProject } from '../../rail/project'
 import type { Editor } from './useEditor'
 import type { View } from './useView'
 
-/** A piece of equipment that is dragged, with the symbol of its type. */
-export interface Piece { id: string; symbol?: string }
+/** A piece of equipment that is dragged: with the names and symbol of its type, and how many its array has. */
+export interface Piece { id: string; path: string; type: string; symbol?: string; mates: number }
 
 /** One way to show what was dropped; kind draws its preview. */
 export interface Choice { kind: string; title: string; elements: () => Element[] }
@@ -80,29 +80,26 @@ export function useDrop(editor: Editor, frame: Ref<HTMLElement | undefined>, { w
   async function dropPieces(pieces: Piece[], p: { x: number; y: number }, at: { left: number; top: number }) {
     const symbols = () => pieces.flatMap((piece, i) => editor.equip(p.x, p.y + i * 24, piece) ?? [])
     const one = pieces.length === 1 ? pieces[0]! : undefined
-    if (!one || one.id.startsWith('$')) return put(symbols())
-    const all = await ask(api.GET('/api/projects/{project}/equipment', { params: { path: project.path } }))
-    const me = all.find((x) => x.id === one.id)
-    if (!me) return put(symbols())
-    const base = indexed.exec(me.path)?.[1]
-    const mates = base === undefined ? [] : all.filter((x) => x.type === me.type && indexed.exec(x.path)?.[1] === base)
-    if (one.symbol && mates.length < 2) return put(symbols())
+    if (!one) return put(symbols())
+    if (one.symbol && one.mates < 2) return put(symbols())
     const choices: Choice[] = []
     if (one.symbol) {
       choices.push({ kind: 'symbol', title: t('drop.symbol'), elements: symbols })
-      choices.push({ kind: 'repeat', title: t('drop.repeat', { n: mates.length }), elements: () => [repeated(one, mates.length, p)] })
+      choices.push({ kind: 'repeat', title: t('drop.repeat', { n: one.mates }), elements: () => [repeated(one, p)] })
     }
-    const page = await ask(api.GET('/api/projects/{project}/tags', { params: { path: project.path, query: { text: me.path + '.', limit: 200 } } }))
-    const members = (page.rows ?? []).filter((r) => r.path.startsWith(me.path + '.')).map((r) => r.tag.id)
-    if (members.length) choices.push({ kind: 'table', title: t('drop.members', { n: members.length }), elements: () => [table(p.x, p.y, members, me.path)] })
-    offer.value = { name: me.path, note: project.types.find((x) => x.id === me.type)?.name ?? '', choices, ...at }
+    if (!one.id.startsWith('$')) {
+      const page = await ask(api.GET('/api/projects/{project}/tags', { params: { path: project.path, query: { text: one.path + '.', limit: 200 } } }))
+      const members = (page.rows ?? []).filter((r) => r.path.startsWith(one.path + '.')).map((r) => r.tag.id)
+      if (members.length) choices.push({ kind: 'table', title: t('drop.members', { n: members.length }), elements: () => [table(p.x, p.y, members, one.path)] })
+    }
+    offer.value = { name: one.path, note: one.type, choices, ...at }
   }
   /** A grid of everything in an array, each as large as its symbol is drawn. */
-  function repeated(one: Piece, n: number, p: { x: number; y: number }): Element {
+  function repeated(one: Piece, p: { x: number; y: number }): Element {
     const symbol = project.screens.find((s) => s.id === one.symbol)!
-    const columns = Math.min(n, 4)
+    const columns = Math.min(one.mates, 4)
     const gap = 8
-    return { ...editor.make('repeat', p.x, p.y), w: columns * (symbol.width + gap) - gap, h: Math.ceil(n / columns) * (symbol.height + gap) - gap, props: { symbol: symbol.id, over: 'array', array: one.id, columns, gap } }
+    return { ...editor.make('repeat', p.x, p.y), w: columns * (symbol.width + gap) - gap, h: Math.ceil(one.mates / columns) * (symbol.height + gap) - gap, props: { symbol: symbol.id, over: 'array', array: one.id, columns, gap } }
   }
 
   function choose(c: Choice) {
