@@ -302,3 +302,31 @@ func TestAScreenWithFiveThousandElements(t *testing.T) {
 		t.Errorf("%.300s", out)
 	}
 }
+
+// A screen is walked over for its acceptance, by clicks and by keys.
+func TestAScreenIsWalkedOver(t *testing.T) {
+	_, b := workshop(t)
+	b.open("/p/larchmoor/screens/s-car")
+	b.element("Jog speed")
+	b.click("Screen check")
+	b.see("Who may use Rail car", "may look and operate")
+	open := b.js(`String(document.querySelectorAll('.marks .open').length)`)
+	b.keys("p")
+	b.see("1 of ")
+	b.clickElement("Jog speed")
+	b.see("Limits", "Car.VelocitySP")
+	b.click("Failed")
+	b.see("what failed")
+	b.fill("Note", "the upper limit is wrong")
+	b.click("Failed")
+	b.until("its corner is a cross", func() bool {
+		return b.js(`String(document.querySelectorAll('.marks .failed').length)`) == "1" && b.js(`String(document.querySelectorAll('.marks .open').length)`) != open
+	})
+	b.clickElement("Jog speed")
+	b.see("the upper limit is wrong", "Ada")
+	// Another limit opens it again; the other proofs stay.
+	b.edit(op{"kind": "screen", "id": "s-car", "path": "/elements/" + b.js(`document.querySelector('.frame g[aria-label^="Jog speed"]').dataset.element`) + "/props/high", "value": 1.5})
+	b.see("changed since")
+	b.click("End")
+	b.gone("Who may use")
+}

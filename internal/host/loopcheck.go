@@ -103,14 +103,9 @@ func (p *Project) Prove(ctx context.Context, who Actor, ids []string, result, no
 	if err := p.Require(ctx, who, access.Commission, ""); err != nil {
 		return err
 	}
-	if result != Passed && result != Failed && result != "" {
-		return refused("a point is passed or failed")
-	}
-	if note = strings.TrimSpace(note); len(note) > 500 {
-		return refused("a note has at most 500 characters")
-	}
-	if result == Failed && note == "" {
-		return refused("say in the note what failed")
+	note, err := checkProof(result, note)
+	if err != nil {
+		return err
 	}
 	draft := p.Draft()
 	now := p.ReadTags(Draft, ids)
@@ -142,6 +137,20 @@ func (p *Project) Prove(ctx context.Context, who Actor, ids []string, result, no
 	}
 	p.news.tell(News{Project: p.id, Revision: p.Revision(), Person: who.Name, Things: []string{"loop/1"}})
 	return nil
+}
+
+// checkProof refuses what cannot be said of a point, and trims the note.
+func checkProof(result, note string) (string, error) {
+	note = strings.TrimSpace(note)
+	switch {
+	case result != Passed && result != Failed && result != "":
+		return "", refused("a point is passed or failed")
+	case len(note) > 500:
+		return "", refused("a note has at most 500 characters")
+	case result == Failed && note == "":
+		return "", refused("say in the note what failed")
+	}
+	return note, nil
 }
 
 // WriteLoopChecks writes the register as CSV, every point in the order of

@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"context"
 	"net/http"
-	"strings"
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/exchange"
@@ -120,14 +119,5 @@ func (s *Server) importRoutes() {
 		}
 		err = exchange.WriteCSV(&buf, d, ids)
 		return &fileOutput{"text/csv; charset=utf-8", `attachment; filename="tags.csv"`, buf.Bytes()}, problem(err)
-	})
-	get(s, "/api/projects/{project}/loop-checks/export", "The register of loop checks as CSV", func(ctx context.Context, in *Scope) (*fileOutput, error) {
-		_, p, err := s.enter(ctx, *in, access.Engineer)
-		if err != nil {
-			return nil, err
-		}
-		var b strings.Builder
-		err = p.WriteLoopChecks(ctx, &b)
-		return &fileOutput{"text/csv; charset=utf-8", `attachment; filename="loop-checks.csv"`, []byte(b.String())}, problem(err)
 	})
 }

@@ -95,7 +95,7 @@ func (s *Server) runningRoutes() {
 	})
 	s.holdRoutes()
 	s.turnRoutes()
-	s.loopRoutes()
+	s.checkRoutes()
 	s.watchRoutes()
 	s.tryRoutes()
 }
@@ -148,30 +148,6 @@ func (s *Server) turnRoutes() {
 		}
 		out, err := p.WriteDraft(ctx, who, in.Body.Tag, in.Body.Value, in.Body.Key)
 		return &body[host.Outcome]{out}, problem(err)
-	})
-}
-
-func (s *Server) loopRoutes() {
-	get(s, "/api/projects/{project}/loop-checks", "How the points stand", func(ctx context.Context, in *Scope) (*body[[]host.LoopCheck], error) {
-		_, p, err := s.enter(ctx, *in, access.Engineer)
-		if err != nil {
-			return nil, err
-		}
-		checks, err := p.LoopChecks(ctx)
-		if err != nil {
-			return nil, problem(err)
-		}
-		return &body[[]host.LoopCheck]{checks.All()}, nil
-	})
-	send(s, http.MethodPost, "/api/projects/{project}/loop-checks", "Pass or fail points", func(ctx context.Context, in *struct {
-		Scope
-		Body ProofInput
-	}) (*struct{}, error) {
-		who, p, err := s.enter(ctx, in.Scope, access.Commission)
-		if err != nil {
-			return nil, err
-		}
-		return nil, problem(p.Prove(ctx, who, in.Body.Tags, in.Body.Result, in.Body.Note))
 	})
 }
 

@@ -87,7 +87,8 @@ var bodies = map[string]string{
 	"put-projects-project-words-language": `[]`, "post-projects-project-words-language-sheet": "x", "post-projects-project-pictures": "x", "post-projects-project-drawings": `{"type":"x"}`,
 	"post-projects-project-plans-type": `{"plan":{"folder":"f","name":"F","alike":false}}`, "post-projects-project-plans-equipment": `{"plan":{"type":"t","rows":[{"path":"A"}]}}`,
 	"post-projects-project-plans-retype": `{"plan":{"equipment":"e","type":"t"}}`, "post-projects-project-plans-substitution": `{"plan":{"screen":"s","find":"a","replace":"b","copy":false}}`,
-	"post-projects-project-effects": `{"label":"x","ops":[{"kind":"tag","id":"x","path":""}]}`,
+	"post-projects-project-screens-id-checks": `{"elements":[""],"result":"passed"}`,
+	"post-projects-project-effects":           `{"label":"x","ops":[{"kind":"tag","id":"x","path":""}]}`,
 
 	"post-projects-project-writes": `{"screen":"s","element":"e","value":"1","seen":"","key":"12345678","at":0}`, "post-projects-project-people": `{"name":"eve","fullName":"Eve","password":"long enough"}`,
 	"put-projects-project-people-id": `{"name":"eve","fullName":"Eve"}`, "put-projects-project-people-id-grants": `[]`, "post-projects-project-panels": `{"name":"x"}`,

@@ -27,8 +27,10 @@ const (
 	Given   = "given-back"
 	Turn    = "turn" // a commissioning turn began or ended
 	Proof   = "loop-check"
-	Event   = "event" // a button recorded something in words of its own
-	Vault   = "vault" // a credential was put, taken away, exported or imported
+	// ScreenProof is an element of a screen passed or failed.
+	ScreenProof = "screen-check"
+	Event       = "event" // a button recorded something in words of its own
+	Vault       = "vault" // a credential was put, taken away, exported or imported
 )
 
 // How a write ended.

@@ -43,7 +43,14 @@ func (c *checker) screens() {
 				say("screen.role", Warning, "/roles")
 			}
 		}
+		keys := map[string]string{}
 		for _, eid := range s.Sorted() {
+			if key := s.Elements[eid].Text("key"); key != "" && key != "none" {
+				if other := keys[key]; other != "" {
+					say("screen.key", Error, "/elements/"+eid+"/props/key", "key", key, "other", other)
+				}
+				keys[key] = ElementName(s, eid)
+			}
 			e := &elementCheck{checker: c, s: s, id: eid, e: s.Elements[eid], name: s.Name + " › " + ElementName(s, eid)}
 			e.run()
 		}

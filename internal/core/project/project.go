@@ -5,6 +5,7 @@
 package project
 
 import (
+	"cmp"
 	"maps"
 	"slices"
 	"strings"
@@ -217,6 +218,16 @@ func (p *Project) FindFolder(path string) (id string, ok bool) {
 
 // Screen finds a screen by id, nil where there is none.
 func (p *Project) Screen(id string) *screen.Screen { return p.Screens[id] }
+
+// ScreensInOrder lists the screens as the navigation has them.
+func (p *Project) ScreensInOrder() []*screen.Screen {
+	out := make([]*screen.Screen, 0, len(p.Screens))
+	for _, id := range SortedKeys(p.Screens) {
+		out = append(out, p.Screens[id])
+	}
+	slices.SortStableFunc(out, func(a, b *screen.Screen) int { return cmp.Compare(a.Order, b.Order) })
+	return out
+}
 
 // LookSet finds state looks by id, nil where there are none.
 func (p *Project) LookSet(id string) *screen.LookSet { return p.Looks[id] }

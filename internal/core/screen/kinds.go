@@ -109,6 +109,9 @@ var valueKinds = []*Kind{
 	{Name: "person", Title: "Person", Shelf: "values", W: 160, H: 32, Props: props(textLook)},
 }
 
+// FunctionKeys are the keys of a panel that can press a button.
+var FunctionKeys = []string{"F1", "F2", "F3", "F4", "F5", "F6", "F7", "F8", "F9", "F10", "F11", "F12"}
+
 var actionKinds = []*Kind{
 	{Name: "entry", Title: "Entry", Shelf: "actions", W: 168, H: 68, Props: props(tagProp("Tag"), caption(""), entryLook, flag("spinner", "Steps beside it", false, false), asked, enabled()),
 		Live: []Live{{"text", "tag", TypeText}, {"value", "tag", TypeNumber}}},
@@ -129,6 +132,7 @@ var actionKinds = []*Kind{
 			when(Prop{Name: "event", Title: "Text of the event", Type: TypeTemplate, Default: ""}, "action=record"),
 			when(Prop{Name: "language", Title: "Language", Type: TypeText, Default: ""}, "action=language"),
 			when(Prop{Name: "param", Title: "Parameter", Type: TypeParameter, Default: ""}, "action=param"),
+			choice("key", "Function key", "none", append([]string{"none"}, FunctionKeys...)...),
 			fill("sheet"), asked, enabled()),
 		Live: []Live{{"on", "tag", TypeBool}}},
 	{Name: "switch", Title: "Switch", Shelf: "actions", W: 160, H: 48, Props: props(tagProp("Tag"), caption(""), asked, enabled()), Live: []Live{{"on", "tag", TypeBool}, {"text", "tag", TypeText}}},

@@ -43,6 +43,7 @@ export const button: Renderer = (g, e) => {
   // A held button carries a bracket at each side.
   const brackets = make(g, 'path', { d: `M14 8H8V${e.h - 8}H14M${e.w - 14} 8H${e.w - 8}V${e.h - 8}H${e.w - 14}`, fill: 'none', 'stroke-width': 1.75 })
   const arrow = make(g, 'path', { d: `M${e.w - 22} ${e.h / 2 - 6}l6 6-6 6`, fill: 'none', 'stroke-width': 1.75 })
+  const key = make(g, 'text', { x: e.w - 6, y: 11, 'font-size': 11, 'text-anchor': 'end', 'dominant-baseline': 'central' })
   return (p, s) => {
     const on = p.enabled !== false
     const pressed = s.held || (p.action === 'toggle' && p.on === true)
@@ -52,6 +53,8 @@ export const button: Renderer = (g, e) => {
     attr(box, 'stroke-dasharray', on ? 'none' : '5 4')
     textWithin(label, str(p.caption), e.w - 20, 16)
     attr(label, 'fill', ink)
+    text(key, p.key === 'none' ? '' : str(p.key))
+    attr(key, 'fill', ink)
     show(brackets, p.action === 'hold')
     show(arrow, (p.action === 'open' || p.action === 'face') && e.w > 120)
     attr(brackets, 'stroke', ink)

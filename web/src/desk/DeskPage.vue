@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { mdiLockOutline } from '@mdi/js'
-import { useElementSize, useEventListener, useIntervalFn } from '@vueuse/core'
+import { useElementSize, useIntervalFn } from '@vueuse/core'
 import { computed, nextTick, onUnmounted, ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
@@ -20,6 +20,7 @@ import DeskBanner from './DeskBanner.vue'
 import KeyPad from './KeyPad.vue'
 import PointCard from '../links/PointCard.vue'
 import ScreenView, { type Act } from './ScreenView.vue'
+import { useDeskKeys } from './useDeskKeys'
 import SignInForm from './SignInForm.vue'
 import { shownOf, useCommands } from './useCommands'
 import { useHold } from './useHold'
@@ -244,31 +245,15 @@ const windowTitle = (key: string) => views.get(key)?.scene?.title || views.get(k
 const titles = ref(0)
 watch(windows, () => nextTick(() => window.setTimeout(() => titles.value++, 150)))
 
-// Panels without touch: arrows go between what can be operated, Ctrl and arrows between screens.
-useEventListener('keydown', (e: KeyboardEvent) => {
-  if (over.value || (e.target as HTMLElement).closest?.('input, textarea')) return
-  if (e.key === 'Escape' && windows.value.length) windows.value = windows.value.slice(0, -1)
-  const n = /^F([1-9]|1[0-2])$/.exec(e.key)
-  if (n && !e.ctrlKey && !e.altKey) {
-    const s = navigation.value[Number(n[1]) - 1]
-    if (s) {
-      e.preventDefault()
-      void go(s.opens)
-    }
-    return
-  }
-  const forward = e.key === 'ArrowRight' || e.key === 'ArrowDown'
-  if (!forward && e.key !== 'ArrowLeft' && e.key !== 'ArrowUp') return
-  e.preventDefault()
-  if (e.ctrlKey) {
-    const open = navigation.value
-    const next = open[(open.findIndex((s) => s === here.value) + (forward ? 1 : -1) + open.length) % open.length]
-    if (next) void go(next.opens)
-    return
-  }
-  const all = [...document.querySelectorAll<SVGGElement>(windows.value.length ? '.windows [tabindex="0"]' : '.field [tabindex="0"]')]
-  const at = all.indexOf(document.activeElement as unknown as SVGGElement)
-  all[(at + (forward ? 1 : -1) + all.length) % all.length]?.focus()
+const top = () => windows.value.at(-1)
+useDeskKeys({
+  blocked: () => !!over.value,
+  closeWindow: () => (windows.value = windows.value.slice(0, -1)),
+  screens: () => [top() && views.get('w' + top()!.key), view.value, views.get('header'), views.get('footer')],
+  places: () => navigation.value.map((n) => n.opens),
+  here: () => navigation.value.indexOf(here.value!),
+  go: (opens) => void go(opens),
+  focusable: () => (windows.value.length ? '.windows [tabindex="0"]' : '.field [tabindex="0"]'),
 })
 </script>
 

@@ -22,7 +22,7 @@ const emit = defineEmits<{ act: [act: Act]; point: [item: Item] }>()
 const root = ref<SVGGElement>()
 const { scene, problem, stage } = useScene(() => props.program, () => props.project, () => props.language, toRef(props, 'opens'), root, wire)
 const k = computed(() => props.scale ?? 1)
-defineExpose({ scene, problem, stage })
+defineExpose({ scene, problem, stage, functionKey })
 
 const say = (item: Item, how: Act['how'], value?: string) => emit('act', { item, how, value })
 const active = (e: KeyboardEvent) => e.key === ' ' || e.key === 'Enter'
@@ -53,6 +53,16 @@ function wire(item: Item) {
     ev.stopPropagation()
     act(item)
   })
+}
+
+/** Presses or lets go of the button of a function key; tells whether there is one. */
+function functionKey(key: string, down: boolean): boolean {
+  const found = scene.value?.elements.find((e) => e.kind === 'button' && e.props.key === key)
+  const item = found && stage()?.get(found.id)
+  if (!item) return false
+  if (item.element.props.action === 'hold') say(item, down ? 'hold' : 'let-go')
+  else if (down) act(item)
+  return true
 }
 
 function act(item: Item, at?: Element) {

@@ -6,7 +6,7 @@ import { useProject } from '../../rail/project'
 import { colour } from '../../theme'
 import DropOffer from './DropOffer.vue'
 import EditorMenu from './EditorMenu.vue'
-import { GRID } from './geometry'
+import { type Box, GRID } from './geometry'
 import SelectionFrame from './SelectionFrame.vue'
 import { useDrawing } from './useDrawing'
 import { useDrop } from './useDrop'
@@ -15,7 +15,7 @@ import { useKeys } from './useKeys'
 import { usePointer } from './usePointer'
 import { useView } from './useView'
 
-const props = defineProps<{ editor: Editor; live: boolean; args: Record<string, string> }>()
+const props = defineProps<{ editor: Editor; live: boolean; args: Record<string, string>; marks?: Map<string, 'open' | 'failed'> }>()
 const emit = defineEmits<{ point: [tag: string]; substitute: [] }>()
 const project = useProject()
 const router = useRouter()
@@ -79,6 +79,10 @@ function wheel(e: WheelEvent) {
   if (e.ctrlKey || e.metaKey) zoomBy(Math.exp(-e.deltaY * 0.002), e)
   else view.value = { ...view.value, x: view.value.x + (e.shiftKey ? e.deltaY : e.deltaX) / view.value.scale, y: view.value.y + (e.shiftKey ? 0 : e.deltaY) / view.value.scale }
 }
+// What is still to be proved carries a folded corner, what failed a cross.
+const placed = computed(() => [...(props.marks ?? [])].filter(([id]) => doc.value.elements[id]))
+const corner = ({ x, y, w }: Box) => `M${x + w - 14} ${y - 4}H${x + w + 4}V${y + 14}Z M${x + w - 14} ${y - 4}V${y + 14}H${x + w + 4}`
+const cross = ({ x, y, w }: Box) => `M${x + w - 10} ${y - 4}l14 14m0 -14l-14 14`
 const ticks = (length: number) => Array.from({ length: Math.floor(length / 40) + 1 }, (_, i) => i * 40)
 </script>
 
@@ -93,6 +97,7 @@ const ticks = (length: number) => Array.from({ length: Math.floor(length / 40) +
       <g v-if="!doc.role" class="ghost"><rect :width="doc.width" :height="BANNER" :y="-BANNER" /><text :x="16" :y="-BANNER / 2">{{ $t('editor.banner') }}</text><rect :width="doc.width" :height="NAVIGATION" :y="doc.height" /><text :x="16" :y="doc.height + NAVIGATION / 2">{{ $t('editor.navigation') }}</text></g>
       <rect :width="doc.width" :height="doc.height" :fill="colour(doc.background || (doc.role === 'symbol' ? 'sheet' : 'field'))" /><rect v-if="view.scale > 0.75" :width="doc.width" :height="doc.height" fill="url(#dots)" />
       <g ref="root" data-root />
+      <g v-if="marks" class="marks"><path v-for="[id, how] in placed" :key="id" :class="how" :d="how === 'open' ? corner(boxOf(id)) : cross(boxOf(id))" /></g>
       <g v-if="!marquee" class="lifted" :style="shift && { willChange: 'transform', transform: `translate(${shift.dx}px, ${shift.dy}px)` }"><SelectionFrame :editor="editor" :scale="view.scale" :box="frameBox" :box-of="boxOf" :angle-of="angleOf" @grab="down" /></g>
       <line v-for="(g, i) in guides" :key="i" class="guide" :x1="g.vertical ? g.at : g.from - 12" :x2="g.vertical ? g.at : g.to + 12" :y1="g.vertical ? g.from - 12 : g.at" :y2="g.vertical ? g.to + 12 : g.at" />
       <rect v-if="marquee" class="marquee" :x="marquee.x" :y="marquee.y" :width="marquee.w" :height="marquee.h" />
@@ -114,6 +119,9 @@ svg { display: block; }
 .ghost text { fill: var(--c-quiet); font-size: 15px; dominant-baseline: central; }
 .guide { stroke: var(--c-high); stroke-width: 1; stroke-dasharray: 4 3; vector-effect: non-scaling-stroke; pointer-events: none; }
 .marquee { fill: color-mix(in srgb, var(--c-spruce) 12%, transparent); stroke: var(--c-spruce); stroke-width: 1; vector-effect: non-scaling-stroke; }
+.marks { pointer-events: none; stroke: var(--c-spruce); stroke-width: 1.5; }
+.marks .open { fill: var(--c-sheet); }
+.marks .failed { fill: none; stroke: var(--c-ink); stroke-width: 3; }
 .ruler { stroke: var(--c-quiet); stroke-width: 1; }
 .ruler line { vector-effect: non-scaling-stroke; }
 .foot { position: absolute; left: 12px; bottom: 10px; display: flex; gap: 8px; pointer-events: none; }

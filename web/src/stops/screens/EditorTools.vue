@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import {
   mdiAlignHorizontalCenter, mdiAlignHorizontalLeft, mdiAlignHorizontalRight, mdiAlignVerticalBottom, mdiAlignVerticalCenter, mdiAlignVerticalTop, mdiArrangeBringToFront, mdiArrangeSendToBack,
-  mdiAccessPoint, mdiArrowExpandHorizontal, mdiArrowExpandVertical, mdiGroup, mdiUngroup, mdiDistributeHorizontalCenter, mdiDistributeVerticalCenter, mdiFitToScreenOutline, mdiMagnifyMinusOutline, mdiMagnifyPlusOutline, mdiRedo, mdiUndo,
+  mdiAccessPoint, mdiClipboardCheckOutline, mdiArrowExpandHorizontal, mdiArrowExpandVertical, mdiGroup, mdiUngroup, mdiDistributeHorizontalCenter, mdiDistributeVerticalCenter, mdiFitToScreenOutline, mdiMagnifyMinusOutline, mdiMagnifyPlusOutline, mdiRedo, mdiUndo,
 } from '@mdi/js'
 import { useI18n } from 'vue-i18n'
 import { useProject } from '../../rail/project'
@@ -9,7 +9,7 @@ import type { Alignment } from './geometry'
 import type { Editor } from './useEditor'
 
 defineProps<{ editor: Editor }>()
-const emit = defineEmits<{ zoom: [factor: number]; fit: [] }>()
+const emit = defineEmits<{ zoom: [factor: number]; fit: []; walk: [] }>()
 const live = defineModel<boolean>('live', { required: true })
 const project = useProject()
 const { t } = useI18n()
@@ -34,6 +34,7 @@ const aligns: [Alignment, string][] = [
     <button :title="$t('editor.zoomOut')" :aria-label="$t('editor.zoomOut')" @click="emit('zoom', 1 / 1.25)"><v-icon :icon="mdiMagnifyMinusOutline" size="18" /></button>
     <button :title="$t('editor.fit')" :aria-label="$t('editor.fit')" @click="emit('fit')"><v-icon :icon="mdiFitToScreenOutline" size="18" /></button>
     <button :title="$t('editor.zoomIn')" :aria-label="$t('editor.zoomIn')" @click="emit('zoom', 1.25)"><v-icon :icon="mdiMagnifyPlusOutline" size="18" /></button>
+    <button :title="$t('accept.walk')" :aria-label="$t('accept.walk')" @click="emit('walk')"><v-icon :icon="mdiClipboardCheckOutline" size="18" /></button>
     <button class="live" :class="{ on: live }" :aria-pressed="live" @click="live = !live"><v-icon :icon="mdiAccessPoint" size="18" /> {{ $t('editor.live') }}</button>
   </div>
 </template>

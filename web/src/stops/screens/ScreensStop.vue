@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { freshId, useProject } from '../../rail/project'
@@ -12,6 +12,7 @@ import EditorTools from './EditorTools.vue'
 import ElementInspector from './ElementInspector.vue'
 import ElementList from './ElementList.vue'
 import ScreenInspector from './ScreenInspector.vue'
+import ScreenWalk from './ScreenWalk.vue'
 import ShelfPane from './ShelfPane.vue'
 import SubstituteBox from './SubstituteBox.vue'
 import TagPane from './TagPane.vue'
@@ -29,6 +30,8 @@ const showLive = ref(true)
 const canvas = ref<InstanceType<typeof EditorCanvas>>()
 const point = ref('')
 const substituting = ref(false)
+/** While the screen is walked over for acceptance: how its elements stand. */
+const marks = shallowRef<Map<string, 'open' | 'failed'>>()
 /** What the parameters stand for while the screen is edited: the defaults, or what was chosen here. */
 const chosen = ref<Record<string, Record<string, string>>>({})
 const args = computed(() => chosen.value[id.value] ?? {})
@@ -82,14 +85,15 @@ async function add() {
       <ShelfPane v-else :screen="id" @place="(k) => canvas?.placeInMiddle(k)" @gear="placeGear" />
     </aside>
     <section v-if="editor.doc.value" class="work">
-      <EditorTools v-model:live="showLive" :editor="editor" @zoom="(f) => canvas?.zoomBy(f)" @fit="canvas?.fit()" />
+      <EditorTools v-model:live="showLive" :editor="editor" @zoom="(f) => canvas?.zoomBy(f)" @fit="canvas?.fit()" @walk="marks = marks ? undefined : new Map()" />
       <div v-if="editor.doc.value.params?.length" class="given"><span class="quiet">{{ $t('editor.shownWith') }}</span><ArgsEditor target="" :on="''" :own="editor.doc.value.params" :model-value="args" class="row" @update:model-value="chosen = { ...chosen, [id]: $event ?? {} }" /></div>
-      <EditorCanvas ref="canvas" :key="id" :editor="editor" :live="showLive" :args="args" @point="point = $event" @substitute="substituting = true" />
+      <EditorCanvas ref="canvas" :key="id" :editor="editor" :live="showLive" :args="args" :marks="marks" @point="point = $event" @substitute="substituting = true" />
       <div v-if="point" class="over"><WindowFrame :title="$t('menu.point')" @close="point = ''"><PointCard :id="point" :project="project.id" program="draft" /></WindowFrame></div>
       <SubstituteBox v-if="substituting" :editor="editor" @close="substituting = false" />
     </section>
     <section v-else class="work"><div class="empty"><h2>{{ $t('editor.empty') }}</h2><p>{{ $t('editor.emptyWhy') }}</p><v-btn color="primary" @click="add">{{ $t('editor.addScreen') }}</v-btn></div></section>
-    <ElementInspector v-if="editor.selected.value.length" :editor="editor" :args="args" @pose="(e, prop, v) => canvas?.pose(e, prop, v)" />
+    <ScreenWalk v-if="marks && editor.doc.value" :editor="editor" :args="args" @marks="marks = $event" @close="marks = undefined" />
+    <ElementInspector v-else-if="editor.selected.value.length" :editor="editor" :args="args" @pose="(e, prop, v) => canvas?.pose(e, prop, v)" />
     <ScreenInspector v-else-if="editor.doc.value" :key="id" :editor="editor" @substitute="substituting = true" />
   </div>
 </template>
