@@ -202,8 +202,18 @@ func TestTwoPeopleOnOneScreen(t *testing.T) {
 	// A second engineer.
 	ada.open("/p/larchmoor/screens/s-energy")
 	ada.see("Energy and weather")
+	// A second engineer: the shift lead is given the role.
+	var people []struct{ ID, Name string }
+	json.Unmarshal([]byte(strings.SplitN(ada.api("GET", "/people", nil), " ", 2)[1]), &people)
+	for _, p := range people {
+		if p.Name == "iris" {
+			if out := ada.api("PUT", "/people/"+p.ID+"/grants", []map[string]any{{"person": p.ID, "role": "r-engineer", "area": ""}}); !strings.HasPrefix(out, "2") {
+				t.Fatal(out)
+			}
+		}
+	}
 	other := openBrowser(t, s.base)
-	other.signIn("ada", "larch-and-spruce")
+	other.signIn("iris", "elm-and-yew")
 	other.open("/p/larchmoor/screens/s-energy")
 	other.see("Energy and weather")
 	// Different properties of one element live side by side; the same one is
@@ -218,6 +228,8 @@ func TestTwoPeopleOnOneScreen(t *testing.T) {
 	if !strings.HasPrefix(out, "409") || !strings.Contains(out, `"theirs":30`) || !strings.Contains(out, `"yours":40`) {
 		t.Errorf("a stale edit: %s", out)
 	}
+	ada.see("Iris Rowan edits this screen too")
+	other.see("Ada Birch edits this screen too")
 	other.until("the other's place is drawn", func() bool {
 		return other.js(`(document.querySelector('.frame g[data-element="e002"]') || {getAttribute(){}}).getAttribute('transform')`) == "translate(30 80)"
 	})

@@ -30,9 +30,15 @@ type Row struct {
 	Fields map[string]string
 	// Was is what the source calls the tag, where that is not our path.
 	Was string
+	// Within are the structures that the row is a member of, the outermost
+	// first.
+	Within []Structure
 	// Problem says why the source's own form could not be read.
 	Problem *Cell
 }
+
+// Structure is a variable of a derived type: its path, and the type's name.
+type Structure struct{ Path, Type string }
 
 // index finds a project's things by the names that lists use.
 type index struct {

@@ -56,6 +56,7 @@ type ImportInfo struct {
 	Counts map[exchange.Status]int `json:"counts"`
 	Folder []string                `json:"folders" doc:"folders of the list, to be left out with one tick"`
 	Option exchange.Options        `json:"options"`
+	Types  []string                `json:"types" doc:"derived types of the list, which can become types of equipment"`
 }
 
 // BeginImport reads a list and previews it. name is the file's, for the eye.
@@ -158,7 +159,7 @@ func (s *imports) find(who Actor, id string) (*importing, error) {
 
 // renewImport makes the preview anew and says what is in it.
 func (p *Project) renewImport(ctx context.Context, id string, im *importing) (*ImportInfo, error) {
-	out := &ImportInfo{ID: id, Name: im.name, Format: im.format, Needs: im.needs, Match: im.match, Sample: [][]string{}, Known: []string{}, Folder: []string{}, Option: im.option}
+	out := &ImportInfo{ID: id, Name: im.name, Format: im.format, Needs: im.needs, Match: im.match, Sample: [][]string{}, Known: []string{}, Folder: []string{}, Option: im.option, Types: []string{}}
 	if im.table != nil {
 		out.Sample = im.table.Cells[:min(len(im.table.Cells), 8)]
 	}
@@ -172,6 +173,10 @@ func (p *Project) renewImport(ctx context.Context, id string, im *importing) (*I
 	if !im.needs {
 		im.lines = exchange.Preview(im.rows, p.Draft(), im.option)
 		out.Folder = topFolders(im.rows)
+		list, _ := structuresOf(im.rows)
+		for _, s := range list {
+			out.Types = append(out.Types, s.Type)
+		}
 	}
 	out.Counts = exchange.Count(im.lines)
 	return out, nil
@@ -259,6 +264,14 @@ func (p *Project) ImportLines(who Actor, id string, status exchange.Status, text
 type Choice struct {
 	Statuses []exchange.Status `json:"statuses"`
 	Flip     []string          `json:"flip" maxItems:"200000"`
+	Types    bool              `json:"types,omitempty" doc:"structures become equipment, and their derived types become types"`
+}
+
+// Imported is what an import brought in.
+type Imported struct {
+	Tags     int      `json:"tags"`
+	Types    []string `json:"types" doc:"types that were made of structures"`
+	Problems []string `json:"problems" doc:"structures that stay folders, and why"`
 }
 
 // take turns the choice into a question about each line.
@@ -270,28 +283,35 @@ func (c Choice) take() func(*exchange.Line) bool {
 	return func(l *exchange.Line) bool { return slices.Contains(c.Statuses, l.Status) != flip[l.Key] }
 }
 
-// ApplyImport brings in what is chosen, as one edit that can be undone.
-func (p *Project) ApplyImport(ctx context.Context, who Actor, id string, c Choice) (applied int, err error) {
+// ApplyImport brings in what is chosen, as one edit that can be undone; types
+// of its structures are further edits.
+func (p *Project) ApplyImport(ctx context.Context, who Actor, id string, c Choice) (*Imported, error) {
 	im, err := p.imports.find(who, id)
 	if err != nil {
-		return 0, err
+		return nil, err
 	}
 	im.mu.Lock()
 	defer im.mu.Unlock()
 	if im.needs {
-		return 0, refused("%v", exchange.ErrNeedsMatching)
+		return nil, refused("%v", exchange.ErrNeedsMatching)
 	}
 	draft := p.Draft()
 	lines := exchange.Preview(im.rows, draft, im.option)
 	ops := exchange.Ops(lines, draft, c.take(), newID)
+	out := &Imported{Types: []string{}, Problems: []string{}}
 	for _, op := range ops {
 		if op.Kind == project.KindTag {
-			applied++
+			out.Tags++
 		}
 	}
-	if applied == 0 {
-		return 0, refused("no line that is ticked would change anything")
+	if out.Tags == 0 {
+		return nil, refused("no line that is ticked would change anything")
 	}
-	_, err = p.Edit(ctx, who, fmt.Sprintf("bring in %d tags", applied), ops)
-	return applied, err
+	if _, err = p.Edit(ctx, who, fmt.Sprintf("bring in %d tags", out.Tags), ops); err != nil {
+		return nil, err
+	}
+	if c.Types {
+		out.Types, out.Problems = p.makeTypes(ctx, who, im.rows)
+	}
+	return out, nil
 }

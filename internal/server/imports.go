@@ -77,19 +77,19 @@ func (s *Server) importRoutes() {
 		lines, total, err := p.ImportLines(who, in.ID, exchange.Status(in.Status), in.Text, in.Offset, in.Limit)
 		return &body[ImportLines]{ImportLines{total, lines}}, problem(err)
 	})
-	send(s, http.MethodPost, "/api/projects/{project}/imports/{id}/apply", "Bring in what is chosen, as one edit", func(ctx context.Context, in *struct {
+	send(s, http.MethodPost, "/api/projects/{project}/imports/{id}/apply", "Bring in what is chosen, as one edit; types of structures as further ones", func(ctx context.Context, in *struct {
 		ThingInput
 		Body host.Choice
-	}) (*body[Applied], error) {
+	}) (*body[host.Imported], error) {
 		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
 		if err != nil {
 			return nil, err
 		}
-		n, err := p.ApplyImport(ctx, who, in.ID, in.Body)
+		done, err := p.ApplyImport(ctx, who, in.ID, in.Body)
 		if err != nil {
 			return nil, problem(err)
 		}
-		return &body[Applied]{Applied{n, p.Revision()}}, nil
+		return &body[host.Imported]{*done}, nil
 	})
 	get(s, "/api/projects/{project}/export", "The tags as a list", func(ctx context.Context, in *struct {
 		Scope

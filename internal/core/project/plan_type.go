@@ -1,6 +1,7 @@
 package project
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"slices"
@@ -18,6 +19,12 @@ type TypeOf struct {
 	Folder string `json:"folder" maxLength:"64" doc:"id of the folder that is the pattern"`
 	Name   string `json:"name" maxLength:"64" doc:"of the type"`
 	Alike  bool   `json:"alike" doc:"folders beside it with the same members become equipment of the type too"`
+	// Others are further folders that become equipment of the type; those that
+	// are not alike stay as they are.
+	Others []string `json:"-"`
+	// Names are the names of the types of folders within, by their ids; a
+	// folder's own name serves otherwise.
+	Names map[string]string `json:"-"`
 }
 
 // PlanType makes a type of a folder, types of the folders in it, and the
@@ -36,7 +43,7 @@ func (p *Project) PlanType(t TypeOf, newID func(kind string) string) (list []Pla
 	if err := tag.CheckSegment(t.Name); err != nil {
 		return nil, nil, err
 	}
-	m := &typeMaker{p: p, newID: newID, taken: map[string]bool{}, chains: map[string]string{}}
+	m := &typeMaker{p: p, newID: newID, taken: map[string]bool{}, chains: map[string]string{}, names: t.Names}
 	for _, other := range p.Types {
 		m.taken[strings.ToLower(other.Name)] = true
 	}
@@ -49,12 +56,13 @@ func (p *Project) PlanType(t TypeOf, newID func(kind string) string) (list []Pla
 	}
 	root := m.build(pattern, t.Name, "", peers{})
 	folders := []string{t.Folder}
-	if t.Alike {
-		for _, id := range SortedKeys(p.Folders) {
-			if o := p.Folders[id]; id != t.Folder && o.Parent == f.Parent && p.gear.pieces[id].Instance == "" && m.node(id).shape() == pattern.shape() {
-				folders = append(folders, id)
-			}
+	for _, id := range SortedKeys(p.Folders) {
+		wanted := t.Alike && p.Folders[id].Parent == f.Parent || slices.Contains(t.Others, id)
+		if wanted && id != t.Folder && p.gear.pieces[id].Instance == "" && m.node(id).shape() == pattern.shape() {
+			folders = append(folders, id)
 		}
+	}
+	if len(folders) > 1 {
 		slices.SortFunc(folders, func(a, b string) int { return tag.Compare(p.FolderPath(a), p.FolderPath(b)) })
 	}
 	var instances []*equipment.Instance
@@ -98,6 +106,7 @@ type typeMaker struct {
 	types  []*equipment.Type
 	taken  map[string]bool
 	chains map[string]string // id of a tag or folder of the pattern to its chain
+	names  map[string]string // id of a folder to the name of its type
 }
 
 func (m *typeMaker) node(folder string) *gearNode {
@@ -317,7 +326,7 @@ func (m *typeMaker) build(n *gearNode, name, chain string, ps peers) *equipment.
 				inside.nodes = append(inside.nodes, n.subs[s.name(i)])
 			}
 		}
-		inner := m.build(first, s.base, m.chains[first.folder], inside)
+		inner := m.build(first, cmp.Or(m.names[first.folder], s.base), m.chains[first.folder], inside)
 		member.Type = inner.ID
 		m.follow(n, s, m.chains[first.folder])
 	}

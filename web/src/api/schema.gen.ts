@@ -625,7 +625,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring in what is chosen, as one edit */
+        /** Bring in what is chosen, as one edit; types of structures as further ones */
         post: operations["post-projects-project-imports-id-apply"];
         delete?: never;
         options?: never;
@@ -1667,6 +1667,8 @@ export interface components {
         Choice: {
             flip: string[];
             statuses: string[];
+            /** @description structures become equipment, and their derived types become types */
+            types?: boolean;
         };
         Clock: {
             day?: string;
@@ -2087,6 +2089,8 @@ export interface components {
             options: components["schemas"]["Options"];
             /** @description the first rows of a table */
             sample: string[][];
+            /** @description derived types of the list, which can become types of equipment */
+            types: string[];
         };
         ImportLines: {
             lines: components["schemas"]["Line"][];
@@ -2096,6 +2100,14 @@ export interface components {
         ImportTuning: {
             match?: components["schemas"]["Matching"];
             options: components["schemas"]["Options"];
+        };
+        Imported: {
+            /** @description structures that stay folders, and why */
+            problems: string[];
+            /** Format: int64 */
+            tags: number;
+            /** @description types that were made of structures */
+            types: string[];
         };
         Info: {
             does: string;
@@ -6008,7 +6020,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Applied"];
+                    "application/json": components["schemas"]["Imported"];
                 };
             };
             /** @description Unauthorized */

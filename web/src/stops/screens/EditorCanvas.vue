@@ -81,7 +81,7 @@ function wheel(e: WheelEvent) {
 }
 // What is still to be proved carries a folded corner, what failed a cross.
 const placed = computed(() => [...(props.marks ?? [])].filter(([id]) => doc.value.elements[id]))
-const corner = ({ x, y, w }: Box) => `M${x + w - 14} ${y - 4}H${x + w + 4}V${y + 14}Z M${x + w - 14} ${y - 4}V${y + 14}H${x + w + 4}`
+const corner = ({ x, y, w }: Box) => `M${x + w - 12} ${y - 3}V${y + 9}H${x + w}Z`
 const cross = ({ x, y, w }: Box) => `M${x + w - 10} ${y - 4}l14 14m0 -14l-14 14`
 const ticks = (length: number) => Array.from({ length: Math.floor(length / 40) + 1 }, (_, i) => i * 40)
 </script>
@@ -106,7 +106,7 @@ const ticks = (length: number) => Array.from({ length: Math.floor(length / 40) +
     </svg>
     <DropOffer v-if="offer" :offer="offer" @choose="choose" @cancel="offer = undefined" />
     <EditorMenu v-if="menu" :editor="editor" :style="{ left: menu.left + 'px', top: menu.top + 'px' }" @done="closeMenu" @into="enter" @substitute="emit('substitute')" @point="emit('point', $event)" />
-    <div class="foot"><span class="chip">{{ Math.round(view.scale * 100) }} %</span><span class="chip">{{ doc.width }} × {{ doc.height }}</span><span v-if="selection.size" class="chip">{{ $t('editor.selected', { n: selection.size, of: Object.keys(doc.elements).length }) }}</span></div>
+    <div class="foot"><span class="chip">{{ Math.round(view.scale * 100) }} %</span><span class="chip">{{ doc.width }} × {{ doc.height }}</span><span v-if="selection.size" class="chip">{{ $t('editor.selected', { n: selection.size, of: Object.keys(doc.elements).length }) }}</span><span v-if="editor.other.value" class="chip other" role="status">{{ $t('editor.otherEdits', { name: editor.other.value }) }}</span></div>
   </div>
 </template>
 
@@ -120,9 +120,10 @@ svg { display: block; }
 .guide { stroke: var(--c-high); stroke-width: 1; stroke-dasharray: 4 3; vector-effect: non-scaling-stroke; pointer-events: none; }
 .marquee { fill: color-mix(in srgb, var(--c-spruce) 12%, transparent); stroke: var(--c-spruce); stroke-width: 1; vector-effect: non-scaling-stroke; }
 .marks { pointer-events: none; stroke: var(--c-spruce); stroke-width: 1.5; }
-.marks .open { fill: var(--c-sheet); }
+.marks .open { fill: var(--c-spruce); stroke: none; }
 .marks .failed { fill: none; stroke: var(--c-ink); stroke-width: 3; }
 .ruler { stroke: var(--c-quiet); stroke-width: 1; }
 .ruler line { vector-effect: non-scaling-stroke; }
+.other { background: var(--c-tint); border-color: var(--c-spruce); }
 .foot { position: absolute; left: 12px; bottom: 10px; display: flex; gap: 8px; pointer-events: none; }
 </style>

@@ -1,6 +1,7 @@
-import { computed, ref, shallowRef, watch, type Ref } from 'vue'
+import { computed, onUnmounted, ref, shallowRef, watch, type Ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Element, type Op, type Refused, type Screen, type TagRow } from '../../api/client'
+import { useSession } from '../../api/session'
 import { freshId, useProject } from '../../rail/project'
 import { aligned, around, type Alignment, type Box } from './geometry'
 
@@ -14,6 +15,7 @@ const clipboard = {
 /** A screen being edited: the document, the selection, and every edit to it. */
 export function useEditor(screenId: Ref<string>) {
   const project = useProject()
+  const session = useSession()
   const { t } = useI18n()
   const doc = shallowRef<Screen>()
   const selection = ref(new Set<string>())
@@ -40,6 +42,16 @@ export function useEditor(screenId: Ref<string>) {
     void load()
   }, { immediate: true })
   watch(() => project.version, load)
+
+  /** Who else edited this screen, for half a minute after. */
+  const other = ref('')
+  let forget = 0
+  onUnmounted(project.onNews((n) => {
+    if (!n.things?.includes('screen/' + screenId.value) || !n.person || n.person === session.me?.person?.name) return
+    other.value = n.person
+    clearTimeout(forget)
+    forget = window.setTimeout(() => (other.value = ''), 30_000)
+  }))
 
   /** The elements from the lowest to the highest; what lies in a group comes right behind it. */
   const order = computed(() => {
@@ -298,7 +310,7 @@ export function useEditor(screenId: Ref<string>) {
     return set(t('editor.ordered'), selected.value.map(([id], i) => [id, 'z', base + i]))
   }
 
-  return { doc, selection, selected, order, inside, members, refused, load, set, place, add, remove, make, makePoint, equip, copy, paste, duplicate, align, raise, whole, unit, boxOf, group, ungroup, flag }
+  return { doc, other, selection, selected, order, inside, members, refused, load, set, place, add, remove, make, makePoint, equip, copy, paste, duplicate, align, raise, whole, unit, boxOf, group, ungroup, flag }
 }
 
 const toPlain = <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T

@@ -121,9 +121,11 @@ function keep(column: string, on: boolean) {
   options.value = { ...options.value, keep: on ? [...list, column] : list }
   void tune()
 }
+/** Whether the structures of the list become equipment. */
+const asTypes = ref(true)
 const apply = () => run(async () => {
-  const done = await ask(api.POST('/api/projects/{project}/imports/{id}/apply', { params: { path: path.value }, body: { statuses: [...taken.value], flip: [...flip.value] } }))
-  notice.say(t('import.done', { n: done.tags }))
+  const done = await ask(api.POST('/api/projects/{project}/imports/{id}/apply', { params: { path: path.value }, body: { statuses: [...taken.value], flip: [...flip.value], types: asTypes.value } }))
+  notice.say([t('import.done', { n: done.tags }), done.types.length && t('import.typesMade', { names: done.types.join(', ') }), ...done.problems].filter(Boolean).join(' · '))
   emit('close')
 })
 const keepable = ['description', 'unit', 'decimals', 'limit_low', 'limit_high', 'states', 'area', 'access']
@@ -168,6 +170,7 @@ const keepable = ['description', 'unit', 'decimals', 'limit_low', 'limit_high', 
           <button v-if="lines.length < total" class="bare more" @click="run(() => page(lines.length))">{{ $t('import.more', { n: total - lines.length }) }}</button>
         </div>
         <aside class="side">
+          <template v-if="info.types.length"><h2>{{ $t('import.types') }}</h2><FieldCheck v-model="asTypes" :label="$t('import.asTypes', { names: info.types.join(', ') })" /></template>
           <template v-if="info.folders.length"><h2>{{ $t('import.folders') }}</h2>
             <label v-for="f in info.folders" :key="f" class="mono line"><input type="checkbox" :checked="!(options.leave ?? []).includes(f)" @change="leave(f, !($event.target as HTMLInputElement).checked)" /> {{ f }}</label>
           </template>
