@@ -50,8 +50,9 @@ journeys: build $(CHROMIUM)
 shots: build $(CHROMIUM)
 	go test -count=1 ./e2e -run '^TestShots$$' -shots $(CURDIR)/docs/screenshots
 
-bench: build
+bench: build $(CHROMIUM)
 	bin/readyrail bench
+	go test -run "^$$" -bench . -benchtime 1x -timeout 20m ./e2e
 
 clean:
 	rm -rf bin web/dist/app web/node_modules

@@ -26,7 +26,7 @@ const patience = 12 * time.Second
 
 // browser is one person's browser, with a profile of its own.
 type browser struct {
-	t testing.TB
+	t      testing.TB
 	ctx    context.Context
 	cancel context.CancelFunc
 	base   string

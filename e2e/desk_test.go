@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"context"
+	"fmt"
 	"net"
 	"strconv"
 	"strings"
@@ -10,6 +11,7 @@ import (
 
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/value"
@@ -300,4 +302,84 @@ func TestFirstStart(t *testing.T) {
 	b.see("No controller is connected yet")
 	b.click("Screens")
 	b.see("No screen yet")
+}
+
+// The elements that people act on, one after the other, by pointer and by
+// function key, each with what it does to its tag.
+func TestEveryKindOfActionAtTheDesk(t *testing.T) {
+	_, b := workshop(t)
+	element := func(kind string, x, y, w, h int, more map[string]any) map[string]any {
+		e := map[string]any{"kind": kind, "x": x, "y": y, "w": w, "h": h, "z": x + y}
+		for k, v := range more {
+			e[k] = v
+		}
+		return e
+	}
+	with := func(p map[string]any) map[string]any { return map[string]any{"props": p} }
+	elements := map[string]any{
+		"mode":  element("selector", 20, 20, 300, 68, with(map[string]any{"tag": "t-mode", "caption": "Mode", "look": "row"})),
+		"pick":  element("selector", 20, 100, 200, 68, with(map[string]any{"tag": "t-mode", "caption": "Mode list"})),
+		"slide": element("slider", 20, 190, 260, 64, with(map[string]any{"tag": "t-level", "caption": "Level"})),
+		"text":  element("textentry", 20, 270, 220, 68, with(map[string]any{"tag": "t-label", "caption": "Batch"})),
+		"on":    element("switch", 20, 350, 160, 48, with(map[string]any{"tag": "t-on", "caption": "Light"})),
+		"up":    element("button", 20, 410, 144, 48, with(map[string]any{"tag": "t-level", "caption": "More", "action": "step", "by": 5, "key": "F9"})),
+		"box":   element("frame", 400, 20, 300, 200, with(map[string]any{"caption": "Group of lamps"})),
+		"tabs":  element("tabs", 400, 240, 300, 160, map[string]any{"tabs": []map[string]any{{"title": "First"}, {"title": "Fans", "screen": "s-fan-symbol"}}}),
+		"table": element("table", 760, 20, 320, 140, map[string]any{"tags": []string{"t-mode", "t-level"}, "props": map[string]any{"caption": "Both"}}),
+		"nav":   element("nav", 20, 600, 600, 56, nil),
+	}
+	tag := func(id, name, typ string, more map[string]any) op {
+		v := map[string]any{"name": name, "type": typ, "source": "internal", "access": "readwrite"}
+		for k, x := range more {
+			v[k] = x
+		}
+		return op{"kind": "tag", "id": id, "path": "", "value": v}
+	}
+	if out := b.edit(
+		tag("t-mode", "TestMode", "INT", map[string]any{"states": []map[string]any{{"value": 0, "text": "Idle"}, {"value": 1, "text": "Heat"}, {"value": 2, "text": "Cool"}}}),
+		tag("t-level", "TestLevel", "LREAL", map[string]any{"low": 0, "high": 100, "decimals": 0, "step": 5, "initial": "20"}),
+		tag("t-label", "TestLabel", "STRING(20)", nil), tag("t-on", "TestOn", "BOOL", nil),
+		op{"kind": "screen", "id": "s-all", "path": "", "value": map[string]any{"name": "Actions", "width": 1280, "height": 676, "order": 9, "elements": elements}},
+	); !strings.HasPrefix(out, "200") {
+		t.Fatalf("%.600s", out)
+	}
+	b.release()
+	b.open("/desk/larchmoor/s-all")
+	says := func(name, want string) {
+		t.Helper()
+		b.until(name+" is "+want, func() bool {
+			return strings.Contains(b.js(`[...document.querySelectorAll('g[data-element]')].filter(g => (g.getAttribute('aria-label') || '').startsWith('`+name+`')).map(g => g.getAttribute('aria-label')).join('|')`), want)
+		})
+	}
+	b.see("Group of lamps", "Both", "Idle")
+	choice := b.spotOf(`g[data-element="mode"] [data-choice="2"]`)
+	b.do(chromedp.MouseClickXY(choice.X, choice.Y))
+	says("Mode", "Cool")
+	b.clickElement("Mode list")
+	b.click("Heat")
+	says("Mode", "Heat")
+	// The slider sends where it is let go.
+	at := b.spotOf(`g[data-element="slide"]`)
+	b.drag(spot{at.X - 60, at.Y}, spot{at.X + 60, at.Y})
+	b.until("the slider sent", func() bool {
+		return !strings.Contains(b.js(`document.querySelector('g[data-element="slide"]').getAttribute('aria-label')`), "20")
+	})
+	before := 0
+	if _, err := fmt.Sscanf(b.js(`document.querySelector('g[data-element="slide"]').getAttribute('aria-label')`), "Level %d", &before); err != nil {
+		t.Fatal(err)
+	}
+	b.keys(kb.F9)
+	says("Level", strconv.Itoa(before+5))
+	b.clickElement("Light")
+	b.until("the switch is on", func() bool {
+		return b.js(`document.querySelector('g[data-element="on"]').getAttribute('aria-checked')`) == "true"
+	})
+	tab := b.spotOf(`g[data-element="tabs"] [data-tab="2"]`)
+	b.do(chromedp.MouseClickXY(tab.X, tab.Y))
+	b.until("the second tab shows", func() bool {
+		return b.js(`String([...document.querySelectorAll('g[data-kind="fan"]')].some(g => g.checkVisibility()))`) == "true"
+	})
+	place := b.spotOf(`g[data-element="nav"] [data-screen]`)
+	b.do(chromedp.MouseClickXY(place.X, place.Y))
+	b.until("another screen is open", func() bool { return !strings.Contains(b.js(`location.href`), "s-all") })
 }

@@ -4,6 +4,8 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"io"
+	"net"
 	"slices"
 	"strings"
 	"testing"
@@ -49,7 +51,9 @@ func (b *browser) release() {
 func (b *browser) openMany() time.Duration {
 	b.t.Helper()
 	b.open("/p/larchmoor/screens/s-yard")
-	b.until("the yard is drawn", func() bool { return b.js(`String(document.querySelectorAll('.frame g[data-element]').length > 10)`) == "true" })
+	b.until("the yard is drawn", func() bool {
+		return b.js(`String(document.querySelectorAll('.frame g[data-element]').length > 10)`) == "true"
+	})
 	b.see("Many")
 	took := b.async(`(async () => {
 		const from = performance.now();
@@ -191,4 +195,43 @@ func BenchmarkDesk(b *testing.B) {
 	b.ReportMetric(before, "MB-before")
 	b.ReportMetric(w.heap(), "MB-after-an-hour")
 	b.ReportMetric(w.metric("Nodes")-nodes, "more-nodes")
+}
+
+// BenchmarkChangeToPixel takes the time from a value's change at the controller
+// until it is drawn at the Desk; the rate at which the device is asked is part
+// of it.
+func BenchmarkChangeToPixel(b *testing.B) {
+	s, w := workshop(b)
+	w.open("/desk/larchmoor/s-chamber1")
+	w.element("Dry bulb set point")
+	w.js(`(() => {
+		window.drawn_ = [];
+		const g = [...document.querySelectorAll('g[data-element]')].find(g => (g.getAttribute('aria-label') || '').startsWith('Dry bulb set point'));
+		new MutationObserver(() => requestAnimationFrame(() => requestAnimationFrame(() => window.drawn_.push(Date.now())))).observe(g, {attributes: true, attributeFilter: ['aria-label']});
+		return '';
+	})()`)
+	c, err := net.Dial("tcp", s.modbus)
+	if err != nil {
+		b.Fatal(err)
+	}
+	defer c.Close()
+	var all []float64
+	for i := range 60 {
+		time.Sleep(time.Duration(700+i*37%250) * time.Millisecond)
+		seen := w.js(`String(window.drawn_.length)`)
+		raw := 600 + i%50
+		from := time.Now()
+		if _, err := c.Write([]byte{0, byte(i), 0, 0, 0, 6, 1, 6, 0, 0, byte(raw >> 8), byte(raw)}); err != nil {
+			b.Fatal(err)
+		}
+		answer := make([]byte, 12)
+		if _, err := io.ReadFull(c, answer); err != nil {
+			b.Fatal(err)
+		}
+		w.until("the change is drawn", func() bool { return w.js(`String(window.drawn_.length)`) != seen })
+		at := 0.0
+		json.Unmarshal([]byte(w.js(`String(window.drawn_.at(-1))`)), &at)
+		all = append(all, at-float64(from.UnixMicro())/1000)
+	}
+	report(b, all, "ms")
 }

@@ -342,3 +342,36 @@ func TestAScreenIsWalkedOver(t *testing.T) {
 	b.click("End")
 	b.gone("Who may use")
 }
+
+// What is copied finds tags and symbols of the same names in another project.
+func TestPasteIntoAnotherProject(t *testing.T) {
+	_, b := workshop(t)
+	made := b.async(`(async () => { const r = await fetch('/api/projects', {method: 'POST', headers: {'Content-Type': 'application/json'}, body: '{"name":"Other yard"}'}); return r.status + ' ' + await r.text(); })()`)
+	var other struct{ ID string }
+	if json.Unmarshal([]byte(strings.SplitN(made, " ", 2)[1]), &other); !strings.HasPrefix(made, "200") || other.ID == "" {
+		t.Fatal(made)
+	}
+	doc, _ := json.Marshal(map[string]any{"label": "x", "ops": []op{
+		{"kind": "folder", "id": "f", "path": "", "value": map[string]any{"name": "Car"}},
+		{"kind": "tag", "id": "there", "path": "", "value": map[string]any{"name": "Position", "folder": "f", "type": "LREAL", "source": "internal"}},
+		{"kind": "screen", "id": "s-there", "path": "", "value": map[string]any{"name": "There", "width": 800, "height": 600, "order": 1, "home": true, "elements": map[string]any{}}}}})
+	if out := b.async(fmt.Sprintf(`(async () => { const r = await fetch('/api/projects/%s/edits', {method: 'POST', headers: {'Content-Type': 'application/json'}, body: %q}); return r.status + ' ' + await r.text(); })()`, other.ID, doc)); !strings.HasPrefix(out, "200") {
+		t.Fatal(out)
+	}
+	b.open("/p/larchmoor/screens/s-car")
+	b.clickElement("Position")
+	b.see("Car.Position")
+	b.keys("c", input.ModifierCtrl)
+	b.until("it is copied", func() bool { return strings.Contains(b.js(`localStorage.getItem('rr-copied') || ''`), "Car.Position") })
+	b.open("/p/" + other.ID + "/screens/s-there")
+	b.until("the empty screen is open", func() bool { return b.js(`String(!!document.querySelector('.frame [data-root]'))`) == "true" })
+	b.focusCanvas()
+	b.keys("v", input.ModifierCtrl)
+	b.element("Position")
+	b.clickElement("Position")
+	b.see("Car.Position")
+	shown := b.async(fmt.Sprintf(`(async () => (await fetch('/api/projects/%s/screens/s-there')).text())()`, other.ID))
+	if !strings.Contains(shown, `"tag":"there"`) {
+		t.Error(shown)
+	}
+}

@@ -38,7 +38,7 @@ func TestMain(m *testing.M) {
 
 // process is a running program.
 type process struct {
-	t testing.TB
+	t    testing.TB
 	cmd  *exec.Cmd
 	done chan struct{}
 }
@@ -114,7 +114,7 @@ func (p *process) end() time.Duration {
 
 // site is a demo with its plant as a process of its own.
 type site struct {
-	t testing.TB
+	t             testing.TB
 	data          string
 	addr, modbus  string
 	opcua, mqtt   string

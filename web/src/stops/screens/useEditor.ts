@@ -4,19 +4,14 @@ import { api, ask, type Element, type Op, type Refused, type Screen, type TagRow
 import { useSession } from '../../api/session'
 import { freshId, useProject } from '../../rail/project'
 import { aligned, around, type Alignment, type Box } from './geometry'
-
-/** What was copied: elements by their ids, and the paths of the tags they name, so that another project can find its own. */
-interface Copied { project: string; elements: [string, Element][]; paths: Record<string, string> }
-const clipboard = {
-  get: () => JSON.parse(localStorage.getItem('rr-copied') ?? '{"project":"","elements":[],"paths":{}}') as Copied,
-  set: (c: Copied) => localStorage.setItem('rr-copied', JSON.stringify(c)),
-}
+import { useClipboard } from './useClipboard'
 
 /** A screen being edited: the document, the selection, and every edit to it. */
 export function useEditor(screenId: Ref<string>) {
   const project = useProject()
   const session = useSession()
   const { t } = useI18n()
+  const clipboard = useClipboard()
   const doc = shallowRef<Screen>()
   const selection = ref(new Set<string>())
   const refused = shallowRef<Refused>()
@@ -251,33 +246,12 @@ export function useEditor(screenId: Ref<string>) {
   }
 
   async function copy() {
-    if (!selected.value.length) return
-    const elements = whole(selection.value).map((id) => [id, toPlain(doc.value!.elements[id]!)] as [string, Element])
-    clipboard.set({ project: project.id, elements, paths: {} })
-    const ids = new Set(elements.flatMap(([, e]) => [...(e.tags ?? []), ...Object.entries(e.props ?? {}).filter(([name]) => project.prop(e.kind, name)?.type === 'tag').map(([, v]) => v as string)]))
-    const paths: Record<string, string> = {}
-    for (const id of ids) {
-      const row = id && !id.startsWith('$') ? await ask(api.GET('/api/projects/{project}/tags/{id}', { params: { path: { ...project.path, id } } })).catch(() => undefined) : undefined
-      if (row) paths[id] = row.path
-    }
-    clipboard.set({ project: project.id, elements, paths })
+    if (selected.value.length) await clipboard.copy(whole(selection.value).map((id) => [id, toPlain(doc.value!.elements[id]!)] as [string, Element]))
   }
-  /** Puts what was copied onto the screen, beside where it was; in another project it finds its tags by their paths. */
+  /** Puts what was copied onto the screen, beside where it was. */
   async function paste(dx = 16, dy = 16) {
-    const c = clipboard.get()
-    if (!c.elements.length) return
-    const here: Record<string, string> = {}
-    if (c.project !== project.id)
-      for (const [id, path] of Object.entries(c.paths)) {
-        const page = await ask(api.GET('/api/projects/{project}/tags', { params: { path: project.path, query: { text: path, limit: 20 } } })).catch(() => undefined)
-        here[id] = page?.rows?.find((r) => r.path === path)?.tag.id ?? ''
-      }
-    const moved = (e: Element): Element => {
-      const props = { ...e.props } as Record<string, unknown>
-      if (c.project !== project.id) for (const [name, v] of Object.entries(props)) if (project.prop(e.kind, name)?.type === 'tag') props[name] = here[v as string] ?? ''
-      return { ...e, x: e.x + dx, y: e.y + dy, props, tags: e.tags?.map((id) => here[id] ?? id) }
-    }
-    return add(t('editor.pasted', { n: c.elements.length }), c.elements.map(([id, e]) => [id, moved(e)] as [string, Element]))
+    const elements = await clipboard.take()
+    if (elements.length) return add(t('editor.pasted', { n: elements.length }), elements.map(([id, e]) => [id, { ...e, x: e.x + dx, y: e.y + dy }] as [string, Element]))
   }
   function duplicate() {
     const elements = whole(selection.value).map((id) => [id, toPlain(doc.value!.elements[id]!)] as [string, Element])
