@@ -1,0 +1,84 @@
+package alarm
+
+import (
+	"math"
+	"time"
+
+	"readyrail/internal/core/value"
+)
+
+// condition tells what the alarm's condition says; known is false where bad
+// quality leaves it open, and the alarm keeps its state.
+func (r *Runtime) condition(in Inputs, now time.Time) (holds, known bool) {
+	s := in.Signal
+	if r.Kind == Quality {
+		return s.Quality.IsBad(), true
+	}
+	if s.Quality.IsBad() {
+		return false, false
+	}
+	switch r.Kind {
+	case State, Formula:
+		return s.Bool() != (r.Inverted && r.Kind == State), s.Kind == value.BOOL
+	case Discrepancy:
+		t := in.Target
+		return !same(s, t), !t.Quality.IsBad() && t.Kind != value.None
+	}
+	limit := in.Limit
+	if limit.Quality.IsBad() || !limit.Kind.IsNumber() || !s.Kind.IsNumber() {
+		return false, false
+	}
+	v, at := s.Float(), limit.Float()
+	switch r.Kind {
+	case Deviation:
+		t := in.Target
+		if t.Quality.IsBad() || !t.Kind.IsNumber() {
+			return false, false
+		}
+		return r.beyond(math.Abs(v-t.Float()), at), true
+	case Rate:
+		return r.beyond(math.Abs(r.moved(v, now)), at), true
+	case LowLimit, LowLow:
+		return r.beyond(-v, -at), true
+	}
+	return r.beyond(v, at), true
+}
+
+// beyond compares with a limit; one that has come has to go back by the
+// deadband.
+func (r *Runtime) beyond(v, limit float64) bool {
+	if r.Active {
+		return v > limit-r.Deadband
+	}
+	return v > limit
+}
+
+func same(a, b value.Value) bool {
+	switch {
+	case a.Kind == value.BOOL || b.Kind == value.BOOL:
+		return a.Kind == b.Kind && a.Bool() == b.Bool()
+	case a.Kind.IsNumber() && b.Kind.IsNumber():
+		return a.Float() == b.Float()
+	}
+	return a.Text() == b.Text()
+}
+
+// rateSamples is into how many parts the window of a rate is cut.
+const rateSamples = 20
+
+// moved keeps the signal's course and returns how far it went within the
+// window.
+func (r *Runtime) moved(v float64, now time.Time) float64 {
+	if n := len(r.rate); n > 0 && now.Before(r.rate[n-1].at) {
+		r.rate = nil // the clock went back: what was before tells nothing
+	}
+	step := r.window() / rateSamples
+	if n := len(r.rate); n == 0 || now.Sub(r.rate[n-1].at) >= step {
+		r.rate = append(r.rate, sample{now, v})
+	}
+	from := now.Add(-r.window())
+	for len(r.rate) > 1 && !r.rate[1].at.After(from) {
+		r.rate = r.rate[1:]
+	}
+	return v - r.rate[0].v
+}
