@@ -15,15 +15,17 @@ type Right string
 
 // The rights.
 const (
-	View       Right = "view"       // open screens at the Desk
-	Operate    Right = "operate"    // enter values and press buttons
-	Override   Right = "override"   // hold a tag at a value
-	Commission Right = "commission" // prove points, and write from the draft in a turn of one's own
-	Engineer   Right = "engineer"   // see and change the draft in the Workshop
-	Release    Right = "release"    // make the draft what the Desk runs
-	Audit      Right = "audit"      // read the audit trail
-	People     Right = "people"     // give and take roles, add accounts
-	Panels     Right = "panels"     // enrol browsers as panels
+	View        Right = "view"        // open screens at the Desk
+	Operate     Right = "operate"     // enter values and press buttons
+	Override    Right = "override"    // hold a tag at a value
+	Acknowledge Right = "acknowledge" // acknowledge and reset alarms, and comment on them
+	Shelve      Right = "shelve"      // shelve alarms, and take them out of service
+	Commission  Right = "commission"  // prove points, and write from the draft in a turn of one's own
+	Engineer    Right = "engineer"    // see and change the draft in the Workshop
+	Release     Right = "release"     // make the draft what the Desk runs
+	Audit       Right = "audit"       // read the audit trail
+	People      Right = "people"      // give and take roles, add accounts
+	Panels      Right = "panels"      // enrol browsers as panels
 )
 
 // Info names a right for people.
@@ -37,6 +39,8 @@ var Rights = []Info{
 	{View, "open screens at the Desk"},
 	{Operate, "enter values and press buttons"},
 	{Override, "hold a tag at a value"},
+	{Acknowledge, "acknowledge and reset alarms"},
+	{Shelve, "shelve alarms and take them out of service"},
 	{Commission, "prove points and write from the draft"},
 	{Engineer, "change the draft in the Workshop"},
 	{Release, "release the draft"},

@@ -32,6 +32,7 @@ const (
 	StopDevices Stop = "devices"
 	StopTags    Stop = "tags"
 	StopScreens Stop = "screens"
+	StopAlarms  Stop = "alarms"
 	StopPeople  Stop = "people"
 	StopRelease Stop = "release"
 )
@@ -59,6 +60,7 @@ func (p *Project) Findings() []Finding {
 		c.cycles()
 		c.equipment()
 		c.screens()
+		c.alarms()
 		c.people()
 		sort.SliceStable(c.findings, func(i, j int) bool {
 			a, b := c.findings[i], c.findings[j]
@@ -89,7 +91,7 @@ func rank(s Severity) int {
 	return map[Severity]int{Error: 0, Warning: 1, Note: 2}[s]
 }
 
-var stopOrder = map[Stop]int{StopSite: 0, StopDevices: 1, StopTags: 2, StopScreens: 3, StopPeople: 4, StopRelease: 5}
+var stopOrder = map[Stop]int{StopSite: 0, StopDevices: 1, StopTags: 2, StopScreens: 3, StopAlarms: 4, StopPeople: 5, StopRelease: 6}
 
 type checker struct {
 	p        *Project

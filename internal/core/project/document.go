@@ -9,6 +9,7 @@ import (
 	"sync"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/equipment"
 	"readyrail/internal/core/formula"
@@ -62,6 +63,10 @@ func (p *Project) thing(kind, id string) any {
 		if v := p.Equipment[id]; v != nil {
 			return v
 		}
+	case KindAlarm:
+		if v := p.Alarms[id]; v != nil {
+			return v
+		}
 	case KindLook:
 		if v := p.Looks[id]; v != nil {
 			return v
@@ -105,6 +110,8 @@ func (p *Project) Shown(kind, id string) (json.RawMessage, bool) {
 		return mustJSON(p.ShownScreen(v)), true
 	case *equipment.Type:
 		return mustJSON(p.ShownType(v)), true
+	case *alarm.Alarm:
+		return mustJSON(p.ShownAlarm(v)), true
 	case *Words:
 		return mustJSON(p.ShownWords(v)), true
 	default:
@@ -273,6 +280,8 @@ func (p *Project) put(kind, id string, doc json.RawMessage, shown bool) error {
 		return p.putType(id, doc, shown)
 	case KindEquipment:
 		return putThing(p.Equipment, id, doc, func(e *equipment.Instance) { e.ID = id })
+	case KindAlarm:
+		return p.putAlarm(id, doc, shown)
 	case KindLook:
 		return putThing(p.Looks, id, doc, func(l *screen.LookSet) { l.ID = id })
 	case KindStyle:
@@ -394,6 +403,8 @@ func (p *Project) drop(kind, id string) {
 	case KindEquipment:
 		p.dismantle(id)
 		delete(p.Equipment, id)
+	case KindAlarm:
+		delete(p.Alarms, id)
 	case KindLook:
 		delete(p.Looks, id)
 	case KindStyle:
@@ -412,6 +423,7 @@ func (p *Project) Entities() []Entity {
 	out = append(out, entities(KindDevice, p.Devices, nil)...)
 	out = append(out, entities(KindEquipment, p.Equipment, nil)...)
 	out = append(out, entities(KindFolder, p.Folders, func(id string) bool { _, of := p.gear.pieces[id]; return of })...)
+	out = append(out, entities(KindAlarm, p.Alarms, nil)...)
 	out = append(out, entities(KindLook, p.Looks, nil)...)
 	out = append(out, entities(KindPicture, p.Pictures, nil)...)
 	out = append(out, entities(KindRole, p.Roles, nil)...)

@@ -12,6 +12,7 @@ import (
 	"sync"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/equipment"
 	"readyrail/internal/core/screen"
@@ -29,6 +30,7 @@ const (
 	// KindType and KindEquipment are types of equipment and their instances.
 	KindType      = "type"
 	KindEquipment = "equipment"
+	KindAlarm     = "alarm"
 	// KindLook are state looks, KindStyle text styles, kept by name.
 	KindLook  = "look"
 	KindStyle = "style"
@@ -68,6 +70,7 @@ type Project struct {
 	Devices map[string]*device.Device
 	Screens map[string]*screen.Screen
 	Roles   map[string]*access.Role
+	Alarms  map[string]*alarm.Alarm
 	// Tags and Folders hold those of the equipment too.
 	Types     map[string]*equipment.Type
 	Equipment map[string]*equipment.Instance
@@ -97,7 +100,7 @@ func New(name string) *Project {
 		Folders: map[string]*tag.Folder{}, Tags: map[string]*tag.Tag{}, Devices: map[string]*device.Device{},
 		Screens: map[string]*screen.Screen{}, Roles: map[string]*access.Role{},
 		Types: map[string]*equipment.Type{}, Equipment: map[string]*equipment.Instance{}, Looks: map[string]*screen.LookSet{},
-		Styles: map[string]*screen.TextStyle{}, Pictures: map[string]*Picture{}, Words: map[string]*Words{},
+		Styles: map[string]*screen.TextStyle{}, Pictures: map[string]*Picture{}, Words: map[string]*Words{}, Alarms: map[string]*alarm.Alarm{},
 		gear: newGear(), own: map[string]bool{},
 	}
 	for _, k := range kinds {
@@ -109,7 +112,7 @@ func New(name string) *Project {
 
 // kinds are the kinds of which a project holds many, in the order in which
 // they are loaded: what a thing is checked against comes before it.
-var kinds = []string{KindDevice, KindType, KindEquipment, KindFolder, KindTag, KindScreen, KindRole, KindLook, KindStyle, KindPicture, KindWords}
+var kinds = []string{KindDevice, KindType, KindEquipment, KindFolder, KindTag, KindAlarm, KindScreen, KindRole, KindLook, KindStyle, KindPicture, KindWords}
 
 // ScreenSize is what a panel leaves to a screen, in pixels.
 func (p *Project) ScreenSize() (w, h int) {
@@ -119,7 +122,7 @@ func (p *Project) ScreenSize() (w, h int) {
 // fork returns a copy that shares every map until it is altered.
 func (p *Project) fork() *Project {
 	return &Project{Site: p.Site, Folders: p.Folders, Tags: p.Tags, Devices: p.Devices, Screens: p.Screens, Roles: p.Roles, Types: p.Types, Equipment: p.Equipment,
-		Looks: p.Looks, Styles: p.Styles, Pictures: p.Pictures, Words: p.Words, paths: p.paths, gear: p.gear, own: map[string]bool{}}
+		Looks: p.Looks, Styles: p.Styles, Pictures: p.Pictures, Words: p.Words, Alarms: p.Alarms, paths: p.paths, gear: p.gear, own: map[string]bool{}}
 }
 
 // take makes the map of a kind the fork's own.
@@ -143,6 +146,8 @@ func (p *Project) take(kind string) {
 		p.Types = maps.Clone(p.Types)
 	case KindEquipment:
 		p.Equipment = maps.Clone(p.Equipment)
+	case KindAlarm:
+		p.Alarms = maps.Clone(p.Alarms)
 	case KindLook:
 		p.Looks = maps.Clone(p.Looks)
 	case KindStyle:

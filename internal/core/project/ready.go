@@ -34,7 +34,7 @@ func (p *Project) Readiness() []Readiness {
 	}
 	out := []Readiness{
 		{Stop: StopSite, Things: 1}, {Stop: StopDevices, Things: len(p.Devices)}, {Stop: StopTags, Things: len(p.Tags)},
-		{Stop: StopScreens, Things: elements}, {Stop: StopPeople, Things: len(p.Roles)},
+		{Stop: StopScreens, Things: elements}, {Stop: StopAlarms, Things: len(p.Alarms)}, {Stop: StopPeople, Things: len(p.Roles)},
 	}
 	for i := range out {
 		r := &out[i]

@@ -72,6 +72,23 @@ func (p *Project) collectUses() {
 			add(e.Device, Use{KindEquipment, id, "/device", p.FolderPath(e.Real(""))})
 		}
 	}
+	for id, a := range p.Alarms {
+		name := p.AlarmName(a)
+		if a.Tag != "" {
+			add(a.Tag, Use{KindAlarm, id, "/tag", name})
+		}
+		for place, text := range a.Formulas() {
+			for _, ref := range formula.References(text) {
+				add(ref, Use{KindAlarm, id, place, name})
+			}
+		}
+		for _, ref := range formula.TemplateReferences(a.Message) {
+			add(ref, Use{KindAlarm, id, "/message", name})
+		}
+		if a.Screen != "" {
+			add(a.Screen, Use{KindAlarm, id, "/screen", name})
+		}
+	}
 	for id, s := range p.Screens {
 		for _, param := range s.Params {
 			if param.Kind == screen.ParamEquipment && param.Type != "" {

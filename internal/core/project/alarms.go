@@ -1,0 +1,115 @@
+package project
+
+import (
+	"slices"
+	"strings"
+
+	"readyrail/internal/core/alarm"
+	"readyrail/internal/core/formula"
+	"readyrail/internal/core/tag"
+)
+
+// The names that an alarm's formulas and message have for its own: what it
+// watches, what it is compared with, and its set point or feedback.
+var alarmNames = map[string]string{"value": "$value", "limit": "$limit", "target": "$target"}
+
+// AlarmName is what an alarm is called in lists: its signal's path and its own
+// name.
+func (p *Project) AlarmName(a *alarm.Alarm) string {
+	if path, ok := p.Path(a.Tag); ok {
+		return path + " · " + a.Name
+	}
+	return a.Name
+}
+
+// AlarmArea is the area of an alarm: its own, or that of its signal.
+func (p *Project) AlarmArea(a *alarm.Alarm) string {
+	if t := p.Tags[a.Tag]; a.Area == "" && t != nil {
+		return p.AreaOf(t)
+	}
+	return a.Area
+}
+
+// SortedAlarms lists the ids of the alarms by name.
+func (p *Project) SortedAlarms() []string {
+	names := make(map[string]string, len(p.Alarms))
+	for id, a := range p.Alarms {
+		names[id] = p.AlarmName(a)
+	}
+	ids := SortedKeys(p.Alarms)
+	slices.SortFunc(ids, func(a, b string) int { return tag.Compare(names[a], names[b]) })
+	return ids
+}
+
+func (p *Project) putAlarm(id string, doc []byte, shown bool) error {
+	a := &alarm.Alarm{}
+	if err := decode(doc, a); err != nil {
+		return err
+	}
+	a.ID = id
+	if path, err := a.Check(); err != nil {
+		return at(path, err)
+	}
+	if shown {
+		resolve := func(path string) (string, bool) {
+			if own, ok := alarmNames[strings.ToLower(path)]; ok {
+				return own, true
+			}
+			return p.resolve(path)
+		}
+		var path string
+		var err error
+		a, path, err = a.Convert(
+			func(f string) (string, error) { return formula.Store(f, resolve, nil) },
+			func(t string) (string, error) { return formula.StoreTemplate(t, resolve, nil) })
+		if err != nil {
+			return at(path, err)
+		}
+	}
+	p.Alarms[id] = a
+	return nil
+}
+
+// ShownAlarm returns an alarm with its formulas as people read them.
+func (p *Project) ShownAlarm(a *alarm.Alarm) *alarm.Alarm {
+	pathOf := func(id string) (string, bool) {
+		for name, own := range alarmNames {
+			if own == id {
+				return name, true
+			}
+		}
+		return p.Path(id)
+	}
+	out, _, _ := a.Convert(
+		func(f string) (string, error) { return formula.Show(f, pathOf), nil },
+		func(t string) (string, error) { return formula.ShowTemplate(t, pathOf), nil })
+	return out
+}
+
+// AlarmFormula is a stored formula of an alarm with its own names replaced by
+// what they stand for, ready to be compiled.
+func (p *Project) AlarmFormula(a *alarm.Alarm, stored string) string {
+	return formula.Substitute(stored, func(id, _ string) (string, bool) {
+		switch id {
+		case "$value":
+			path, _ := p.Path(a.Tag)
+			return formula.Reference(a.Tag, path), true
+		case "$limit":
+			return "(" + a.Limit + ")", a.Limit != ""
+		case "$target":
+			return "(" + a.Target + ")", a.Target != ""
+		}
+		return "", false
+	})
+}
+
+// AlarmsOf lists the alarms of a tag, the most urgent first.
+func (p *Project) AlarmsOf(id string) []*alarm.Alarm {
+	var out []*alarm.Alarm
+	for _, aid := range p.SortedAlarms() {
+		if a := p.Alarms[aid]; a.Tag == id {
+			out = append(out, a)
+		}
+	}
+	return out
+}
