@@ -83,6 +83,13 @@ func Project(at plant.Addresses) (*project.Project, error) {
 	for _, s := range screens(p) {
 		add(project.KindScreen, s.ID, s)
 	}
+	told, err := alarms(p)
+	if err != nil {
+		return nil, err
+	}
+	for _, a := range told {
+		add(project.KindAlarm, a.ID, a)
+	}
 	for id, t := range p.Types {
 		if t.Name == "Fan" {
 			ops = append(ops, project.Op{Kind: project.KindType, ID: id, Path: "/symbol", Value: []byte(`"s-fan-symbol"`)}, project.Op{Kind: project.KindType, ID: id, Path: "/faceplate", Value: []byte(`"s-fan"`)})

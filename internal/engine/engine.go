@@ -40,6 +40,7 @@ type Engine struct {
 	motions map[int32]*motion      // by slot: tags on stand-ins
 	moved   int64                  // when the stand-ins last moved, monotonic
 	resting map[int32]bool         // slots that are not read as nobody needs them
+	alarms  alarms
 }
 
 // New starts a program.
@@ -92,6 +93,7 @@ func (e *Engine) Apply(next *Program, now time.Time) {
 		e.dirty[r/64] |= 1 << (r % 64)
 	}
 	e.anyDirty = len(next.order) > 0
+	e.carryAlarms(now)
 	e.carryMotions(old, now)
 	e.tellTime(now)
 	e.rehold(now)
@@ -256,6 +258,9 @@ func (e *Engine) mark(slot int32, deps bool) {
 			e.dirty[r/64] |= 1 << (r % 64)
 			e.anyDirty = true
 		}
+		for _, a := range e.prog.alarmsOf[slot] {
+			e.touchAlarm(a)
+		}
 	}
 	if e.watched != nil && e.watched[slot] == watchedQuiet {
 		e.watched[slot] = watchedNew
@@ -270,10 +275,11 @@ const (
 	watchedNew
 )
 
-// runComputed runs the dirty computed tags in order of dependency. A tag only
-// dirties tags behind it, so one pass is enough.
+// runComputed runs the dirty computed tags in order of dependency, then the
+// alarms. A tag only dirties tags behind it, so one pass is enough.
 func (e *Engine) runComputed(now time.Time) {
 	if !e.anyDirty {
+		e.runAlarms(now)
 		return
 	}
 	e.anyDirty = false
@@ -293,6 +299,7 @@ func (e *Engine) runComputed(now time.Time) {
 		}
 	}
 	e.anyDirty = false
+	e.runAlarms(now)
 }
 
 // fit brings a formula's result to the computed tag's own type.
@@ -325,6 +332,7 @@ func (e *Engine) Tick(now time.Time) {
 		e.tellTime(now)
 	}
 	e.move(m, now)
+	e.dueAlarms(m, now)
 	e.deliver()
 }
 

@@ -27,6 +27,8 @@ type Program struct {
 	systems    []int32 // slots of system tags
 	standins   []standIn
 	sparing    []int32 // slots that are read only while they are needed
+	alarms     []*alarmSpec
+	alarmsOf   [][]int32 // by slot: alarms that look at it
 }
 
 // standIn is a tag on a stand-in.
@@ -58,7 +60,7 @@ type hot struct {
 	kind value.Kind // engineering
 	raw  value.Kind // None where no value is taken from a device
 	how  conversion
-	deps bool // computed tags read it
+	deps bool // computed tags or alarms read it
 }
 
 type conversion uint8
@@ -171,9 +173,10 @@ func Compile(p *project.Project, prev *Program, o Options) *Program {
 		next.compileFormulas(p, changed)
 		next.sort(p)
 	}
+	next.compileAlarms(p, prev, changed)
 	next.hot = make([]hot, len(next.specs))
 	for i, s := range next.specs {
-		next.hot[i] = newHot(s, len(next.dependents[i]) > 0)
+		next.hot[i] = newHot(s, len(next.dependents[i]) > 0 || len(next.alarmsOf[i]) > 0)
 		next.list(p, int32(i), s)
 	}
 	return next

@@ -4,6 +4,8 @@ import (
 	"sync"
 	"sync/atomic"
 	"time"
+
+	"readyrail/internal/core/alarm"
 )
 
 // TickEvery is how often changes go out to subscribers.
@@ -20,15 +22,19 @@ type Runner struct {
 	work   chan func(*Engine)
 	wake   chan struct{}
 	quit   chan struct{}
+	told   func([]AlarmEvent) // nil where nobody wants to know
 	done   chan struct{}
 
 	mu      sync.Mutex
 	pending [][]Update
 }
 
-// Run starts a program in a goroutine of its own.
-func Run(prog *Program) *Runner {
-	r := &Runner{engine: New(prog, time.Now()), work: make(chan func(*Engine)), wake: make(chan struct{}, 1), quit: make(chan struct{}), done: make(chan struct{})}
+// Run starts a program in a goroutine of its own. kept is how its alarms stood
+// before; told, which may be nil, is called in that goroutine with what happens
+// to them, and must not block.
+func Run(prog *Program, kept map[string]alarm.Kept, told func([]AlarmEvent)) *Runner {
+	r := &Runner{engine: New(prog, time.Now()), told: told, work: make(chan func(*Engine)), wake: make(chan struct{}, 1), quit: make(chan struct{}), done: make(chan struct{})}
+	r.engine.Keep(kept, time.Now())
 	r.beat.Store(time.Now().UnixNano())
 	go r.loop()
 	return r
@@ -82,13 +88,23 @@ func (r *Runner) loop() {
 			return
 		case f := <-r.work:
 			f(r.engine)
+			r.tell()
 		case <-r.wake:
 			r.drain()
+			r.tell()
 		case <-tick.C:
 			r.drain()
 			r.engine.Tick(time.Now())
+			r.tell()
 			r.beat.Store(time.Now().UnixNano())
 		}
+	}
+}
+
+// tell hands on what happened to alarms.
+func (r *Runner) tell() {
+	if events := r.engine.TakeAlarmEvents(); len(events) > 0 && r.told != nil {
+		r.told(events)
 	}
 }
 

@@ -342,7 +342,8 @@ func (p *Project) policy(ctx context.Context, right access.Right) (*access.Polic
 		return nil, fmt.Errorf("reading who has which role: %w", err)
 	}
 	from := p.Draft()
-	if right == access.View || right == access.Operate {
+	switch right {
+	case access.View, access.Operate, access.Acknowledge, access.Shelve:
 		if r := p.Released(); r != nil {
 			from = r
 		}

@@ -221,10 +221,10 @@ func NewProject(name string) *project.Project {
 	p := project.New(name)
 	for id, r := range map[string]access.Role{
 		"r-viewer":   {Name: "Viewer", Rights: []access.Right{access.View}},
-		"r-operator": {Name: "Operator", Rights: []access.Right{access.View, access.Operate}},
-		"r-lead":     {Name: "Shift lead", Rights: []access.Right{access.View, access.Operate, access.Audit}},
-		"r-maint":    {Name: "Maintenance", Rights: []access.Right{access.View, access.Operate, access.Override, access.Commission}},
-		"r-engineer": {Name: "Engineer", Rights: []access.Right{access.View, access.Operate, access.Override, access.Commission, access.Engineer, access.Release, access.Audit, access.People, access.Panels}},
+		"r-operator": {Name: "Operator", Rights: []access.Right{access.View, access.Operate, access.Acknowledge}},
+		"r-lead":     {Name: "Shift lead", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve, access.Audit}},
+		"r-maint":    {Name: "Maintenance", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve, access.Override, access.Commission}},
+		"r-engineer": {Name: "Engineer", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve, access.Override, access.Commission, access.Engineer, access.Release, access.Audit, access.People, access.Panels}},
 	} {
 		r.ID = id
 		p.Roles[id] = &r

@@ -34,7 +34,8 @@ type Project struct {
 	host  *Host
 	store *store.Project
 	state *store.State
-	audit *store.Audit
+	audit *trail
+	alarmState
 
 	editing  sync.Mutex // one edit or release at a time
 	draft    running
@@ -100,9 +101,17 @@ func (p *Project) open(dir string, first *project.Project) (err error) {
 	if p.state, err = store.OpenState(dir); err != nil {
 		return err
 	}
-	if p.audit, err = store.OpenAudit(dir, p.host.auditKey); err != nil {
+	sealed, err := store.OpenAudit(dir, p.host.auditKey)
+	if err != nil {
 		return err
 	}
+	p.audit = &trail{sealed, p.journalRecord}
+	kept, err := store.OpenJournal(dir)
+	if err != nil {
+		return err
+	}
+	p.journal = newJournal(kept, p.host.log, p.alarmNews)
+	p.event(store.SystemEntry, "start", "", "", Actor{})
 	if p.store, err = store.OpenProject(dir); err != nil {
 		return err
 	}
@@ -205,6 +214,10 @@ func (p *Project) closeStores() {
 	if p.audit != nil {
 		p.audit.Close()
 	}
+	if p.journal != nil {
+		p.event(store.SystemEntry, "stop", "", "", Actor{})
+		p.journal.close()
+	}
 }
 
 // ID is the project's id.
@@ -245,7 +258,12 @@ func (p *Project) run(name Program, version *project.Project) {
 			resting, _ = e.Demand(time.Now())
 		})
 	} else {
-		runner = engine.Run(program)
+		// The alarms of the release alone are annunciated and kept.
+		if name == Release {
+			runner = engine.Run(program, p.keptAlarms(), p.alarmsHappened)
+		} else {
+			runner = engine.Run(program, nil, nil)
+		}
 		runner.Do(func(e *engine.Engine) {
 			p.restore(e, version, name)
 			resting, _ = e.Demand(time.Now())

@@ -88,7 +88,8 @@ var bodies = map[string]string{
 	"post-projects-project-plans-type": `{"plan":{"folder":"f","name":"F","alike":false}}`, "post-projects-project-plans-equipment": `{"plan":{"type":"t","rows":[{"path":"A"}]}}`,
 	"post-projects-project-plans-retype": `{"plan":{"equipment":"e","type":"t"}}`, "post-projects-project-plans-substitution": `{"plan":{"screen":"s","find":"a","replace":"b","copy":false}}`,
 	"post-projects-project-screens-id-checks": `{"elements":[""],"result":"passed"}`,
-	"post-projects-project-effects":           `{"label":"x","ops":[{"kind":"tag","id":"x","path":""}]}`,
+	"post-projects-project-alarms-acts":       `{"alarms":["a"],"act":"acknowledged"}`, "post-projects-project-journal-id-comments": `{"text":"x"}`,
+	"post-projects-project-effects": `{"label":"x","ops":[{"kind":"tag","id":"x","path":""}]}`,
 
 	"post-projects-project-writes": `{"screen":"s","element":"e","value":"1","seen":"","key":"12345678","at":0}`, "post-projects-project-people": `{"name":"eve","fullName":"Eve","password":"long enough"}`,
 	"put-projects-project-people-id": `{"name":"eve","fullName":"Eve"}`, "put-projects-project-people-id-grants": `[]`, "post-projects-project-panels": `{"name":"x"}`,
@@ -133,7 +134,8 @@ func TestEveryOperationNeedsASession(t *testing.T) {
 func TestAViewerIsRefusedEverythingButLooking(t *testing.T) {
 	s := newServer(t)
 	c := s.as(t, "sam")
-	allowed := map[string]bool{"get-catalogue": true, "get-projects-project-desk": true, "get-projects-project-points-id": true, "get-projects-project-pictures-id": true}
+	allowed := map[string]bool{"get-catalogue": true, "get-projects-project-desk": true, "get-projects-project-points-id": true, "get-projects-project-pictures-id": true,
+		"get-projects-project-alarms": true, "get-projects-project-journal": true, "get-projects-project-journal-export": true, "get-projects-project-journal-id-comments": true}
 	s.operations(func(id, method, path string) {
 		if open[id] || allowed[id] {
 			return

@@ -53,6 +53,9 @@ func play(a *Alarm, limit, steps string) string {
 		case "bad":
 			in.Signal = value.Bad(value.LREAL, value.BadStale)
 			changes, due = r.Step(in, at(sec))
+		case "broken":
+			in.Signal = value.Bad(value.LREAL, value.BadRange)
+			changes, due = r.Step(in, at(sec))
 		case "true", "false":
 			in.Signal = value.Bool(what == "true")
 			changes, due = r.Step(in, at(sec))
@@ -86,7 +89,8 @@ func TestDelaysDeadbandAndQuality(t *testing.T) {
 		"latched stays until it is reset":  {Alarm{Kind: HighLimit, Latch: true}, "80", "0:81 1:79 2:ack 3:reset", "0 raised→unacknowledged, 1 cleared→latched-unack, 2 acknowledged→latched-ack, 3 reset→normal"},
 		"without acknowledgement":          {Alarm{Kind: HighLimit, NoAck: true}, "80", "0:81 1:79", "0 raised→acknowledged, 1 cleared→normal"},
 		"bad quality keeps the state":      {Alarm{Kind: HighLimit}, "80", "0:81 1:bad 2:81 3:bad 4:79", "0 raised→unacknowledged, 4 cleared→returned"},
-		"bad quality as the condition":     {Alarm{Kind: Quality}, "", "0:1 1:bad 2:1", "1 raised→unacknowledged, 2 cleared→returned"},
+		"bad quality as the condition":     {Alarm{Kind: Quality}, "", "0:1 1:broken 2:1", "1 raised→unacknowledged, 2 cleared→returned"},
+		"a lost link is the link's alarm":  {Alarm{Kind: Quality}, "", "0:1 1:bad 2:1", ""},
 		"a BOOL":                           {Alarm{Kind: State}, "", "0:false 1:true 2:false", "1 raised→unacknowledged, 2 cleared→returned"},
 		"a BOOL that must be true":         {Alarm{Kind: State, Inverted: true}, "", "0:true 1:false 2:true", "1 raised→unacknowledged, 2 cleared→returned"},
 		"too fast within its window":       {Alarm{Kind: Rate, Window: 10}, "5", "0:0 5:2 10:4 12:9 40:9", "12 raised→unacknowledged, 20 cleared→returned"},

@@ -12,7 +12,7 @@ import (
 func (r *Runtime) condition(in Inputs, now time.Time) (holds, known bool) {
 	s := in.Signal
 	if r.Kind == Quality {
-		return s.Quality.IsBad(), true
+		return s.Quality.IsBad(), !ofTheLink(s.Quality)
 	}
 	if s.Quality.IsBad() {
 		return false, false
@@ -42,6 +42,16 @@ func (r *Runtime) condition(in Inputs, now time.Time) (holds, known bool) {
 		return r.beyond(-v, -at), true
 	}
 	return r.beyond(v, at), true
+}
+
+// ofTheLink tells whether a value is bad for its device's sake and not its own:
+// the link has an alarm for all its points, and a flood of theirs would hide it.
+func ofTheLink(q value.Quality) bool {
+	switch q {
+	case value.BadWaiting, value.BadNotConnected, value.BadNoAnswer, value.BadStale, value.BadOff, value.BadResting, value.BadGone:
+		return true
+	}
+	return false
 }
 
 // beyond compares with a limit; one that has come has to go back by the

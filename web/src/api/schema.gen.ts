@@ -106,6 +106,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/alarm-definitions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The alarms of the draft */
+        get: operations["get-projects-project-alarm-definitions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/alarms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the alarms stand */
+        get: operations["get-projects-project-alarms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/alarms/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Acknowledge, reset, shelve, take out of service */
+        post: operations["post-projects-project-alarms-acts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/archive": {
         parameters: {
             query?: never;
@@ -644,6 +695,58 @@ export interface paths {
         get: operations["get-projects-project-imports-id-lines"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/journal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A page of the journal, newest first */
+        get: operations["get-projects-project-journal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/journal/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The journal as CSV, by filter */
+        get: operations["get-projects-project-journal-export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/journal/{id}/comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was said of an entry */
+        get: operations["get-projects-project-journal-id-comments"];
+        put?: never;
+        /** Say something of an entry */
+        post: operations["post-projects-project-journal-id-comments"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1562,6 +1665,71 @@ export interface components {
             /** @description as a trade reference, counting from 1 */
             reference: string;
         };
+        AlarmAct: {
+            /** @enum {string} */
+            act: "acknowledged" | "reset" | "shelved" | "unshelved" | "removed" | "in-service";
+            alarms: string[];
+            /**
+             * Format: int64
+             * @description of a shelf
+             */
+            minutes?: number;
+            reason?: string;
+        };
+        AlarmBoard: {
+            /** @description by priority, then the newest first */
+            alarms: components["schemas"]["StandingAlarm"][];
+            /** @description annunciated ones, those set aside not among them */
+            counts: {
+                [key: string]: number;
+            };
+            /** @description by group: the id of the one that came first */
+            first: {
+                [key: string]: string;
+            };
+            mayAck: boolean;
+            mayShelve: boolean;
+            /** @description those that wait for acknowledgement */
+            unseen: {
+                [key: string]: number;
+            };
+        };
+        AlarmRow: {
+            area?: string;
+            class?: string;
+            condition?: string;
+            /** Format: double */
+            deadband?: number;
+            group?: string;
+            guidance?: components["schemas"]["Guidance"];
+            id: string;
+            inverted?: boolean;
+            kind: string;
+            latch?: boolean;
+            limit?: string;
+            message?: string;
+            name: string;
+            noAck?: boolean;
+            off?: boolean;
+            /** Format: double */
+            offDelay?: number;
+            /** Format: double */
+            onDelay?: number;
+            /** @description of its signal */
+            path: string;
+            priority: string;
+            reviewed?: boolean;
+            screen?: string;
+            /** Format: int64 */
+            shelveMinutes?: number;
+            suppress?: string;
+            suppressWhy?: string;
+            tag: string;
+            target?: string;
+            unit: string;
+            /** Format: double */
+            window?: number;
+        };
         Applied: {
             /** Format: int64 */
             revision: number;
@@ -1682,6 +1850,14 @@ export interface components {
             unix?: string;
             utc?: boolean;
             year?: string;
+        };
+        Comment: {
+            /** Format: int64 */
+            at: number;
+            /** Format: int64 */
+            entry: number;
+            person: string;
+            text: string;
         };
         Commissioning: {
             /** @description which of override and commission the person has */
@@ -2039,6 +2215,13 @@ export interface components {
             name: string;
             needed?: boolean;
         };
+        Guidance: {
+            action?: string;
+            cause?: string;
+            consequence?: string;
+            /** Format: int64 */
+            respond?: number;
+        };
         Health: {
             status: string;
             version: string;
@@ -2145,6 +2328,36 @@ export interface components {
             value?: string;
             variable: boolean;
             writable?: boolean;
+        };
+        JournalEntry: {
+            alarm: string;
+            area: string;
+            /**
+             * Format: int64
+             * @description milliseconds since 1970, UTC
+             */
+            at: number;
+            bound: string;
+            class: string;
+            /** Format: int64 */
+            comments: number;
+            kind: string;
+            name: string;
+            panel: string;
+            person: string;
+            /** Format: int64 */
+            priority: number;
+            reason: string;
+            /** Format: int64 */
+            seq: number;
+            state: string;
+            text: string;
+            value: string;
+            what: string;
+        };
+        JournalPage: {
+            entries: components["schemas"]["JournalEntry"][];
+            more: boolean;
         };
         Kind: {
             fits?: string[];
@@ -2529,6 +2742,9 @@ export interface components {
              */
             wants?: "" | "text" | "template" | "number" | "bool" | "colour";
         };
+        "Post-projects-project-journal-id-commentsRequest": {
+            text: string;
+        };
         "Post-projects-project-panelsRequest": {
             name: string;
         };
@@ -2804,6 +3020,41 @@ export interface components {
             to: number;
             /** @description used, shared, overlapping or free */
             use: string;
+        };
+        StandingAlarm: {
+            /** @description its condition holds */
+            active: boolean;
+            area: string;
+            areaName: string;
+            /** @description its condition cannot be told now */
+            bad: boolean;
+            by: string;
+            group: string;
+            guidance: components["schemas"]["Guidance"];
+            id: string;
+            kind: string;
+            limit: string;
+            /**
+             * Format: int64
+             * @description minutes that it may be shelved; 0 for not at all
+             */
+            longest: number;
+            name: string;
+            /** @description of its signal */
+            path: string;
+            priority: string;
+            /** Format: date-time */
+            raised?: string;
+            reason: string;
+            screen: string;
+            /** Format: date-time */
+            since: string;
+            state: string;
+            tag: string;
+            text: string;
+            /** Format: date-time */
+            until?: string;
+            value: string;
         };
         State: {
             text: string;
@@ -3513,6 +3764,248 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AddressCheck"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-alarm-definitions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlarmRow"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-alarms": {
+        parameters: {
+            query?: {
+                program?: "release" | "try" | "draft";
+                /** @description those that are normal too */
+                all?: boolean;
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlarmBoard"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-alarms-acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AlarmAct"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Applied"];
                 };
             };
             /** @description Unauthorized */
@@ -6106,6 +6599,351 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ImportLines"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-journal": {
+        parameters: {
+            query?: {
+                /** @description entries before this number */
+                before?: number;
+                /** @description milliseconds since 1970 */
+                from?: number;
+                /** @description milliseconds since 1970 */
+                to?: number;
+                kind?: string[];
+                what?: string[];
+                priority?: number[];
+                area?: string[];
+                alarm?: string;
+                text?: string;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JournalPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-journal-export": {
+        parameters: {
+            query?: {
+                /** @description entries before this number */
+                before?: number;
+                /** @description milliseconds since 1970 */
+                from?: number;
+                /** @description milliseconds since 1970 */
+                to?: number;
+                kind?: string[];
+                what?: string[];
+                priority?: number[];
+                area?: string[];
+                alarm?: string;
+                text?: string;
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-journal-id-comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comment"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-journal-id-comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-projects-project-journal-id-commentsRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

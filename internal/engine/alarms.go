@@ -1,0 +1,331 @@
+package engine
+
+import (
+	"math/bits"
+	"time"
+
+	"readyrail/internal/core/alarm"
+	"readyrail/internal/core/formula"
+	"readyrail/internal/core/project"
+	"readyrail/internal/core/tag"
+	"readyrail/internal/core/value"
+)
+
+// alarmSpec is an alarm compiled for the engine.
+type alarmSpec struct {
+	alarm                    *alarm.Alarm
+	tag                      *tag.Tag // its signal, nil for a formula
+	slot                     int32    // of its signal, -1 for a formula
+	limit, target, condition *formula.Program
+	suppress                 *formula.Program
+	message                  []piece
+	broken                   bool
+}
+
+// piece is a part of a message: plain text, or a formula with its format.
+type piece struct {
+	text    string
+	program *formula.Program
+	format  formula.Format
+	show    *tag.Tag // how the zero format shows it
+}
+
+// Alarm is an alarm as it stands in a running program.
+type Alarm struct {
+	*alarm.Alarm
+	alarm.Kept
+	Bad bool // its condition cannot be told now
+}
+
+// AlarmEvent is something that happened to an alarm.
+type AlarmEvent struct {
+	alarm.Change
+	Now Alarm // as it stood right after
+}
+
+// compileAlarms compiles every alarm of a project; what did not change since
+// prev keeps its programs as long as no tag changed its kind or place.
+func (p *Program) compileAlarms(proj *project.Project, prev *Program, changed map[string]bool) {
+	old := map[string]*alarmSpec{}
+	if prev != nil && len(changed) == 0 {
+		for _, s := range prev.alarms {
+			old[s.alarm.ID] = s
+		}
+	}
+	p.alarmsOf = make([][]int32, len(p.specs))
+	scope := p.scope(proj)
+	for _, id := range project.SortedKeys(proj.Alarms) {
+		a := proj.Alarms[id]
+		s := old[id]
+		if s == nil || s.alarm != a || s.tag != proj.Tags[a.Tag] {
+			s = newAlarmSpec(proj, a, scope)
+		}
+		index := int32(len(p.alarms))
+		p.alarms = append(p.alarms, s)
+		for _, slot := range s.slots() {
+			p.alarmsOf[slot] = append(p.alarmsOf[slot], index)
+		}
+	}
+}
+
+func newAlarmSpec(proj *project.Project, a *alarm.Alarm, scope formula.Scope) *alarmSpec {
+	s := &alarmSpec{alarm: a, tag: proj.Tags[a.Tag], slot: -1}
+	compile := func(stored string, needed bool) *formula.Program {
+		if stored == "" {
+			s.broken = s.broken || needed
+			return nil
+		}
+		prog, err := formula.Compile(proj.AlarmFormula(a, stored), scope)
+		s.broken = s.broken || err != nil
+		return prog
+	}
+	if a.Kind != alarm.Formula {
+		slot, _, ok := scope.Tag(a.Tag)
+		s.slot, s.broken = slot, !ok
+	} else {
+		s.condition = compile(a.Condition, true)
+	}
+	if a.Kind.Limited() {
+		s.limit = compile(a.Limit, true)
+	}
+	if a.Kind.Targeted() {
+		s.target = compile(a.Target, true)
+	}
+	if a.Suppress != "" {
+		s.suppress = compile(a.Suppress, false)
+	}
+	parts, _ := formula.ParseTemplate(a.Message)
+	for _, part := range parts {
+		pc := piece{text: part.Text, format: part.Format, show: s.tag}
+		if part.Formula != "" {
+			text := proj.AlarmFormula(a, part.Formula)
+			if id, ok := formula.PlainReference(text); ok && proj.Tags[id] != nil {
+				pc.show = proj.Tags[id]
+			}
+			pc.program, _ = formula.Compile(text, scope)
+		}
+		s.message = append(s.message, pc)
+	}
+	return s
+}
+
+// slots are those whose change may change the alarm; what its message captures
+// is not among them.
+func (s *alarmSpec) slots() []int32 {
+	var out []int32
+	seen := map[int32]bool{}
+	if s.slot >= 0 && !s.broken {
+		out, seen[s.slot] = append(out, s.slot), true
+	}
+	for _, prog := range []*formula.Program{s.condition, s.limit, s.target, s.suppress} {
+		if prog == nil {
+			continue
+		}
+		for _, slot := range prog.Slots() {
+			if !seen[slot] {
+				seen[slot] = true
+				out = append(out, slot)
+			}
+		}
+	}
+	return out
+}
+
+// alarms is the engine's share of alarms.
+type alarms struct {
+	list     []*alarm.Runtime // as the program's
+	dirty    []uint64
+	anyDirty bool
+	due      []int64 // by alarm, monotonic; 0 for never
+	nextDue  int64
+	happened []AlarmEvent
+	kept     map[string]alarm.Kept // of alarms that the program does not have yet
+}
+
+// Keep gives the states that alarms had before a restart; those that the
+// program has take them over at once.
+func (e *Engine) Keep(kept map[string]alarm.Kept, now time.Time) {
+	e.alarms.kept, e.alarms.list, e.alarms.happened = kept, nil, nil
+	e.carryAlarms(now)
+	e.runAlarms(now)
+}
+
+// carryAlarms brings the alarms of a program that was applied: those of before
+// keep their state.
+func (e *Engine) carryAlarms(now time.Time) {
+	before := make(map[string]*alarm.Runtime, len(e.alarms.list))
+	for _, r := range e.alarms.list {
+		before[r.ID] = r
+	}
+	n := len(e.prog.alarms)
+	e.alarms.list, e.alarms.due, e.alarms.dirty = make([]*alarm.Runtime, n), make([]int64, n), make([]uint64, (n+63)/64)
+	for i, s := range e.prog.alarms {
+		r := before[s.alarm.ID]
+		if r == nil {
+			r = alarm.New(s.alarm, e.alarms.kept[s.alarm.ID], now)
+		} else {
+			r.Redefine(s.alarm)
+		}
+		e.alarms.list[i] = r
+		e.touchAlarm(int32(i))
+	}
+}
+
+func (e *Engine) touchAlarm(i int32) {
+	e.alarms.dirty[i/64] |= 1 << (i % 64)
+	e.alarms.anyDirty = true
+}
+
+// runAlarms looks at the alarms whose inputs changed.
+func (e *Engine) runAlarms(now time.Time) {
+	a := &e.alarms
+	if !a.anyDirty {
+		return
+	}
+	a.anyDirty = false
+	for w := range a.dirty {
+		for a.dirty[w] != 0 {
+			b := bits.TrailingZeros64(a.dirty[w])
+			a.dirty[w] &^= 1 << b
+			e.stepAlarm(w*64+b, now)
+		}
+	}
+}
+
+// dueAlarms looks at the alarms whose delay, window or shelf is over.
+func (e *Engine) dueAlarms(m int64, now time.Time) {
+	a := &e.alarms
+	if a.nextDue == 0 || m < a.nextDue {
+		return
+	}
+	a.nextDue = 0
+	for i, due := range a.due {
+		switch {
+		case due == 0:
+		case due <= m:
+			e.stepAlarm(i, now)
+		default:
+			a.soonest(due)
+		}
+	}
+}
+
+func (a *alarms) soonest(due int64) {
+	if due != 0 && (a.nextDue == 0 || due < a.nextDue) {
+		a.nextDue = due
+	}
+}
+
+func (e *Engine) stepAlarm(i int, now time.Time) {
+	s, r := e.prog.alarms[i], e.alarms.list[i]
+	if s.broken {
+		r.Bad = true
+		return
+	}
+	in := e.inputs(s)
+	changes, due := r.Step(in, now)
+	e.alarms.due[i] = 0
+	if !due.IsZero() {
+		e.alarms.due[i] = max(1, e.mono(due))
+		e.alarms.soonest(e.alarms.due[i])
+	}
+	e.note(s, r, in, changes, now)
+}
+
+func (e *Engine) inputs(s *alarmSpec) alarm.Inputs {
+	in := alarm.Inputs{Limit: e.result(s.limit), Target: e.result(s.target), Suppress: e.result(s.suppress)}
+	if s.slot >= 0 {
+		in.Signal = e.frame.Slots[s.slot]
+	} else {
+		in.Signal = e.result(s.condition)
+	}
+	return in
+}
+
+func (e *Engine) result(p *formula.Program) value.Value {
+	if p == nil {
+		return value.Value{}
+	}
+	return p.Eval(&e.frame)
+}
+
+// note keeps what happened, with the message and values of the moment where an
+// alarm came.
+func (e *Engine) note(s *alarmSpec, r *alarm.Runtime, in alarm.Inputs, changes []alarm.Change, now time.Time) {
+	for _, c := range changes {
+		if c.On == alarm.Raise || c.To == alarm.Unacknowledged {
+			r.Text, r.Value, r.Bound = e.say(s, now), shown(s.tag, in.Signal), shown(s.tag, in.Limit)
+		}
+		e.alarms.happened = append(e.alarms.happened, AlarmEvent{c, Alarm{r.Alarm, r.Kept, r.Bad}})
+	}
+}
+
+func (e *Engine) say(s *alarmSpec, now time.Time) string {
+	if len(s.message) == 0 {
+		return s.alarm.Name
+	}
+	var b []byte
+	for _, p := range s.message {
+		switch {
+		case p.program == nil:
+			b = append(b, p.text...)
+		default:
+			v := p.program.Eval(&e.frame)
+			if v.Quality.IsBad() {
+				b = append(b, "—"...)
+				continue
+			}
+			if p.show == nil {
+				b = v.AppendText(b)
+				continue
+			}
+			b = p.format.Append(b, v, p.show, now.Location())
+		}
+	}
+	return string(b)
+}
+
+func shown(t *tag.Tag, v value.Value) string {
+	switch {
+	case v.Kind == value.None || v.Quality.IsBad():
+		return ""
+	case t == nil:
+		return v.Text()
+	}
+	return string(t.AppendShow(nil, v, true))
+}
+
+// ActOnAlarm does what a person asks: Ack, Reset, Shelve until a time,
+// Unshelve, Remove, Return. ok is false where there is no such alarm or it
+// means nothing in its present state.
+func (e *Engine) ActOnAlarm(id string, on alarm.Event, now, until time.Time, by, reason string) bool {
+	for i, r := range e.alarms.list {
+		if r.ID != id {
+			continue
+		}
+		changes, ok := r.Act(on, now, until, by, reason)
+		if ok {
+			e.note(e.prog.alarms[i], r, e.inputs(e.prog.alarms[i]), changes, now)
+			e.touchAlarm(int32(i))
+			e.runAlarms(now)
+		}
+		return ok
+	}
+	return false
+}
+
+// Alarms lists every alarm as it stands.
+func (e *Engine) Alarms() []Alarm {
+	out := make([]Alarm, len(e.alarms.list))
+	for i, r := range e.alarms.list {
+		out[i] = Alarm{r.Alarm, r.Kept, r.Bad || e.prog.alarms[i].broken}
+	}
+	return out
+}
+
+// TakeAlarmEvents returns what happened since it was asked last, in order.
+func (e *Engine) TakeAlarmEvents() []AlarmEvent {
+	out := e.alarms.happened
+	e.alarms.happened = nil
+	return out
+}

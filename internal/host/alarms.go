@@ -1,0 +1,194 @@
+package host
+
+import (
+	"context"
+	"slices"
+	"strings"
+	"sync/atomic"
+	"time"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/alarm"
+	"readyrail/internal/core/project"
+	"readyrail/internal/core/tag"
+	"readyrail/internal/engine"
+)
+
+// StandingAlarm is an alarm as it stands, for lists at the Desk and in the
+// Workshop.
+type StandingAlarm struct {
+	ID       string         `json:"id"`
+	Name     string         `json:"name"`
+	Path     string         `json:"path" doc:"of its signal"`
+	Tag      string         `json:"tag"`
+	Kind     alarm.Kind     `json:"kind"`
+	State    alarm.Standing `json:"state"`
+	Priority alarm.Priority `json:"priority"`
+	Area     string         `json:"area"`
+	AreaName string         `json:"areaName"`
+	Group    string         `json:"group"`
+	Active   bool           `json:"active" doc:"its condition holds"`
+	Bad      bool           `json:"bad" doc:"its condition cannot be told now"`
+	Since    time.Time      `json:"since"`
+	Raised   time.Time      `json:"raised,omitzero"`
+	Until    time.Time      `json:"until,omitzero"`
+	Text     string         `json:"text"`
+	Value    string         `json:"value"`
+	Limit    string         `json:"limit"`
+	By       string         `json:"by"`
+	Reason   string         `json:"reason"`
+	Longest  int            `json:"longest" doc:"minutes that it may be shelved; 0 for not at all"`
+	Screen   string         `json:"screen"`
+	Guidance alarm.Guidance `json:"guidance"`
+}
+
+// AlarmBoard is what a person sees of the alarms.
+type AlarmBoard struct {
+	Alarms []StandingAlarm        `json:"alarms" doc:"by priority, then the newest first"`
+	Counts map[alarm.Priority]int `json:"counts" doc:"annunciated ones, those set aside not among them"`
+	Unseen map[alarm.Priority]int `json:"unseen" doc:"those that wait for acknowledgement"`
+	First  map[string]string      `json:"first" doc:"by group: the id of the one that came first"`
+	MayAck bool                   `json:"mayAck"`
+	May    bool                   `json:"mayShelve"`
+}
+
+// Alarms tells how the alarms stand, as far as a person may see them; all
+// takes the normal ones too.
+func (p *Project) Alarms(ctx context.Context, who Actor, program Program, all bool) (*AlarmBoard, error) {
+	r := p.running(program)
+	version, runner := r.project.Load(), r.runner.Load()
+	out := &AlarmBoard{Alarms: []StandingAlarm{}, Counts: map[alarm.Priority]int{}, Unseen: map[alarm.Priority]int{}, First: map[string]string{}}
+	if version == nil || runner == nil {
+		return out, nil
+	}
+	var list []engine.Alarm
+	runner.Do(func(e *engine.Engine) { list = e.Alarms() })
+	may := areaRights{p: p, ctx: ctx, who: who, known: map[string]bool{}}
+	first := map[string]time.Time{}
+	for _, a := range list {
+		if a.Standing == alarm.Normal && !all {
+			continue
+		}
+		s := standing(version, a)
+		if !may.has(access.View, s.Area) {
+			continue
+		}
+		out.Alarms = append(out.Alarms, s)
+		if !a.Standing.Annunciated() {
+			continue
+		}
+		out.Counts[a.Priority]++
+		if a.Standing.Unseen() {
+			out.Unseen[a.Priority]++
+		}
+		if at, ok := first[a.Group]; a.Group != "" && a.Active && (!ok || a.Raised.Before(at)) {
+			first[a.Group], out.First[a.Group] = a.Raised, a.Alarm.ID
+		}
+	}
+	slices.SortStableFunc(out.Alarms, func(a, b StandingAlarm) int {
+		if d := a.Priority.Rank() - b.Priority.Rank(); d != 0 {
+			return d
+		}
+		if d := b.Raised.Compare(a.Raised); d != 0 {
+			return d
+		}
+		return tag.Compare(a.Path+a.Name, b.Path+b.Name)
+	})
+	out.MayAck, out.May = p.May(ctx, who, access.Acknowledge, true), p.May(ctx, who, access.Shelve, true)
+	return out, nil
+}
+
+func standing(version *project.Project, a engine.Alarm) StandingAlarm {
+	path, _ := version.Path(a.Tag)
+	area := version.AlarmArea(a.Alarm)
+	return StandingAlarm{ID: a.Alarm.ID, Name: a.Alarm.Name, Path: path, Tag: a.Tag, Kind: a.Kind, State: a.Standing, Priority: a.Priority, Area: area, AreaName: version.AreaName(area), Group: a.Group,
+		Active: a.Active, Bad: a.Bad, Since: a.Since, Raised: a.Raised, Until: a.Until, Text: a.Text, Value: a.Value, Limit: a.Bound, By: a.By, Reason: a.Reason, Longest: a.Longest(), Screen: a.Screen, Guidance: a.Guidance}
+}
+
+// areaRights asks once for each area.
+type areaRights struct {
+	p     *Project
+	ctx   context.Context
+	who   Actor
+	known map[string]bool
+}
+
+func (r *areaRights) has(right access.Right, area string) bool {
+	key := string(right) + "/" + area
+	ok, known := r.known[key]
+	if !known {
+		ok = r.p.Require(r.ctx, r.who, right, area) == nil
+		r.known[key] = ok
+	}
+	return ok
+}
+
+// AlarmAct is what a person asks of alarms.
+type AlarmAct struct {
+	Alarms  []string    `json:"alarms" maxItems:"5000" minItems:"1"`
+	Act     alarm.Event `json:"act" enum:"acknowledged,reset,shelved,unshelved,removed,in-service"`
+	Minutes int         `json:"minutes,omitempty" doc:"of a shelf"`
+	Reason  string      `json:"reason,omitempty" maxLength:"500"`
+}
+
+// ActOnAlarms does it for the alarms of the release. Alarms that it means
+// nothing for in their present state, as another desk was quicker, are left
+// alone; done counts the others.
+func (p *Project) ActOnAlarms(ctx context.Context, who Actor, act AlarmAct) (done int, err error) {
+	version, runner := p.Released(), p.release.runner.Load()
+	if version == nil || runner == nil {
+		return 0, refused("nothing is released yet")
+	}
+	right := access.Shelve
+	if act.Act == alarm.Ack || act.Act == alarm.Reset {
+		right = access.Acknowledge
+	}
+	if !p.May(ctx, who, right, true) {
+		return 0, p.Require(ctx, who, right, "")
+	}
+	act.Reason = strings.TrimSpace(act.Reason)
+	if (act.Act == alarm.Shelve || act.Act == alarm.Remove) && act.Reason == "" {
+		return 0, refused("say why it is set aside")
+	}
+	may := areaRights{p: p, ctx: ctx, who: who, known: map[string]bool{}}
+	for _, id := range act.Alarms {
+		a := version.Alarms[id]
+		switch {
+		case a == nil:
+			return 0, refused("one of the alarms is no longer in the release: load the list again")
+		case !may.has(right, version.AlarmArea(a)):
+			return 0, p.Require(ctx, who, right, version.AlarmArea(a))
+		case act.Act == alarm.Shelve && (act.Minutes < 1 || act.Minutes > a.Longest()):
+			return 0, refused("%s may be shelved for 1 to %d minutes", version.AlarmName(a), a.Longest())
+		}
+	}
+	now := time.Now()
+	until := now.Add(time.Duration(act.Minutes) * time.Minute)
+	runner.Do(func(e *engine.Engine) {
+		for _, id := range act.Alarms {
+			if e.ActOnAlarm(id, act.Act, now, until, who.Name, act.Reason) {
+				done++
+			}
+		}
+	})
+	return done, nil
+}
+
+// alarmNews tells the desks that alarms changed, at most four times a second.
+func (p *Project) alarmNews() {
+	if !p.alarmsTold.CompareAndSwap(false, true) {
+		return
+	}
+	time.AfterFunc(alarmNewsEvery, func() {
+		p.alarmsTold.Store(false)
+		p.news.tell(News{Project: p.id, Revision: p.Revision(), Things: []string{"alarms/1"}})
+	})
+}
+
+const alarmNewsEvery = 250 * time.Millisecond
+
+// alarmState is a project's share of alarms.
+type alarmState struct {
+	journal    *journal
+	alarmsTold atomic.Bool
+}

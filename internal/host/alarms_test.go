@@ -1,0 +1,201 @@
+package host_test
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+	"testing"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/alarm"
+	"readyrail/internal/core/project"
+	"readyrail/internal/host"
+	"readyrail/internal/store"
+)
+
+// alarmOn puts an alarm on the set point of a chamber, which nobody but us
+// moves, and releases it.
+func (s *site) alarmOn(more string) {
+	s.t.Helper()
+	doc := fmt.Sprintf(`{"name":"Set too high","tag":%q,"kind":"high","limit":"70","priority":"high","area":"a-k1","message":"Set to {value:0.0}"%s}`, s.id("Kiln1.DryBulbSP"), more)
+	if _, err := s.p.Edit(ctx, s.actors["ada"], "alarm", []project.Op{{Kind: project.KindAlarm, ID: "a-test", Value: json.RawMessage(doc)}}); err != nil {
+		s.t.Fatal(err)
+	}
+	if _, err := s.p.Publish(ctx, s.actors["ada"], "alarm"); err != nil {
+		s.t.Fatal(err)
+	}
+}
+
+func (s *site) state() alarm.Standing {
+	s.t.Helper()
+	board, err := s.p.Alarms(ctx, s.actors["ada"], host.Release, true)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	for _, a := range board.Alarms {
+		if a.ID == "a-test" {
+			return a.State
+		}
+	}
+	return "gone"
+}
+
+func (s *site) setPoint(v string) {
+	s.t.Helper()
+	if out, err := s.p.Write(ctx, s.actors["tom"], s.cmd("s-chamber1", "Dry bulb set point", v)); err != nil {
+		s.t.Fatalf("%+v %v", out, err)
+	}
+}
+
+func (s *site) act(name string, act alarm.Event, minutes int, reason string) (int, error) {
+	return s.p.ActOnAlarms(ctx, s.actors[name], host.AlarmAct{Alarms: []string{"a-test"}, Act: act, Minutes: minutes, Reason: reason})
+}
+
+func (s *site) journal() string {
+	s.t.Helper()
+	list, err := s.p.Journal(ctx, s.actors["ada"], store.JournalFilter{Alarm: "a-test"}, 100)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	var out []string
+	for i := len(list) - 1; i >= 0; i-- {
+		out = append(out, strings.TrimSpace(list[i].What+" "+list[i].Person))
+	}
+	return strings.Join(out, ", ")
+}
+
+func TestAnAlarmIsHandledAndKept(t *testing.T) {
+	s := newSite(t)
+	s.alarmOn("")
+	s.setPoint("75")
+	s.until("it comes", func() bool { return s.state() == alarm.Unacknowledged })
+	// Who may not is refused; nobody shelves without a reason or for too long.
+	var denied *access.Denied
+	if _, err := s.act("sam", alarm.Ack, 0, ""); !errors.As(err, &denied) || denied.Right != access.Acknowledge {
+		t.Errorf("a viewer acknowledges: %v", err)
+	}
+	if _, err := s.act("tom", alarm.Shelve, 30, "noise"); !errors.As(err, &denied) || denied.Right != access.Shelve {
+		t.Errorf("an operator shelves: %v", err)
+	}
+	if _, err := s.act("iris", alarm.Shelve, 30, " "); err == nil || !strings.Contains(err.Error(), "say why") {
+		t.Errorf("without a reason: %v", err)
+	}
+	if _, err := s.act("iris", alarm.Shelve, 10_000, "noise"); err == nil || !strings.Contains(err.Error(), "1 to 480 minutes") {
+		t.Errorf("too long: %v", err)
+	}
+	// Two desks acknowledge: the second finds it done.
+	if n, err := s.act("tom", alarm.Ack, 0, ""); n != 1 || err != nil {
+		t.Errorf("%d %v", n, err)
+	}
+	if n, err := s.act("iris", alarm.Ack, 0, ""); n != 0 || err != nil {
+		t.Errorf("the second desk: %d %v", n, err)
+	}
+	s.setPoint("60")
+	s.until("it goes", func() bool { return s.state() == alarm.Normal })
+	s.setPoint("75")
+	s.until("it comes again", func() bool { return s.state() == alarm.Unacknowledged })
+	if n, err := s.act("iris", alarm.Shelve, 30, "valve is repaired"); n != 1 || err != nil {
+		t.Errorf("%d %v", n, err)
+	}
+	// A release and a restart leave it shelved.
+	s.alarmOn(`,"deadband":1`)
+	if got := s.state(); got != alarm.Shelved {
+		t.Errorf("after a release it is %s", got)
+	}
+	s.h.Close()
+	s.open()
+	s.p, _ = s.h.Project("larchmoor")
+	if got := s.state(); got != alarm.Shelved {
+		t.Errorf("after a restart it is %s", got)
+	}
+	if n, err := s.act("iris", alarm.Unshelve, 0, ""); n != 1 || err != nil {
+		t.Errorf("%d %v", n, err)
+	}
+	s.until("it stands again", func() bool { return s.state() == alarm.Unacknowledged })
+	if got := s.journal(); got != "raised, acknowledged Tom Alder, cleared, raised, shelved Iris Rowan, unshelved Iris Rowan" {
+		t.Errorf("journal: %s", got)
+	}
+	// Comments stay with their entry, and several may be.
+	list, _ := s.p.Journal(ctx, s.actors["tom"], store.JournalFilter{Alarm: "a-test"}, 1)
+	for _, text := range []string{"looked at it", "all right"} {
+		if err := s.p.CommentEntry(ctx, s.actors["tom"], list[0].Seq, text); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if got, err := s.p.EntryComments(ctx, list[0].Seq); err != nil || len(got) != 2 || got[1].Text != "all right" {
+		t.Errorf("%+v %v", got, err)
+	}
+	if err := s.p.CommentEntry(ctx, s.actors["tom"], 1<<40, "x"); !errors.Is(err, host.ErrNotFound) {
+		t.Errorf("a comment on nothing: %v", err)
+	}
+}
+
+// What happened beside the alarms stands in the same journal.
+func TestEventsStandBesideAlarms(t *testing.T) {
+	s := newSite(t)
+	s.setPoint("66")
+	seen := map[string]bool{}
+	list, err := s.p.Journal(ctx, s.actors["ada"], store.JournalFilter{}, 100)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, e := range list {
+		seen[e.Kind+" "+e.What] = true
+	}
+	for _, want := range []string{"system start", "system release", "action intent"} {
+		if !seen[want] {
+			t.Errorf("no %s among %v", want, seen)
+		}
+	}
+	if list, err := s.p.Journal(ctx, s.actors["ada"], store.JournalFilter{Kinds: []string{store.ActionEntry}, Text: "DryBulb"}, 10); err != nil || len(list) != 1 || list[0].Person != "Tom Alder" {
+		t.Errorf("by filter: %+v %v", list, err)
+	}
+}
+
+// Paging goes through all entries once, from the newest to the oldest.
+func TestTheJournalIsPaged(t *testing.T) {
+	j, err := store.OpenJournal(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer j.Close()
+	var entries []store.Entry
+	for i := range 1000 {
+		entries = append(entries, store.Entry{At: int64(i + 1), Kind: store.AlarmEntry, What: "raised", Alarm: fmt.Sprint(i % 7), Name: "50 % of it_", Priority: i % 4})
+	}
+	if err := j.Append(ctx, entries, nil); err != nil {
+		t.Fatal(err)
+	}
+	count, before := 0, int64(0)
+	for {
+		page, err := j.List(ctx, store.JournalFilter{Before: before, Priority: []int{1, 3}}, 64)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, e := range page {
+			if before != 0 && e.Seq >= before || e.Priority%2 == 0 {
+				t.Fatalf("%+v behind %d", e, before)
+			}
+			before = e.Seq
+			count++
+		}
+		if len(page) < 64 {
+			break
+		}
+	}
+	if count != 500 {
+		t.Errorf("%d entries seen", count)
+	}
+	for text, want := range map[string]int{"50 %": 3, "it_": 3, "itx": 0, "5%t": 0} {
+		if page, err := j.List(ctx, store.JournalFilter{Text: text}, 3); err != nil || len(page) != want {
+			t.Errorf("%q: %d entries, %v", text, len(page), err)
+		}
+	}
+	if err := j.Prune(ctx, 101, 500); err != nil {
+		t.Fatal(err)
+	}
+	if page, _ := j.List(ctx, store.JournalFilter{}, 5000); len(page) != 500 || page[499].At != 501 {
+		t.Errorf("pruned to %d", len(page))
+	}
+}

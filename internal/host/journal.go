@@ -1,0 +1,242 @@
+package host
+
+import (
+	"context"
+	"encoding/json"
+	"log/slog"
+	"slices"
+	"sync"
+	"time"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/alarm"
+	"readyrail/internal/core/audit"
+	"readyrail/internal/engine"
+	"readyrail/internal/store"
+)
+
+// The journal is written behind the engine: what happened is queued in its
+// order and kept in batches, so that a flood holds nothing up.
+type journal struct {
+	store *store.Journal
+	log   *slog.Logger
+
+	mu       sync.Mutex
+	queue    []store.Entry
+	standing map[string]json.RawMessage // of alarms that changed, by id
+	wake     chan struct{}
+	quit     chan struct{}
+	done     chan struct{}
+	changed  func() // entries were written
+}
+
+const (
+	journalEvery  = 100 * time.Millisecond
+	journalDays   = 400
+	journalMost   = 10_000_000
+	journalPrunes = 6 * time.Hour
+)
+
+func newJournal(s *store.Journal, log *slog.Logger, changed func()) *journal {
+	j := &journal{store: s, log: log, standing: map[string]json.RawMessage{}, wake: make(chan struct{}, 1), quit: make(chan struct{}), done: make(chan struct{}), changed: changed}
+	go j.loop()
+	return j
+}
+
+// add queues entries, with the states of the alarms after them; it never
+// blocks.
+func (j *journal) add(entries []store.Entry, standing map[string]json.RawMessage) {
+	j.mu.Lock()
+	j.queue = append(j.queue, entries...)
+	for id, doc := range standing {
+		j.standing[id] = doc
+	}
+	j.mu.Unlock()
+	select {
+	case j.wake <- struct{}{}:
+	default:
+	}
+}
+
+func (j *journal) close() {
+	close(j.quit)
+	<-j.done
+	j.store.Close()
+}
+
+func (j *journal) loop() {
+	defer close(j.done)
+	prune := time.NewTicker(journalPrunes)
+	defer prune.Stop()
+	j.prune()
+	for {
+		select {
+		case <-j.quit:
+			j.flush()
+			return
+		case <-prune.C:
+			j.prune()
+		case <-j.wake:
+			// What comes close together is one batch.
+			time.Sleep(journalEvery)
+			j.flush()
+		}
+	}
+}
+
+func (j *journal) prune() {
+	if err := j.store.Prune(context.Background(), time.Now().AddDate(0, 0, -journalDays).UnixNano(), journalMost); err != nil {
+		j.log.Error("pruning the journal", "error", err)
+	}
+}
+
+// flush writes what is queued; what could not be written stays and is tried
+// again with the next.
+func (j *journal) flush() {
+	j.mu.Lock()
+	entries, standing := j.queue, j.standing
+	j.queue, j.standing = nil, map[string]json.RawMessage{}
+	j.mu.Unlock()
+	if len(entries) == 0 && len(standing) == 0 {
+		return
+	}
+	if err := j.store.Append(context.Background(), entries, standing); err != nil {
+		j.log.Error("writing the journal", "error", err)
+		j.mu.Lock()
+		j.queue = append(entries, j.queue...)
+		for id, doc := range standing {
+			if _, newer := j.standing[id]; !newer {
+				j.standing[id] = doc
+			}
+		}
+		j.mu.Unlock()
+		return
+	}
+	j.changed()
+}
+
+// Journal returns a page of the journal, newest first; to a person who may see
+// some areas only, what is of these.
+func (p *Project) Journal(ctx context.Context, who Actor, f store.JournalFilter, limit int) ([]store.Entry, error) {
+	version := p.Released()
+	if version == nil {
+		version = p.Draft()
+	}
+	if !p.May(ctx, who, access.View, false) {
+		may := areaRights{p: p, ctx: ctx, who: who, known: map[string]bool{}}
+		areas := []string{}
+		for _, a := range version.Site.Areas {
+			if may.has(access.View, a.ID) && (len(f.Areas) == 0 || slices.Contains(f.Areas, a.ID)) {
+				areas = append(areas, a.ID)
+			}
+		}
+		if len(areas) == 0 {
+			return nil, p.Require(ctx, who, access.View, "")
+		}
+		f.Areas = areas
+	}
+	p.journal.flush()
+	return p.journal.store.List(ctx, f, limit)
+}
+
+// CommentEntry adds a person's comment to an entry of the journal.
+func (p *Project) CommentEntry(ctx context.Context, who Actor, entry int64, text string) error {
+	if !p.May(ctx, who, access.Acknowledge, true) {
+		return p.Require(ctx, who, access.Acknowledge, "")
+	}
+	if text == "" || len(text) > 1000 {
+		return refused("a comment has 1 to 1000 characters")
+	}
+	err := p.journal.store.Comment(ctx, store.Comment{Entry: entry, At: time.Now().UnixNano(), Person: who.Name, Text: text})
+	if err == nil {
+		p.alarmNews()
+	}
+	return err
+}
+
+// EntryComments lists the comments of an entry.
+func (p *Project) EntryComments(ctx context.Context, entry int64) ([]store.Comment, error) {
+	return p.journal.store.Comments(ctx, entry)
+}
+
+// alarmsHappened keeps what happened to the alarms of the release.
+func (p *Project) alarmsHappened(events []engine.AlarmEvent) {
+	version := p.release.project.Load()
+	entries := make([]store.Entry, 0, len(events))
+	standing := map[string]json.RawMessage{}
+	for _, e := range events {
+		entry := store.Entry{At: e.At.UnixNano(), Kind: store.AlarmEntry, What: string(e.On), Alarm: e.Alarm, Name: e.Now.Alarm.Name, Class: e.Now.Class, Priority: e.Now.Priority.Rank(),
+			State: string(e.To), Text: e.Now.Text, Person: e.Now.By, Reason: e.Now.Reason}
+		if e.On == alarm.Raise || e.On == alarm.Clear {
+			entry.Value, entry.Bound = e.Now.Value, e.Now.Bound
+		}
+		if version != nil {
+			entry.Name, entry.Area = version.AlarmName(e.Now.Alarm), version.AlarmArea(e.Now.Alarm)
+		}
+		entries = append(entries, entry)
+		standing[e.Alarm], _ = json.Marshal(e.Now.Kept)
+	}
+	p.journal.add(entries, standing)
+	p.alarmNews()
+}
+
+// keptAlarms reads how the alarms stood when the server ended. Without them
+// every alarm begins normal, and comes again where its condition holds.
+func (p *Project) keptAlarms() map[string]alarm.Kept {
+	docs, err := p.journal.store.Standing(context.Background())
+	if err != nil {
+		p.journal.log.Error("reading how the alarms stood", "error", err)
+		return nil
+	}
+	out := make(map[string]alarm.Kept, len(docs))
+	for id, doc := range docs {
+		var k alarm.Kept
+		if json.Unmarshal(doc, &k) == nil {
+			out[id] = k
+		}
+	}
+	return out
+}
+
+// event keeps something beside the alarms.
+func (p *Project) event(kind, what, name, text string, who Actor) {
+	p.journal.add([]store.Entry{{At: time.Now().UnixNano(), Kind: kind, What: what, Name: name, Priority: -1, Text: text, Person: who.Name, Panel: who.Panel}}, nil)
+}
+
+// trail is the audit trail; what people did stands in the journal too.
+type trail struct {
+	*store.Audit
+	told func(audit.Record)
+}
+
+// Append keeps a record and tells of it.
+func (t *trail) Append(ctx context.Context, r audit.Record) (audit.Record, error) {
+	out, err := t.Audit.Append(ctx, r)
+	if err == nil {
+		t.told(r)
+	}
+	return out, err
+}
+
+// journalled is how a kind of the trail stands in the journal; the others,
+// such as proofs, are work and not the plant's life.
+var journalled = map[string]string{
+	audit.Intent: store.ActionEntry, audit.Refused: store.ActionEntry, audit.Held: store.ActionEntry, audit.Given: store.ActionEntry, audit.Event: store.EventEntry,
+	audit.SignIn: store.PersonEntry, audit.SignOut: store.PersonEntry, audit.Failed: store.PersonEntry, audit.Release: store.SystemEntry, audit.Turn: store.SystemEntry,
+}
+
+func (p *Project) journalRecord(r audit.Record) {
+	kind, ok := journalled[r.What]
+	if !ok {
+		return
+	}
+	text := r.New
+	if r.Old != "" {
+		text = r.Old + " → " + r.New
+	}
+	name := r.Path
+	if name == "" {
+		name = r.Element
+	}
+	p.journal.add([]store.Entry{{At: r.At, Kind: kind, What: r.What, Name: name, Priority: -1, Text: text, Person: r.Name, Panel: r.Panel, Reason: r.Reason}}, nil)
+}

@@ -1,0 +1,180 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"path/filepath"
+	"strings"
+
+	"github.com/jmoiron/sqlx"
+)
+
+// Journal is a project's journal.db: what happened to alarms, events beside
+// them, comments, and how each alarm stands. Entries are never changed.
+type Journal struct{ db *sqlx.DB }
+
+// Kinds of entries.
+const (
+	AlarmEntry  = "alarm"
+	SystemEntry = "system" // start, stop, release, links
+	PersonEntry = "person" // sign-in and out, failed
+	ActionEntry = "action" // what operators did
+	EventEntry  = "event"  // what buttons record
+)
+
+// Entry is one line.
+type Entry struct {
+	Seq      int64  `db:"seq" json:"seq"`
+	At       int64  `db:"at" json:"at"` // nanoseconds since 1970, UTC
+	Kind     string `db:"kind" json:"kind"`
+	What     string `db:"what" json:"what"` // raised, acknowledged, sign-in, …
+	Alarm    string `db:"alarm" json:"alarm"`
+	Name     string `db:"name" json:"name"` // of the alarm or thing, as it was then
+	Area     string `db:"area" json:"area"`
+	Class    string `db:"class" json:"class"`
+	Priority int    `db:"priority" json:"priority"` // 0 critical to 3 low; -1 for none
+	State    string `db:"state" json:"state"`
+	Text     string `db:"text" json:"text"`
+	Value    string `db:"value" json:"value"`
+	Bound    string `db:"bound" json:"bound"`
+	Person   string `db:"person" json:"person"`
+	Panel    string `db:"panel" json:"panel"`
+	Reason   string `db:"reason" json:"reason"`
+	Comments int    `db:"comments" json:"comments"`
+}
+
+// Comment is what somebody said of an entry.
+type Comment struct {
+	Entry  int64  `db:"entry" json:"entry"`
+	At     int64  `db:"at" json:"at"`
+	Person string `db:"person" json:"person"`
+	Text   string `db:"text" json:"text"`
+}
+
+// OpenJournal opens a project's journal.
+func OpenJournal(dir string) (*Journal, error) {
+	db, err := open(filepath.Join(dir, "journal.db"), "journal", normal)
+	if err != nil {
+		return nil, err
+	}
+	return &Journal{db}, nil
+}
+
+// Close closes it.
+func (j *Journal) Close() error { return j.db.Close() }
+
+// Append keeps entries in their order, with how the alarms stand after them;
+// all or nothing.
+func (j *Journal) Append(ctx context.Context, entries []Entry, standing map[string]json.RawMessage) error {
+	return inTx(ctx, j.db, func(tx *sqlx.Tx) error {
+		insert, err := tx.PrepareNamed(`INSERT INTO entry (at, kind, what, alarm, name, area, class, priority, state, text, value, bound, person, panel, reason)
+			VALUES (:at, :kind, :what, :alarm, :name, :area, :class, :priority, :state, :text, :value, :bound, :person, :panel, :reason)`)
+		if err != nil {
+			return err
+		}
+		for _, e := range entries {
+			if _, err := insert.Exec(e); err != nil {
+				return err
+			}
+		}
+		for alarm, doc := range standing {
+			if _, err := tx.Exec("INSERT OR REPLACE INTO standing (alarm, doc) VALUES (?, ?)", alarm, string(doc)); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// Standing reads how each alarm stood last.
+func (j *Journal) Standing(ctx context.Context) (map[string]json.RawMessage, error) {
+	var rows []struct{ Alarm, Doc string }
+	err := j.db.SelectContext(ctx, &rows, "SELECT alarm, doc FROM standing")
+	out := make(map[string]json.RawMessage, len(rows))
+	for _, r := range rows {
+		out[r.Alarm] = json.RawMessage(r.Doc)
+	}
+	return out, err
+}
+
+// JournalFilter narrows a query; zero fields do not.
+type JournalFilter struct {
+	Before   int64    // entries before this one, for paging; 0 begins with the newest
+	From, To int64    // nanoseconds since 1970
+	Kinds    []string // of entries
+	Whats    []string
+	Priority []int
+	Areas    []string
+	Alarm    string
+	Text     string // in name, text, person or reason
+}
+
+// List returns a page, newest first.
+func (j *Journal) List(ctx context.Context, f JournalFilter, limit int) ([]Entry, error) {
+	where, args := []string{"1=1"}, []any{}
+	and := func(clause string, a ...any) {
+		where = append(where, clause)
+		args = append(args, a...)
+	}
+	in := func(column string, n int, each func(i int) any) {
+		if n == 0 {
+			return
+		}
+		marks := strings.TrimSuffix(strings.Repeat("?,", n), ",")
+		list := make([]any, n)
+		for i := range list {
+			list[i] = each(i)
+		}
+		and(column+" IN ("+marks+")", list...)
+	}
+	if f.Before > 0 {
+		and("seq < ?", f.Before)
+	}
+	if f.From > 0 {
+		and("at >= ?", f.From)
+	}
+	if f.To > 0 {
+		and("at < ?", f.To)
+	}
+	if f.Alarm != "" {
+		and("alarm = ?", f.Alarm)
+	}
+	in("kind", len(f.Kinds), func(i int) any { return f.Kinds[i] })
+	in("what", len(f.Whats), func(i int) any { return f.Whats[i] })
+	in("priority", len(f.Priority), func(i int) any { return f.Priority[i] })
+	in("area", len(f.Areas), func(i int) any { return f.Areas[i] })
+	if f.Text != "" {
+		text := "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(f.Text) + "%"
+		and(`(name LIKE ? ESCAPE '\' OR text LIKE ? ESCAPE '\' OR person LIKE ? ESCAPE '\' OR reason LIKE ? ESCAPE '\')`, text, text, text, text)
+	}
+	out := []Entry{}
+	args = append(args, limit)
+	return out, j.db.SelectContext(ctx, &out, "SELECT * FROM entry WHERE "+strings.Join(where, " AND ")+" ORDER BY seq DESC LIMIT ?", args...)
+}
+
+// Comment adds a comment to an entry; ErrNotFound where there is none.
+func (j *Journal) Comment(ctx context.Context, c Comment) error {
+	return inTx(ctx, j.db, func(tx *sqlx.Tx) error {
+		r, err := tx.Exec("UPDATE entry SET comments = comments + 1 WHERE seq = ?", c.Entry)
+		if err != nil {
+			return err
+		}
+		if n, _ := r.RowsAffected(); n == 0 {
+			return ErrNotFound
+		}
+		_, err = tx.NamedExec("INSERT INTO comment (entry, at, person, text) VALUES (:entry, :at, :person, :text)", c)
+		return err
+	})
+}
+
+// Comments lists those of an entry, oldest first.
+func (j *Journal) Comments(ctx context.Context, entry int64) ([]Comment, error) {
+	out := []Comment{}
+	return out, j.db.SelectContext(ctx, &out, "SELECT entry, at, person, text FROM comment WHERE entry = ? ORDER BY id", entry)
+}
+
+// Prune forgets entries from before a time, and the oldest beyond a number.
+func (j *Journal) Prune(ctx context.Context, before int64, most int64) error {
+	_, err := j.db.ExecContext(ctx, "DELETE FROM entry WHERE at < ? OR seq <= (SELECT max(seq) FROM entry) - ?", before, most)
+	return err
+}
