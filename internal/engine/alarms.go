@@ -52,7 +52,7 @@ func (p *Program) compileAlarms(proj *project.Project, prev *Program, changed ma
 			old[s.alarm.ID] = s
 		}
 	}
-	p.alarmsOf = make([][]int32, len(p.specs))
+	p.alarmsOf, p.captured = make([][]int32, len(p.specs)), map[int32]bool{}
 	scope := p.scope(proj)
 	for _, id := range project.SortedKeys(proj.Alarms) {
 		a := proj.Alarms[id]
@@ -64,6 +64,14 @@ func (p *Program) compileAlarms(proj *project.Project, prev *Program, changed ma
 		p.alarms = append(p.alarms, s)
 		for _, slot := range s.slots() {
 			p.alarmsOf[slot] = append(p.alarmsOf[slot], index)
+		}
+		for _, part := range s.message {
+			if part.program == nil {
+				continue
+			}
+			for _, slot := range part.program.Slots() {
+				p.captured[slot] = true
+			}
 		}
 	}
 }

@@ -7,7 +7,8 @@ import (
 )
 
 // Demand tells which of the tags that are read only while they are needed are
-// needed now: watched by somebody, or read by a formula. It returns the slots
+// needed now: watched by somebody, read by a formula or an alarm, or captured
+// by an alarm's message. It returns the slots
 // that rest, and whether they differ from the last time.
 func (e *Engine) Demand(now time.Time) (resting map[int32]bool, changed bool) {
 	before := e.resting
@@ -27,7 +28,7 @@ func (e *Engine) rest(now time.Time) {
 	before := e.resting
 	e.resting = make(map[int32]bool, len(e.prog.sparing))
 	for _, slot := range e.prog.sparing {
-		if e.prog.hot[slot].deps || e.watched[slot] != unwatched {
+		if e.prog.hot[slot].deps || e.prog.captured[slot] || e.watched[slot] != unwatched {
 			if before[slot] && e.frame.Slots[slot].Quality == value.BadResting {
 				e.set(slot, value.Bad(e.prog.specs[slot].kind, value.BadWaiting).At(now))
 				e.seen[slot] = e.mono(now)

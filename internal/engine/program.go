@@ -28,7 +28,8 @@ type Program struct {
 	standins   []standIn
 	sparing    []int32 // slots that are read only while they are needed
 	alarms     []*alarmSpec
-	alarmsOf   [][]int32 // by slot: alarms that look at it
+	alarmsOf   [][]int32      // by slot: alarms that look at it
+	captured   map[int32]bool // slots that messages of alarms show
 }
 
 // standIn is a tag on a stand-in.

@@ -20,6 +20,7 @@ export const router = createRouter({
         workshop('screen-map', 'map', () => import('./stops/screens/ScreenMap.vue')),
         workshop('equipment/:id?', 'equipment', () => import('./stops/equipment/EquipmentStop.vue')),
         workshop('screens/:id?/:element?', 'screens', () => import('./stops/screens/ScreensStop.vue')),
+        workshop('alarms/:id?', 'alarms', () => import('./stops/alarms/AlarmsStop.vue')),
         workshop('people', 'people', () => import('./stops/people/PeopleStop.vue')),
         workshop('release', 'release', () => import('./stops/release/ReleaseStop.vue')),
       ],

@@ -20,7 +20,8 @@ const initials = computed(() => (session.me?.person?.name ?? '').split(' ').map(
 <template>
   <header class="banner">
     <div v-if="message" class="message" :class="{ bad }" role="alert"><span>{{ message }}</span><button @click="emit('dismiss')">{{ $t('notice.close') }}</button></div>
-    <div v-else class="area"><strong>{{ title }}</strong><span v-if="down.length" class="lost">{{ $t('desk.down', { name: down.map((d) => d.name).join(', ') }) }}</span></div>
+    <div v-else class="area"><strong class="title">{{ title }}</strong><span v-if="down.length" class="lost">{{ $t('desk.down', { name: down.map((d) => d.name).join(', ') }) }}</span></div>
+    <slot />
     <div class="links" :title="links.map((l) => `${l.name}: ${$t('link.' + l.state)}`).join('\n')" :aria-label="$t('head.links')"><span v-for="l in links" :key="l.device" class="tick" :class="l.state" /></div>
     <div class="clock mono"><strong>{{ moment(now, clock) }}</strong><span>{{ moment(now, { weekday: 'short', day: 'numeric', month: 'short' }) }}</span></div>
     <v-menu location="bottom end">
@@ -39,7 +40,10 @@ const initials = computed(() => (session.me?.person?.name ?? '').split(' ').map(
 
 <style scoped>
 .banner { height: 56px; flex: none; display: flex; align-items: center; gap: 18px; padding: 0 16px; background: var(--c-paper); border-bottom: 1px solid var(--c-line); font-size: 16px; }
-.area, .message { flex: 1; min-width: 0; display: flex; gap: 16px; align-items: center; }
+.area { flex: 0 1 auto; max-width: 24%; }
+.title { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.message { flex: 1; }
+.area, .message { min-width: 0; display: flex; gap: 16px; align-items: center; }
 .area strong { font-size: 18px; }
 .lost { color: var(--c-error); }
 .message { background: var(--c-rail); color: var(--c-rail-text); padding: 0 6px 0 14px; border-radius: 4px; min-height: 44px; }

@@ -2,13 +2,13 @@ import type { en } from './en'
 
 export const de: typeof en = {
   common: { name: 'Name', description: 'Beschreibung', delete: 'Löschen', cancel: 'Abbrechen', save: 'Speichern' },
-  stop: { site: 'Anlage', devices: 'Geräte', tags: 'Variablen', screens: 'Bilder', people: 'Personen', release: 'Freigabe' },
+  stop: { site: 'Anlage', devices: 'Geräte', tags: 'Variablen', screens: 'Bilder', alarms: 'Alarme', people: 'Personen', release: 'Freigabe' },
   rail: {
     name: 'Schiene', start: 'Alle Projekte', sum: '{clean} von {things} ohne Befund', desk: 'Leitstand öffnen', panel: 'Panel {name}', noPanel: 'Kein angemeldetes Panel', light: 'Helles Farbschema', dark: 'Dunkles Farbschema', signOut: 'Abmelden',
   },
   head: { draft: 'Entwurf {n}', release: 'Freigabe {n} läuft seit {since}', noRelease: 'Noch nichts freigegeben', changed: 'Entwurf weicht ab', find: 'Alles finden', links: 'Verbindungen zu den Geräten', down: '{name} antwortet nicht | {name} antwortet nicht, und {n} weitere' },
   finder: { hint: 'Variable, Bild, Gerät oder Halt', none: 'Nichts trägt diese Wörter in Name oder Beschreibung.' },
-  kind: { tag: 'Variable', screen: 'Bild', device: 'Gerät', stop: 'Halt' },
+  kind: { alarm: 'Alarm', tag: 'Variable', screen: 'Bild', device: 'Gerät', stop: 'Halt' },
   watch: { name: 'Beobachten', drop: 'Variable hier ablegen', gone: 'gelöschte Variable', remove: 'Entfernen', pin: 'Diese Variable beobachten', set: 'Satz beobachteter Variablen', newSet: 'Neuer Satz', newName: 'Name des neuen Satzes', dropSet: 'Diesen Satz löschen' },
   shell: { closed: 'Dieses Projekt lässt sich nicht öffnen', offline: 'Der Server antwortet nicht. Was Sie sehen, kann alt sein; Änderungen sind erst wieder möglich, wenn er da ist.' },
   notice: { close: 'Schließen', undone: 'Zurückgenommen: {label}', redone: 'Wiederhergestellt: {label}' },
@@ -63,6 +63,23 @@ export const de: typeof en = {
   bulk: {
     many: 'Viele Variablen anlegen', copy: 'Mit Schritten oder Ersetzung kopieren', move: 'Verschieben oder umbenennen', why: { many: 'Bereiche in eckigen Klammern sind Indizes, in geschweiften Zahlen im Namen.', copy: 'Verweise unter den Kopien folgen: eine Formel in einer Kopie nennt die Kopien daneben.', move: 'Jede Formel, Bindung und jedes Bild folgt.' }, do: { many: '{n} anlegen', copy: '{n} Kopien anlegen', move: 'Verschieben' }, done: { many: '{n} Variablen angelegt', copy: '{n} Variablen kopiert', move: 'Verschoben' },
     pattern: 'Muster der Pfade', firstAddress: 'Adresse der ersten', addressStep: 'Adressschritt', sizeOfType: 'die Größe des Typs', numbers: '{\'{\'}1{\'}\'} ist die Zahl des ersten Bereichs', count: 'Kopien', find: 'Im Namen ersetzen', replace: 'durch', replaceHint: '{\'{\'}n{\'}\'} ist die Nummer der Kopie', nameStep: 'Namensschritt', sameDevice: 'dasselbe Gerät', to: 'Ordner', top: 'ganz oben', name: 'Neuer Name', total: '{n} Variablen', places: '{n} Stellen verweisen darauf und folgen', problems: '{n} gehen nicht', from: 'Von',
+  },
+  alarm: {
+    banner: 'Alarme', list: 'Alarme', none: 'kein Alarm', silence: 'Ton aus', first: 'zuerst', bad: 'unbekannt', find: 'In Alarmen suchen', all: 'Jede Priorität', allAreas: 'Jeder Bereich', order: 'Ordnung', byPriority: 'Priorität, dann Zeit', byTime: 'Neueste zuerst', limit: 'Grenze', minutes: '{n} min', until: 'bis {time}', openScreen: 'Sein Bild öffnen', pickAll: 'Alle wählen', pickNone: 'Keinen wählen', ackMany: '{n} quittieren', ackVisible: 'Alle gezeigten quittieren', noneActive: 'Kein Alarm steht an.', noneAside: 'Nichts ist zurückgestellt.', why: 'Warum', howLong: 'Wie lange',
+    everything: 'Alles', kindOf: 'Art des Eintrags', range: 'Zeitraum', ever: 'Alle', older: 'Ältere Einträge', noEntries: 'Nichts in diesem Zeitraum.', comments: '{n} Bemerkungen', comment: 'Bemerkung', say: 'Dazu',
+    tab: { active: 'Anstehend', aside: 'Zurückgestellt', journal: 'Journal' }, column: { priority: 'Priorität', area: 'Bereich', what: 'Was', name: 'Name', text: 'Meldung' },
+    priority: { critical: 'kritisch', high: 'hoch', medium: 'mittel', low: 'niedrig' },
+    state: { normal: 'normal', unacknowledged: 'unquittiert', acknowledged: 'quittiert', returned: 'gegangen, unquittiert', 'latched-unack': 'verriegelt, unquittiert', 'latched-ack': 'verriegelt', shelved: 'zurückgestellt', suppressed: 'planmäßig unterdrückt', 'out-of-service': 'außer Betrieb' },
+    act: { acknowledged: 'Quittieren', reset: 'Zurücksetzen', shelved: 'Zurückstellen', unshelved: 'Wieder aufnehmen', removed: 'Außer Betrieb', 'in-service': 'Wieder in Betrieb' },
+    what: { raised: 'gekommen', cleared: 'gegangen', acknowledged: 'quittiert', reset: 'zurückgesetzt', shelved: 'zurückgestellt', unshelved: 'wieder aufgenommen', suppressed: 'unterdrückt', unsuppressed: 'nicht mehr unterdrückt', removed: 'außer Betrieb', 'in-service': 'in Betrieb', start: 'Server gestartet', stop: 'Server beendet' },
+    entry: { alarm: 'Alarme', event: 'Festgehaltenes', action: 'Bedienungen', person: 'Menschen', system: 'System' },
+    guidance: { cause: 'Ursache', consequence: 'Folge', action: 'Was zu tun ist', respond: 'Zeit zum Handeln' },
+  },
+  alarms: {
+    limit: 'Grenze', line: '{n} von {of} Alarmen', add: 'Alarm', fromTags: 'Aus Variablen', filter: 'Alarme filtern', rationalise: 'Bewertung', signal: 'Signal', kind: 'Art', delays: 'Verzögerung', now: 'Jetzt', reviewed: 'Geprüft', empty: 'Noch keine Alarme', emptyWhy: 'Einen von Hand anlegen oder einen für jede von vielen Variablen.',
+    newName: 'Neuer Alarm', added: '{n} Alarme anlegen', removed: '{n} Alarme löschen', edited: '{n} Alarme ändern', many: '{n} Alarme', setPoint: 'Sollwert', feedback: 'Rückmeldung', condition: 'Bedingung', onDelay: 'Kommt nach, s', offDelay: 'Geht nach, s', deadband: 'Totband', window: 'Zeitfenster, s', inverted: 'Kommt, wenn es falsch ist', latch: 'Bleibt bis zum Zurücksetzen', noAck: 'Braucht keine Quittierung',
+    messageHint: '{\'{\'}value:0.0{\'}\'}, {\'{\'}limit{\'}\'} und jede Variable in Klammern, wie sie ist, wenn der Alarm kommt', asSignal: 'wie sein Signal', group: 'Gruppe', class: 'Klasse', shelve: 'Zurückstellen höchstens, min', shelveHint: 'leer: 8 h; -1: gar nicht', screen: 'Bild dazu', suppress: 'Unterdrückt, solange', suppressWhy: 'Grund der Unterdrückung', respondMinutes: 'Zeit zum Handeln, min', off: 'Nicht ausgewertet', tagsLike: 'Variablen wie', nameHint: '{\'{\'}name{\'}\'} und {\'{\'}description{\'}\'} der Variable', make: '{n} Alarme machen',
+    kinds: { 'high-high': 'sehr hoch', high: 'hoch', low: 'tief', 'low-low': 'sehr tief', state: 'Zustand', deviation: 'Abweichung', rate: 'Änderung je Zeit', discrepancy: 'Widerspruch', quality: 'schlechte Qualität', formula: 'Formel' },
   },
   accept: {
     walk: 'Bildprüfung', access: 'Wer {name} benutzen darf', alike: 'Alle {n} gleichen bestehen', register: 'Verzeichnis der Bildprüfungen als CSV',

@@ -1,13 +1,13 @@
 // Every text of the interface in English; de.ts holds the same keys.
 export const en = {
   common: { name: 'Name', description: 'Description', delete: 'Delete', cancel: 'Cancel', save: 'Save' },
-  stop: { site: 'Site', devices: 'Devices', tags: 'Tags', screens: 'Screens', people: 'People', release: 'Release' },
+  stop: { site: 'Site', devices: 'Devices', tags: 'Tags', screens: 'Screens', alarms: 'Alarms', people: 'People', release: 'Release' },
   rail: {
     name: 'Rail', start: 'All projects', sum: '{clean} of {things} without a finding', desk: 'Open the Desk', panel: 'Panel {name}', noPanel: 'No enrolled panel', light: 'Light theme', dark: 'Dark theme', signOut: 'Sign out',
   },
   head: { draft: 'Draft {n}', release: 'Release {n} running since {since}', noRelease: 'Nothing released yet', changed: 'draft differs', find: 'Find anything', links: 'Links to the devices', down: '{name} is down | {name} is down, and {n} more' },
   finder: { hint: 'A tag, screen, device or stop', none: 'Nothing has these words in its name or description.' },
-  kind: { tag: 'Tag', screen: 'Screen', device: 'Device', stop: 'Stop' },
+  kind: { alarm: 'Alarm', tag: 'Tag', screen: 'Screen', device: 'Device', stop: 'Stop' },
   watch: { name: 'Watch', drop: 'drop a tag here', gone: 'deleted tag', remove: 'Take off', pin: 'Watch this tag', set: 'Set of watched tags', newSet: 'New set', newName: 'Name of the new set', dropSet: 'Delete this set' },
   shell: { closed: 'This project cannot be opened', offline: 'The server does not answer. What you see may be old; edits are not possible until it is back.' },
   notice: { close: 'Close', undone: 'Taken back: {label}', redone: 'Brought back: {label}' },
@@ -62,6 +62,23 @@ export const en = {
   bulk: {
     many: 'Make many tags', copy: 'Copy with steps or substitution', move: 'Move or rename', why: { many: 'Ranges in brackets are indices, ranges in braces numbers in a name.', copy: 'References among the copies follow: a formula in a copy names the copies beside it.', move: 'Every formula, binding and screen follows.' }, do: { many: 'Make {n}', copy: 'Make {n} copies', move: 'Move' }, done: { many: '{n} tags made', copy: '{n} tags copied', move: 'Moved' },
     pattern: 'Pattern of paths', firstAddress: 'Address of the first', addressStep: 'Address step', sizeOfType: 'the size of the type', numbers: '{\'{\'}1{\'}\'} is the first range’s number', count: 'Copies', find: 'Replace in names', replace: 'with', replaceHint: '{\'{\'}n{\'}\'} is the copy’s number', nameStep: 'Name step', sameDevice: 'the same device', to: 'Folder', top: 'the top', name: 'New name', total: '{n} tags', places: '{n} places refer to them and follow', problems: '{n} cannot be', from: 'From',
+  },
+  alarm: {
+    banner: 'Alarms', list: 'Alarms', none: 'no alarm', silence: 'Silence', first: 'first', bad: 'not known', find: 'Find in alarms', all: 'Every priority', allAreas: 'Every area', order: 'Order', byPriority: 'Priority, then time', byTime: 'Newest first', limit: 'limit', minutes: '{n} min', until: 'until {time}', openScreen: 'Open its screen', pickAll: 'Select all', pickNone: 'Select none', ackMany: 'Acknowledge {n}', ackVisible: 'Acknowledge all shown', noneActive: 'No alarm stands.', noneAside: 'Nothing is set aside.', why: 'Why', howLong: 'For how long',
+    everything: 'Everything', kindOf: 'Kind of entry', range: 'Time range', ever: 'All', older: 'Older entries', noEntries: 'Nothing in this range.', comments: '{n} comments', comment: 'Comment', say: 'Add',
+    tab: { active: 'Standing', aside: 'Set aside', journal: 'Journal' }, column: { priority: 'Priority', area: 'Area', what: 'What', name: 'Name', text: 'Message' },
+    priority: { critical: 'critical', high: 'high', medium: 'medium', low: 'low' },
+    state: { normal: 'normal', unacknowledged: 'unacknowledged', acknowledged: 'acknowledged', returned: 'returned, unacknowledged', 'latched-unack': 'latched, unacknowledged', 'latched-ack': 'latched', shelved: 'shelved', suppressed: 'suppressed by design', 'out-of-service': 'out of service' },
+    act: { acknowledged: 'Acknowledge', reset: 'Reset', shelved: 'Shelve', unshelved: 'Unshelve', removed: 'Out of service', 'in-service': 'Back in service' },
+    what: { raised: 'came', cleared: 'went', acknowledged: 'acknowledged', reset: 'reset', shelved: 'shelved', unshelved: 'unshelved', suppressed: 'suppressed', unsuppressed: 'no longer suppressed', removed: 'out of service', 'in-service': 'in service', start: 'server started', stop: 'server stopped' },
+    entry: { alarm: 'Alarms', event: 'Recorded events', action: 'Operators\' actions', person: 'People', system: 'System' },
+    guidance: { cause: 'Cause', consequence: 'Consequence', action: 'What to do', respond: 'Time to respond' },
+  },
+  alarms: {
+    limit: 'Limit', line: '{n} of {of} alarms', add: 'Alarm', fromTags: 'From tags', filter: 'Filter alarms', rationalise: 'Rationalisation', signal: 'Signal', kind: 'Kind', delays: 'Delays', now: 'Now', reviewed: 'Reviewed', empty: 'No alarms yet', emptyWhy: 'Make one by hand, or one for each of many tags.',
+    newName: 'New alarm', added: 'Add {n} alarms', removed: 'Delete {n} alarms', edited: 'Change {n} alarms', many: '{n} alarms', setPoint: 'Set point', feedback: 'Feedback', condition: 'Condition', onDelay: 'On-delay, s', offDelay: 'Off-delay, s', deadband: 'Deadband', window: 'Window, s', inverted: 'Comes when it is false', latch: 'Stays until reset', noAck: 'Needs no acknowledgement',
+    messageHint: '{\'{\'}value:0.0{\'}\'}, {\'{\'}limit{\'}\'} and any tag in braces, as it is when the alarm comes', asSignal: 'as its signal', group: 'Group', class: 'Class', shelve: 'Shelve at most, min', shelveHint: 'empty: 8 h; -1: not at all', screen: 'Screen to open', suppress: 'Suppressed while', suppressWhy: 'Reason of the suppression', respondMinutes: 'Time to respond, min', off: 'Not evaluated', tagsLike: 'Tags like', nameHint: '{\'{\'}name{\'}\'} and {\'{\'}description{\'}\'} of the tag', make: 'Make {n} alarms',
+    kinds: { 'high-high': 'high-high', high: 'high', low: 'low', 'low-low': 'low-low', state: 'state', deviation: 'deviation', rate: 'rate of change', discrepancy: 'discrepancy', quality: 'bad quality', formula: 'formula' },
   },
   accept: {
     walk: 'Screen check', access: 'Who may use {name}', alike: 'Pass all {n} alike', register: 'Register of screen checks as CSV',

@@ -14,6 +14,7 @@ watch([() => props.id, () => project.version], async () => {
 }, { immediate: true })
 
 function to(u: Schemas['Use']) {
+  if (u.kind === 'alarm') return { name: 'alarms', params: { project: project.id, id: u.id } }
   if (u.kind === 'screen') return { name: 'screens', params: { project: project.id, id: u.id, element: u.place.split('/')[2] } }
   return { name: 'tags', params: { project: project.id, id: u.id } }
 }

@@ -61,7 +61,7 @@ export const useProject = defineStore('project', () => {
     close = live.news(project, (n) => {
       if (n.project !== id.value) return
       // What lies over the draft changes no thing of it.
-      if (!n.things?.length || n.things.some((x) => !/^(turn|override|try|loop)\//.test(x))) refresh().catch(notice.refuse)
+      if (!n.things?.length || n.things.some((x) => !/^(turn|override|try|loop|alarms)\//.test(x))) refresh().catch(notice.refuse)
       listeners.forEach((l) => l(n))
     })
     const poll = async () => {

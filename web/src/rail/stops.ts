@@ -1,4 +1,4 @@
-import { mdiAccountKeyOutline, mdiFlagCheckered, mdiMapMarkerOutline, mdiMonitorDashboard, mdiServerNetworkOutline, mdiTagMultipleOutline } from '@mdi/js'
+import { mdiAccountKeyOutline, mdiBellOutline, mdiFlagCheckered, mdiMapMarkerOutline, mdiMonitorDashboard, mdiServerNetworkOutline, mdiTagMultipleOutline } from '@mdi/js'
 
 /** The stops of the rail, in the order of the job. */
 export const stops = [
@@ -6,6 +6,7 @@ export const stops = [
   { name: 'devices', icon: mdiServerNetworkOutline },
   { name: 'tags', icon: mdiTagMultipleOutline },
   { name: 'screens', icon: mdiMonitorDashboard },
+  { name: 'alarms', icon: mdiBellOutline },
   { name: 'people', icon: mdiAccountKeyOutline },
   { name: 'release', icon: mdiFlagCheckered },
 ] as const

@@ -8,6 +8,7 @@ const project = useProject()
 
 function to(f: Finding) {
   const params = { project: project.id, id: f.id }
+  if (f.kind === 'alarm') return { name: 'alarms', params }
   if (f.kind === 'screen') return { name: 'screens', params: { ...params, element: f.place.startsWith('/elements/') ? f.place.split('/')[2] : undefined } }
   if (f.kind === 'site') return { name: f.stop, params: { project: project.id } }
   return { name: f.stop, params }

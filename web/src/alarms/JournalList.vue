@@ -1,0 +1,109 @@
+<script setup lang="ts">
+import { onUnmounted, ref, shallowRef, watch } from 'vue'
+import { api, ask, type Schemas, sentence } from '../api/client'
+import { dayAndTime, moment } from '../kit/moment'
+import { live } from '../live/live'
+import AlarmTab from './AlarmTab.vue'
+import { PRIORITIES } from './useAlarms'
+
+/** The lasting record of alarms and of what happened beside them, newest first. */
+const props = defineProps<{ project: string; alarm?: string }>()
+const entries = shallowRef<Schemas['JournalEntry'][]>([])
+const more = ref(false)
+const text = ref('')
+const kind = ref('')
+const priority = ref('')
+const hours = ref(24)
+const problem = ref('')
+const open = ref(0)
+const comments = shallowRef<Schemas['Comment'][]>([])
+const comment = ref('')
+const kinds = ['alarm', 'event', 'action', 'person', 'system']
+
+const query = () => ({
+  text: text.value.trim() || undefined, kind: kind.value ? [kind.value] : undefined, priority: priority.value ? [PRIORITIES.indexOf(priority.value as 'low')] : undefined, alarm: props.alarm,
+  from: hours.value ? Date.now() - hours.value * 3600_000 : undefined,
+})
+const exported = () => '/api/projects/' + props.project + '/journal/export?' + new URLSearchParams(Object.entries(query()).flatMap(([k, v]) => (v === undefined ? [] : [[k, String(v)]])))
+async function load(further = false) {
+  try {
+    const before = further ? entries.value.at(-1)?.seq : undefined
+    const page = await ask(api.GET('/api/projects/{project}/journal', { params: { path: { project: props.project }, query: { ...query(), before, limit: 200 } } }))
+    entries.value = further ? [...entries.value, ...page.entries] : page.entries
+    more.value = page.more
+    problem.value = ''
+  } catch (e) {
+    problem.value = sentence(e)
+  }
+}
+watch([text, kind, priority, hours, () => props.alarm], () => load(), { immediate: true })
+const end = live.news(props.project, (n) => n.things?.some((x) => x.startsWith('alarms/')) && entries.value.length <= 200 && void load())
+onUnmounted(end)
+
+async function show(seq: number) {
+  open.value = open.value === seq ? 0 : seq
+  if (open.value) comments.value = await ask(api.GET('/api/projects/{project}/journal/{id}/comments', { params: { path: { project: props.project, id: String(seq) } } })).catch(() => [])
+}
+async function say(seq: number) {
+  try {
+    await ask(api.POST('/api/projects/{project}/journal/{id}/comments', { params: { path: { project: props.project, id: String(seq) } }, body: { text: comment.value } }))
+    comment.value = ''
+    open.value = 0
+    await show(seq)
+    await load()
+  } catch (e) {
+    problem.value = sentence(e)
+  }
+}
+</script>
+
+<template>
+  <div class="journal">
+    <div class="filters">
+      <input v-model="text" class="plain" :placeholder="$t('alarm.find')" :aria-label="$t('alarm.find')" />
+      <select v-model="kind" class="plain" :aria-label="$t('alarm.kindOf')"><option value="">{{ $t('alarm.everything') }}</option><option v-for="k in kinds" :key="k" :value="k">{{ $t('alarm.entry.' + k) }}</option></select>
+      <select v-model="priority" class="plain" :aria-label="$t('alarm.column.priority')"><option value="">{{ $t('alarm.all') }}</option><option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t('alarm.priority.' + p) }}</option></select>
+      <select v-model="hours" class="plain" :aria-label="$t('alarm.range')"><option :value="1">1 h</option><option :value="8">8 h</option><option :value="24">24 h</option><option :value="168">7 d</option><option :value="0">{{ $t('alarm.ever') }}</option></select>
+      <a class="plain link" :href="exported()" download>CSV</a>
+    </div>
+    <div v-if="problem" class="problem">{{ problem }}</div>
+    <div class="lines">
+      <table class="grid">
+        <thead><tr><th>{{ $t('audit.time') }}</th><th>{{ $t('alarm.column.priority') }}</th><th>{{ $t('alarm.column.what') }}</th><th>{{ $t('alarm.column.name') }}</th><th>{{ $t('alarm.column.text') }}</th><th>{{ $t('audit.who') }}</th></tr></thead>
+        <tbody>
+          <template v-for="e in entries" :key="e.seq">
+            <tr class="entry" tabindex="0" @click="show(e.seq)" @keydown.enter="show(e.seq)">
+              <td class="mono">{{ moment(e.at, { ...dayAndTime, second: '2-digit' }) }}</td><td><AlarmTab v-if="e.priority >= 0" :priority="PRIORITIES[e.priority]!" :state="e.state" /></td>
+              <td>{{ e.kind === 'alarm' ? $t('alarm.what.' + e.what) : $t('what.' + e.what, $t('alarm.what.' + e.what, e.what)) }}</td><td class="mono">{{ e.name }}</td>
+              <td class="wrap">{{ e.text }}<span v-if="e.reason" class="quiet"> · {{ e.reason }}</span><span v-if="e.comments" class="chip">{{ $t('alarm.comments', { n: e.comments }) }}</span></td><td>{{ e.person }}<span v-if="e.panel" class="quiet"> · {{ e.panel }}</span></td>
+            </tr>
+            <tr v-if="open === e.seq"><td colspan="6" class="said">
+              <p v-for="(c, i) in comments" :key="i"><strong>{{ c.person }}</strong> {{ moment(c.at / 1e6, dayAndTime) }}: {{ c.text }}</p>
+              <form @submit.prevent="comment.trim() && say(e.seq)"><input v-model="comment" class="plain" :placeholder="$t('alarm.comment')" :aria-label="$t('alarm.comment')" /><button class="chip" type="submit">{{ $t('alarm.say') }}</button></form>
+            </td></tr>
+          </template>
+        </tbody>
+      </table>
+      <button v-if="more" class="bare more" @click="load(true)">{{ $t('alarm.older') }}</button>
+      <p v-if="!entries.length" class="empty">{{ $t('alarm.noEntries') }}</p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.journal { display: flex; flex-direction: column; min-height: 0; }
+.filters { display: flex; gap: 8px; padding: 8px 12px; }
+.filters .plain { min-height: 40px; }
+.filters input { width: 240px; }
+.link { display: inline-flex; align-items: center; padding: 0 12px; text-decoration: none; color: var(--c-ink); border: 1px solid var(--c-line); border-radius: 4px; }
+.lines { flex: 1; overflow: auto; }
+.entry { cursor: pointer; }
+.entry td { height: 40px; font-size: 14px; }
+.wrap { white-space: normal !important; }
+.said { background: var(--c-tint); padding: 8px 16px; }
+.said p { margin: 2px 0; }
+.said form { display: flex; gap: 8px; }
+.said input { width: 420px; }
+.more { padding: 12px 16px; color: var(--c-spruce); }
+.empty { text-align: center; color: var(--c-quiet); margin-top: 40px; }
+</style>

@@ -1,0 +1,159 @@
+<script setup lang="ts">
+import { mdiClose, mdiMonitor } from '@mdi/js'
+import { computed, ref, shallowRef, watch } from 'vue'
+import AlarmTab from '../alarms/AlarmTab.vue'
+import JournalList from '../alarms/JournalList.vue'
+import { type Act, annunciated, type Board, PRIORITIES, type Standing, unseen } from '../alarms/useAlarms'
+import { clock, dayAndTime, moment } from '../kit/moment'
+import ReasonBox from './ReasonBox.vue'
+
+/** The alarms that stand, those set aside, and the journal; everything that can be done to them. */
+const props = defineProps<{ board: Board | undefined; project: string }>()
+const emit = defineEmits<{ close: []; act: [ids: string[], act: Act, more: { minutes?: number; reason?: string }]; open: [alarm: Standing] }>()
+const tab = ref<'active' | 'aside' | 'journal'>('active')
+const text = ref('')
+const priority = ref('')
+const area = ref('')
+const state = ref('')
+const order = ref<'priority' | 'time'>('priority')
+const selected = ref(new Set<string>())
+const detail = ref('')
+const asking = shallowRef<{ act: Act; ids: string[]; longest: number }>()
+
+const areas = computed(() => [...new Map((props.board?.alarms ?? []).map((a) => [a.area, a.areaName])).entries()].filter(([id]) => id))
+const wanted = computed(() =>
+  (props.board?.alarms ?? [])
+    .filter((a) => (tab.value === 'aside' ? !annunciated(a) && a.state !== 'normal' : annunciated(a)))
+    .filter((a) => (!priority.value || a.priority === priority.value) && (!area.value || a.area === area.value) && (!state.value || a.state === state.value))
+    .filter((a) => `${a.path} ${a.name} ${a.text} ${a.group}`.toLowerCase().includes(text.value.trim().toLowerCase())),
+)
+/**
+ * The rows as they stand on the page. A new one takes its place by priority and
+ * time; while a finger or the pointer rests on the list, new ones wait at its
+ * end, so that no row moves away from under it.
+ */
+const resting = ref(false)
+const rows = shallowRef<Standing[]>([])
+watch([wanted, order, resting], ([list, how, rest]) => {
+  const sorted = how === 'priority' ? list : [...list].sort((a, b) => (b.raised ?? b.since).localeCompare(a.raised ?? a.since))
+  if (!rest) rows.value = sorted
+  else {
+    const now = new Map(sorted.map((a) => [a.id, a]))
+    const kept = rows.value.flatMap((a) => now.get(a.id) ?? [])
+    rows.value = [...kept, ...sorted.filter((a) => !rows.value.some((r) => r.id === a.id))]
+  }
+}, { immediate: true })
+const chosen = computed(() => rows.value.filter((a) => selected.value.has(a.id)))
+const current = computed(() => rows.value.find((a) => a.id === detail.value))
+
+function pick(a: Standing) {
+  const next = new Set(selected.value)
+  if (!next.delete(a.id)) next.add(a.id)
+  selected.value = next
+}
+function act(what: Act, list: Standing[]) {
+  const ids = list.map((a) => a.id)
+  if (what === 'shelved' || what === 'removed') asking.value = { act: what, ids, longest: Math.min(...list.map((a) => a.longest)) }
+  else emit('act', ids, what, {})
+}
+function answered(reason: string, minutes: number) {
+  emit('act', asking.value!.ids, asking.value!.act, { reason, minutes: asking.value!.act === 'shelved' ? minutes : undefined })
+  asking.value = undefined
+  selected.value = new Set()
+}
+function keys(e: KeyboardEvent) {
+  const at = rows.value.findIndex((a) => a.id === detail.value)
+  const to = e.key === 'ArrowDown' ? at + 1 : e.key === 'ArrowUp' ? at - 1 : -2
+  if (to === -2) {
+    if (e.key === ' ' && current.value) pick(current.value)
+    else if (e.key === 'Enter' && current.value && unseen(current.value) && props.board?.mayAck) act('acknowledged', [current.value])
+    else return
+  } else if (rows.value[to]) detail.value = rows.value[to].id
+  e.preventDefault()
+  e.stopPropagation()
+}
+const first = (a: Standing) => !!a.group && props.board?.first[a.group] === a.id
+const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latched-unack'
+</script>
+
+<template>
+  <section class="panel" role="dialog" :aria-label="$t('alarm.list')">
+    <div class="top">
+      <button v-for="x in (['active', 'aside', 'journal'] as const)" :key="x" class="tabb" :class="{ on: tab === x }" :aria-pressed="tab === x" @click="tab = x; selected = new Set()">{{ $t('alarm.tab.' + x) }}</button>
+      <template v-if="tab !== 'journal'">
+        <input v-model="text" class="plain" :placeholder="$t('alarm.find')" :aria-label="$t('alarm.find')" />
+        <select v-model="priority" class="plain" :aria-label="$t('alarm.column.priority')"><option value="">{{ $t('alarm.all') }}</option><option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t('alarm.priority.' + p) }}</option></select>
+        <select v-model="area" class="plain" :aria-label="$t('alarm.column.area')"><option value="">{{ $t('alarm.allAreas') }}</option><option v-for="[id, name] in areas" :key="id" :value="id">{{ name }}</option></select>
+        <select v-model="order" class="plain" :aria-label="$t('alarm.order')"><option value="priority">{{ $t('alarm.byPriority') }}</option><option value="time">{{ $t('alarm.byTime') }}</option></select>
+      </template>
+      <span class="grow" />
+      <button class="big" :aria-label="$t('notice.close')" @click="emit('close')"><v-icon :icon="mdiClose" /></button>
+    </div>
+    <JournalList v-if="tab === 'journal'" :project="project" class="fill" />
+    <div v-else class="body">
+      <div class="scroll" tabindex="0" role="grid" :aria-label="$t('alarm.tab.' + tab)" @keydown="keys" @pointerenter="resting = true" @pointerleave="resting = false">
+        <div v-for="a in rows" :key="a.id" role="row" :aria-selected="selected.has(a.id)" class="row" :class="{ on: a.id === detail, picked: selected.has(a.id) }" @click="detail = a.id">
+          <input type="checkbox" :checked="selected.has(a.id)" :aria-label="`${a.path} ${a.name}`" @click.stop="pick(a)" />
+          <span role="gridcell" class="tabcell"><AlarmTab :priority="a.priority" :state="a.state" /></span>
+          <span role="gridcell" class="what"><strong>{{ a.path }} · {{ a.name }}</strong><span>{{ a.text }}</span></span>
+          <span role="gridcell" class="state">{{ $t('alarm.state.' + a.state) }}<span v-if="first(a)" class="chip">{{ $t('alarm.first') }}</span><span v-if="a.bad" class="veil">{{ $t('alarm.bad') }}</span></span>
+          <span role="gridcell" class="mono when">{{ moment(a.raised ?? a.since, clock) }}<small>{{ a.until ? $t('alarm.until', { time: moment(a.until, dayAndTime) }) : a.areaName }}</small></span>
+        </div>
+        <p v-if="!rows.length" class="empty">{{ $t(tab === 'active' ? 'alarm.noneActive' : 'alarm.noneAside') }}</p>
+      </div>
+      <aside v-if="current" class="detail">
+        <h2>{{ current.name }}</h2><p class="mono">{{ current.path }} <strong>{{ current.value }}</strong><template v-if="current.limit"> ({{ $t('alarm.limit') }} {{ current.limit }})</template></p>
+        <p v-if="current.reason" class="quiet">{{ current.by }}: {{ current.reason }}</p>
+        <dl><template v-for="g in (['cause', 'consequence', 'action'] as const)" :key="g"><template v-if="current.guidance[g]"><dt>{{ $t('alarm.guidance.' + g) }}</dt><dd>{{ current.guidance[g] }}</dd></template></template>
+          <template v-if="current.guidance.respond"><dt>{{ $t('alarm.guidance.respond') }}</dt><dd>{{ $t('alarm.minutes', { n: current.guidance.respond }) }}</dd></template></dl>
+        <div class="acts">
+          <button v-if="board?.mayAck && unseen(current)" class="big" @click="act('acknowledged', [current])">{{ $t('alarm.act.acknowledged') }}</button>
+          <button v-if="board?.mayAck && latched(current)" class="big" @click="act('reset', [current])">{{ $t('alarm.act.reset') }}</button>
+          <button v-if="board?.mayShelve && current.state === 'shelved'" class="big" @click="act('unshelved', [current])">{{ $t('alarm.act.unshelved') }}</button>
+          <button v-else-if="board?.mayShelve && current.longest && current.state !== 'out-of-service'" class="big" @click="act('shelved', [current])">{{ $t('alarm.act.shelved') }}</button>
+          <button v-if="board?.mayShelve && current.state !== 'out-of-service'" class="big" @click="act('removed', [current])">{{ $t('alarm.act.removed') }}</button>
+          <button v-else-if="board?.mayShelve" class="big" @click="act('in-service', [current])">{{ $t('alarm.act.in-service') }}</button>
+          <button v-if="current.screen" class="big" @click="emit('open', current)"><v-icon :icon="mdiMonitor" size="20" /> {{ $t('alarm.openScreen') }}</button>
+        </div>
+      </aside>
+    </div>
+    <div v-if="tab === 'active' && rows.length" class="foot">
+      <button class="big" @click="selected = new Set(chosen.length === rows.length ? [] : rows.map((a) => a.id))">{{ $t(chosen.length === rows.length ? 'alarm.pickNone' : 'alarm.pickAll') }}</button>
+      <template v-if="chosen.length"><button v-if="board?.mayAck" class="big" @click="act('acknowledged', chosen)">{{ $t('alarm.ackMany', { n: chosen.length }) }}</button><button v-if="board?.mayShelve" class="big" @click="act('shelved', chosen)">{{ $t('alarm.act.shelved') }}</button></template>
+      <button v-else-if="board?.mayAck" class="big" @click="act('acknowledged', rows.filter(unseen))">{{ $t('alarm.ackVisible') }}</button>
+    </div>
+    <ReasonBox v-if="asking" :title="$t('alarm.act.' + asking.act)" :longest="asking.act === 'shelved' ? asking.longest : 0" @send="answered" @close="asking = undefined" />
+  </section>
+</template>
+
+<style scoped>
+.panel { position: absolute; inset: 0; z-index: 14; background: var(--c-paper); display: flex; flex-direction: column; font-size: 16px; }
+.top, .foot { display: flex; gap: 8px; align-items: center; padding: 8px 12px; border-bottom: 1px solid var(--c-line); }
+.foot { border: 0; border-top: 1px solid var(--c-line); }
+.top .plain { min-height: 44px; }
+.tabb, .big { min-height: 44px; padding: 0 14px; border: 1.5px solid var(--c-line); border-radius: 4px; background: var(--c-sheet); color: var(--c-ink); font-size: 16px; font-weight: 600; cursor: pointer; display: inline-flex; align-items: center; gap: 6px; }
+.tabb.on { border-color: var(--c-spruce); background: var(--c-tint); }
+.grow { flex: 1; }
+.body { flex: 1; min-height: 0; display: flex; }
+.fill { flex: 1; min-height: 0; }
+.scroll { flex: 1; overflow: auto; outline: none; }
+.scroll:focus-visible { box-shadow: inset 0 0 0 2px var(--c-spruce); }
+.row { display: grid; grid-template-columns: 44px 118px 1fr 150px 110px; align-items: center; gap: 10px; min-height: 56px; padding: 0 12px; border-bottom: 1px solid var(--c-line); cursor: pointer; }
+.row.on { background: var(--c-tint); }
+.row.picked { box-shadow: inset 4px 0 var(--c-spruce); }
+.row input { width: 22px; height: 22px; }
+.what { display: flex; flex-direction: column; min-width: 0; }
+.what > * { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.what span { font-size: 15px; }
+.state { font-size: 14px; display: flex; flex-direction: column; align-items: flex-start; gap: 2px; }
+.veil { background-image: repeating-linear-gradient(-45deg, var(--c-line) 0 2px, transparent 2px 7px); padding: 0 4px; font-size: 13px; }
+.when { display: flex; flex-direction: column; align-items: flex-end; }
+.when small { font-family: var(--sans); color: var(--c-quiet); font-size: 13px; }
+.detail { width: 320px; flex: none; border-left: 1px solid var(--c-line); padding: 12px 16px; overflow: auto; background: var(--c-sheet); }
+.detail h2 { font-size: 18px; margin: 0 0 4px; }
+dl { margin: 0; }
+dt { font-size: 13px; color: var(--c-quiet); margin-top: 8px; }
+dd { margin: 0; }
+.acts { display: grid; gap: 8px; margin-top: 14px; }
+.empty { text-align: center; color: var(--c-quiet); margin-top: 60px; }
+</style>
