@@ -32,7 +32,7 @@ const sign: Record<string, string> = {
 .filled { background: var(--c); color: var(--on); }
 .unacknowledged { animation: edge 1s steps(1, end) infinite; }
 .shelved { border-style: dotted; }
-.suppressed { border-width: 1px; }
+.suppressed { border-width: 1px 1px 1px 9px; }
 .suppressed .word { text-decoration: line-through; }
 .out-of-service { border-style: dashed; }
 .pips { display: flex; gap: 2px; }

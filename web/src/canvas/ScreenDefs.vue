@@ -15,6 +15,8 @@
 .veil-ground { fill: var(--c-field); fill-opacity: 0.55; }
 .veil-line { stroke: var(--c-ink); stroke-opacity: 0.55; stroke-width: 2.5; }
 .turning { animation: turning linear infinite; transform-origin: 0 0; }
+.unseen > path { animation: unseen 1s steps(1, end) infinite; }
+@keyframes unseen { 50% { stroke: transparent; } }
 .alternating > g { animation: alternating 1s steps(1, end) infinite; }
 @keyframes alternating { 50% { opacity: var(--blink-opacity); filter: var(--blink-filter); } }
 .flowing { animation: flowing 1.2s linear infinite; }

@@ -41,6 +41,7 @@ interface Drawn extends Item {
   update: Update
   veil?: SVGElement
   mark?: SVGElement // of an uncertain or a held value
+  alarm?: SVGGElement
   title: SVGTitleElement
   live: Props
 }
@@ -258,6 +259,14 @@ export class Stage {
     this.paint(d)
   }
 
+  /** Shows at each element the worst alarm of its tag; by the tag's id. */
+  alarms(worst: Map<string, AlarmMark>): void {
+    for (const d of this.items.values()) {
+      const mark = d.element.tag && worst.get(d.element.tag.id)
+      if (mark || d.alarm) drawAlarm(d, mark)
+    }
+  }
+
   /** Marks a button as held here. */
   hold(id: string, held: boolean): void {
     const d = this.items.get(id)
@@ -396,6 +405,26 @@ export class Stage {
     if (e.kind === 'switch') attr(d.node, 'aria-checked', d.shown.on === true ? 'true' : 'false')
     if (acts) attr(d.node, 'aria-disabled', d.shown.enabled === false ? 'true' : 'false')
   }
+}
+
+/** What stands of the alarms of a tag. */
+export interface AlarmMark {
+  priority: 'critical' | 'high' | 'medium' | 'low'
+  unseen: boolean
+}
+
+const PIPS = { critical: 4, high: 3, medium: 2, low: 1 }
+
+/** A small tab at the upper left corner: notched, in the priority's colour, with its pips. */
+function drawAlarm(d: Drawn, mark: AlarmMark | undefined) {
+  d.alarm?.remove()
+  d.alarm = undefined
+  if (!mark) return
+  const n = PIPS[mark.priority]
+  const w = 10 + n * 5
+  d.alarm = make(d.node, 'g', { transform: 'translate(-4 -7)', class: mark.unseen ? 'unseen' : '', 'pointer-events': 'none' })
+  make(d.alarm, 'path', { d: `M0 0H${w}V14H0L3 10.5L0 7L3 3.5Z`, fill: `var(--c-${mark.priority})`, stroke: 'var(--c-ink)', 'stroke-width': 1 })
+  for (let i = 0; i < n; i++) make(d.alarm, 'rect', { x: 6 + i * 5, y: 3, width: 2.5, height: 8, fill: mark.priority === 'medium' ? 'var(--c-on-medium)' : 'var(--c-on-alarm)' })
 }
 
 /** Kinds that people act on. */

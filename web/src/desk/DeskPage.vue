@@ -20,6 +20,8 @@ import DeskBanner from './DeskBanner.vue'
 import KeyPad from './KeyPad.vue'
 import PointCard from '../links/PointCard.vue'
 import { type Act as AlarmAct, type Standing, useAlarms } from '../alarms/useAlarms'
+import AlarmTab from '../alarms/AlarmTab.vue'
+import { useWorst } from '../alarms/useWorst'
 import AlarmBanner from './AlarmBanner.vue'
 import AlarmPanel from './AlarmPanel.vue'
 import ScreenView, { type Act } from './ScreenView.vue'
@@ -138,6 +140,7 @@ async function actOn(ids: string[], what: AlarmAct, more: { minutes?: number; re
     say(sentence(e), true)
   }
 }
+const { worstOfTags, worstOfPlace } = useWorst(board)
 /** Opens the screen where an alarm stands: at the place of the navigation whose parameter is its equipment. */
 async function openFor(a: Standing) {
   alarmList.value = false
@@ -281,9 +284,9 @@ useDeskKeys({
   <div class="desk">
     <div v-if="program === 'try'" class="trying" role="status"><strong>{{ $t('try.banner') }}</strong><span>{{ tryLine }}</span><router-link :to="{ name: 'screens', params: { project } }">{{ $t('try.back') }}</router-link></div>
     <DeskBanner :title="view?.scene?.title || here?.name || current?.name || desk?.name || ''" :links="shownLinks" :message="message" :bad="bad" :engineer="may('engineer')" :project="project" :languages="desk?.languages ?? []" :language="language || desk?.languages[0] || ''" @sign-out="signOut" @dismiss="message = ''" @speak="speak"><AlarmBanner v-if="program === 'release' && session.me?.person" :board="board" :on="true" @ack="actOn([$event], 'acknowledged')" @open="alarmList = !alarmList" /></DeskBanner>
-    <ScreenView v-if="common('header')" :ref="keep('header')" :program="program" :project="project" :language="language" :opens="{ screen: common('header')!.id }" :scale="width / (desk?.width || width || 1)" :lost="!!silentSince" @act="act({ screen: common('header')!.id }, $event)" @point="point = $event" />
+    <ScreenView v-if="common('header')" :ref="keep('header')" :program="program" :project="project" :language="language" :opens="{ screen: common('header')!.id }" :scale="width / (desk?.width || width || 1)" :lost="!!silentSince" :alarms="worstOfTags" @act="act({ screen: common('header')!.id }, $event)" @point="point = $event" />
     <div ref="field" class="field" :style="{ background: colour(view?.scene?.background ?? 'field') }">
-      <ScreenView v-if="main" ref="view" :program="program" :project="project" :language="language" :opens="main" :scale="scale" :lost="!!silentSince" @act="act(main, $event)" @point="point = $event" />
+      <ScreenView v-if="main" ref="view" :program="program" :project="project" :language="language" :opens="main" :scale="scale" :lost="!!silentSince" :alarms="worstOfTags" @act="act(main, $event)" @point="point = $event" />
       <div v-if="desk && program === 'try' && !desk.try" class="note"><h2>{{ $t('try.ended') }}</h2></div>
       <div v-else-if="desk && !desk.release && program === 'release'" class="note"><h2>{{ $t('desk.nothing') }}</h2><p>{{ $t('desk.nothingWhy') }}</p></div>
       <div v-else-if="desk && !current" class="note"><h2>{{ $t('desk.noScreens') }}</h2></div>
@@ -291,7 +294,7 @@ useDeskKeys({
       <div v-if="silentSince && session.me?.person" class="lostnote" role="alert"><strong>{{ $t('desk.lost') }}</strong> {{ $t('desk.lostSince', { time: moment(silentSince, clock) }) }}</div>
       <div v-if="windows.length" class="windows">
         <WindowFrame v-for="w in windows" :key="w.key" :title="(titles, windowTitle('w' + w.key))" @close="windows = windows.filter((x) => x !== w)">
-          <ScreenView :ref="keep('w' + w.key)" :program="program" :project="project" :language="language" :opens="w" :lost="!!silentSince" @act="act(w, $event)" @point="point = $event" />
+          <ScreenView :ref="keep('w' + w.key)" :program="program" :project="project" :language="language" :opens="w" :lost="!!silentSince" :alarms="worstOfTags" @act="act(w, $event)" @point="point = $event" />
         </WindowFrame>
       </div>
       <div v-if="point?.element.tag" class="windows front"><WindowFrame :title="titleOf(point)" @close="point = undefined"><PointCard :id="point.element.tag.id" :project="project" :program="program" /></WindowFrame></div>
@@ -306,9 +309,9 @@ useDeskKeys({
         <button v-if="session.me?.person" class="bare later" @click="signing = undefined">{{ $t('common.cancel') }}</button>
       </div></div>
     </div>
-    <ScreenView v-if="common('footer')" :ref="keep('footer')" :program="program" :project="project" :language="language" :opens="{ screen: common('footer')!.id }" :scale="width / (desk?.width || width || 1)" :lost="!!silentSince" @act="act({ screen: common('footer')!.id }, $event)" @point="point = $event" />
+    <ScreenView v-if="common('footer')" :ref="keep('footer')" :program="program" :project="project" :language="language" :opens="{ screen: common('footer')!.id }" :scale="width / (desk?.width || width || 1)" :lost="!!silentSince" :alarms="worstOfTags" @act="act({ screen: common('footer')!.id }, $event)" @point="point = $event" />
     <nav class="nav" :aria-label="$t('editor.navigation')">
-      <button v-for="s in navigation" :key="s.id + s.name" :class="{ on: s === here }" :aria-current="s === here ? 'page' : undefined" @click="go(s.opens)"><v-icon v-if="s.locked" :icon="mdiLockOutline" size="20" /> {{ s.name }}</button>
+      <button v-for="s in navigation" :key="s.id + s.name" :class="{ on: s === here }" :aria-current="s === here ? 'page' : undefined" @click="go(s.opens)"><v-icon v-if="s.locked" :icon="mdiLockOutline" size="20" /> {{ s.name }}<AlarmTab v-if="worstOfPlace(s, navigation)" class="worst" :priority="worstOfPlace(s, navigation)!.priority" :state="worstOfPlace(s, navigation)!.state" /></button>
     </nav>
   </div>
 </template>
@@ -318,6 +321,8 @@ useDeskKeys({
 .field { flex: 1; min-height: 0; position: relative; overflow: hidden; display: grid; place-items: start center; }
 .nav { height: 68px; flex: none; display: flex; background: var(--c-rail); padding: 2px; gap: 2px; }
 .nav button { flex: 1; border: 0; background: color-mix(in srgb, var(--c-rail-text) 9%, var(--c-rail)); color: var(--c-rail-text); font-size: 17px; font-weight: 600; cursor: pointer; display: flex; align-items: center; justify-content: center; gap: 8px; }
+.nav .worst { font-size: 12px; }
+.nav .worst:not(.filled) { background-color: var(--c-paper); color: var(--c-ink); }
 .nav .on { background: var(--c-paper); color: var(--c-ink); box-shadow: inset 0 5px var(--c-rail-accent); }
 .trying { display: flex; gap: 16px; align-items: center; padding: 3px 16px; background: repeating-linear-gradient(-45deg, var(--c-tint) 0 14px, var(--c-sheet) 14px 28px); border-bottom: 2px solid var(--c-spruce); font-size: 14px; }
 .trying a { margin-left: auto; font-weight: 650; }

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { computed, ref, toRef } from 'vue'
+import { computed, ref, toRef, watch } from 'vue'
 import { GROOVE, sliderEnds } from '../canvas/controls'
 import { num, str } from '../canvas/element'
 import ScreenDefs from '../canvas/ScreenDefs.vue'
-import { actable, type Item } from '../canvas/stage'
+import { actable, type AlarmMark, type Item } from '../canvas/stage'
 import type { Opens } from '../live/live'
 import { colour } from '../theme'
 import { useScene, type Shown } from './useScene'
@@ -17,10 +17,11 @@ export interface Act {
 
 // One screen, drawn and answering to pointer and keyboard. What is to be done
 // about an act is the Desk's affair.
-const props = defineProps<{ program: Shown; project: string; language: string; opens: Opens; scale?: number; lost: boolean }>()
+const props = defineProps<{ program: Shown; project: string; language: string; opens: Opens; scale?: number; lost: boolean; alarms?: Map<string, AlarmMark> }>()
 const emit = defineEmits<{ act: [act: Act]; point: [item: Item] }>()
 const root = ref<SVGGElement>()
 const { scene, problem, stage } = useScene(() => props.program, () => props.project, () => props.language, toRef(props, 'opens'), root, wire)
+watch([() => props.alarms, scene], () => props.alarms && stage()?.alarms(props.alarms), { flush: 'post' })
 const k = computed(() => props.scale ?? 1)
 defineExpose({ scene, problem, stage, functionKey })
 

@@ -112,6 +112,7 @@ const seconds = (r: Row) => [r.onDelay && `â†‘${r.onDelay} s`, r.offDelay && `â†
 .grid tbody tr { cursor: pointer; }
 .grid :deep(.tab) { font-size: 12px; padding-top: 1px; padding-bottom: 1px; }
 .review td { height: auto; min-height: 32px; padding: 5px 10px; vertical-align: top; }
+.review td:first-child { white-space: normal; }
 .words { white-space: normal !important; max-width: 220px; }
 .dot { display: inline-block; width: 8px; height: 8px; border-radius: 50%; margin-right: 6px; background: var(--c-warning); }
 .dot.error { background: var(--c-error); border-radius: 0; }

@@ -1,0 +1,164 @@
+package e2e
+
+import (
+	"fmt"
+	"io"
+	"net"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp/kb"
+
+	"readyrail/internal/plant"
+)
+
+// fault injects a fault into the plant, or takes it away and resets what it
+// left, past the server.
+func (s *site) fault(name string, on bool) {
+	s.t.Helper()
+	s.coil(plant.Faults[name], on)
+	if !on {
+		s.coil(2, true)
+	}
+}
+
+func (s *site) coil(coil uint16, on bool) {
+	s.t.Helper()
+	c, err := net.Dial("tcp", s.modbus)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	defer c.Close()
+	value := byte(0)
+	if on {
+		value = 0xff
+	}
+	if _, err := c.Write([]byte{0, 1, 0, 0, 0, 6, plant.KilnUnit, 5, byte(coil >> 8), byte(coil), value, 0}); err != nil {
+		s.t.Fatal(err)
+	}
+	if _, err := io.ReadFull(c, make([]byte, 12)); err != nil {
+		s.t.Fatal(err)
+	}
+}
+
+// An operator sees an alarm come, acknowledges it, finds it in the list and in
+// the journal; what needs another right is not offered.
+func TestAnOperatorHandlesAlarms(t *testing.T) {
+	s := newSite(t)
+	b := openBrowser(t, s.base)
+	b.signIn("tom", "oak-and-ash")
+	b.see("Larchmoor")
+	b.open("/desk/larchmoor/s-yard")
+	b.element("Link")
+	s.fault("fan2", true)
+	b.see("Fan 2 tripped at")
+	b.until("its place in the navigation carries it", func() bool {
+		return b.js(`String([...document.querySelectorAll('.nav button')].some(x => x.innerText.includes('Chamber 1') && x.querySelector('.worst')))`) == "true"
+	})
+	// In the list, by keyboard alone: down, enter.
+	b.js(`document.querySelector('.counts').click()`)
+	b.see("Kiln1.Fan[2].Fault · Fan 2 tripped", "Acknowledge all shown")
+	b.fill("Find in alarms", "tripped")
+	b.gone("Heats too fast")
+	b.js(`document.querySelector('.panel [role=grid]').focus()`)
+	b.keys(kb.ArrowDown)
+	b.see("What to do", "Look at the breaker; reset once")
+	if strings.Contains(b.text(), "Shelve") {
+		t.Error("an operator is offered to shelve")
+	}
+	b.keys("\r")
+	b.until("it is acknowledged", func() bool {
+		return strings.Contains(b.js(`document.querySelector('.panel [role=row]').innerText`), "acknowledged") && !strings.Contains(b.js(`document.querySelector('.panel [role=row]').innerText`), "unack")
+	})
+	for _, want := range []string{"grid", "row", "gridcell"} {
+		if b.js(`String(document.querySelectorAll('.panel [role=`+want+`]').length > 0)`) != "true" {
+			t.Errorf("the list has no role %s", want)
+		}
+	}
+	// It goes: an acknowledged one leaves the list.
+	s.fault("fan2", false)
+	b.until("it has gone", func() bool { return !strings.Contains(b.text(), "Fan 2 tripped at") })
+	b.click("Journal")
+	b.fill("Find in alarms", "Fan 2 tripped")
+	b.see("came", "acknowledged", "went", "Tom Alder")
+	// A comment on the newest entry.
+	b.js(`document.querySelector('.entry').click()`)
+	b.fill("Comment", "breaker was loose")
+	b.click("Add")
+	b.see("1 comments", "breaker was loose")
+}
+
+// A shift lead shelves with a reason and a time; another desk sees it; it comes
+// back. A latched alarm stays until it is reset.
+func TestAShiftLeadShelvesAndResets(t *testing.T) {
+	s := newSite(t)
+	b := openBrowser(t, s.base)
+	b.signIn("iris", "elm-and-yew")
+	b.see("Larchmoor")
+	b.open("/desk/larchmoor/s-yard")
+	b.element("Link")
+	s.fault("burner", true)
+	b.see("Burner locked out")
+	b.js(`document.querySelector('.counts').click()`)
+	b.fill("Find in alarms", "lockout")
+	b.js(`document.querySelector('.panel [role=row]').click()`)
+	b.click("Shelve")
+	b.fill("Why", "burner is being repaired")
+	b.click("30 min")
+	b.js(`[...document.querySelectorAll('.shade button')].find(x => x.type === 'submit').click()`)
+	b.see("No alarm stands.")
+	b.click("Set aside")
+	b.see("Kiln1.Burner.Lockout", "until")
+	b.js(`document.querySelector('.panel [role=row]').click()`)
+	b.see("burner is being repaired")
+	b.click("Unshelve")
+	b.click("Standing")
+	b.see("Kiln1.Burner.Lockout")
+	b.js(`document.querySelector('.panel [role=row]').click()`)
+	s.fault("burner", false)
+	b.click("Acknowledge")
+	b.see("latched")
+	b.click("Reset")
+	b.see("No alarm stands.")
+	// The screen where an alarm stands opens at its own chamber.
+	s.fault("fan1", true)
+	b.fill("Find in alarms", "Fan 1")
+	b.until("it came", func() bool { return strings.Contains(b.text(), "Fan 1 tripped at") })
+	b.js(`document.querySelector('.panel [role=row]').click()`)
+	b.click("Open its screen")
+	b.until("chamber 1 is open", func() bool {
+		return b.js(`(document.querySelector('.nav .on') || {innerText: ''}).innerText`) != "" && strings.HasPrefix(b.js(`document.querySelector('.nav .on').innerText`), "Chamber 1")
+	})
+}
+
+// An engineer makes alarms of many tags, changes them together, and releases.
+func TestAlarmsAreMadeInBulk(t *testing.T) {
+	_, b := workshop(t)
+	b.open("/p/larchmoor/alarms")
+	b.see("43 of 43 alarms")
+	b.click("From tags")
+	b.fill("Tags like", "HandMode")
+	b.choose("Kind", "state")
+	b.fill("Name", "{name} on")
+	b.see("Make 12 alarms")
+	b.click("Make 12 alarms")
+	b.see("55 of 55 alarms")
+	b.fill("Filter alarms", "HandMode on")
+	b.see("12 of 55 alarms")
+	b.js(`document.querySelector('.stop .scroll').focus()`)
+	b.until("all are chosen", func() bool {
+		b.js(`document.querySelector('.stop .scroll').dispatchEvent(new KeyboardEvent('keydown', {key: 'a', ctrlKey: true, bubbles: true}))`)
+		return strings.Contains(b.text(), "12 alarms")
+	})
+	b.choose("Priority", "low")
+	b.until("all have it", func() bool { return strings.Count(b.text(), "low") >= 12 })
+	count := func() int {
+		n := 0
+		fmt.Sscan(b.js(`String([...document.querySelectorAll('.grid tbody .tab.low')].length)`), &n)
+		return n
+	}
+	b.until("twelve rows say low", func() bool { return count() == 12 })
+	b.release()
+	b.open("/desk/larchmoor/s-yard")
+	b.element("Link")
+}
