@@ -69,11 +69,14 @@ func large(n int, live bool) (*project.Project, error) {
 
 const largeTags = 50_000
 
-// engines measures changes a second through scaling, computed tags and
+// engines measures changes a second through scaling, computed tags, alarms and
 // subscribers, against a bare loop of the same arithmetic.
 func engines() ([]Figure, error) {
 	p, err := large(largeTags, true)
 	if err != nil {
+		return nil, err
+	}
+	if p, err = withAlarms(p, largeAlarms); err != nil {
 		return nil, err
 	}
 	now := time.Unix(1_800_000_000, 0)
@@ -115,6 +118,7 @@ func engines() ([]Figure, error) {
 		e.Update(batch, now)
 		if round%50 == 0 {
 			e.Tick(now)
+			e.TakeAlarmEvents()
 			for _, s := range subs {
 				s.Take(taken, nil, nil)
 			}
@@ -134,6 +138,7 @@ func engines() ([]Figure, error) {
 	// The bare loop: fetch the raw value, scale, compare, store, and one
 	// formula in ten.
 	raw, eng, comp := make([]float64, largeTags), make([]float64, largeTags), make([]float64, largeTags)
+	high := make([]bool, largeTags)
 	changes, next = 0, 0
 	start = time.Now()
 	for time.Since(start) < time.Second {
@@ -145,6 +150,9 @@ func engines() ([]Figure, error) {
 				eng[next] = v
 				if next%9 == 8 {
 					comp[next] = v*2 + 1
+				}
+				if next%9 == 0 {
+					high[next] = v > alarmLimit
 				}
 			}
 			if next++; next == len(slots) {

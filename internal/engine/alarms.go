@@ -1,7 +1,10 @@
 package engine
 
 import (
+	"cmp"
 	"math/bits"
+	"slices"
+	"strconv"
 	"time"
 
 	"readyrail/internal/core/alarm"
@@ -20,6 +23,9 @@ type alarmSpec struct {
 	suppress                 *formula.Program
 	message                  []piece
 	broken                   bool
+	// steady is an alarm whose limit is a number and that nothing suppresses.
+	steady bool
+	fixed  float64
 }
 
 // piece is a part of a message: plain text, or a formula with its format.
@@ -54,7 +60,12 @@ func (p *Program) compileAlarms(proj *project.Project, prev *Program, changed ma
 	}
 	p.alarmsOf, p.captured = make([][]int32, len(p.specs)), map[int32]bool{}
 	scope := p.scope(proj)
-	for _, id := range project.SortedKeys(proj.Alarms) {
+	// In the order of their signals: neighbours change together.
+	ids := project.SortedKeys(proj.Alarms)
+	slices.SortStableFunc(ids, func(x, y string) int {
+		return cmp.Compare(p.slots[proj.Alarms[x].Tag], p.slots[proj.Alarms[y].Tag])
+	})
+	for _, id := range ids {
 		a := proj.Alarms[id]
 		s := old[id]
 		if s == nil || s.alarm != a || s.tag != proj.Tags[a.Tag] {
@@ -101,6 +112,9 @@ func newAlarmSpec(proj *project.Project, a *alarm.Alarm, scope formula.Scope) *a
 	}
 	if a.Suppress != "" {
 		s.suppress = compile(a.Suppress, false)
+	}
+	if f, err := strconv.ParseFloat(a.Limit, 64); err == nil && s.slot >= 0 && s.suppress == nil && !s.broken {
+		s.steady, s.fixed = true, f
 	}
 	parts, _ := formula.ParseTemplate(a.Message)
 	for _, part := range parts {
@@ -166,6 +180,8 @@ func (e *Engine) carryAlarms(now time.Time) {
 		before[r.ID] = r
 	}
 	n := len(e.prog.alarms)
+	// Side by side in memory, as a change touches many.
+	room := make([]alarm.Runtime, n)
 	e.alarms.list, e.alarms.due, e.alarms.dirty = make([]*alarm.Runtime, n), make([]int64, n), make([]uint64, (n+63)/64)
 	for i, s := range e.prog.alarms {
 		r := before[s.alarm.ID]
@@ -174,7 +190,8 @@ func (e *Engine) carryAlarms(now time.Time) {
 		} else {
 			r.Redefine(s.alarm)
 		}
-		e.alarms.list[i] = r
+		room[i] = *r
+		e.alarms.list[i] = &room[i]
 		e.touchAlarm(int32(i))
 	}
 }
@@ -228,6 +245,9 @@ func (e *Engine) stepAlarm(i int, now time.Time) {
 	s, r := e.prog.alarms[i], e.alarms.list[i]
 	if s.broken {
 		r.Bad = true
+		return
+	}
+	if s.steady && r.Still(&e.frame.Slots[s.slot], s.fixed) {
 		return
 	}
 	in := e.inputs(s)

@@ -54,7 +54,7 @@ func (s *site) act(name string, act alarm.Event, minutes int, reason string) (in
 
 func (s *site) journal() string {
 	s.t.Helper()
-	list, err := s.p.Journal(ctx, s.actors["ada"], store.JournalFilter{Alarm: "a-test"}, 100)
+	list, _, err := s.p.Journal(ctx, s.actors["ada"], store.JournalFilter{Alarm: "a-test"}, 100)
 	if err != nil {
 		s.t.Fatal(err)
 	}
@@ -117,7 +117,7 @@ func TestAnAlarmIsHandledAndKept(t *testing.T) {
 		t.Errorf("journal: %s", got)
 	}
 	// Comments stay with their entry, and several may be.
-	list, _ := s.p.Journal(ctx, s.actors["tom"], store.JournalFilter{Alarm: "a-test"}, 1)
+	list, _, _ := s.p.Journal(ctx, s.actors["tom"], store.JournalFilter{Alarm: "a-test"}, 1)
 	for _, text := range []string{"looked at it", "all right"} {
 		if err := s.p.CommentEntry(ctx, s.actors["tom"], list[0].Seq, text); err != nil {
 			t.Fatal(err)
@@ -136,7 +136,7 @@ func TestEventsStandBesideAlarms(t *testing.T) {
 	s := newSite(t)
 	s.setPoint("66")
 	seen := map[string]bool{}
-	list, err := s.p.Journal(ctx, s.actors["ada"], store.JournalFilter{}, 100)
+	list, _, err := s.p.Journal(ctx, s.actors["ada"], store.JournalFilter{}, 100)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -148,7 +148,7 @@ func TestEventsStandBesideAlarms(t *testing.T) {
 			t.Errorf("no %s among %v", want, seen)
 		}
 	}
-	if list, err := s.p.Journal(ctx, s.actors["ada"], store.JournalFilter{Kinds: []string{store.ActionEntry}, Text: "DryBulb"}, 10); err != nil || len(list) != 1 || list[0].Person != "Tom Alder" {
+	if list, _, err := s.p.Journal(ctx, s.actors["ada"], store.JournalFilter{Kinds: []string{store.ActionEntry}, Text: "DryBulb"}, 10); err != nil || len(list) != 1 || list[0].Person != "Tom Alder" {
 		t.Errorf("by filter: %+v %v", list, err)
 	}
 }
@@ -167,20 +167,20 @@ func TestTheJournalIsPaged(t *testing.T) {
 	if err := j.Append(ctx, entries, nil); err != nil {
 		t.Fatal(err)
 	}
-	count, before := 0, int64(0)
+	count, before, last := 0, int64(0), int64(1<<60)
 	for {
-		page, err := j.List(ctx, store.JournalFilter{Before: before, Priority: []int{1, 3}}, 64)
+		page, next, err := j.List(ctx, store.JournalFilter{Before: before, Priority: []int{1, 3}}, 64)
 		if err != nil {
 			t.Fatal(err)
 		}
 		for _, e := range page {
-			if before != 0 && e.Seq >= before || e.Priority%2 == 0 {
-				t.Fatalf("%+v behind %d", e, before)
+			if e.Seq >= last || e.Priority%2 == 0 {
+				t.Fatalf("%+v behind %d", e, last)
 			}
-			before = e.Seq
+			last = e.Seq
 			count++
 		}
-		if len(page) < 64 {
+		if before = next; next == 0 {
 			break
 		}
 	}
@@ -188,14 +188,14 @@ func TestTheJournalIsPaged(t *testing.T) {
 		t.Errorf("%d entries seen", count)
 	}
 	for text, want := range map[string]int{"50 %": 3, "it_": 3, "itx": 0, "5%t": 0} {
-		if page, err := j.List(ctx, store.JournalFilter{Text: text}, 3); err != nil || len(page) != want {
+		if page, _, err := j.List(ctx, store.JournalFilter{Text: text}, 3); err != nil || len(page) != want {
 			t.Errorf("%q: %d entries, %v", text, len(page), err)
 		}
 	}
 	if err := j.Prune(ctx, 101, 500); err != nil {
 		t.Fatal(err)
 	}
-	if page, _ := j.List(ctx, store.JournalFilter{}, 5000); len(page) != 500 || page[499].At != 501 {
+	if page, _, _ := j.List(ctx, store.JournalFilter{}, 5000); len(page) != 500 || page[499].At != 501 {
 		t.Errorf("pruned to %d", len(page))
 	}
 }

@@ -115,9 +115,9 @@ func (j *journal) flush() {
 	j.changed()
 }
 
-// Journal returns a page of the journal, newest first; to a person who may see
-// some areas only, what is of these.
-func (p *Project) Journal(ctx context.Context, who Actor, f store.JournalFilter, limit int) ([]store.Entry, error) {
+// Journal returns a page of the journal, newest first, and where the next one
+// goes on; to a person who may see some areas only, what is of these.
+func (p *Project) Journal(ctx context.Context, who Actor, f store.JournalFilter, limit int) (entries []store.Entry, next int64, err error) {
 	version := p.Released()
 	if version == nil {
 		version = p.Draft()
@@ -131,7 +131,7 @@ func (p *Project) Journal(ctx context.Context, who Actor, f store.JournalFilter,
 			}
 		}
 		if len(areas) == 0 {
-			return nil, p.Require(ctx, who, access.View, "")
+			return nil, 0, p.Require(ctx, who, access.View, "")
 		}
 		f.Areas = areas
 	}

@@ -31,7 +31,7 @@ type JournalEntry struct {
 // JournalPage is a page of the journal, newest first.
 type JournalPage struct {
 	Entries []JournalEntry `json:"entries"`
-	More    bool           `json:"more"`
+	Next    int64          `json:"next" doc:"where the next page goes on, as its before; 0 at the end. A page may hold fewer entries than there are"`
 }
 
 // JournalQuery narrows the journal.
@@ -98,12 +98,12 @@ func (s *Server) alarmRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		list, err := p.Journal(ctx, who, in.filter(), in.Limit+1)
+		list, next, err := p.Journal(ctx, who, in.filter(), in.Limit)
 		if err != nil {
 			return nil, problem(err)
 		}
-		out := JournalPage{Entries: []JournalEntry{}, More: len(list) > in.Limit}
-		for _, e := range list[:min(len(list), in.Limit)] {
+		out := JournalPage{Entries: []JournalEntry{}, Next: next}
+		for _, e := range list {
 			out.Entries = append(out.Entries, JournalEntry{e, e.At / 1e6})
 		}
 		return &body[JournalPage]{out}, nil
@@ -113,8 +113,18 @@ func (s *Server) alarmRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		list, err := p.Journal(ctx, who, in.filter(), 100_000)
-		return &fileOutput{"text/csv; charset=utf-8", `attachment; filename="journal.csv"`, journalCSV(list)}, problem(err)
+		var list []store.Entry
+		for f := in.filter(); len(list) < mostExported; {
+			page, next, err := p.Journal(ctx, who, f, 10_000)
+			if err != nil {
+				return nil, problem(err)
+			}
+			list = append(list, page...)
+			if f.Before = next; next == 0 {
+				break
+			}
+		}
+		return &fileOutput{"text/csv; charset=utf-8", `attachment; filename="journal.csv"`, journalCSV(list)}, nil
 	})
 	get(s, "/api/projects/{project}/journal/{id}/comments", "What was said of an entry", func(ctx context.Context, in *ThingInput) (*body[[]store.Comment], error) {
 		_, p, err := s.enter(ctx, in.Scope, access.View)
@@ -139,6 +149,9 @@ func (s *Server) alarmRoutes() {
 		return nil, problem(p.CommentEntry(ctx, who, n, in.Body.Text))
 	})
 }
+
+// mostExported bounds an export of the journal, in entries.
+const mostExported = 200_000
 
 func alarmRows(d *project.Project) []AlarmRow {
 	out := []AlarmRow{}

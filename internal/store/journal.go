@@ -109,9 +109,57 @@ type JournalFilter struct {
 	Text     string // in name, text, person or reason
 }
 
-// List returns a page, newest first.
-func (j *Journal) List(ctx context.Context, f JournalFilter, limit int) ([]Entry, error) {
-	where, args := []string{"1=1"}, []any{}
+// window is how many entries are looked through for one page where no index
+// serves the filter; a search goes on from there with the next page.
+const window = 100_000
+
+// List returns a page, newest first. next is where the following page goes on,
+// as its Before; 0 at the end. A page may be short of its limit, and empty,
+// though there are more.
+func (j *Journal) List(ctx context.Context, f JournalFilter, limit int) (entries []Entry, next int64, err error) {
+	var span struct{ Low, High int64 }
+	if err := j.db.GetContext(ctx, &span, "SELECT coalesce(min(seq), 0) AS low, coalesce(max(seq), 0) AS high FROM entry"); err != nil {
+		return nil, 0, err
+	}
+	before := span.High + 1
+	if f.Before > 0 {
+		before = min(before, f.Before)
+	}
+	if f.To > 0 {
+		// By the clock, with some to spare: it may have been stepped.
+		if err := j.db.GetContext(ctx, &span.High, "SELECT coalesce(max(seq), 0) FROM (SELECT seq FROM entry WHERE at < ? ORDER BY at DESC LIMIT 1000)", f.To); err != nil {
+			return nil, 0, err
+		}
+		before = min(before, span.High+1)
+	}
+	if f.From > 0 {
+		if err := j.db.GetContext(ctx, &span.Low, "SELECT coalesce(min(seq), 0) FROM (SELECT seq FROM entry WHERE at >= ? ORDER BY at LIMIT 1000)", f.From); err != nil {
+			return nil, 0, err
+		}
+		if span.Low == 0 {
+			return []Entry{}, 0, nil
+		}
+	}
+	low := span.Low
+	indexed := f.Text == "" && len(f.Kinds)+len(f.Whats)+len(f.Areas) == 0 && (len(f.Priority) <= 1 || f.Alarm != "")
+	if !indexed {
+		low = max(low, before-window)
+	}
+	entries, err = j.page(ctx, f, low, before, limit)
+	switch {
+	case err != nil:
+		return nil, 0, err
+	case len(entries) == limit && entries[limit-1].Seq > span.Low:
+		next = entries[limit-1].Seq
+	case len(entries) < limit && low > span.Low:
+		next = low
+	}
+	return entries, next, nil
+}
+
+// page returns the newest entries of a filter within [low, before).
+func (j *Journal) page(ctx context.Context, f JournalFilter, low, before int64, limit int) ([]Entry, error) {
+	where, args := []string{"seq >= ?", "seq < ?"}, []any{low, before}
 	and := func(clause string, a ...any) {
 		where = append(where, clause)
 		args = append(args, a...)
@@ -127,21 +175,24 @@ func (j *Journal) List(ctx context.Context, f JournalFilter, limit int) ([]Entry
 		}
 		and(column+" IN ("+marks+")", list...)
 	}
-	if f.Before > 0 {
-		and("seq < ?", f.Before)
-	}
+	// A plus before a column keeps its index out: what is left to look at lies
+	// within the range of numbers, and is wanted in their order.
 	if f.From > 0 {
-		and("at >= ?", f.From)
+		and("+at >= ?", f.From)
 	}
 	if f.To > 0 {
-		and("at < ?", f.To)
+		and("+at < ?", f.To)
 	}
 	if f.Alarm != "" {
 		and("alarm = ?", f.Alarm)
 	}
-	in("kind", len(f.Kinds), func(i int) any { return f.Kinds[i] })
+	in("+kind", len(f.Kinds), func(i int) any { return f.Kinds[i] })
 	in("what", len(f.Whats), func(i int) any { return f.Whats[i] })
-	in("priority", len(f.Priority), func(i int) any { return f.Priority[i] })
+	if len(f.Priority) == 1 && f.Alarm == "" {
+		and("priority = ?", f.Priority[0])
+	} else {
+		in("+priority", len(f.Priority), func(i int) any { return f.Priority[i] })
+	}
 	in("area", len(f.Areas), func(i int) any { return f.Areas[i] })
 	if f.Text != "" {
 		text := "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(f.Text) + "%"

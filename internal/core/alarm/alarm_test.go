@@ -296,3 +296,33 @@ func TestWhatIsNoAlarmIsRefused(t *testing.T) {
 		t.Error(at, err)
 	}
 }
+
+// Still never says that nothing changes where a step would change something.
+func TestStillIsRight(t *testing.T) {
+	for seed := range 200 {
+		rnd := rand.New(rand.NewSource(int64(seed)))
+		a := &Alarm{ID: "a", Kind: []Kind{HighLimit, LowLow, Rate}[rnd.Intn(3)], Window: 5, OnDelay: float64(rnd.Intn(3)), Deadband: float64(rnd.Intn(9))}
+		r := New(a, Kept{}, t0)
+		said := 0
+		for i := range 300 {
+			v := real(float64(rnd.Intn(100)))
+			if rnd.Intn(9) == 0 {
+				v = value.Bad(value.LREAL, value.BadRefused)
+			}
+			if rnd.Intn(20) == 0 {
+				r.Act(Shelve, at(float64(i)), at(float64(i+5)), "p", "why")
+			}
+			still, was := r.Still(&v, 50), r.Standing
+			changes, _ := r.Step(Inputs{Signal: v, Limit: real(50)}, at(float64(i)))
+			if still {
+				said++
+				if len(changes) > 0 || r.Standing != was || r.Bad {
+					t.Fatalf("seed %d: %v though it was still", seed, changes)
+				}
+			}
+		}
+		if said == 0 && a.Kind != Rate {
+			t.Fatalf("seed %d: never still", seed)
+		}
+	}
+}

@@ -54,6 +54,21 @@ func ofTheLink(q value.Quality) bool {
 	return false
 }
 
+// Still tells for the usual alarm, a limit that is a number, that a step would
+// change nothing; false says no more than that a step has to be made.
+func (r *Runtime) Still(signal *value.Value, limit float64) bool {
+	if r.Bad || r.Off || r.Suppressed || r.Standing == Shelved || signal.Quality.IsBad() || !r.since.IsZero() {
+		return false
+	}
+	switch r.Kind {
+	case HighLimit, HighHigh:
+		return r.beyond(signal.Float(), limit) == r.Active
+	case LowLimit, LowLow:
+		return r.beyond(-signal.Float(), -limit) == r.Active
+	}
+	return false
+}
+
 // beyond compares with a limit; one that has come has to go back by the
 // deadband.
 func (r *Runtime) beyond(v, limit float64) bool {

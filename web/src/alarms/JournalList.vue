@@ -9,7 +9,7 @@ import { PRIORITIES } from './useAlarms'
 /** The lasting record of alarms and of what happened beside them, newest first. */
 const props = defineProps<{ project: string; alarm?: string }>()
 const entries = shallowRef<Schemas['JournalEntry'][]>([])
-const more = ref(false)
+const next = ref(0)
 const text = ref('')
 const kind = ref('')
 const priority = ref('')
@@ -25,12 +25,21 @@ const query = () => ({
   from: hours.value ? Date.now() - hours.value * 3600_000 : undefined,
 })
 const exported = () => '/api/projects/' + props.project + '/journal/export?' + new URLSearchParams(Object.entries(query()).flatMap(([k, v]) => (v === undefined ? [] : [[k, String(v)]])))
+let asked = 0
 async function load(further = false) {
+  const mine = ++asked
+  let found = further ? entries.value : []
+  const enough = found.length + 50
+  let before = further ? next.value : undefined
   try {
-    const before = further ? entries.value.at(-1)?.seq : undefined
-    const page = await ask(api.GET('/api/projects/{project}/journal', { params: { path: { project: props.project }, query: { ...query(), before, limit: 200 } } }))
-    entries.value = further ? [...entries.value, ...page.entries] : page.entries
-    more.value = page.more
+    // A search through millions comes in portions: what is found shows at once.
+    do {
+      const page = await ask(api.GET('/api/projects/{project}/journal', { params: { path: { project: props.project }, query: { ...query(), before, limit: 200 } } }))
+      if (mine !== asked) return
+      found = [...found, ...page.entries]
+      entries.value = found
+      before = next.value = page.next
+    } while (before && found.length < enough)
     problem.value = ''
   } catch (e) {
     problem.value = sentence(e)
@@ -84,7 +93,7 @@ async function say(seq: number) {
           </template>
         </tbody>
       </table>
-      <button v-if="more" class="bare more" @click="load(true)">{{ $t('alarm.older') }}</button>
+      <button v-if="next" class="bare more" @click="load(true)">{{ $t('alarm.older') }}</button>
       <p v-if="!entries.length" class="empty">{{ $t('alarm.noEntries') }}</p>
     </div>
   </div>

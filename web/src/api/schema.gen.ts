@@ -2357,7 +2357,11 @@ export interface components {
         };
         JournalPage: {
             entries: components["schemas"]["JournalEntry"][];
-            more: boolean;
+            /**
+             * Format: int64
+             * @description where the next page goes on, as its before; 0 at the end. A page may hold fewer entries than there are
+             */
+            next: number;
         };
         Kind: {
             fits?: string[];
