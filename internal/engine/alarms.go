@@ -161,7 +161,15 @@ type alarms struct {
 	due      []int64 // by alarm, monotonic; 0 for never
 	nextDue  int64
 	happened []AlarmEvent
+	calm     []calm
 	kept     map[string]alarm.Kept // of alarms that the program does not have yet
+}
+
+// calm is an alarm that only its signal's crossing of a threshold can change.
+type calm struct {
+	alarm.Threshold
+	slot int32
+	is   bool
 }
 
 // Keep gives the states that alarms had before a restart; those that the
@@ -183,6 +191,7 @@ func (e *Engine) carryAlarms(now time.Time) {
 	// Side by side in memory, as a change touches many.
 	room := make([]alarm.Runtime, n)
 	e.alarms.list, e.alarms.due, e.alarms.dirty = make([]*alarm.Runtime, n), make([]int64, n), make([]uint64, (n+63)/64)
+	e.alarms.calm = make([]calm, n)
 	for i, s := range e.prog.alarms {
 		r := before[s.alarm.ID]
 		if r == nil {
@@ -241,13 +250,18 @@ func (a *alarms) soonest(due int64) {
 	}
 }
 
+// stepAlarm looks at an alarm. Most often its signal moved on its own side of
+// the limit, which a glance at calm tells.
 func (e *Engine) stepAlarm(i int, now time.Time) {
+	c := &e.alarms.calm[i]
+	if c.is {
+		if v := &e.frame.Slots[c.slot]; !v.Quality.IsBad() && !c.Crossed(v.Float()) {
+			return
+		}
+	}
 	s, r := e.prog.alarms[i], e.alarms.list[i]
 	if s.broken {
 		r.Bad = true
-		return
-	}
-	if s.steady && r.Still(&e.frame.Slots[s.slot], s.fixed) {
 		return
 	}
 	in := e.inputs(s)
@@ -258,6 +272,17 @@ func (e *Engine) stepAlarm(i int, now time.Time) {
 		e.alarms.soonest(e.alarms.due[i])
 	}
 	e.note(s, r, in, changes, now)
+	e.settleAlarm(i)
+}
+
+// settleAlarm notes whether an alarm is calm after what was done to it.
+func (e *Engine) settleAlarm(i int) {
+	s, c := e.prog.alarms[i], &e.alarms.calm[i]
+	c.is = false
+	if s.steady {
+		c.slot = s.slot
+		c.Threshold, c.is = e.alarms.list[i].Threshold(s.fixed)
+	}
 }
 
 func (e *Engine) inputs(s *alarmSpec) alarm.Inputs {
@@ -334,6 +359,7 @@ func (e *Engine) ActOnAlarm(id string, on alarm.Event, now, until time.Time, by,
 		changes, ok := r.Act(on, now, until, by, reason)
 		if ok {
 			e.note(e.prog.alarms[i], r, e.inputs(e.prog.alarms[i]), changes, now)
+			e.alarms.calm[i].is = false
 			e.touchAlarm(int32(i))
 			e.runAlarms(now)
 		}

@@ -297,8 +297,8 @@ func TestWhatIsNoAlarmIsRefused(t *testing.T) {
 	}
 }
 
-// Still never says that nothing changes where a step would change something.
-func TestStillIsRight(t *testing.T) {
+// A threshold that is not crossed means that a step would change nothing.
+func TestAThresholdIsRight(t *testing.T) {
 	for seed := range 200 {
 		rnd := rand.New(rand.NewSource(int64(seed)))
 		a := &Alarm{ID: "a", Kind: []Kind{HighLimit, LowLow, Rate}[rnd.Intn(3)], Window: 5, OnDelay: float64(rnd.Intn(3)), Deadband: float64(rnd.Intn(9))}
@@ -312,7 +312,8 @@ func TestStillIsRight(t *testing.T) {
 			if rnd.Intn(20) == 0 {
 				r.Act(Shelve, at(float64(i)), at(float64(i+5)), "p", "why")
 			}
-			still, was := r.Still(&v, 50), r.Standing
+			threshold, calm := r.Threshold(50)
+			still, was := calm && !v.Quality.IsBad() && !threshold.Crossed(v.Float()), r.Standing
 			changes, _ := r.Step(Inputs{Signal: v, Limit: real(50)}, at(float64(i)))
 			if still {
 				said++

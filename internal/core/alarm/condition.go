@@ -54,20 +54,32 @@ func ofTheLink(q value.Quality) bool {
 	return false
 }
 
-// Still tells for the usual alarm, a limit that is a number, that a step would
-// change nothing; false says no more than that a step has to be made.
-func (r *Runtime) Still(signal *value.Value, limit float64) bool {
-	if r.Bad || r.Off || r.Suppressed || r.Standing == Shelved || signal.Quality.IsBad() || !r.since.IsZero() {
-		return false
-	}
+// Threshold is where the signal of a usual alarm, one whose limit is a number,
+// would have to go for a step to change anything.
+type Threshold struct {
+	sign, at float64
+	on       bool
+}
+
+// Threshold returns it while nothing else is under way: no delay, no shelf, no
+// bad quality. ok is false where every change needs a step.
+func (r *Runtime) Threshold(limit float64) (t Threshold, ok bool) {
+	t = Threshold{1, limit, r.Active}
 	switch r.Kind {
 	case HighLimit, HighHigh:
-		return r.beyond(signal.Float(), limit) == r.Active
 	case LowLimit, LowLow:
-		return r.beyond(-signal.Float(), -limit) == r.Active
+		t.sign, t.at = -1, -limit
+	default:
+		return t, false
 	}
-	return false
+	if r.Active {
+		t.at -= r.Deadband
+	}
+	return t, !r.Bad && !r.Off && !r.Suppressed && r.Standing != Shelved && r.since.IsZero()
 }
+
+// Crossed tells whether a good value needs a step.
+func (t *Threshold) Crossed(v float64) bool { return (v*t.sign > t.at) != t.on }
 
 // beyond compares with a limit; one that has come has to go back by the
 // deadband.
