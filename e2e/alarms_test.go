@@ -135,16 +135,16 @@ func TestAShiftLeadShelvesAndResets(t *testing.T) {
 func TestAlarmsAreMadeInBulk(t *testing.T) {
 	_, b := workshop(t)
 	b.open("/p/larchmoor/alarms")
-	b.see("43 of 43 alarms")
+	b.see("44 of 44 alarms")
 	b.click("From tags")
 	b.fill("Tags like", "HandMode")
 	b.choose("Kind", "state")
 	b.fill("Name", "{name} on")
 	b.see("Make 12 alarms")
 	b.click("Make 12 alarms")
-	b.see("55 of 55 alarms")
+	b.see("56 of 56 alarms")
 	b.fill("Filter alarms", "HandMode on")
-	b.see("12 of 55 alarms")
+	b.see("12 of 56 alarms")
 	b.js(`document.querySelector('.stop .scroll').focus()`)
 	b.until("all are chosen", func() bool {
 		b.js(`document.querySelector('.stop .scroll').dispatchEvent(new KeyboardEvent('keydown', {key: 'a', ctrlKey: true, bubbles: true}))`)
@@ -161,4 +161,25 @@ func TestAlarmsAreMadeInBulk(t *testing.T) {
 	b.release()
 	b.open("/desk/larchmoor/s-yard")
 	b.element("Link")
+}
+
+// A controller that is gone is one alarm, not one of each of its points; what
+// stood before stands still.
+func TestALostLinkIsOneAlarm(t *testing.T) {
+	s := newSite(t)
+	b := openBrowser(t, s.base)
+	b.signIn("tom", "oak-and-ash")
+	b.see("Larchmoor")
+	b.open("/desk/larchmoor/s-yard")
+	b.element("Link")
+	s.fault("fan3", true)
+	b.see("Fan 3 tripped at")
+	s.plant.kill()
+	b.see("The kilns' controller does not answer")
+	b.js(`document.querySelector('.counts').click()`)
+	b.see("Fan 3 tripped at")
+	if strings.Contains(b.text(), "The probe gives no value") {
+		t.Error("a lost link raises its points' alarms")
+	}
+	b.see("not known")
 }

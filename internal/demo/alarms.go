@@ -49,5 +49,7 @@ func alarms(p *project.Project) (out []alarm.Alarm, err error) {
 	}
 	add("Car.EStop", "Emergency stop", alarm.State, alarm.Critical, alarm.Alarm{Area: "a-car", Group: "Rail car", Screen: "s-car", Message: "Emergency stop of the car pressed",
 		Guidance: alarm.Guidance{Cause: "Somebody pressed it", Consequence: "The car stands", Action: "Go and look; reset at the car", Respond: 2}})
+	add("Plant.KilnLink", "Link to the kilns lost", alarm.State, alarm.High, alarm.Alarm{Inverted: true, OnDelay: 2, Area: "a-kilns", Group: "Links", Screen: "s-yard", Message: "The kilns' controller does not answer",
+		Guidance: alarm.Guidance{Cause: "Cable, switch or controller", Consequence: "Nothing of the kilns is known", Action: "Look at the controller's cabinet; run by hand", Respond: 10}})
 	return out, err
 }

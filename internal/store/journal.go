@@ -118,7 +118,7 @@ const window = 100_000
 // though there are more.
 func (j *Journal) List(ctx context.Context, f JournalFilter, limit int) (entries []Entry, next int64, err error) {
 	var span struct{ Low, High int64 }
-	if err := j.db.GetContext(ctx, &span, "SELECT coalesce(min(seq), 0) AS low, coalesce(max(seq), 0) AS high FROM entry"); err != nil {
+	if err := j.db.GetContext(ctx, &span, "SELECT coalesce((SELECT min(seq) FROM entry), 0) AS low, coalesce((SELECT max(seq) FROM entry), 0) AS high"); err != nil {
 		return nil, 0, err
 	}
 	before := span.High + 1
@@ -159,6 +159,15 @@ func (j *Journal) List(ctx context.Context, f JournalFilter, limit int) (entries
 
 // page returns the newest entries of a filter within [low, before).
 func (j *Journal) page(ctx context.Context, f JournalFilter, low, before int64, limit int) ([]Entry, error) {
+	// An alarm's own entries, and those of a priority, are found by their index,
+	// which is in the order of the numbers too; the others by the numbers alone.
+	from := "entry"
+	switch {
+	case f.Alarm != "":
+		from += " INDEXED BY entry_alarm"
+	case len(f.Priority) == 1:
+		from += " INDEXED BY entry_priority"
+	}
 	where, args := []string{"seq >= ?", "seq < ?"}, []any{low, before}
 	and := func(clause string, a ...any) {
 		where = append(where, clause)
@@ -200,7 +209,7 @@ func (j *Journal) page(ctx context.Context, f JournalFilter, low, before int64, 
 	}
 	out := []Entry{}
 	args = append(args, limit)
-	return out, j.db.SelectContext(ctx, &out, "SELECT * FROM entry WHERE "+strings.Join(where, " AND ")+" ORDER BY seq DESC LIMIT ?", args...)
+	return out, j.db.SelectContext(ctx, &out, "SELECT * FROM "+from+" WHERE "+strings.Join(where, " AND ")+" ORDER BY seq DESC LIMIT ?", args...)
 }
 
 // Comment adds a comment to an entry; ErrNotFound where there is none.
