@@ -59,7 +59,7 @@ func TestAnOperatorHandlesAlarms(t *testing.T) {
 	b.js(`document.querySelector('.counts').click()`)
 	b.see("Kiln1.Fan[2].Fault · Fan 2 tripped", "Acknowledge all shown")
 	b.fill("Find in alarms", "tripped")
-	b.gone("Heats too fast")
+	b.gone("Dry bulb changes too fast")
 	b.js(`document.querySelector('.panel [role=grid]').focus()`)
 	b.keys(kb.ArrowDown)
 	b.see("What to do", "Look at the breaker; reset once")

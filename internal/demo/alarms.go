@@ -29,13 +29,13 @@ func alarms(p *project.Project) (out []alarm.Alarm, err error) {
 			Guidance: alarm.Guidance{Cause: "Heat valve stuck open, or vent closed", Consequence: "Timber dries too fast and checks", Action: "Close the heat valve by hand; open the vent", Respond: 15}}))
 		add(k+".DryBulb", "Dry bulb high-high", alarm.HighHigh, alarm.Critical, own(alarm.Alarm{Limit: "90", Deadband: 1, OnDelay: 2, Latch: true, Message: "Chamber at {value:0.0} °C, above {limit:0}",
 			Guidance: alarm.Guidance{Cause: "Heating out of control", Consequence: "Fire hazard, load lost", Action: "Stop the burner; leave the door shut", Respond: 3}}))
-		add(k+".DryBulb", "Heats too fast", alarm.Rate, alarm.Low, own(alarm.Alarm{Limit: "6", Window: 60, Message: "{value:0.0} °C, more than {limit:0} K within a minute",
-			Guidance: alarm.Guidance{Cause: "Heat valve opened by hand, or steam", Consequence: "Checks on the surface", Action: "Look at the heat valve", Respond: 20}}))
+		add(k+".DryBulb", "Dry bulb changes too fast", alarm.Rate, alarm.Low, own(alarm.Alarm{Limit: "6", Window: 60, Suppress: k + ".Mode == 0", SuppressWhy: "chamber is idle", Message: "{value:0.0} °C, more than {limit:0} K within a minute",
+			Guidance: alarm.Guidance{Cause: "Heat valve worked by hand, door open, or steam", Consequence: "Checks on the surface", Action: "Look at the heat valve", Respond: 20}}))
 		add(k+".WetBulb", "Depression too small", alarm.Deviation, alarm.Medium, own(alarm.Alarm{Limit: "40", Target: k + ".DryBulb", Deadband: 1, OnDelay: 30, Suppress: k + ".Mode == 0", SuppressWhy: "chamber is idle",
 			Message: "Wet bulb {value:0.0} °C, dry bulb {target:0.0} °C", Guidance: alarm.Guidance{Cause: "Wick dry, or spray shut", Consequence: "Drying out of schedule", Action: "Wet the wick; look at the spray", Respond: 30}}))
 		for f := 1; f <= 4; f++ {
 			fan := fmt.Sprintf("%s.Fan[%d]", k, f)
-			add(fan+".Fault", fmt.Sprintf("Fan %d tripped", f), alarm.State, alarm.Medium, own(alarm.Alarm{Message: fmt.Sprintf("Fan %d tripped at {%s.Current:0.0} A", f, fan),
+			add(fan+".Fault", fmt.Sprintf("Fan %d tripped", f), alarm.State, alarm.Medium, own(alarm.Alarm{Message: fmt.Sprintf("Fan %d tripped at {%s.Speed:0} %%", f, fan),
 				Guidance: alarm.Guidance{Cause: "Overload, or a phase lost", Consequence: "Air falls, the load dries unevenly", Action: "Look at the breaker; reset once", Respond: 15}}))
 		}
 		add(k+".Burner.Lockout", "Burner lockout", alarm.State, alarm.High, own(alarm.Alarm{Latch: true, Message: "Burner locked out",

@@ -12,25 +12,26 @@ import (
 
 // PointCard is all that there is to say of a point where it is shown.
 type PointCard struct {
-	ID          string         `json:"id"`
-	Path        string         `json:"path"`
-	Description string         `json:"description"`
-	Type        string         `json:"type"`
-	Source      string         `json:"source"`
-	Device      string         `json:"device"`
-	Address     string         `json:"address"`
-	Formula     string         `json:"formula"`
-	Value       string         `json:"value" doc:"as people read it"`
-	Raw         string         `json:"raw"`
-	Level       string         `json:"level"`
-	Reason      string         `json:"reason"`
-	Since       time.Time      `json:"since" doc:"time of the value"`
-	Low         string         `json:"low"`
-	High        string         `json:"high"`
-	Held        *host.Override `json:"held,omitempty"`
-	Check       string         `json:"check" doc:"state of the loop check"`
-	Uses        []project.Use  `json:"uses" doc:"for those who may look at the project"`
-	MayHold     bool           `json:"mayHold"`
+	ID          string               `json:"id"`
+	Path        string               `json:"path"`
+	Description string               `json:"description"`
+	Type        string               `json:"type"`
+	Source      string               `json:"source"`
+	Device      string               `json:"device"`
+	Address     string               `json:"address"`
+	Formula     string               `json:"formula"`
+	Value       string               `json:"value" doc:"as people read it"`
+	Raw         string               `json:"raw"`
+	Level       string               `json:"level"`
+	Reason      string               `json:"reason"`
+	Since       time.Time            `json:"since" doc:"time of the value"`
+	Low         string               `json:"low"`
+	High        string               `json:"high"`
+	Held        *host.Override       `json:"held,omitempty"`
+	Check       string               `json:"check" doc:"state of the loop check"`
+	Uses        []project.Use        `json:"uses" doc:"for those who may look at the project"`
+	MayHold     bool                 `json:"mayHold"`
+	Alarms      []host.StandingAlarm `json:"alarms" doc:"of the tag, the normal ones too"`
 }
 
 func (s *Server) pointRoutes() {
@@ -63,7 +64,7 @@ func (s *Server) pointRoutes() {
 				return nil, problem(err)
 			}
 		}
-		card := PointCard{ID: t.ID, Description: t.Description, Type: t.Type.String(), Source: string(t.Source), Address: t.Address, Formula: version.ShownTag(t).Formula, Uses: []project.Use{}}
+		card := PointCard{ID: t.ID, Description: t.Description, Type: t.Type.String(), Source: string(t.Source), Address: t.Address, Formula: version.ShownTag(t).Formula, Uses: []project.Use{}, Alarms: []host.StandingAlarm{}}
 		card.Path, _ = version.Path(t.ID)
 		if d := version.Devices[t.Device]; d != nil {
 			card.Device = d.Name
@@ -92,6 +93,15 @@ func (s *Server) pointRoutes() {
 		if p.May(ctx, who, access.Engineer, true) {
 			uses := version.Uses(t.ID)
 			card.Uses = append(card.Uses, uses[:min(len(uses), 50)]...)
+		}
+		board, err := p.Alarms(ctx, who, program, true)
+		if err != nil {
+			return nil, problem(err)
+		}
+		for _, a := range board.Alarms {
+			if a.Tag == t.ID {
+				card.Alarms = append(card.Alarms, a)
+			}
 		}
 		return &body[PointCard]{card}, nil
 	})

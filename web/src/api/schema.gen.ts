@@ -2687,6 +2687,8 @@ export interface components {
         };
         PointCard: {
             address: string;
+            /** @description of the tag, the normal ones too */
+            alarms: components["schemas"]["StandingAlarm"][];
             /** @description state of the loop check */
             check: string;
             description: string;

@@ -415,14 +415,14 @@ export interface AlarmMark {
 
 const PIPS = { critical: 4, high: 3, medium: 2, low: 1 }
 
-/** A small tab at the upper left corner: notched, in the priority's colour, with its pips. */
+/** A small tab at the left of the element, outside it: notched, in the priority's colour, with its pips. */
 function drawAlarm(d: Drawn, mark: AlarmMark | undefined) {
   d.alarm?.remove()
   d.alarm = undefined
   if (!mark) return
   const n = PIPS[mark.priority]
   const w = 10 + n * 5
-  d.alarm = make(d.node, 'g', { transform: 'translate(-4 -7)', class: mark.unseen ? 'unseen' : '', 'pointer-events': 'none' })
+  d.alarm = make(d.node, 'g', { transform: `translate(${-w - 3} 0)`, class: mark.unseen ? 'unseen' : '', 'pointer-events': 'none' })
   make(d.alarm, 'path', { d: `M0 0H${w}V14H0L3 10.5L0 7L3 3.5Z`, fill: `var(--c-${mark.priority})`, stroke: 'var(--c-ink)', 'stroke-width': 1 })
   for (let i = 0; i < n; i++) make(d.alarm, 'rect', { x: 6 + i * 5, y: 3, width: 2.5, height: 8, fill: mark.priority === 'medium' ? 'var(--c-on-medium)' : 'var(--c-on-alarm)' })
 }

@@ -130,7 +130,8 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
 .panel { position: absolute; inset: 0; z-index: 14; background: var(--c-paper); display: flex; flex-direction: column; font-size: 16px; }
 .top, .foot { display: flex; gap: 8px; align-items: center; padding: 8px 12px; border-bottom: 1px solid var(--c-line); }
 .foot { border: 0; border-top: 1px solid var(--c-line); }
-.top .plain { min-height: 44px; }
+.top .plain { min-height: 44px; min-width: 0; flex: 1 1 120px; }
+.tabb { flex: none; white-space: nowrap; }
 .tabb, .big { min-height: 44px; padding: 0 14px; border: 1.5px solid var(--c-line); border-radius: 4px; background: var(--c-sheet); color: var(--c-ink); font-size: 16px; font-weight: 600; cursor: pointer; display: inline-flex; align-items: center; gap: 6px; }
 .tabb.on { border-color: var(--c-spruce); background: var(--c-tint); }
 .grow { flex: 1; }

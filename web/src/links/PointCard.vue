@@ -2,6 +2,7 @@
 import { useIntervalFn } from '@vueuse/core'
 import { ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '../api/client'
+import AlarmTab from '../alarms/AlarmTab.vue'
 import { dayAndTime, moment } from '../kit/moment'
 
 // All that there is to say of a point, where it is shown: at the Desk and in
@@ -43,6 +44,7 @@ const giveBack = () => act(() => ask(api.DELETE('/api/projects/{project}/overrid
     <div class="path mono">{{ card.path }}</div>
     <div v-if="card.description" class="what">{{ card.description }}</div>
     <div class="now" :class="card.held ? 'held' : card.level"><strong class="mono">{{ card.value || '—' }}</strong><span>{{ card.reason || $t('point.good') }}</span></div>
+    <div v-for="a in card.alarms" :key="a.id" class="alarm"><AlarmTab v-if="a.state !== 'normal'" :priority="a.priority" :state="a.state" :text="a.name" /><span v-else class="quiet">{{ a.name }}</span><span class="quiet">{{ $t('alarm.state.' + a.state) }}</span></div>
     <dl>
       <dt>{{ $t('point.raw') }}</dt><dd class="mono">{{ card.raw || '—' }}</dd>
       <dt>{{ $t('point.since') }}</dt><dd>{{ moment(new Date(card.since), dayAndTime) }}</dd>
@@ -66,6 +68,7 @@ const giveBack = () => act(() => ask(api.DELETE('/api/projects/{project}/overrid
 </template>
 
 <style scoped>
+.alarm { display: flex; justify-content: space-between; align-items: center; gap: 10px; margin: 3px 0; font-size: 14px; }
 .card { width: 400px; max-height: 560px; overflow: auto; padding: 12px 16px 16px; font-size: 15px; display: grid; gap: 8px; }
 .path { font-weight: 650; overflow-wrap: anywhere; }
 .what { color: var(--c-quiet); margin-top: -6px; }
