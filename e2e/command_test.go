@@ -63,7 +63,7 @@ func TestStartsThatCannotBe(t *testing.T) {
 	if out := refusal(t, "serve", "--addr", "127.0.0.1:0", "--data", busy); !strings.Contains(out, "in use by another") {
 		t.Errorf("a folder in use: %s", out)
 	}
-	if out := refusal(t, "bench", "moon"); !strings.Contains(out, "use one of formula, engine, edit, poll, scene") {
+	if out := refusal(t, "bench", "moon"); !strings.Contains(out, "use one of formula, engine, alarms, edit, poll, scene") {
 		t.Errorf("%s", out)
 	}
 }
