@@ -41,15 +41,22 @@ func (s *site) coil(coil uint16, on bool) {
 	}
 }
 
+// yard opens the Desk's first screen for a person.
+func (s *site) yard(name, password string) *browser {
+	s.t.Helper()
+	b := openBrowser(s.t, s.base)
+	b.signIn(name, password)
+	b.see("Larchmoor")
+	b.open("/desk/larchmoor/s-yard")
+	b.element("Link")
+	return b
+}
+
 // An operator sees an alarm come, acknowledges it, finds it in the list and in
 // the journal; what needs another right is not offered.
 func TestAnOperatorHandlesAlarms(t *testing.T) {
 	s := newSite(t)
-	b := openBrowser(t, s.base)
-	b.signIn("tom", "oak-and-ash")
-	b.see("Larchmoor")
-	b.open("/desk/larchmoor/s-yard")
-	b.element("Link")
+	b := s.yard("tom", "oak-and-ash")
 	s.fault("fan2", true)
 	b.see("Fan 2 tripped at")
 	b.until("its place in the navigation carries it", func() bool {
@@ -92,11 +99,7 @@ func TestAnOperatorHandlesAlarms(t *testing.T) {
 // back. A latched alarm stays until it is reset.
 func TestAShiftLeadShelvesAndResets(t *testing.T) {
 	s := newSite(t)
-	b := openBrowser(t, s.base)
-	b.signIn("iris", "elm-and-yew")
-	b.see("Larchmoor")
-	b.open("/desk/larchmoor/s-yard")
-	b.element("Link")
+	b := s.yard("iris", "elm-and-yew")
 	s.fault("burner", true)
 	b.see("Burner locked out")
 	b.js(`document.querySelector('.counts').click()`)
@@ -167,11 +170,7 @@ func TestAlarmsAreMadeInBulk(t *testing.T) {
 // stood before stands still.
 func TestALostLinkIsOneAlarm(t *testing.T) {
 	s := newSite(t)
-	b := openBrowser(t, s.base)
-	b.signIn("tom", "oak-and-ash")
-	b.see("Larchmoor")
-	b.open("/desk/larchmoor/s-yard")
-	b.element("Link")
+	b := s.yard("tom", "oak-and-ash")
 	s.fault("fan3", true)
 	b.see("Fan 3 tripped at")
 	s.plant.kill()

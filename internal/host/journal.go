@@ -21,6 +21,9 @@ type journal struct {
 	store *store.Journal
 	log   *slog.Logger
 
+	// writing is held for a whole batch: one that is taken later is written later.
+	writing sync.Mutex
+
 	mu       sync.Mutex
 	queue    []store.Entry
 	standing map[string]json.RawMessage // of alarms that changed, by id
@@ -93,6 +96,8 @@ func (j *journal) prune() {
 // flush writes what is queued; what could not be written stays and is tried
 // again with the next.
 func (j *journal) flush() {
+	j.writing.Lock()
+	defer j.writing.Unlock()
 	j.mu.Lock()
 	entries, standing := j.queue, j.standing
 	j.queue, j.standing = nil, map[string]json.RawMessage{}
