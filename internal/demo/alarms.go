@@ -1,55 +1,91 @@
 package demo
 
 import (
+	"encoding/json"
 	"fmt"
 
 	"readyrail/internal/core/alarm"
+	"readyrail/internal/core/equipment"
 	"readyrail/internal/core/project"
 )
 
-// alarms are those worth having: each says what follows and what to do. Their
-// formulas are typed; ids are the same each time.
+// typeAlarms are the alarms that every chamber, fan and burner has, by the
+// name of the type and then of the member. Their formulas are typed.
+var typeAlarms = map[string][]alarm.Alarm{
+	"Chamber": {
+		{Tag: "DryBulb", Name: "Dry bulb high", Kind: alarm.HighLimit, Priority: alarm.High, Limit: "82", Deadband: 1, OnDelay: 5, Message: "Chamber at {value:0.0} °C, limit {limit:0}; vent {VentPosition:0} %",
+			Guidance: alarm.Guidance{Cause: "Heat valve stuck open, or vent closed", Consequence: "Timber dries too fast and checks", Action: "Close the heat valve by hand; open the vent", Respond: 15}},
+		{Tag: "DryBulb", Name: "Dry bulb high-high", Kind: alarm.HighHigh, Priority: alarm.Critical, Limit: "90", Deadband: 1, OnDelay: 2, Latch: true, Message: "Chamber at {value:0.0} °C, above {limit:0}",
+			Guidance: alarm.Guidance{Cause: "Heating out of control", Consequence: "Fire hazard, load lost", Action: "Stop the burner; leave the door shut", Respond: 3}},
+		{Tag: "DryBulb", Name: "Dry bulb changes too fast", Kind: alarm.Rate, Priority: alarm.Low, Limit: "6", Window: 60, Suppress: "Mode == 0", SuppressWhy: "chamber is idle", Message: "{value:0.0} °C, more than {limit:0} K within a minute",
+			Guidance: alarm.Guidance{Cause: "Heat valve worked by hand, door open, or steam", Consequence: "Checks on the surface", Action: "Look at the heat valve", Respond: 20}},
+		{Tag: "WetBulb", Name: "Depression too small", Kind: alarm.Formula, Priority: alarm.Medium, Condition: "DryBulb - WetBulb < 1.5", OnDelay: 30, Suppress: "Mode == 0", SuppressWhy: "chamber is idle",
+			Message: "Wet bulb {WetBulb:0.0} °C, dry bulb {DryBulb:0.0} °C", Guidance: alarm.Guidance{Cause: "Wick dry, or spray stuck open", Consequence: "The load does not dry", Action: "Wet the wick; look at the spray", Respond: 30}},
+		{Tag: "DryBulb", Name: "Dry bulb off its set point", Kind: alarm.Deviation, Priority: alarm.Low, Limit: "12", Target: "DryBulbSP", Deadband: 2, OnDelay: 60, Suppress: "Mode != 2", SuppressWhy: "chamber is not drying", Message: "{value:0.0} °C, set point {target:0.0} °C",
+			Guidance: alarm.Guidance{Cause: "Burner off, or set point just changed", Consequence: "Drying takes longer", Action: "Look at the burner and the heat valve", Respond: 60}},
+		{Tag: "MoistureAvg", Name: "Moisture spread too large", Kind: alarm.Formula, Priority: alarm.Low, OnDelay: 30,
+			Condition: "max(Moisture[1], Moisture[2], Moisture[3], Moisture[4]) - min(Moisture[1], Moisture[2], Moisture[3], Moisture[4]) > 8", Suppress: "Mode == 0", SuppressWhy: "chamber is idle", Message: "Probes differ by more than 8 %, mean {value:0.0} %",
+			Guidance: alarm.Guidance{Cause: "Mixed timber in the load, or a probe in a knot", Consequence: "Part of the load stays wet", Action: "Lengthen conditioning; check the probes", Respond: 120}},
+		{Tag: "DoorClosed", Name: "Door open while heating", Kind: alarm.State, Priority: alarm.Medium, Inverted: true, Latch: true, OnDelay: 3, Suppress: "Mode == 0", SuppressWhy: "chamber is idle", Message: "The door is open, dry bulb {DryBulb:0.0} °C",
+			Guidance: alarm.Guidance{Cause: "Somebody went in, or the latch is worn", Consequence: "Heat is lost, steam at the door", Action: "Shut the door", Respond: 10}},
+		{Tag: "Moisture", Name: "Moisture probe {i} broken", Kind: alarm.Quality, Priority: alarm.Low, OnDelay: 5, Message: "Probe {i} gives no value",
+			Guidance: alarm.Guidance{Cause: "Probe {i} fell out, or its cable broke", Consequence: "One probe fewer in the mean", Action: "Put it back at the next load", Respond: 240}},
+	},
+	"Fan": {
+		{Tag: "Fault", Name: "Fan {i} tripped", Kind: alarm.State, Priority: alarm.Medium, Message: "Fan {i} tripped at {Speed:0} %",
+			Guidance: alarm.Guidance{Cause: "Overload, or a phase lost", Consequence: "Air falls, the load dries unevenly", Action: "Look at the breaker; reset once", Respond: 15}},
+	},
+	"Burner": {
+		{Tag: "Lockout", Name: "Burner lockout", Kind: alarm.State, Priority: alarm.High, Latch: true, Message: "Burner locked out",
+			Guidance: alarm.Guidance{Cause: "No flame within three seconds", Consequence: "The chamber cools", Action: "Look at gas and spark; reset the burner", Respond: 30}},
+	},
+}
+
+// alarmTypes gives the types of equipment their alarms.
+func alarmTypes(p *project.Project) (ops []project.Op, err error) {
+	for _, id := range project.SortedKeys(p.Types) {
+		t := p.Types[id]
+		made := map[string]equipment.TypeAlarm{}
+		for i, a := range typeAlarms[t.Name] {
+			chain, _, _, ok := equipment.Find(t, a.Tag, p.Type)
+			if mid, m := t.Member(a.Tag); !ok && m != nil && m.To > 0 {
+				chain, ok = mid, true
+			}
+			if !ok {
+				return nil, fmt.Errorf("the alarm %s: %s has no member %s", a.Name, t.Name, a.Tag)
+			}
+			a.Tag, a.Reviewed = "."+chain, true
+			if t.Name != "Burner" {
+				a.Screen = "s-chamber1"
+			}
+			made[fmt.Sprintf("a%d", i+1)] = equipment.TypeAlarm{Alarm: a, Differs: equipment.AlarmUsual}
+		}
+		if len(made) == 0 {
+			continue
+		}
+		doc, err := json.Marshal(made)
+		if err != nil {
+			return nil, err
+		}
+		ops = append(ops, project.Op{Kind: project.KindType, ID: id, Path: "/alarms", Value: doc})
+	}
+	return ops, nil
+}
+
+// alarms are those of no equipment. Their formulas are typed; ids are the same
+// each time.
 func alarms(p *project.Project) (out []alarm.Alarm, err error) {
-	add := func(path, name string, kind alarm.Kind, priority alarm.Priority, a alarm.Alarm) {
+	add := func(path string, a alarm.Alarm) {
 		id, ok := p.FindPath(path)
 		if !ok {
-			err = fmt.Errorf("the alarm %s: there is no tag %s", name, path)
+			err = fmt.Errorf("the alarm %s: there is no tag %s", a.Name, path)
 		}
-		a.ID, a.Tag, a.Name, a.Kind, a.Priority, a.Reviewed = fmt.Sprintf("a-%03d", len(out)+1), id, name, kind, priority, true
+		a.ID, a.Tag, a.Reviewed = fmt.Sprintf("a-%03d", len(out)+1), id, true
 		out = append(out, a)
 	}
-	for i := 1; i <= 3; i++ {
-		k := fmt.Sprintf("Kiln%d", i)
-		area, group := fmt.Sprintf("a-k%d", i), fmt.Sprintf("Chamber %d", i)
-		own := func(a alarm.Alarm) alarm.Alarm {
-			a.Area, a.Group, a.Screen = area, group, "s-chamber1"
-			return a
-		}
-		add(k+".DryBulb", "Dry bulb high", alarm.HighLimit, alarm.High, own(alarm.Alarm{Limit: "82", Deadband: 1, OnDelay: 5, Message: "Chamber at {value:0.0} °C, limit {limit:0}; vent {" + k + ".VentPosition:0} %",
-			Guidance: alarm.Guidance{Cause: "Heat valve stuck open, or vent closed", Consequence: "Timber dries too fast and checks", Action: "Close the heat valve by hand; open the vent", Respond: 15}}))
-		add(k+".DryBulb", "Dry bulb high-high", alarm.HighHigh, alarm.Critical, own(alarm.Alarm{Limit: "90", Deadband: 1, OnDelay: 2, Latch: true, Message: "Chamber at {value:0.0} °C, above {limit:0}",
-			Guidance: alarm.Guidance{Cause: "Heating out of control", Consequence: "Fire hazard, load lost", Action: "Stop the burner; leave the door shut", Respond: 3}}))
-		add(k+".DryBulb", "Dry bulb changes too fast", alarm.Rate, alarm.Low, own(alarm.Alarm{Limit: "6", Window: 60, Suppress: k + ".Mode == 0", SuppressWhy: "chamber is idle", Message: "{value:0.0} °C, more than {limit:0} K within a minute",
-			Guidance: alarm.Guidance{Cause: "Heat valve worked by hand, door open, or steam", Consequence: "Checks on the surface", Action: "Look at the heat valve", Respond: 20}}))
-		add(k+".WetBulb", "Depression too small", alarm.Deviation, alarm.Medium, own(alarm.Alarm{Limit: "40", Target: k + ".DryBulb", Deadband: 1, OnDelay: 30, Suppress: k + ".Mode == 0", SuppressWhy: "chamber is idle",
-			Message: "Wet bulb {value:0.0} °C, dry bulb {target:0.0} °C", Guidance: alarm.Guidance{Cause: "Wick dry, or spray shut", Consequence: "Drying out of schedule", Action: "Wet the wick; look at the spray", Respond: 30}}))
-		for f := 1; f <= 4; f++ {
-			fan := fmt.Sprintf("%s.Fan[%d]", k, f)
-			add(fan+".Fault", fmt.Sprintf("Fan %d tripped", f), alarm.State, alarm.Medium, own(alarm.Alarm{Message: fmt.Sprintf("Fan %d tripped at {%s.Speed:0} %%", f, fan),
-				Guidance: alarm.Guidance{Cause: "Overload, or a phase lost", Consequence: "Air falls, the load dries unevenly", Action: "Look at the breaker; reset once", Respond: 15}}))
-		}
-		add(k+".Burner.Lockout", "Burner lockout", alarm.State, alarm.High, own(alarm.Alarm{Latch: true, Message: "Burner locked out",
-			Guidance: alarm.Guidance{Cause: "No flame within three seconds", Consequence: "The chamber cools", Action: "Look at gas and spark; reset the burner", Respond: 30}}))
-		add(k+".DoorClosed", "Door open while heating", alarm.State, alarm.Medium, own(alarm.Alarm{Inverted: true, Latch: true, OnDelay: 3, Suppress: k + ".Mode == 0", SuppressWhy: "chamber is idle", Message: "The door is open, dry bulb {" + k + ".DryBulb:0.0} °C",
-			Guidance: alarm.Guidance{Cause: "Somebody went in, or the latch is worn", Consequence: "Heat is lost, steam at the door", Action: "Shut the door", Respond: 10}}))
-		for m := 1; m <= 4; m++ {
-			add(fmt.Sprintf("%s.Moisture[%d]", k, m), fmt.Sprintf("Moisture probe %d broken", m), alarm.Quality, alarm.Low, own(alarm.Alarm{OnDelay: 5, Message: "The probe gives no value",
-				Guidance: alarm.Guidance{Cause: "Probe fell out, or its cable broke", Consequence: "One probe fewer in the mean", Action: "Put it back at the next load", Respond: 240}}))
-		}
-	}
-	add("Car.EStop", "Emergency stop", alarm.State, alarm.Critical, alarm.Alarm{Area: "a-car", Group: "Rail car", Screen: "s-car", Message: "Emergency stop of the car pressed",
+	add("Car.EStop", alarm.Alarm{Name: "Emergency stop", Kind: alarm.State, Priority: alarm.Critical, Area: "a-car", Group: "Rail car", Screen: "s-car", Message: "Emergency stop of the car pressed",
 		Guidance: alarm.Guidance{Cause: "Somebody pressed it", Consequence: "The car stands", Action: "Go and look; reset at the car", Respond: 2}})
-	add("Plant.KilnLink", "Link to the kilns lost", alarm.State, alarm.High, alarm.Alarm{Inverted: true, OnDelay: 2, Area: "a-kilns", Group: "Links", Screen: "s-yard", Message: "The kilns' controller does not answer",
+	add("Plant.KilnLink", alarm.Alarm{Name: "Link to the kilns lost", Kind: alarm.State, Priority: alarm.High, Inverted: true, OnDelay: 2, Area: "a-kilns", Group: "Links", Screen: "s-yard", Message: "The kilns' controller does not answer",
 		Guidance: alarm.Guidance{Cause: "Cable, switch or controller", Consequence: "Nothing of the kilns is known", Action: "Look at the controller's cabinet; run by hand", Respond: 10}})
 	return out, err
 }

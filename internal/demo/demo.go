@@ -90,6 +90,11 @@ func Project(at plant.Addresses) (*project.Project, error) {
 	for _, a := range told {
 		add(project.KindAlarm, a.ID, a)
 	}
+	shared, err := alarmTypes(p)
+	if err != nil {
+		return nil, err
+	}
+	ops = append(ops, shared...)
 	for id, t := range p.Types {
 		if t.Name == "Fan" {
 			ops = append(ops, project.Op{Kind: project.KindType, ID: id, Path: "/symbol", Value: []byte(`"s-fan-symbol"`)}, project.Op{Kind: project.KindType, ID: id, Path: "/faceplate", Value: []byte(`"s-fan"`)})

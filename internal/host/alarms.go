@@ -39,6 +39,7 @@ type StandingAlarm struct {
 	Reason   string         `json:"reason"`
 	Longest  int            `json:"longest" doc:"minutes that it may be shelved; 0 for not at all"`
 	Screen   string         `json:"screen"`
+	Of       string         `json:"of" doc:"the equipment that its signal belongs to, the whole instance; empty for none"`
 	Guidance alarm.Guidance `json:"guidance"`
 }
 
@@ -101,7 +102,11 @@ func (p *Project) Alarms(ctx context.Context, who Actor, program Program, all bo
 func standing(version *project.Project, a engine.Alarm) StandingAlarm {
 	path, _ := version.Path(a.Tag)
 	area := version.AlarmArea(a.Alarm)
-	return StandingAlarm{ID: a.Alarm.ID, Name: a.Alarm.Name, Path: path, Tag: a.Tag, Kind: a.Kind, State: a.Standing, Priority: a.Priority, Area: area, AreaName: version.AreaName(area), Group: a.Group,
+	of := ""
+	if g, ok := version.GearTag(a.Tag); ok {
+		of = version.Equipment[g.Instance].Real("")
+	}
+	return StandingAlarm{Of: of, ID: a.Alarm.ID, Name: a.Alarm.Name, Path: path, Tag: a.Tag, Kind: a.Kind, State: a.Standing, Priority: a.Priority, Area: area, AreaName: version.AreaName(area), Group: a.Group,
 		Active: a.Active, Bad: a.Bad, Since: a.Since, Raised: a.Raised, Until: a.Until, Text: a.Text, Value: a.Value, Limit: a.Bound, By: a.By, Reason: a.Reason, Longest: a.Longest(), Screen: a.Screen, Guidance: a.Guidance}
 }
 

@@ -20,6 +20,9 @@ type AlarmRow struct {
 	alarm.Alarm
 	Path string `json:"path" doc:"of its signal"`
 	Unit string `json:"unit"`
+	// Gear says of which equipment it comes; absent for an alarm of its own.
+	Gear *project.GearTag `json:"gear,omitempty"`
+	Type string           `json:"typeName,omitempty" doc:"of the type that it comes of"`
 }
 
 // JournalEntry is a line of the journal; at is in milliseconds.
@@ -160,6 +163,12 @@ func alarmRows(d *project.Project) []AlarmRow {
 		row.Path, _ = d.Path(row.Tag)
 		if t := d.Tags[row.Tag]; t != nil {
 			row.Unit = t.Unit
+		}
+		if g, ok := d.GearAlarm(id); ok {
+			row.Gear = &g
+			if t := d.Types[g.Type]; t != nil {
+				row.Type = t.Name
+			}
 		}
 		out = append(out, row)
 	}

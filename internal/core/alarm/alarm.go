@@ -108,6 +108,11 @@ type Alarm struct {
 	Reviewed bool     `json:"reviewed,omitempty"`
 }
 
+// Names are the names that an alarm's formulas and message have for its own,
+// with the ids that stand for them: what it watches, what that is compared
+// with, and its set point or feedback.
+var Names = map[string]string{"value": "$value", "limit": "$limit", "target": "$target"}
+
 // Guidance is what the rationalization of an alarm says (ISA-18.2, alarm
 // rationalization).
 type Guidance struct {

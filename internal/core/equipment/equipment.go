@@ -7,11 +7,13 @@
 //	e1.m4         its member m4
 //	e1.m9.2       the second of its array m9, when that is equipment a folder
 //	e1.m9.2.m7    a member of it
+//	e1.m9.2.a1    an alarm of it
 package equipment
 
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 	"sort"
 	"strings"
 
@@ -22,15 +24,16 @@ import (
 // Type describes equipment of one make: what belongs to it and where its
 // values are found.
 type Type struct {
-	ID          string             `json:"id"`
-	Name        string             `json:"name"`
-	Title       string             `json:"title,omitempty"`
-	Description string             `json:"description,omitempty"`
-	Settings    []Setting          `json:"settings,omitempty"`
-	Members     map[string]*Member `json:"members"`
-	Symbol      string             `json:"symbol,omitempty"`    // id of the screen drawn as its symbol
-	Faceplate   string             `json:"faceplate,omitempty"` // id of the screen that opens for it
-	SourceName  string             `json:"sourceName,omitempty"`
+	ID          string                `json:"id"`
+	Name        string                `json:"name"`
+	Title       string                `json:"title,omitempty"`
+	Description string                `json:"description,omitempty"`
+	Settings    []Setting             `json:"settings,omitempty"`
+	Members     map[string]*Member    `json:"members"`
+	Alarms      map[string]*TypeAlarm `json:"alarms,omitempty"`
+	Symbol      string                `json:"symbol,omitempty"`    // id of the screen drawn as its symbol
+	Faceplate   string                `json:"faceplate,omitempty"` // id of the screen that opens for it
+	SourceName  string                `json:"sourceName,omitempty"`
 }
 
 // Setting is a number or text that each instance gives, such as the base of
@@ -103,14 +106,7 @@ const (
 // instances.
 var Differing = []string{"description", "device", "address", "writeAddress", "access", "poll", "group", "order", "scale", "invert", "unit", "decimals", "low", "high", "step", "states", "initial", "area", "behaviour", "sourceName"}
 
-func mayDiffer(property string) bool {
-	for _, d := range Differing {
-		if d == property {
-			return true
-		}
-	}
-	return false
-}
+func mayDiffer(property string) bool { return slices.Contains(Differing, property) }
 
 // Check refuses what cannot be a type; place is a JSON pointer into it.
 func (t *Type) Check() (place string, err error) {
@@ -155,7 +151,7 @@ func (t *Type) Check() (place string, err error) {
 		}
 		names[key] = true
 	}
-	return "", nil
+	return t.checkAlarms()
 }
 
 func (m *Member) check() (place string, err error) {
@@ -215,7 +211,7 @@ func (e *Instance) Check() (place string, err error) {
 	}
 	for chain, props := range e.Differs {
 		for name := range props {
-			if !mayDiffer(name) {
+			if !mayDiffer(name) && !slices.Contains(AlarmDiffering, name) {
 				return "/differs/" + chain, fmt.Errorf("%q cannot differ from one instance to another", name)
 			}
 		}

@@ -15,6 +15,7 @@ import (
 type Expansion struct {
 	Folders  []Folder
 	Tags     []Tag
+	Alarms   []MadeAlarm
 	Problems []Problem
 }
 
@@ -37,7 +38,7 @@ type Tag struct {
 // Problem is something of an instance that cannot be made.
 type Problem struct {
 	Chain  string // empty where it is about the instance
-	Rule   string // type, ring, setting, member, difference, many
+	Rule   string // type, ring, setting, member, alarm, difference, many
 	Reason string
 }
 
@@ -113,6 +114,7 @@ func (x *expander) equipment(t *Type, chain string, f tag.Folder, names map[stri
 			x.member(t, mid, m, chain, below(chain, mid)+n, fmt.Sprintf("%s[%d]", m.Name, i), i, names, depth)
 		}
 	}
+	x.alarms(t, chain, names)
 }
 
 func (x *expander) member(t *Type, mid string, m *Member, holder, chain, name string, i int, names map[string]value.Value, depth int) {
@@ -221,7 +223,21 @@ func (x *expander) root(id, holder string) string {
 
 // differ lays an instance's own properties over a tag.
 func differ(t *tag.Tag, own map[string]json.RawMessage) error {
-	doc, err := json.Marshal(t)
+	var c tag.Tag
+	if err := overlay(t, own, &c); err != nil {
+		return err
+	}
+	if _, err := c.Check(); err != nil {
+		return err
+	}
+	*t = c
+	return nil
+}
+
+// overlay reads into what a document becomes with some of its properties
+// replaced; null takes one away.
+func overlay(plain any, own map[string]json.RawMessage, into any) error {
+	doc, err := json.Marshal(plain)
 	if err != nil {
 		return err
 	}
@@ -239,14 +255,9 @@ func differ(t *tag.Tag, own map[string]json.RawMessage) error {
 	if doc, err = json.Marshal(all); err != nil {
 		return err
 	}
-	var c tag.Tag
-	if err := json.Unmarshal(doc, &c); err != nil {
+	if err := json.Unmarshal(doc, into); err != nil {
 		return fmt.Errorf("what the instance has for itself cannot be read: %w", err)
 	}
-	if _, err := c.Check(); err != nil {
-		return err
-	}
-	*t = c
 	return nil
 }
 

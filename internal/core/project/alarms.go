@@ -9,10 +9,6 @@ import (
 	"readyrail/internal/core/tag"
 )
 
-// The names that an alarm's formulas and message have for its own: what it
-// watches, what it is compared with, and its set point or feedback.
-var alarmNames = map[string]string{"value": "$value", "limit": "$limit", "target": "$target"}
-
 // AlarmName is what an alarm is called in lists: its signal's path and its own
 // name.
 func (p *Project) AlarmName(a *alarm.Alarm) string {
@@ -51,29 +47,35 @@ func (p *Project) putAlarm(id string, doc []byte, shown bool) error {
 		return at(path, err)
 	}
 	if shown {
-		resolve := func(path string) (string, bool) {
-			if own, ok := alarmNames[strings.ToLower(path)]; ok {
-				return own, true
-			}
-			return p.resolve(path)
-		}
-		var path string
-		var err error
-		a, path, err = a.Convert(
-			func(f string) (string, error) { return formula.Store(f, resolve, nil) },
-			func(t string) (string, error) { return formula.StoreTemplate(t, resolve, nil) })
+		stored, err := p.storedAlarm(a)
 		if err != nil {
-			return at(path, err)
+			return err
 		}
+		a = stored
 	}
 	p.Alarms[id] = a
 	return nil
 }
 
+// storedAlarm turns an alarm's formulas and message as typed into their stored
+// form.
+func (p *Project) storedAlarm(a *alarm.Alarm) (*alarm.Alarm, error) {
+	resolve := func(path string) (string, bool) {
+		if own, ok := alarm.Names[strings.ToLower(path)]; ok {
+			return own, true
+		}
+		return p.resolve(path)
+	}
+	out, path, err := a.Convert(
+		func(f string) (string, error) { return formula.Store(f, resolve, nil) },
+		func(t string) (string, error) { return formula.StoreTemplate(t, resolve, nil) })
+	return out, at(path, err)
+}
+
 // ShownAlarm returns an alarm with its formulas as people read them.
 func (p *Project) ShownAlarm(a *alarm.Alarm) *alarm.Alarm {
 	pathOf := func(id string) (string, bool) {
-		for name, own := range alarmNames {
+		for name, own := range alarm.Names {
 			if own == id {
 				return name, true
 			}

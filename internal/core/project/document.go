@@ -417,13 +417,13 @@ func (p *Project) drop(kind, id string) {
 }
 
 // Entities lists the whole project in its stored form, sorted by kind and id.
-// Tags and folders of equipment are not among them: they come of it.
+// Folders, tags and alarms of equipment are not among them: they come of it.
 func (p *Project) Entities() []Entity {
 	out := []Entity{{KindSite, SiteID, mustJSON(p.Site)}}
 	out = append(out, entities(KindDevice, p.Devices, nil)...)
 	out = append(out, entities(KindEquipment, p.Equipment, nil)...)
 	out = append(out, entities(KindFolder, p.Folders, func(id string) bool { _, of := p.gear.pieces[id]; return of })...)
-	out = append(out, entities(KindAlarm, p.Alarms, nil)...)
+	out = append(out, entities(KindAlarm, p.Alarms, func(id string) bool { _, of := p.gear.alarms[id]; return of })...)
 	out = append(out, entities(KindLook, p.Looks, nil)...)
 	out = append(out, entities(KindPicture, p.Pictures, nil)...)
 	out = append(out, entities(KindRole, p.Roles, nil)...)

@@ -263,7 +263,8 @@ func (p *Project) apply(op Op, touched *touchedThings) error {
 func (op Op) namesOnly() bool {
 	switch op.Kind {
 	case KindType:
-		return !strings.Contains(op.Path+string(op.Value), "formula")
+		text := op.Path + string(op.Value)
+		return !strings.Contains(text, "formula") && !strings.Contains(text, "alarms")
 	case KindScreen:
 		return op.Path == "/params" || strings.HasPrefix(op.Path, "/params/")
 	}

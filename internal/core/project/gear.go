@@ -1,16 +1,13 @@
 package project
 
 import (
-	"encoding/json"
-	"errors"
-	"fmt"
 	"maps"
 	"reflect"
 	"slices"
 	"strings"
 
+	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/equipment"
-	"readyrail/internal/core/formula"
 	"readyrail/internal/core/tag"
 )
 
@@ -18,12 +15,13 @@ import (
 // stand among the project's, and here it says whose they are.
 type gear struct {
 	tags   map[string]GearTag // by the tag's id
+	alarms map[string]GearTag // by the alarm's id
 	pieces map[string]Piece   // by the folder's id
 	alias  map[string]string  // id by chain to the id it really has, where they differ
 	made   map[string]made    // by instance
 }
 
-// GearTag says of which equipment a tag is.
+// GearTag says of which equipment a tag or an alarm is.
 type GearTag struct {
 	Instance string   `json:"instance"`
 	Chain    string   `json:"chain"`
@@ -41,12 +39,12 @@ type Piece struct {
 }
 
 type made struct {
-	tags, folders []string
-	problems      []equipment.Problem
+	tags, folders, alarms []string
+	problems              []equipment.Problem
 }
 
 func newGear() *gear {
-	return &gear{tags: map[string]GearTag{}, pieces: map[string]Piece{}, alias: map[string]string{}, made: map[string]made{}}
+	return &gear{tags: map[string]GearTag{}, alarms: map[string]GearTag{}, pieces: map[string]Piece{}, alias: map[string]string{}, made: map[string]made{}}
 }
 
 const ownGear = "gear"
@@ -57,7 +55,7 @@ func (p *Project) takeGear() {
 	}
 	p.own[ownGear] = true
 	g := p.gear
-	p.gear = &gear{tags: maps.Clone(g.tags), pieces: maps.Clone(g.pieces), alias: maps.Clone(g.alias), made: maps.Clone(g.made)}
+	p.gear = &gear{tags: maps.Clone(g.tags), alarms: maps.Clone(g.alarms), pieces: maps.Clone(g.pieces), alias: maps.Clone(g.alias), made: maps.Clone(g.made)}
 }
 
 // Type finds a type of equipment by id, nil where there is none.
@@ -65,6 +63,9 @@ func (p *Project) Type(id string) *equipment.Type { return p.Types[id] }
 
 // GearTag says of which equipment a tag is.
 func (p *Project) GearTag(id string) (GearTag, bool) { g, ok := p.gear.tags[id]; return g, ok }
+
+// GearAlarm says of which equipment an alarm is.
+func (p *Project) GearAlarm(id string) (GearTag, bool) { g, ok := p.gear.alarms[id]; return g, ok }
 
 // Piece says what equipment a folder is.
 func (p *Project) Piece(id string) (Piece, bool) { g, ok := p.gear.pieces[id]; return g, ok }
@@ -152,6 +153,7 @@ func (p *Project) dismantle(id string) {
 	}
 	p.take(KindTag)
 	p.take(KindFolder)
+	p.take(KindAlarm)
 	p.takeGear()
 	for _, t := range m.tags {
 		delete(p.Tags, t)
@@ -160,6 +162,10 @@ func (p *Project) dismantle(id string) {
 	for _, f := range m.folders {
 		delete(p.Folders, f)
 		delete(p.gear.pieces, f)
+	}
+	for _, a := range m.alarms {
+		delete(p.Alarms, a)
+		delete(p.gear.alarms, a)
 	}
 	for chain := range p.gear.alias {
 		if root, _ := equipment.Root(chain); root == id {
@@ -175,6 +181,7 @@ func (p *Project) assemble(e *equipment.Instance) {
 	p.dismantle(e.ID)
 	p.take(KindTag)
 	p.take(KindFolder)
+	p.take(KindAlarm)
 	p.takeGear()
 	x := equipment.Expand(e, p.Type)
 	m := made{problems: x.Problems}
@@ -196,6 +203,12 @@ func (p *Project) assemble(e *equipment.Instance) {
 		p.gear.tags[t.ID] = GearTag{e.ID, t.Chain, t.Type, t.Member, t.Differs, SortedKeys(e.Differs[t.Chain])}
 		m.tags = append(m.tags, t.ID)
 		p.alias(e.ID, t.Chain, t.ID)
+	}
+	for _, a := range x.Alarms {
+		made := a.Alarm
+		p.Alarms[a.ID] = &made
+		p.gear.alarms[a.ID] = GearTag{e.ID, a.Chain, a.Type, a.Member, a.Differs, SortedKeys(e.Differs[a.Chain])}
+		m.alarms = append(m.alarms, a.ID)
 	}
 	p.gear.made[e.ID] = m
 }
@@ -253,12 +266,22 @@ func (p *Project) assembleAgain(id string, touched *touchedThings) {
 	for _, f := range p.gear.made[id].folders {
 		folders[f] = p.Folders[f]
 	}
+	alarms := map[string]*alarm.Alarm{}
+	for _, a := range p.gear.made[id].alarms {
+		alarms[a] = p.Alarms[a]
+	}
 	if e := p.Equipment[id]; e != nil {
 		p.assemble(e)
 	} else {
 		p.dismantle(id)
 	}
 	now := p.gear.made[id]
+	for _, a := range now.alarms {
+		// What did not change stays the same thing to who compares.
+		if old := alarms[a]; old != nil && *old == *p.Alarms[a] {
+			p.Alarms[a] = old
+		}
+	}
 	if len(folders) != len(now.folders) {
 		touched.folders, touched.stalePaths = true, true
 	}
@@ -280,177 +303,4 @@ func (p *Project) assembleAgain(id string, touched *touchedThings) {
 		touched.tags[t] = true
 		touched.unindexed = append(touched.unindexed, t)
 	}
-}
-
-// ShownType returns a type with its formulas as people read them: members by
-// their paths within the type.
-func (p *Project) ShownType(t *equipment.Type) *equipment.Type {
-	out, _ := convertType(t, func(f string) (string, error) {
-		return formula.Show(f, func(id string) (string, bool) {
-			if chain, ok := strings.CutPrefix(id, "."); ok {
-				path, _, _, ok := equipment.Resolve(t, chain, p.Type)
-				return path, ok
-			}
-			return p.Path(id)
-		}), nil
-	})
-	return out
-}
-
-// StoreFormulaOf turns a formula typed at a member of a type into its stored
-// form; a member goes before a tag of the same path.
-func (p *Project) StoreFormulaOf(t *equipment.Type, text string) (string, error) {
-	return formula.Store(text, func(path string) (string, bool) {
-		if chain, at, _, ok := equipment.Find(t, path, p.Type); ok && at != nil {
-			return "." + chain, true
-		}
-		return p.resolve(path)
-	}, nil)
-}
-
-func (p *Project) putType(id string, doc json.RawMessage, shown bool) error {
-	t := &equipment.Type{}
-	if err := decode(doc, t); err != nil {
-		return err
-	}
-	t.ID = id
-	if t.Members == nil {
-		t.Members = map[string]*equipment.Member{}
-	}
-	if place, err := t.Check(); err != nil {
-		return at(place, err)
-	}
-	if shown {
-		var err error
-		if t, err = convertType(t, func(f string) (string, error) { return p.StoreFormulaOf(t, f) }); err != nil {
-			return err
-		}
-	}
-	p.Types[id] = t
-	return nil
-}
-
-// convertType returns a copy with the formulas of its members replaced.
-func convertType(t *equipment.Type, change func(string) (string, error)) (*equipment.Type, error) {
-	c := *t
-	c.Members = make(map[string]*equipment.Member, len(t.Members))
-	for id, m := range t.Members {
-		c.Members[id] = m
-		if m.Tag == nil || m.Tag.Formula == "" {
-			continue
-		}
-		f, err := change(m.Tag.Formula)
-		if err != nil {
-			return nil, at("/members/"+id+"/tag/formula", err)
-		}
-		n, g := *m, *m.Tag
-		g.Formula = f
-		n.Tag = &g
-		c.Members[id] = &n
-	}
-	return &c, nil
-}
-
-// translate turns an edit of a tag or folder that equipment has made into one
-// of the equipment. Any other edit is given back.
-func (p *Project) translate(op Op) ([]Op, error) {
-	switch op.Kind {
-	case KindTag:
-		if g, ok := p.gear.tags[op.ID]; ok {
-			return p.translateTag(op, g)
-		}
-	case KindFolder:
-		if piece, ok := p.gear.pieces[op.ID]; ok {
-			return p.translateFolder(op, piece)
-		}
-	}
-	return []Op{op}, nil
-}
-
-func (p *Project) translateFolder(op Op, piece Piece) ([]Op, error) {
-	e := p.Equipment[piece.Instance]
-	if piece.Chain != "" || e == nil {
-		return nil, refuse(op.Kind, op.ID, op.Path, fmt.Errorf("%s comes of the type %s: change it there", p.FolderPath(op.ID), p.typeName(piece.Type)))
-	}
-	to := map[string]string{"": "", "/name": "/name", "/parent": "/folder", "/description": "/description", "/area": "/area"}
-	path, ok := to[op.Path]
-	if !ok || op.Path == "" && op.Value != nil {
-		return nil, refuse(op.Kind, op.ID, op.Path, errors.New("equipment is edited as equipment"))
-	}
-	op.Kind, op.ID, op.Path = KindEquipment, e.ID, path
-	return []Op{op}, nil
-}
-
-func (p *Project) typeName(id string) string {
-	if t := p.Types[id]; t != nil {
-		return t.Name
-	}
-	return "that is gone"
-}
-
-// translateTag turns what an edit sets at a tag into what its instance has for
-// itself, where the type leaves that to its instances.
-func (p *Project) translateTag(op Op, g GearTag) ([]Op, error) {
-	path := p.paths.of[op.ID]
-	if op.Path == "" && op.Value == nil {
-		return nil, refuse(op.Kind, op.ID, "", fmt.Errorf("%s comes of the type %s: take it out there, or detach the equipment", path, p.typeName(g.Type)))
-	}
-	shown, _ := p.Shown(KindTag, op.ID)
-	if op.Was != nil && !sameJSON(valueAt(shown, op.Path), op.Was) {
-		return nil, &Refusal{Kind: op.Kind, ID: op.ID, Path: op.Path, Column: -1, Stale: true, Theirs: valueAt(shown, op.Path), Yours: op.Value, Message: "somebody changed this meanwhile: both versions are below"}
-	}
-	next, err := setValue(shown, op.Path, op.Value)
-	if err != nil {
-		return nil, refuse(op.Kind, op.ID, op.Path, err)
-	}
-	var was, now map[string]json.RawMessage
-	if err := errors.Join(json.Unmarshal(shown, &was), json.Unmarshal(next, &now)); err != nil {
-		return nil, refuse(op.Kind, op.ID, op.Path, err)
-	}
-	e := p.Equipment[g.Instance]
-	plain := p.typical(e, g.Chain)
-	var out []Op
-	for _, name := range SortedKeys(union(was, now)) {
-		if sameJSON(was[name], now[name]) {
-			continue
-		}
-		if !slices.Contains(g.Differs, name) {
-			return nil, refuse(op.Kind, op.ID, "/"+name, fmt.Errorf("%s of %s comes of the type %s: change it there, or let it differ from one instance to another", name, path, p.typeName(g.Type)))
-		}
-		step := Op{Kind: KindEquipment, ID: e.ID, Path: "/differs/" + g.Chain + "/" + name}
-		switch {
-		case sameJSON(plain[name], now[name]):
-		case now[name] == nil:
-			step.Value = json.RawMessage("null")
-		default:
-			step.Value = now[name]
-		}
-		out = append(out, step)
-	}
-	return out, nil
-}
-
-// typical is the document of a tag as it would be if its instance had nothing
-// for itself there.
-func (p *Project) typical(e *equipment.Instance, chain string) map[string]json.RawMessage {
-	bare := *e
-	bare.Differs = nil
-	out := map[string]json.RawMessage{}
-	for _, t := range equipment.Expand(&bare, p.Type).Tags {
-		if t.Chain == chain {
-			_ = json.Unmarshal(mustJSON(t.Tag), &out)
-		}
-	}
-	return out
-}
-
-func union[T any](a, b map[string]T) map[string]bool {
-	out := make(map[string]bool, len(a)+len(b))
-	for k := range a {
-		out[k] = true
-	}
-	for k := range b {
-		out[k] = true
-	}
-	return out
 }

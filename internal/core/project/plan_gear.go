@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/equipment"
 	"readyrail/internal/core/tag"
 )
@@ -85,7 +86,7 @@ func (p *Project) deviceNamed(name string) (string, error) {
 	return "", fmt.Errorf("there is no device %s", name)
 }
 
-// Detach says what makes plain tags and folders of an instance. Each keeps its
+// Detach says what makes plain folders, tags and alarms of an instance. Each keeps its
 // id.
 func (p *Project) Detach(instance string) ([]Op, error) {
 	e := p.Equipment[instance]
@@ -99,6 +100,9 @@ func (p *Project) Detach(instance string) ([]Op, error) {
 	}
 	for _, t := range m.tags {
 		ops = append(ops, Op{Kind: KindTag, ID: t, Value: mustJSON(p.ShownTag(p.Tags[t]))})
+	}
+	for _, a := range m.alarms {
+		ops = append(ops, Op{Kind: KindAlarm, ID: a, Value: mustJSON(p.ShownAlarm(p.Alarms[a]))})
 	}
 	return ops, nil
 }
@@ -140,7 +144,7 @@ func (p *Project) Retype(instance, typ string) (list []Planned, ops []Op, err er
 	return list, []Op{{Kind: KindEquipment, ID: instance, Value: mustJSON(next)}}, nil
 }
 
-// Effect is what an edit would do to the tags of equipment.
+// Effect is what an edit would do to the tags and alarms of equipment.
 type Effect struct {
 	Instances int      `json:"instances"`
 	New       int      `json:"new"`
@@ -149,7 +153,7 @@ type Effect struct {
 	Lines     []string `json:"lines" doc:"at most 200"`
 }
 
-// EffectOf says what an edit would do to the tags of equipment, without doing
+// EffectOf says what an edit would do to what equipment has, without doing
 // it. The error is a *Refusal.
 func (p *Project) EffectOf(ops []Op) (Effect, error) {
 	next, _, err := p.Edit(ops)
@@ -158,40 +162,68 @@ func (p *Project) EffectOf(ops []Op) (Effect, error) {
 	}
 	out := Effect{Lines: []string{}}
 	touched := map[string]bool{}
-	line := func(path, what string) {
+	line := func(name, what string) {
 		if len(out.Lines) < 200 {
-			out.Lines = append(out.Lines, path+": "+what)
+			out.Lines = append(out.Lines, name+": "+what)
+		}
+	}
+	note := func(was, is bool, a, b GearTag, before, now string, changed func() string) {
+		switch {
+		case was && !is:
+			out.Gone++
+			touched[a.Instance] = true
+			line(before, "goes away")
+		case is && !was:
+			out.New++
+			touched[b.Instance] = true
+			line(now, "new")
+		default:
+			if what := changed(); what != "" {
+				out.Changed++
+				touched[b.Instance] = true
+				line(now, what)
+			}
 		}
 	}
 	for _, id := range SortedKeys(union(p.gear.tags, next.gear.tags)) {
 		a, was := p.gear.tags[id]
 		b, is := next.gear.tags[id]
-		switch {
-		case was && !is:
-			out.Gone++
-			touched[a.Instance] = true
-			line(p.paths.of[id], "goes away")
-		case is && !was:
-			out.New++
-			touched[b.Instance] = true
-			line(next.paths.of[id], "new")
-		case p.paths.of[id] != next.paths.of[id] || !reflect.DeepEqual(p.Tags[id], next.Tags[id]):
-			out.Changed++
-			touched[b.Instance] = true
-			line(next.paths.of[id], changedOf(p, next, id))
-		}
+		note(was, is, a, b, p.paths.of[id], next.paths.of[id], func() string {
+			if p.paths.of[id] == next.paths.of[id] && reflect.DeepEqual(p.Tags[id], next.Tags[id]) {
+				return ""
+			}
+			return changedOf(p, next, KindTag, id)
+		})
+	}
+	for _, id := range SortedKeys(union(p.gear.alarms, next.gear.alarms)) {
+		a, was := p.gear.alarms[id]
+		b, is := next.gear.alarms[id]
+		x, y := p.Alarms[id], next.Alarms[id]
+		note(was, is, a, b, p.madeAlarmName(x), next.madeAlarmName(y), func() string {
+			if *x == *y {
+				return ""
+			}
+			return changedOf(p, next, KindAlarm, id)
+		})
 	}
 	out.Instances = len(touched)
 	return out, nil
 }
 
-func changedOf(p, next *Project, id string) string {
+func (p *Project) madeAlarmName(a *alarm.Alarm) string {
+	if a == nil {
+		return ""
+	}
+	return p.AlarmName(a)
+}
+
+func changedOf(p, next *Project, kind, id string) string {
 	var out []string
 	if a, b := p.paths.of[id], next.paths.of[id]; a != b {
 		out = append(out, "was "+a)
 	}
-	a, _ := p.Shown(KindTag, id)
-	b, _ := next.Shown(KindTag, id)
+	a, _ := p.Shown(kind, id)
+	b, _ := next.Shown(kind, id)
 	var x, y map[string]any
 	if parsed(a) != nil && parsed(b) != nil {
 		x, _ = parsed(a).(map[string]any)

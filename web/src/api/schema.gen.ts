@@ -1700,6 +1700,7 @@ export interface components {
             condition?: string;
             /** Format: double */
             deadband?: number;
+            gear?: components["schemas"]["GearTag"];
             group?: string;
             guidance?: components["schemas"]["Guidance"];
             id: string;
@@ -1726,6 +1727,8 @@ export interface components {
             suppressWhy?: string;
             tag: string;
             target?: string;
+            /** @description of the type that it comes of */
+            typeName?: string;
             unit: string;
             /** Format: double */
             window?: number;
@@ -3046,6 +3049,8 @@ export interface components {
              */
             longest: number;
             name: string;
+            /** @description the equipment that its signal belongs to, the whole instance; empty for none */
+            of: string;
             /** @description of its signal */
             path: string;
             priority: string;
@@ -3257,6 +3262,9 @@ export interface components {
             reason: string;
         };
         Type: {
+            alarms?: {
+                [key: string]: components["schemas"]["TypeAlarm"];
+            };
             description?: string;
             faceplate?: string;
             id: string;
@@ -3268,6 +3276,40 @@ export interface components {
             sourceName?: string;
             symbol?: string;
             title?: string;
+        };
+        TypeAlarm: {
+            area?: string;
+            class?: string;
+            condition?: string;
+            /** Format: double */
+            deadband?: number;
+            differs?: string[];
+            group?: string;
+            guidance?: components["schemas"]["Guidance"];
+            id: string;
+            inverted?: boolean;
+            kind: string;
+            latch?: boolean;
+            limit?: string;
+            message?: string;
+            name: string;
+            noAck?: boolean;
+            off?: boolean;
+            /** Format: double */
+            offDelay?: number;
+            /** Format: double */
+            onDelay?: number;
+            priority: string;
+            reviewed?: boolean;
+            screen?: string;
+            /** Format: int64 */
+            shelveMinutes?: number;
+            suppress?: string;
+            suppressWhy?: string;
+            tag: string;
+            target?: string;
+            /** Format: double */
+            window?: number;
         };
         TypeInfo: {
             faceplate: string;

@@ -145,7 +145,7 @@ const { worstOfTags, worstOfPlace } = useWorst(board)
 async function openFor(a: Standing) {
   alarmList.value = false
   const places = navigation.value.filter((n) => n.id === a.screen)
-  await go((places.find((n) => a.group && n.name === a.group) ?? places[0])?.opens ?? { screen: a.screen })
+  await go((places.find((n) => a.of && Object.values(n.opens.args ?? {}).includes(a.of)) ?? places[0])?.opens ?? { screen: a.screen })
 }
 
 const may = (right: string) => desk.value?.rights.includes(right) ?? false

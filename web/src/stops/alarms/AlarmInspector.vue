@@ -51,6 +51,7 @@ const areas = computed(() => [{ value: '', title: t('alarms.asSignal') }, ...(pr
     <template #tools><button class="bare" :aria-label="$t('common.delete')" :title="$t('common.delete')" @click="emit('remove')"><v-icon :icon="mdiTrashCanOutline" size="18" /></button></template>
     <div v-if="now" class="now"><span v-if="now.state === 'normal'" class="quiet">{{ $t('alarm.state.normal') }}</span><AlarmTab v-else :priority="now.priority" :state="now.state" :text="$t('alarm.state.' + now.state)" /><span class="mono">{{ values.get(one!.tag)?.level === 'bad' ? '—' : values.get(one!.tag)?.text }} {{ one!.unit }}</span><span v-if="now.bad" class="quiet">{{ $t('alarm.bad') }}</span></div>
     <SparkLine v-if="one && limited && values.get(one.tag)" :value="values.get(one.tag)" :width="284" :height="40" />
+    <p v-if="one?.gear" class="quiet">{{ $t('gear.ofType') }} <router-link :to="{ name: 'equipment', params: { project: project.id, id: one.gear.type } }">{{ one.typeName }}</router-link>; {{ one.gear.differs?.length ? $t('gear.mayDiffer', { list: one.gear.differs.join(', ') }) : $t('gear.nothingDiffers') }}<template v-if="one.gear.own?.length">. {{ $t('gear.own') }}: {{ one.gear.own.join(', ') }}</template></p>
     <div v-for="f in findings" :key="f.rule + f.place" class="finding" :class="f.severity">{{ f.says }} <span class="quiet">{{ f.mend }}</span></div>
     <div v-if="refused" class="problem">{{ refused.message }}</div>
     <div class="fields">

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { api, ask, type Op, type Schemas, sentence } from '../../api/client'
 import { useNotice } from '../../kit/problem'
 import { freshId, useProject } from '../../rail/project'
+import TypeAlarms from './TypeAlarms.vue'
 
 type Member = Schemas['Member']
 
@@ -118,6 +119,7 @@ const flip = (id: string, m: Member, name: string) => change(`/members/${id}/dif
       </tbody>
     </table>
     <div><button class="chip" @click="addMember(false)">+ {{ $t('gear.member') }}</button> <button class="chip" :disabled="project.types.length < 2" @click="addMember(true)">+ {{ $t('gear.nested') }}</button></div>
+    <TypeAlarms :type="type" @change="(path, value) => change(path, value)" />
   </div>
 </template>
 
