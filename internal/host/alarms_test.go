@@ -6,10 +6,12 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/project"
+	"readyrail/internal/engine"
 	"readyrail/internal/host"
 	"readyrail/internal/store"
 )
@@ -197,5 +199,38 @@ func TestTheJournalIsPaged(t *testing.T) {
 	}
 	if page, _, _ := j.List(ctx, store.JournalFilter{}, 5000); len(page) != 500 || page[499].At != 501 {
 		t.Errorf("pruned to %d", len(page))
+	}
+}
+
+// What was recorded is played through other settings, and counted.
+func TestWhatOtherSettingsWouldHaveDone(t *testing.T) {
+	s := newSite(t)
+	s.alarmOn("")
+	for _, v := range []string{"71", "69", "71", "69", "75", "60"} {
+		s.setPoint(v)
+		s.until("the set point is "+v, func() bool { return s.p.ReadTags(host.Release, []string{s.id("Kiln1.DryBulbSP")})[0].Value.Text() == v })
+		time.Sleep(2 * engine.TickEvery) // what comes and goes within a tick is not recorded
+	}
+	proposal := host.Proposal{Hours: 1, Cure: true, Set: map[string]json.RawMessage{"limit": json.RawMessage(`"73"`)}}
+	var got *host.Played
+	s.until("everything is recorded", func() bool {
+		var err error
+		if got, err = s.p.WhatIf(ctx, "a-test", proposal); err != nil {
+			t.Fatal(err)
+		}
+		return got.Now.Count == 3 && got.Now.Spells[2][1] != 0 // it began above the limit
+	})
+	if got.Proposed.Count != 1 || got.Limit == nil || *got.Limit != 73 || got.Since == 0 {
+		t.Errorf("%+v", got)
+	}
+	if _, err := s.p.WhatIf(ctx, "a-test", host.Proposal{Hours: 1, Set: map[string]json.RawMessage{"deadband": json.RawMessage(`-1`)}}); err == nil {
+		t.Error("a deadband below 0 was played")
+	}
+	perf, err := s.p.AlarmPerformance(ctx, s.actors["tom"], time.Now().Add(-time.Hour), time.Now(), "a-kilns")
+	if err != nil || perf.Alarms < 3 || perf.Frequent[0].Name != "Kiln1.DryBulbSP · Set too high" || len(perf.Chatter) != 1 {
+		t.Errorf("%+v %v", perf, err)
+	}
+	if perf, err = s.p.AlarmPerformance(ctx, s.actors["tom"], time.Now().Add(-time.Hour), time.Now(), "a-car"); err != nil || perf.Alarms != 0 {
+		t.Errorf("%+v %v", perf, err)
 	}
 }

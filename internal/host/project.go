@@ -50,9 +50,10 @@ type Project struct {
 	feeds  feeds
 	news   news
 
-	imports imports
-	layer   layer
-	minder  minder
+	imports  imports
+	layer    layer
+	minder   minder
+	recorder *recorder
 }
 
 // running is a project version with the engine that runs it.
@@ -112,6 +113,11 @@ func (p *Project) open(dir string, first *project.Project) (err error) {
 	}
 	p.journal = newJournal(kept, p.host.log, p.alarmNews)
 	p.event(store.SystemEntry, "start", "", "", Actor{})
+	samples, err := store.OpenSamples(dir)
+	if err != nil {
+		return err
+	}
+	p.recorder = newRecorder(p, samples)
 	if p.store, err = store.OpenProject(dir); err != nil {
 		return err
 	}
@@ -205,6 +211,9 @@ func (p *Project) close() {
 }
 
 func (p *Project) closeStores() {
+	if p.recorder != nil {
+		p.recorder.close()
+	}
 	if p.store != nil {
 		p.store.Close()
 	}
@@ -275,6 +284,7 @@ func (p *Project) run(name Program, version *project.Project) {
 	}
 	r.project.Store(version)
 	p.feeds.renew(p, name)
+	p.recorder.renew()
 }
 
 // devicesDiffer tells whether two versions have other devices.

@@ -20,7 +20,7 @@ var layers = [][]string{
 	{"core/tag"},
 	{"core/device"},
 	{"core/formula"},
-	{"core/access", "core/audit", "core/alarm"},
+	{"core/access", "core/audit", "core/alarm", "core/history"},
 	{"core/equipment"},
 	{"core/screen"},
 	{"core/project"},

@@ -93,6 +93,43 @@ func (s *Server) alarmRoutes() {
 		}
 		return &body[[]AlarmRow]{alarmRows(p.Draft())}, nil
 	})
+	send(s, http.MethodPost, "/api/projects/{project}/alarm-definitions/{id}/plays", "What an alarm of the draft did, and would have done otherwise", func(ctx context.Context, in *struct {
+		ThingInput
+		Body host.Proposal
+	}) (*body[host.Played], error) {
+		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		out, err := p.WhatIf(ctx, in.ID, in.Body)
+		if err != nil {
+			return nil, problem(err)
+		}
+		return &body[host.Played]{*out}, nil
+	})
+	get(s, "/api/projects/{project}/alarm-performance", "How the alarms did over a time", func(ctx context.Context, in *struct {
+		Scope
+		From int64  `query:"from" minimum:"0" doc:"milliseconds since 1970; a day before the end where it is not given"`
+		To   int64  `query:"to" minimum:"0" doc:"milliseconds since 1970; now where it is not given"`
+		Area string `query:"area" maxLength:"64" doc:"id; all areas where none is given"`
+	}) (*body[alarm.Performance], error) {
+		who, p, err := s.enter(ctx, in.Scope, "")
+		if err != nil {
+			return nil, err
+		}
+		from, to := time.UnixMilli(in.From), time.UnixMilli(in.To)
+		if in.To == 0 {
+			to = time.Now()
+		}
+		if in.From == 0 {
+			from = to.Add(-24 * time.Hour)
+		}
+		out, err := p.AlarmPerformance(ctx, who, from, to, in.Area)
+		if err != nil {
+			return nil, problem(err)
+		}
+		return &body[alarm.Performance]{*out}, nil
+	})
 	get(s, "/api/projects/{project}/journal", "A page of the journal, newest first", func(ctx context.Context, in *struct {
 		JournalQuery
 		Limit int `query:"limit" minimum:"1" maximum:"500" default:"100"`

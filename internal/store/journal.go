@@ -238,3 +238,27 @@ func (j *Journal) Prune(ctx context.Context, before int64, most int64) error {
 	_, err := j.db.ExecContext(ctx, "DELETE FROM entry WHERE at < ? OR seq <= (SELECT max(seq) FROM entry) - ?", before, most)
 	return err
 }
+
+// AlarmEntries hands over every entry of an alarm from a time, in order, to
+// each until it returns false.
+func (j *Journal) AlarmEntries(ctx context.Context, from, to int64, each func(*Entry) bool) error {
+	var low int64
+	if err := j.db.GetContext(ctx, &low, "SELECT coalesce(min(seq), 0) FROM (SELECT seq FROM entry WHERE at >= ? ORDER BY at LIMIT 1000)", from); err != nil || low == 0 {
+		return err
+	}
+	rows, err := j.db.QueryxContext(ctx, "SELECT at, what, alarm, name, area, priority, state FROM entry WHERE kind = ? AND seq >= ? AND +at >= ? AND +at < ? ORDER BY seq", AlarmEntry, low, from, to)
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	var e Entry
+	for rows.Next() {
+		if err := rows.Scan(&e.At, &e.What, &e.Alarm, &e.Name, &e.Area, &e.Priority, &e.State); err != nil {
+			return err
+		}
+		if !each(&e) {
+			break
+		}
+	}
+	return rows.Err()
+}

@@ -1,6 +1,8 @@
 package project
 
 import (
+	"encoding/json"
+	"errors"
 	"slices"
 	"strings"
 
@@ -114,4 +116,28 @@ func (p *Project) AlarmsOf(id string) []*alarm.Alarm {
 		}
 	}
 	return out
+}
+
+// AlarmWith is an alarm with some of its properties as somebody proposes them,
+// in shown form; nothing is altered.
+func (p *Project) AlarmWith(id string, set map[string]json.RawMessage) (*alarm.Alarm, error) {
+	a := p.Alarms[id]
+	if a == nil {
+		return nil, errors.New("there is no such alarm")
+	}
+	doc := mustJSON(p.ShownAlarm(a))
+	for _, name := range SortedKeys(set) {
+		var err error
+		if doc, err = setValue(doc, "/"+name, set[name]); err != nil {
+			return nil, err
+		}
+	}
+	out := &alarm.Alarm{}
+	if err := decode(doc, out); err != nil {
+		return nil, err
+	}
+	if _, err := out.Check(); err != nil {
+		return nil, err
+	}
+	return p.storedAlarm(out)
 }

@@ -253,6 +253,22 @@ func (p *Project) AreaOf(t *tag.Tag) string {
 	return area
 }
 
+// AreaPath lists an area and those that it lies in, from the inside out.
+func (p *Project) AreaPath(id string) []string {
+	var out []string
+	for id != "" && len(out) < maxDepth {
+		out = append(out, id)
+		next := ""
+		for _, a := range p.Site.Areas {
+			if a.ID == id {
+				next = a.Parent
+			}
+		}
+		id = next
+	}
+	return out
+}
+
 // AreaName returns an area's name; "the whole plant" for none.
 func (p *Project) AreaName(id string) string {
 	for _, a := range p.Site.Areas {

@@ -123,6 +123,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/alarm-definitions/{id}/plays": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What an alarm of the draft did, and would have done otherwise */
+        post: operations["post-projects-project-alarm-definitions-id-plays"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/alarm-performance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the alarms did over a time */
+        get: operations["get-projects-project-alarm-performance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/alarms": {
         parameters: {
             query?: never;
@@ -1744,6 +1778,26 @@ export interface components {
             name: string;
             parent?: string;
         };
+        AreaRate: {
+            area: string;
+            /**
+             * Format: double
+             * @description alarms in ten minutes
+             */
+            average: number;
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: double
+             * @description percent of the time
+             */
+            flood: number;
+            /**
+             * Format: int64
+             * @description alarms in ten minutes
+             */
+            peak: number;
+        };
         Behaviour: {
             formula?: string;
             /** Format: double */
@@ -1892,6 +1946,32 @@ export interface components {
             replace?: string;
             /** @description ids */
             tags?: string[];
+        };
+        CoursePoint: {
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            at: number;
+            /** @description nothing is known of it */
+            bad?: boolean;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+        };
+        Cure: {
+            /** Format: int64 */
+            count: number;
+            /** @enum {string} */
+            setting: "deadband" | "offDelay" | "onDelay";
+            /**
+             * Format: double
+             * @description seconds
+             */
+            stood: number;
+            /** Format: double */
+            value: number;
         };
         Desk: {
             /** Format: int64 */
@@ -2149,6 +2229,17 @@ export interface components {
             name: string;
             text: string;
         };
+        Figure: {
+            met: boolean;
+            name: string;
+            /**
+             * Format: double
+             * @description at most; no target where it is negative
+             */
+            target: number;
+            /** Format: double */
+            value: number;
+        };
         FindingInfo: {
             args?: {
                 [key: string]: string;
@@ -2162,6 +2253,17 @@ export interface components {
             says: string;
             severity: string;
             stop: string;
+        };
+        Flood: {
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            from: number;
+            /** Format: int64 */
+            to: number;
         };
         FolderInfo: {
             id: string;
@@ -2192,6 +2294,44 @@ export interface components {
             type: string;
             /** @description its result now, as text */
             value: string;
+        };
+        Frequent: {
+            alarm: string;
+            area: string;
+            /**
+             * Format: int64
+             * @description episodes of three or more within a minute
+             */
+            chatter: number;
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: int64
+             * @description times that it was gone within ten seconds
+             */
+            fleeting: number;
+            /**
+             * Format: double
+             * @description seconds that it stood at most
+             */
+            longest: number;
+            name: string;
+            priority: string;
+            /**
+             * Format: double
+             * @description of all alarms, percent
+             */
+            share: number;
+            /**
+             * Format: int64
+             * @description of one that stands yet: milliseconds since 1970
+             */
+            since?: number;
+            /**
+             * Format: int64
+             * @description how often in its worst minute
+             */
+            worst: number;
         };
         Function: {
             does: string;
@@ -2424,6 +2564,35 @@ export interface components {
             from: string;
             prop: string;
         };
+        Lived: {
+            /**
+             * Format: int64
+             * @description episodes of three or more within a minute
+             */
+            chatter: number;
+            /**
+             * Format: int64
+             * @description how often it came
+             */
+            count: number;
+            /**
+             * Format: int64
+             * @description times that it was gone within ten seconds
+             */
+            fleeting: number;
+            /**
+             * Format: double
+             * @description seconds
+             */
+            longest: number;
+            /** @description milliseconds since 1970; an end of 0 stands yet; the newest 500 */
+            spells: number[][];
+            /**
+             * Format: double
+             * @description seconds in all
+             */
+            stood: number;
+        };
         Location: {
             /** Format: int64 */
             base: number;
@@ -2614,6 +2783,31 @@ export interface components {
             type: string;
             value: string;
         };
+        Performance: {
+            /**
+             * Format: int64
+             * @description annunciated
+             */
+            alarms: number;
+            areas: components["schemas"]["AreaRate"][];
+            chattering: components["schemas"]["Frequent"][];
+            figures: components["schemas"]["Figure"][];
+            fleeting: components["schemas"]["Frequent"][];
+            floods: components["schemas"]["Flood"][];
+            /** @description the ten most frequent */
+            frequent: components["schemas"]["Frequent"][];
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            from: number;
+            /** @description alarms in each ten minutes from the beginning */
+            slices: number[];
+            stale: components["schemas"]["Frequent"][];
+            /** Format: int64 */
+            to: number;
+            waited: components["schemas"]["Waited"][];
+        };
         Person: {
             fullName: string;
             name: string;
@@ -2687,6 +2881,31 @@ export interface components {
             from?: string;
             path: string;
             problem?: string;
+        };
+        Played: {
+            cures: components["schemas"]["Cure"][];
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            from: number;
+            /**
+             * Format: double
+             * @description where it is a number
+             */
+            limit?: number;
+            /** @description with its present settings */
+            now: components["schemas"]["Lived"];
+            /** @description of the signal */
+            points: components["schemas"]["CoursePoint"][];
+            proposed: components["schemas"]["Lived"];
+            /**
+             * Format: int64
+             * @description when its signal's first sample of the time was taken; 0 for none
+             */
+            since: number;
+            /** Format: int64 */
+            to: number;
         };
         PointCard: {
             address: string;
@@ -2813,6 +3032,19 @@ export interface components {
             title: string;
             type: string;
             when?: string;
+        };
+        Proposal: {
+            /** @description look for settings that would have kept it from being a nuisance */
+            cure?: boolean;
+            /**
+             * Format: double
+             * @description how far back
+             */
+            hours: number;
+            /** @description properties of the alarm as proposed, in shown form */
+            set?: {
+                [key: string]: unknown;
+            };
         };
         Protocols: {
             devices: components["schemas"]["Device"][];
@@ -3354,6 +3586,36 @@ export interface components {
             id: string;
             project: string;
         };
+        Waited: {
+            /** Format: int64 */
+            acked: number;
+            /**
+             * Format: int64
+             * @description alarms of the priority
+             */
+            count: number;
+            /**
+             * Format: double
+             * @description seconds
+             */
+            median: number;
+            /**
+             * Format: double
+             * @description seconds within which 95 % were acknowledged
+             */
+            most: number;
+            priority: string;
+            /**
+             * Format: double
+             * @description of all alarms, percent
+             */
+            share: number;
+            /**
+             * Format: double
+             * @description percent at most; 100 for no limit
+             */
+            target: number;
+        };
         WatchSet: {
             name: string;
             /** @description ids */
@@ -3890,6 +4152,174 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AlarmRow"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-alarm-definitions-id-plays": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Proposal"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Played"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-alarm-performance": {
+        parameters: {
+            query?: {
+                /** @description milliseconds since 1970; a day before the end where it is not given */
+                from?: number;
+                /** @description milliseconds since 1970; now where it is not given */
+                to?: number;
+                /** @description id; all areas where none is given */
+                area?: string;
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Performance"];
                 };
             };
             /** @description Unauthorized */

@@ -1,0 +1,74 @@
+package project
+
+import (
+	"math"
+
+	"readyrail/internal/core/alarm"
+	"readyrail/internal/core/formula"
+	"readyrail/internal/core/value"
+)
+
+// AlarmInputs lists the ids of the tags that an alarm's condition looks at, its
+// signal first.
+func (p *Project) AlarmInputs(a *alarm.Alarm) []string {
+	var out []string
+	seen := map[string]bool{}
+	add := func(id string) {
+		if p.Tags[id] != nil && !seen[id] {
+			seen[id] = true
+			out = append(out, id)
+		}
+	}
+	if a.Kind != alarm.Formula {
+		add(a.Tag)
+	}
+	formulas := a.Formulas()
+	for _, place := range SortedKeys(formulas) {
+		for _, id := range formula.References(p.AlarmFormula(a, formulas[place])) {
+			add(id)
+		}
+	}
+	add(a.Tag)
+	return out
+}
+
+// Recorded are the tags whose course is kept, for their alarms' sake, each
+// with the band within which a move is not worth keeping, in its unit.
+func (p *Project) Recorded() map[string]float64 {
+	out := map[string]float64{}
+	for _, a := range p.Alarms {
+		for _, id := range p.AlarmInputs(a) {
+			if k := p.Tags[id].Kind(); k != value.BOOL && !k.IsNumber() {
+				continue
+			}
+			band := p.band(id)
+			if a.Deadband > 0 && id == a.Tag {
+				band = math.Min(band, a.Deadband/8)
+			}
+			if old, ok := out[id]; !ok || band < old {
+				out[id] = band
+			}
+		}
+	}
+	return out
+}
+
+// bandShare is the part of a signal's range that a move has to exceed.
+const bandShare = 1.0 / 1000
+
+func (p *Project) band(id string) float64 {
+	t := p.Tags[id]
+	low, high := t.Low, t.High
+	if s := t.Scale; s != nil {
+		low, high = &s.EngLow, &s.EngHigh
+	}
+	switch {
+	case !t.Kind().IsReal():
+		return 0
+	case low != nil && high != nil && *high > *low:
+		return (*high - *low) * bandShare
+	case t.Decimals != nil:
+		return math.Pow10(-*t.Decimals) / 2
+	}
+	return 0
+}
