@@ -49,23 +49,29 @@ func demoCommand() *cobra.Command {
 	var o settings
 	var at plant.Addresses
 	var speed float64
-	var own bool
+	var own, faults, past bool
 	c := &cobra.Command{Use: "demo", Short: "Run the server with the demo project and its plant", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
 		return run(o, func(ctx context.Context, h *host.Host) (err error) {
 			if own {
-				if at, err = plant.Start(ctx, plant.New(1, speed), at, nil); err != nil {
+				yard := plant.New(1, speed)
+				if at, err = plant.Start(ctx, yard, at, nil); err != nil {
 					return err
+				}
+				if faults {
+					go yard.Play(ctx, plant.Script)
 				}
 			}
 			if _, err := h.Project(demo.ID); err == nil {
 				return nil
 			}
-			return demo.Fill(ctx, h, at)
+			return demo.Fill(ctx, h, at, past)
 		}, demo.People)
 	}}
 	o.flags(c, "data/demo")
 	plantFlags(c, &at)
 	c.Flags().Float64Var(&speed, "speed", 30, "seconds of drying that pass in one second")
+	c.Flags().BoolVar(&faults, "faults", true, "have faults come and go by a script, so that there are alarms to see")
+	c.Flags().BoolVar(&past, "history", true, "begin with a made-up week of alarms and recorded values")
 	c.Flags().BoolVar(&own, "plant", true, "run the plant too; off when one runs at these addresses already")
 	return c
 }

@@ -11,6 +11,7 @@ import (
 	"net"
 	"strconv"
 	"strings"
+	"time"
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/device"
@@ -248,14 +249,21 @@ func equip(p *project.Project) (*project.Project, error) {
 	return p, err
 }
 
-// Fill makes the demo's accounts and project on a host that has none.
-func Fill(ctx context.Context, h *host.Host, at plant.Addresses) error {
+// Fill makes the demo's accounts and project on a host that has none. withPast
+// gives it a made-up week of history.
+func Fill(ctx context.Context, h *host.Host, at plant.Addresses, withPast bool) error {
 	owner := host.Actor{ID: "demo", Name: "Demo", Owner: true}
 	content, err := Project(at)
 	if err != nil {
 		return fmt.Errorf("the demo project: %w", err)
 	}
-	p, err := h.CreateProject(ctx, owner, ID, content)
+	var before host.Past
+	if withPast {
+		if before, err = past(content, time.Now()); err != nil {
+			return fmt.Errorf("the demo's past: %w", err)
+		}
+	}
+	p, err := h.CreateProjectWith(ctx, owner, ID, content, before)
 	if err != nil {
 		return err
 	}

@@ -19,6 +19,7 @@ type Course map[string][]history.Sample
 // Replayed is what an alarm would have done over a recorded time.
 type Replayed struct {
 	Spells   []alarm.Spell
+	Texts    []string // the message as each spell began
 	Count    int
 	Stood    time.Duration // in all
 	Longest  time.Duration
@@ -54,6 +55,11 @@ type move struct {
 
 func newReplay(proj *project.Project, a *alarm.Alarm, course Course, from, to time.Time) (*replay, error) {
 	ids := proj.AlarmInputs(a)
+	for _, id := range formula.TemplateReferences(a.Message) {
+		if proj.Tags[id] != nil && !slices.Contains(ids, id) {
+			ids = append(ids, id)
+		}
+	}
 	slots := map[string]int32{}
 	r := &replay{from: from, to: to, start: make([]value.Value, len(ids))}
 	for i, id := range ids {
@@ -135,6 +141,7 @@ func (r *replayRun) step(now time.Time) {
 		switch on := c.To.Annunciated(); {
 		case on && !r.stands:
 			r.out.Spells = append(r.out.Spells, alarm.Spell{From: c.At})
+			r.out.Texts = append(r.out.Texts, r.engine.say(r.spec, now))
 		case !on && r.stands:
 			r.out.Spells[len(r.out.Spells)-1].To = c.At
 		}

@@ -31,7 +31,7 @@ func spells(r Replayed) (out []float64) {
 }
 
 func TestReplayByHand(t *testing.T) {
-	p := alarmProject(t, `{"name":"High","tag":"t-in","kind":"high","limit":"80","priority":"low","suppress":"Off"}`)
+	p := alarmProject(t, `{"name":"High","tag":"t-in","kind":"high","limit":"80","priority":"low","suppress":"Off","message":"At {value:0.0}"}`)
 	base := *p.Alarms["a"]
 	course := Course{"t-in": samples(0, 70, 10, 85, 20, 79, 25, 85, 60, 70, 100, 90), "t-off": samples(0, 0)}
 	for _, c := range []struct {
@@ -55,6 +55,9 @@ func TestReplayByHand(t *testing.T) {
 			t.Fatal(err)
 		}
 		list := spells(got)
+		if text := got.Texts[0]; text != "At 85.0" && text != "At 90.0" {
+			t.Errorf("%s: %q", c.name, text)
+		}
 		same := len(list) == len(c.want)
 		for i := range list {
 			same = same && list[i] == c.want[i]

@@ -116,7 +116,7 @@ func (h *Host) open(o Options) (err error) {
 	}
 	for _, e := range entries {
 		if e.IsDir() {
-			if _, err := h.openProject(e.Name(), nil); err != nil {
+			if _, err := h.openProject(e.Name(), nil, Past{}); err != nil {
 				return err
 			}
 		}
@@ -207,13 +207,24 @@ func (h *Host) Projects() []*Project {
 
 // CreateProject makes a project from a first version; only the owner may.
 func (h *Host) CreateProject(ctx context.Context, who Actor, id string, first *project.Project) (*Project, error) {
+	return h.CreateProjectWith(ctx, who, id, first, Past{})
+}
+
+// Past is what a new project has of a time before it.
+type Past struct {
+	Entries []store.Entry // of the journal, in order
+	Samples []store.TagSample
+}
+
+// CreateProjectWith is CreateProject for one that has a past.
+func (h *Host) CreateProjectWith(ctx context.Context, who Actor, id string, first *project.Project, past Past) (*Project, error) {
 	if !who.Owner {
 		return nil, refused("only the server's owner makes projects")
 	}
 	if id == "" {
 		id = newID("project")
 	}
-	return h.openProject(id, first)
+	return h.openProject(id, first, past)
 }
 
 // NewProject returns an empty project with the usual roles.

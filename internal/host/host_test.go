@@ -52,7 +52,7 @@ func newSite(t *testing.T) *site {
 	t.Cleanup(func() { s.stop() })
 	s.open()
 	t.Cleanup(func() { s.h.Close() })
-	if err := demo.Fill(ctx, s.h, s.at); err != nil {
+	if err := demo.Fill(ctx, s.h, s.at, false); err != nil {
 		t.Fatal(err)
 	}
 	s.p, _ = s.h.Project(demo.ID)

@@ -80,15 +80,16 @@ type ReleaseInfo struct {
 	Change int64     `json:"change"`
 }
 
-// openProject opens a project's folder; first is the content of a new one.
-func (h *Host) openProject(id string, first *project.Project) (*Project, error) {
+// openProject opens a project's folder; first is the content of a new one, past
+// what it begins with.
+func (h *Host) openProject(id string, first *project.Project, past Past) (*Project, error) {
 	dir := filepath.Join(h.dir, "projects", id)
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, err
 	}
 	p := &Project{id: id, host: h}
 	p.news.init()
-	if err := p.open(dir, first); err != nil {
+	if err := p.open(dir, first, past); err != nil {
 		p.closeStores()
 		return nil, fmt.Errorf("project %s: %w", id, err)
 	}
@@ -98,7 +99,7 @@ func (h *Host) openProject(id string, first *project.Project) (*Project, error) 
 	return p, nil
 }
 
-func (p *Project) open(dir string, first *project.Project) (err error) {
+func (p *Project) open(dir string, first *project.Project, past Past) (err error) {
 	if p.state, err = store.OpenState(dir); err != nil {
 		return err
 	}
@@ -111,10 +112,16 @@ func (p *Project) open(dir string, first *project.Project) (err error) {
 	if err != nil {
 		return err
 	}
+	if err := kept.Append(context.Background(), past.Entries, nil); err != nil {
+		return err
+	}
 	p.journal = newJournal(kept, p.host.log, p.alarmNews)
 	p.event(store.SystemEntry, "start", "", "", Actor{})
 	samples, err := store.OpenSamples(dir)
 	if err != nil {
+		return err
+	}
+	if err := samples.Append(context.Background(), past.Samples); err != nil {
 		return err
 	}
 	p.recorder = newRecorder(p, samples)

@@ -36,6 +36,7 @@ type Desk struct {
 	Screens   []DeskScreen      `json:"screens"`
 	Rights    []string          `json:"rights"`
 	Languages []string          `json:"languages"`
+	Areas     []access.Area     `json:"areas"`
 	Try       *host.TryInfo     `json:"try,omitempty" doc:"how the draft is tried, where that is what this Desk shows"`
 }
 
@@ -173,7 +174,7 @@ func (s *Server) desk(ctx context.Context, in *struct {
 	if !trying && !p.May(ctx, who, access.View, true) {
 		return nil, problem(p.Require(ctx, who, access.View, ""))
 	}
-	out := Desk{Name: p.Draft().Site.Name, Width: 1280, Height: 800, Release: p.ReleaseInfo(), Screens: []DeskScreen{}, Rights: []string{}, Languages: []string{}}
+	out := Desk{Name: p.Draft().Site.Name, Width: 1280, Height: 800, Release: p.ReleaseInfo(), Screens: []DeskScreen{}, Rights: []string{}, Languages: []string{}, Areas: []access.Area{}}
 	for _, r := range access.Rights {
 		if p.May(ctx, who, r.Right, true) {
 			out.Rights = append(out.Rights, string(r.Right))
@@ -186,7 +187,7 @@ func (s *Server) desk(ctx context.Context, in *struct {
 	if release == nil {
 		return &body[Desk]{out}, nil
 	}
-	out.Languages = release.Site.Languages
+	out.Languages, out.Areas = release.Site.Languages, release.Site.Areas
 	out.Name, out.Width, out.Height = release.Site.Name, release.Site.PanelWidth, release.Site.PanelHeight
 	for _, sc := range screenList(release) {
 		d := DeskScreen{ID: sc.ID, Name: sc.Name, Title: sc.Title, Home: sc.Home, Hidden: sc.Hidden, Role: sc.Role, Area: sc.Area, Entries: append([]screen.Entry{}, release.Screens[sc.ID].Entries...), Roles: []string{}}

@@ -35,7 +35,7 @@ func livePlace(t *testing.T) (*httptest.Server, *Server, *plant.Plant) {
 		t.Fatal(err)
 	}
 	t.Cleanup(h.Close)
-	if err := demo.Fill(ctx, h, at); err != nil {
+	if err := demo.Fill(ctx, h, at, false); err != nil {
 		t.Fatal(err)
 	}
 	s := New(h, Options{Demo: demo.People})

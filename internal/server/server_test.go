@@ -24,7 +24,7 @@ func newServer(t *testing.T) *Server {
 	}
 	t.Cleanup(h.Close)
 	// Nothing listens there; these tests are about rights.
-	if err := demo.Fill(context.Background(), h, plant.Addresses{Modbus: "127.0.0.1:1", OPCUA: "127.0.0.1:1", MQTT: "127.0.0.1:1"}); err != nil {
+	if err := demo.Fill(context.Background(), h, plant.Addresses{Modbus: "127.0.0.1:1", OPCUA: "127.0.0.1:1", MQTT: "127.0.0.1:1"}, false); err != nil {
 		t.Fatal(err)
 	}
 	return New(h, Options{Demo: demo.People})

@@ -1974,6 +1974,7 @@ export interface components {
             value: number;
         };
         Desk: {
+            areas: components["schemas"]["Area"][];
             /** Format: int64 */
             height: number;
             languages: string[];

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { mdiClose, mdiMonitor } from '@mdi/js'
 import { computed, ref, shallowRef, watch } from 'vue'
+import AlarmPerformance from '../alarms/AlarmPerformance.vue'
 import AlarmTab from '../alarms/AlarmTab.vue'
 import JournalList from '../alarms/JournalList.vue'
 import { type Act, annunciated, type Board, PRIORITIES, type Standing, unseen } from '../alarms/useAlarms'
@@ -8,9 +9,9 @@ import { clock, dayAndTime, moment } from '../kit/moment'
 import ReasonBox from './ReasonBox.vue'
 
 /** The alarms that stand, those set aside, and the journal; everything that can be done to them. */
-const props = defineProps<{ board: Board | undefined; project: string }>()
+const props = defineProps<{ board: Board | undefined; project: string; sites: { id: string; name: string }[] }>()
 const emit = defineEmits<{ close: []; act: [ids: string[], act: Act, more: { minutes?: number; reason?: string }]; open: [alarm: Standing] }>()
-const tab = ref<'active' | 'aside' | 'journal'>('active')
+const tab = ref<'active' | 'aside' | 'journal' | 'performance'>('active')
 const text = ref('')
 const priority = ref('')
 const area = ref('')
@@ -79,8 +80,8 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
 <template>
   <section class="panel" role="dialog" :aria-label="$t('alarm.list')">
     <div class="top">
-      <button v-for="x in (['active', 'aside', 'journal'] as const)" :key="x" class="tabb" :class="{ on: tab === x }" :aria-pressed="tab === x" @click="tab = x; selected = new Set()">{{ $t('alarm.tab.' + x) }}</button>
-      <template v-if="tab !== 'journal'">
+      <button v-for="x in (['active', 'aside', 'journal', 'performance'] as const)" :key="x" class="tabb" :class="{ on: tab === x }" :aria-pressed="tab === x" @click="tab = x; selected = new Set()">{{ $t('alarm.tab.' + x) }}</button>
+      <template v-if="tab === 'active' || tab === 'aside'">
         <input v-model="text" class="plain" :placeholder="$t('alarm.find')" :aria-label="$t('alarm.find')" />
         <select v-model="priority" class="plain" :aria-label="$t('alarm.column.priority')"><option value="">{{ $t('alarm.all') }}</option><option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t('alarm.priority.' + p) }}</option></select>
         <select v-model="area" class="plain" :aria-label="$t('alarm.column.area')"><option value="">{{ $t('alarm.allAreas') }}</option><option v-for="[id, name] in areas" :key="id" :value="id">{{ name }}</option></select>
@@ -90,6 +91,7 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
       <button class="big" :aria-label="$t('notice.close')" @click="emit('close')"><v-icon :icon="mdiClose" /></button>
     </div>
     <JournalList v-if="tab === 'journal'" :project="project" class="fill" />
+    <AlarmPerformance v-else-if="tab === 'performance'" :project="project" :areas="sites" class="fill" />
     <div v-else class="body">
       <div class="scroll" tabindex="0" role="grid" :aria-label="$t('alarm.tab.' + tab)" @keydown="keys" @pointerenter="resting = true" @pointerleave="resting = false">
         <div v-for="a in rows" :key="a.id" role="row" :aria-selected="selected.has(a.id)" class="row" :class="{ on: a.id === detail, picked: selected.has(a.id) }" @click="detail = a.id">

@@ -298,7 +298,7 @@ useDeskKeys({
         </WindowFrame>
       </div>
       <div v-if="point?.element.tag" class="windows front"><WindowFrame :title="titleOf(point)" @close="point = undefined"><PointCard :id="point.element.tag.id" :project="project" :program="program" /></WindowFrame></div>
-      <AlarmPanel v-if="alarmList" :board="board" :project="project" @close="alarmList = false" @act="actOn" @open="openFor" />
+      <AlarmPanel v-if="alarmList" :board="board" :project="project" :sites="desk?.areas ?? []" @close="alarmList = false" @act="actOn" @open="openFor" />
       <KeyPad v-if="entry" :title="titleOf(entry.item)" :tag="entry.item.element.tag" :old="shownOf(entry.item)" :problem="commands.problem.value" :busy="commands.busy.value" @enter="enter" @close="entry = undefined" />
       <AskBox v-if="commands.asking.value" :title="titleOf(commands.asking.value.item)" :says="`${shownOf(commands.asking.value.item)} → ${commands.asking.value.says}`" :reason="str(commands.asking.value.item.element.props.reason, 'none')" :sign="str(commands.asking.value.item.element.props.sign, 'none')" :problem="commands.problem.value" :busy="commands.busy.value" @send="commands.answered" @close="commands.asking.value = undefined" />
       <div v-if="choosing" class="signing" @pointerdown.self="choosing = undefined"><div class="card choices" role="dialog" :aria-label="titleOf(choosing.item)"><button v-for="c in choosing.choices" :key="c.value" @click="give(choosing.opens, str(choosing.item.element.props.param), c.value); choosing = undefined">{{ c.title }}</button></div></div>

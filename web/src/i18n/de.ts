@@ -67,13 +67,18 @@ export const de: typeof en = {
   alarm: {
     banner: 'Alarme', list: 'Alarme', none: 'kein Alarm', silence: 'Ton aus', first: 'zuerst', bad: 'unbekannt', find: 'In Alarmen suchen', all: 'Jede Priorität', allAreas: 'Jeder Bereich', order: 'Ordnung', byPriority: 'Priorität, dann Zeit', byTime: 'Neueste zuerst', limit: 'Grenze', minutes: '{n} min', until: 'bis {time}', openScreen: 'Sein Bild öffnen', pickAll: 'Alle wählen', pickNone: 'Keinen wählen', ackMany: '{n} quittieren', ackVisible: 'Alle gezeigten quittieren', noneActive: 'Kein Alarm steht an.', noneAside: 'Nichts ist zurückgestellt.', why: 'Warum', howLong: 'Wie lange',
     everything: 'Alles', kindOf: 'Art des Eintrags', range: 'Zeitraum', ever: 'Alle', older: 'Ältere Einträge', noEntries: 'Nichts in diesem Zeitraum.', comments: '{n} Bemerkungen', comment: 'Bemerkung', say: 'Dazu',
-    tab: { active: 'Anstehend', aside: 'Zurückgestellt', journal: 'Journal' }, column: { priority: 'Priorität', area: 'Bereich', what: 'Was', name: 'Name', text: 'Meldung' },
+    tab: { active: 'Anstehend', aside: 'Zurückgestellt', journal: 'Journal', performance: 'Leistung' }, column: { priority: 'Priorität', area: 'Bereich', what: 'Was', name: 'Name', text: 'Meldung' },
     priority: { critical: 'kritisch', high: 'hoch', medium: 'mittel', low: 'niedrig' },
     state: { normal: 'normal', unacknowledged: 'unquittiert', acknowledged: 'quittiert', returned: 'gegangen, unquittiert', 'latched-unack': 'verriegelt, unquittiert', 'latched-ack': 'verriegelt', shelved: 'zurückgestellt', suppressed: 'planmäßig unterdrückt', 'out-of-service': 'außer Betrieb' },
     act: { acknowledged: 'Quittieren', reset: 'Zurücksetzen', shelved: 'Zurückstellen', unshelved: 'Wieder aufnehmen', removed: 'Außer Betrieb', 'in-service': 'Wieder in Betrieb' },
     what: { raised: 'gekommen', cleared: 'gegangen', acknowledged: 'quittiert', reset: 'zurückgesetzt', shelved: 'zurückgestellt', unshelved: 'wieder aufgenommen', suppressed: 'unterdrückt', unsuppressed: 'nicht mehr unterdrückt', removed: 'außer Betrieb', 'in-service': 'in Betrieb', start: 'Server gestartet', stop: 'Server beendet' },
     entry: { alarm: 'Alarme', event: 'Festgehaltenes', action: 'Bedienungen', person: 'Menschen', system: 'System' },
     guidance: { cause: 'Ursache', consequence: 'Folge', action: 'Was zu tun ist', respond: 'Zeit zum Handeln' },
+  },
+  whatIf: { title: 'Was wäre wenn', course: 'Aufgezeichneter Verlauf des Signals', none: 'In dieser Zeit ist noch nichts davon aufgezeichnet.', came: 'Kam', stood: 'Stand', longest: 'Längstens', now: 'wie es ist', proposed: 'wie vorgeschlagen', cures: 'Hätte geholfen:', cure: '{setting} {value}: {n} mal', take: 'Übernehmen' },
+  performance: {
+    title: 'Leistung', line: '{n} Alarme von {from} bis {to}', target: 'höchstens {v}', load: 'Alarme je zehn Minuten; die Linie ist ein Schwall', frequent: 'Die häufigsten', share: 'Anteil', nothing: 'Kein Alarm in dieser Zeit.', nuisance: 'Flatternd und flüchtig', chatter: 'Flatternd', fleeting: 'Flüchtig', mend: 'Beheben…', quiet: 'Keine.', stale: 'Stehen über einen Tag', priorities: 'Prioritäten und Zeit bis zur Quittierung', acked: 'Quitt.', median: 'Median', areas: 'Bereiche', average: 'je 10 min', peak: 'Spitze', floods: 'Schwälle',
+    figure: { average: 'Alarme in 10 min, Mittel', peak: 'Alarme in 10 min, Spitze', flood: 'Zeit im Schwall', top: 'Anteil der zehn häufigsten', chattering: 'Flatternde Alarme', fleeting: 'Flüchtige Alarme', stale: 'Dauernd stehende Alarme' },
   },
   alarms: {
     limit: 'Grenze', line: '{n} von {of} Alarmen', add: 'Alarm', fromTags: 'Aus Variablen', filter: 'Alarme filtern', rationalise: 'Bewertung', signal: 'Signal', kind: 'Art', delays: 'Verzögerung', now: 'Jetzt', reviewed: 'Geprüft', empty: 'Noch keine Alarme', emptyWhy: 'Einen von Hand anlegen oder einen für jede von vielen Variablen.',

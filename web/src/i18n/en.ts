@@ -66,13 +66,18 @@ export const en = {
   alarm: {
     banner: 'Alarms', list: 'Alarms', none: 'no alarm', silence: 'Silence', first: 'first', bad: 'not known', find: 'Find in alarms', all: 'Every priority', allAreas: 'Every area', order: 'Order', byPriority: 'Priority, then time', byTime: 'Newest first', limit: 'limit', minutes: '{n} min', until: 'until {time}', openScreen: 'Open its screen', pickAll: 'Select all', pickNone: 'Select none', ackMany: 'Acknowledge {n}', ackVisible: 'Acknowledge all shown', noneActive: 'No alarm stands.', noneAside: 'Nothing is set aside.', why: 'Why', howLong: 'For how long',
     everything: 'Everything', kindOf: 'Kind of entry', range: 'Time range', ever: 'All', older: 'Older entries', noEntries: 'Nothing in this range.', comments: '{n} comments', comment: 'Comment', say: 'Add',
-    tab: { active: 'Standing', aside: 'Set aside', journal: 'Journal' }, column: { priority: 'Priority', area: 'Area', what: 'What', name: 'Name', text: 'Message' },
+    tab: { active: 'Standing', aside: 'Set aside', journal: 'Journal', performance: 'Performance' }, column: { priority: 'Priority', area: 'Area', what: 'What', name: 'Name', text: 'Message' },
     priority: { critical: 'critical', high: 'high', medium: 'medium', low: 'low' },
     state: { normal: 'normal', unacknowledged: 'unacknowledged', acknowledged: 'acknowledged', returned: 'returned, unacknowledged', 'latched-unack': 'latched, unacknowledged', 'latched-ack': 'latched', shelved: 'shelved', suppressed: 'suppressed by design', 'out-of-service': 'out of service' },
     act: { acknowledged: 'Acknowledge', reset: 'Reset', shelved: 'Shelve', unshelved: 'Unshelve', removed: 'Out of service', 'in-service': 'Back in service' },
     what: { raised: 'came', cleared: 'went', acknowledged: 'acknowledged', reset: 'reset', shelved: 'shelved', unshelved: 'unshelved', suppressed: 'suppressed', unsuppressed: 'no longer suppressed', removed: 'out of service', 'in-service': 'in service', start: 'server started', stop: 'server stopped' },
     entry: { alarm: 'Alarms', event: 'Recorded events', action: 'Operators\' actions', person: 'People', system: 'System' },
     guidance: { cause: 'Cause', consequence: 'Consequence', action: 'What to do', respond: 'Time to respond' },
+  },
+  whatIf: { title: 'What if', course: 'Recorded course of the signal', none: 'Nothing is recorded of it in this time yet.', came: 'Came', stood: 'Stood', longest: 'Longest', now: 'as it is', proposed: 'as proposed', cures: 'Would have helped:', cure: '{setting} {value}: {n} times', take: 'Take over' },
+  performance: {
+    title: 'Performance', line: '{n} alarms from {from} to {to}', target: 'at most {v}', load: 'Alarms in each ten minutes; the line is a flood', frequent: 'The most frequent', share: 'Share', nothing: 'No alarm in this time.', nuisance: 'Chattering and fleeting', chatter: 'Chattering', fleeting: 'Fleeting', mend: 'Mend…', quiet: 'None.', stale: 'Standing for over a day', priorities: 'Priorities and time to acknowledge', acked: 'Ack.', median: 'Median', areas: 'Areas', average: 'per 10 min', peak: 'Peak', floods: 'Floods',
+    figure: { average: 'Alarms in 10 min, average', peak: 'Alarms in 10 min, peak', flood: 'Time in flood', top: 'Share of the ten most frequent', chattering: 'Chattering alarms', fleeting: 'Fleeting alarms', stale: 'Stale alarms' },
   },
   alarms: {
     limit: 'Limit', line: '{n} of {of} alarms', add: 'Alarm', fromTags: 'From tags', filter: 'Filter alarms', rationalise: 'Rationalisation', signal: 'Signal', kind: 'Kind', delays: 'Delays', now: 'Now', reviewed: 'Reviewed', empty: 'No alarms yet', emptyWhy: 'Make one by hand, or one for each of many tags.',

@@ -7,8 +7,10 @@ import AlarmTab from '../../alarms/AlarmTab.vue'
 import { PRIORITIES, useAlarms } from '../../alarms/useAlarms'
 import { api, ask, type Schemas } from '../../api/client'
 import { freshId, useProject } from '../../rail/project'
+import AlarmPerformance from '../../alarms/AlarmPerformance.vue'
 import AlarmInspector from './AlarmInspector.vue'
 import FromTags from './FromTags.vue'
+import WhatIf from './WhatIf.vue'
 
 type Row = Schemas['AlarmRow']
 const project = useProject()
@@ -18,7 +20,9 @@ const { t } = useI18n()
 const rows = shallowRef<Row[]>([])
 const text = ref('')
 const priority = ref('')
-const review = ref(false)
+const view = ref<'list' | 'review' | 'performance'>('list')
+const review = computed(() => view.value === 'review')
+const playing = ref(false)
 const selected = ref(new Set<string>())
 const making = ref(false)
 const { board } = useAlarms(toRef(project, 'id'), () => 'draft', true)
@@ -60,6 +64,11 @@ async function remove() {
   const ids = [...selected.value]
   if (ids.length && !(await project.edit(t('alarms.removed', { n: ids.length }), ids.map((id) => ({ kind: 'alarm', id, path: '' }))))) selected.value = new Set()
 }
+function mend(id: string) {
+  view.value = 'list'
+  selected.value = new Set([id])
+  playing.value = true
+}
 const seconds = (r: Row) => [r.onDelay && `↑${r.onDelay} s`, r.offDelay && `↓${r.offDelay} s`].filter(Boolean).join(' ')
 </script>
 
@@ -70,13 +79,15 @@ const seconds = (r: Row) => [r.onDelay && `↑${r.onDelay} s`, r.offDelay && `�
         <h1>{{ $t('stop.alarms') }}</h1><span class="quiet">{{ $t('alarms.line', { n: shown.length, of: rows.length }) }}</span>
         <button v-for="s in shares" :key="s.p" class="bare share" :class="{ on: priority === s.p }" :aria-pressed="priority === s.p" @click="priority = priority === s.p ? '' : s.p"><AlarmTab :priority="s.p" state="acknowledged" :text="`${s.n} · ${rows.length ? Math.round((100 * s.n) / rows.length) : 0} %`" /></button>
         <span class="grow" />
-        <label class="filter"><v-icon :icon="mdiFilterVariant" size="16" /><input v-model="text" class="mono" :placeholder="$t('tags.filter')" :aria-label="$t('alarms.filter')" /></label>
-        <button class="chip" :class="{ on: review }" :aria-pressed="review" @click="review = !review">{{ $t('alarms.rationalise') }}</button>
-        <v-btn variant="text" :prepend-icon="mdiTagMultipleOutline" @click="making = !making">{{ $t('alarms.fromTags') }}</v-btn>
-        <v-btn color="primary" :prepend-icon="mdiBellPlusOutline" @click="add">{{ $t('alarms.add') }}</v-btn>
+        <label v-if="view !== 'performance'" class="filter"><v-icon :icon="mdiFilterVariant" size="16" /><input v-model="text" class="mono" :placeholder="$t('tags.filter')" :aria-label="$t('alarms.filter')" /></label>
+        <button v-for="v in (['review', 'performance'] as const)" :key="v" class="chip" :class="{ on: view === v }" :aria-pressed="view === v" @click="view = view === v ? 'list' : v">{{ $t(v === 'review' ? 'alarms.rationalise' : 'performance.title') }}</button>
+        <button class="chip" :class="{ on: playing }" :aria-pressed="playing" :disabled="chosen.length !== 1" @click="playing = !playing">{{ $t('whatIf.title') }}</button>
+        <v-btn v-if="view !== 'performance'" variant="text" :prepend-icon="mdiTagMultipleOutline" @click="making = !making">{{ $t('alarms.fromTags') }}</v-btn>
+        <v-btn v-if="view !== 'performance'" color="primary" :prepend-icon="mdiBellPlusOutline" @click="add">{{ $t('alarms.add') }}</v-btn>
       </div>
       <FromTags v-if="making" @done="making = false" />
-      <div class="scroll" tabindex="0">
+      <AlarmPerformance v-if="view === 'performance'" class="scroll" :project="project.id" :areas="project.overview?.site.areas ?? []" mends @mend="mend" />
+      <div v-else class="scroll" tabindex="0">
         <table class="grid" :class="{ review }">
           <thead v-if="review"><tr><th>{{ $t('alarm.column.name') }}</th><th>{{ $t('alarm.column.priority') }}</th><th>{{ $t('alarm.guidance.cause') }}</th><th>{{ $t('alarm.guidance.consequence') }}</th><th>{{ $t('alarm.guidance.action') }}</th><th>{{ $t('alarm.guidance.respond') }}</th><th>{{ $t('alarms.reviewed') }}</th></tr></thead>
           <thead v-else><tr><th>{{ $t('alarms.signal') }}</th><th>{{ $t('common.name') }}</th><th>{{ $t('alarms.kind') }}</th><th>{{ $t('alarms.limit') }}</th><th>{{ $t('alarms.delays') }}</th><th>{{ $t('alarm.column.priority') }}</th><th>{{ $t('alarms.now') }}</th><th>{{ $t('alarm.column.text') }}</th></tr></thead>
@@ -95,8 +106,9 @@ const seconds = (r: Row) => [r.onDelay && `↑${r.onDelay} s`, r.offDelay && `�
         </table>
         <div v-if="!rows.length" class="empty"><h2>{{ $t('alarms.empty') }}</h2><p>{{ $t('alarms.emptyWhy') }}</p></div>
       </div>
+      <WhatIf v-if="playing && chosen.length === 1 && view !== 'performance'" :row="chosen[0]!" @close="playing = false" />
     </section>
-    <AlarmInspector v-if="chosen.length" :rows="chosen" :now="chosen.length === 1 ? live.get(chosen[0]!.id) : undefined" @remove="remove" />
+    <AlarmInspector v-if="chosen.length && view !== 'performance'" :rows="chosen" :now="chosen.length === 1 ? live.get(chosen[0]!.id) : undefined" @remove="remove" />
   </div>
 </template>
 
