@@ -1,64 +1,28 @@
 package exchange
 
 import (
-	"encoding/csv"
 	"fmt"
 	"io"
 	"strings"
 
-	"github.com/xuri/excelize/v2"
-
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/value"
 )
 
 // WriteSheet writes wordings as CSV, or as a workbook, that ReadSheet reads
 // back: a column for the text and one for the language.
 func WriteSheet(w io.Writer, format Format, language string, rows []project.SheetRow) error {
-	cells := [][]string{{"text", language, "where"}}
-	for _, r := range rows {
-		cells = append(cells, []string{r.Text, r.Word, r.Where})
-	}
-	if format == CSV {
-		for _, row := range cells {
-			for i := range row {
-				row[i] = inert(row[i])
-			}
-		}
-		out := csv.NewWriter(w)
-		if err := out.WriteAll(cells); err != nil {
+	return WriteTable(w, format, "Wordings", func(line func([]string) error) error {
+		if err := line([]string{"text", language, "where"}); err != nil {
 			return err
 		}
-		return out.Error()
-	}
-	f := excelize.NewFile()
-	defer f.Close()
-	for i, row := range cells {
-		for j, c := range row {
-			if c == "" {
-				continue
-			}
-			if err := f.SetCellStr("Sheet1", fmt.Sprintf("%c%d", 'A'+j, i+1), c); err != nil {
+		for _, r := range rows {
+			if err := line([]string{r.Text, r.Word, r.Where}); err != nil {
 				return err
 			}
 		}
-	}
-	return f.Write(w)
-}
-
-// inert keeps a spreadsheet from taking a text for a formula; live is its
-// inverse.
-func inert(s string) string {
-	if s != "" && strings.ContainsRune("=+-@\t\r'", rune(s[0])) {
-		return "'" + s
-	}
-	return s
-}
-
-func live(s string) string {
-	if len(s) > 1 && s[0] == '\'' && strings.ContainsRune("=+-@\t\r'", rune(s[1])) {
-		return s[1:]
-	}
-	return s
+		return nil
+	})
 }
 
 // ReadSheet reads wordings of a language. The first line names the columns;
@@ -92,9 +56,9 @@ func ReadSheet(data []byte, language string) ([]project.SheetRow, error) {
 	var out []project.SheetRow
 	for _, row := range t.Cells[1:] {
 		if text < len(row) && row[text] != "" {
-			r := project.SheetRow{Text: live(row[text])}
+			r := project.SheetRow{Text: value.Live(row[text])}
 			if word < len(row) {
-				r.Word = live(row[word])
+				r.Word = value.Live(row[word])
 			}
 			out = append(out, r)
 		}

@@ -67,38 +67,12 @@ func readSheet(f *excelize.File, sheet string) (*Table, error) {
 	return t, rows.Error()
 }
 
-// WriteXLSX writes tags as a workbook that ReadXLSX reads back. Every cell is
-// text, so that no program takes one for a formula or a date.
+// WriteXLSX writes tags as a workbook that ReadXLSX reads back.
 func WriteXLSX(w io.Writer, p *project.Project, ids []string) error {
-	f := excelize.NewFile()
-	defer f.Close()
-	const sheet = "Tags"
-	if err := f.SetSheetName("Sheet1", sheet); err != nil {
-		return err
-	}
-	out, err := f.NewStreamWriter(sheet)
-	if err != nil {
-		return err
-	}
-	line := 0
-	write := func(cells []string) error {
-		line++
-		row := make([]any, len(cells))
-		for i, c := range cells {
-			if c != "" { // an empty cell is left out, as spreadsheet programs do
-				row[i] = c
-			}
+	return WriteTable(w, XLSX, "Tags", func(line func([]string) error) error {
+		if err := line(Columns); err != nil {
+			return err
 		}
-		return out.SetRow(fmt.Sprintf("A%d", line), row)
-	}
-	if err := write(Columns); err != nil {
-		return err
-	}
-	if err := records(p, ids, write); err != nil {
-		return err
-	}
-	if err := out.Flush(); err != nil {
-		return err
-	}
-	return f.Write(w)
+		return records(p, ids, line)
+	})
 }

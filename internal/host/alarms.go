@@ -196,4 +196,6 @@ const alarmNewsEvery = 250 * time.Millisecond
 type alarmState struct {
 	journal    *journal
 	alarmsTold atomic.Bool
+	// screenErrors is when a browser last told of an error, in nanoseconds.
+	screenErrors atomic.Int64
 }

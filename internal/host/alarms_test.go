@@ -1,9 +1,14 @@
 package host_test
 
 import (
+	"archive/zip"
+	"bytes"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -125,7 +130,7 @@ func TestAnAlarmIsHandledAndKept(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	if got, err := s.p.EntryComments(ctx, list[0].Seq); err != nil || len(got) != 2 || got[1].Text != "all right" {
+	if got, err := s.p.EntryComments(ctx, s.actors["tom"], list[0].Seq); err != nil || len(got) != 2 || got[1].Text != "all right" {
 		t.Errorf("%+v %v", got, err)
 	}
 	if err := s.p.CommentEntry(ctx, s.actors["tom"], 1<<40, "x"); !errors.Is(err, host.ErrNotFound) {
@@ -232,5 +237,94 @@ func TestWhatOtherSettingsWouldHaveDone(t *testing.T) {
 	}
 	if perf, err = s.p.AlarmPerformance(ctx, s.actors["tom"], time.Now().Add(-time.Hour), time.Now(), "a-car"); err != nil || perf.Alarms != 0 {
 		t.Errorf("%+v %v", perf, err)
+	}
+}
+
+// The journal is closed by right: written out whole, sealed, and begun anew
+// with a line that says so; how the alarms stand stays.
+func TestTheJournalIsClosedAndSealed(t *testing.T) {
+	s := newSite(t)
+	s.alarmOn("")
+	s.until("the alarm stands", func() bool { return s.state() == alarm.Unacknowledged })
+	page, _, err := s.p.Journal(ctx, s.actors["ada"], store.JournalFilter{Alarm: "a-test"}, 10)
+	if err != nil || len(page) != 1 {
+		t.Fatalf("%v %v", page, err)
+	}
+	if err := s.p.CommentEntry(ctx, s.actors["tom"], page[0].Seq, "=seen"); err != nil {
+		t.Fatal(err)
+	}
+	var denied *access.Denied
+	if _, err := s.p.CloseJournal(ctx, s.actors["tom"], "year"); !errors.As(err, &denied) {
+		t.Errorf("an operator closed it: %v", err)
+	}
+	if _, err := s.p.CloseJournal(ctx, s.actors["iris"], " "); err == nil {
+		t.Error("closed without a reason")
+	}
+	a, err := s.p.CloseJournal(ctx, s.actors["iris"], "end of the year")
+	if err != nil {
+		t.Fatal(err)
+	}
+	_, data, err := s.p.JournalArchive(ctx, s.actors["iris"], a.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	texts := map[string]string{}
+	for _, f := range z.File {
+		r, _ := f.Open()
+		b, _ := io.ReadAll(r)
+		texts[f.Name] = string(b)
+	}
+	if !strings.Contains(texts["journal.csv"], "Kiln1.DryBulbSP · Set too high") || !strings.Contains(texts["comments.csv"], "'=seen") || int64(strings.Count(texts["journal.csv"], "\n")) != a.Entries+1 {
+		t.Errorf("%+v\n%s", a, texts)
+	}
+	page, _, err = s.p.Journal(ctx, s.actors["ada"], store.JournalFilter{}, 100)
+	if err != nil || page[len(page)-1].What != "journal-closed" || !strings.Contains(page[len(page)-1].Text, a.Hash) || page[len(page)-1].Seq <= a.Last {
+		t.Errorf("the new journal begins with %+v %v", page, err)
+	}
+	if s.state() != alarm.Unacknowledged {
+		t.Error("the alarm is gone with the journal")
+	}
+	trail, err := s.p.Trail(ctx, 0, 10, "")
+	if err != nil || !strings.Contains(fmt.Sprint(trail), a.Hash) {
+		t.Errorf("the trail does not hold the hash: %v", err)
+	}
+	// A file that was touched is refused.
+	path := filepath.Join(s.dir, "projects", "larchmoor", "archive", a.File)
+	if err := os.WriteFile(path, append(data, 'x'), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if _, _, err := s.p.JournalArchive(ctx, s.actors["iris"], a.ID); err == nil || !strings.Contains(err.Error(), "not as it was sealed") {
+		t.Errorf("a touched file: %v", err)
+	}
+}
+
+// A kind of event is left out, or given a priority, as the site says.
+func TestTheSiteSaysWhatTheJournalKeeps(t *testing.T) {
+	s := newSite(t)
+	rules := `{"event":{"priority":"high"},"trouble":{"out":true}}`
+	if _, err := s.p.Edit(ctx, s.actors["ada"], "rules", []project.Op{{Kind: project.KindSite, ID: project.SiteID, Path: "/journal", Value: json.RawMessage(rules)}}); err != nil {
+		t.Fatal(err)
+	}
+	for _, bad := range []string{`{"alarm":{"out":true}}`, `{"event":{"priority":"huge"}}`} {
+		if _, err := s.p.Edit(ctx, s.actors["ada"], "rules", []project.Op{{Kind: project.KindSite, ID: project.SiteID, Path: "/journal", Value: json.RawMessage(bad)}}); err == nil {
+			t.Errorf("%s was taken", bad)
+		}
+	}
+	if _, err := s.p.Publish(ctx, s.actors["ada"], "rules"); err != nil {
+		t.Fatal(err)
+	}
+	s.p.ScreenError(s.actors["tom"], "s-yard", "it broke")
+	list, _, err := s.p.Journal(ctx, s.actors["ada"], store.JournalFilter{}, 100)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, e := range list {
+		if e.Kind == store.TroubleEntry {
+			t.Errorf("kept: %+v", e)
+		}
 	}
 }

@@ -146,21 +146,32 @@ func (p *Project) Journal(ctx context.Context, who Actor, f store.JournalFilter,
 
 // CommentEntry adds a person's comment to an entry of the journal.
 func (p *Project) CommentEntry(ctx context.Context, who Actor, entry int64, text string) error {
-	if !p.May(ctx, who, access.Acknowledge, true) {
-		return p.Require(ctx, who, access.Acknowledge, "")
+	e, err := p.journal.store.Entry(ctx, entry)
+	if err != nil {
+		return err
+	}
+	if err := p.Require(ctx, who, access.Acknowledge, e.Area); err != nil {
+		return err
 	}
 	if text == "" || len(text) > 1000 {
 		return refused("a comment has 1 to 1000 characters")
 	}
-	err := p.journal.store.Comment(ctx, store.Comment{Entry: entry, At: time.Now().UnixNano(), Person: who.Name, Text: text})
+	err = p.journal.store.Comment(ctx, store.Comment{Entry: entry, At: time.Now().UnixNano(), Person: who.Name, Text: text})
 	if err == nil {
 		p.alarmNews()
 	}
 	return err
 }
 
-// EntryComments lists the comments of an entry.
-func (p *Project) EntryComments(ctx context.Context, entry int64) ([]store.Comment, error) {
+// EntryComments lists the comments of an entry, to a person who may see it.
+func (p *Project) EntryComments(ctx context.Context, who Actor, entry int64) ([]store.Comment, error) {
+	e, err := p.journal.store.Entry(ctx, entry)
+	if err != nil {
+		return nil, err
+	}
+	if err := p.Require(ctx, who, access.View, e.Area); err != nil {
+		return nil, err
+	}
 	return p.journal.store.Comments(ctx, entry)
 }
 
@@ -205,7 +216,26 @@ func (p *Project) keptAlarms() map[string]alarm.Kept {
 
 // event keeps something beside the alarms.
 func (p *Project) event(kind, what, name, text string, who Actor) {
-	p.journal.add([]store.Entry{{At: time.Now().UnixNano(), Kind: kind, What: what, Name: name, Priority: -1, Text: text, Person: who.Name, Panel: who.Panel}}, nil)
+	p.keepEvent(store.Entry{At: time.Now().UnixNano(), Kind: kind, What: what, Name: name, Text: text, Person: who.Name, Panel: who.Panel})
+}
+
+// keepEvent keeps an event as the site's rules say.
+func (p *Project) keepEvent(e store.Entry) {
+	version := p.Released()
+	if version == nil {
+		version = p.Draft()
+	}
+	e.Priority = -1
+	if version != nil {
+		rule := version.Site.Journal[e.Kind]
+		if rule.Out {
+			return
+		}
+		if rule.Priority != "" {
+			e.Priority = rule.Priority.Rank()
+		}
+	}
+	p.journal.add([]store.Entry{e}, nil)
 }
 
 // trail is the audit trail; what people did stands in the journal too.
@@ -243,5 +273,5 @@ func (p *Project) journalRecord(r audit.Record) {
 	if name == "" {
 		name = r.Element
 	}
-	p.journal.add([]store.Entry{{At: r.At, Kind: kind, What: r.What, Name: name, Priority: -1, Text: text, Person: r.Name, Panel: r.Panel, Reason: r.Reason}}, nil)
+	p.keepEvent(store.Entry{At: r.At, Kind: kind, What: r.What, Name: name, Text: text, Person: r.Name, Panel: r.Panel, Reason: r.Reason})
 }

@@ -12,6 +12,7 @@ import (
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/tag"
+	"readyrail/internal/core/value"
 	"readyrail/internal/store"
 )
 
@@ -179,7 +180,7 @@ func (p *Project) WriteLoopChecks(ctx context.Context, w io.Writer) error {
 		}
 		row := []string{c.Path, t.Description, device, t.Address, result, at, c.Person, c.Seen, c.Raw, c.Note}
 		for i := range row {
-			row[i] = Inert(row[i])
+			row[i] = value.Inert(row[i])
 		}
 		if err := out.Write(row); err != nil {
 			return err
@@ -187,12 +188,4 @@ func (p *Project) WriteLoopChecks(ctx context.Context, w io.Writer) error {
 	}
 	out.Flush()
 	return out.Error()
-}
-
-// Inert keeps a spreadsheet from taking a text for a formula.
-func Inert(s string) string {
-	if s != "" && strings.ContainsRune("=+-@\t\r", rune(s[0])) {
-		return "'" + s
-	}
-	return s
 }

@@ -25,6 +25,7 @@ const (
 
 type minder struct {
 	quit, done chan struct{}
+	sentinel   sentinel
 
 	mu    sync.Mutex
 	beats map[string]*beat // by device
@@ -62,6 +63,7 @@ func (p *Project) mind() {
 		}
 		if round%slowEvery == 0 {
 			p.tellSystem(now)
+			p.minder.sentinel.watch(p, now)
 			p.keepRetained()
 			p.endOverdue(now)
 			p.endOverdueTurn(now)

@@ -11,6 +11,7 @@ import (
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
+	"readyrail/internal/core/value"
 	"readyrail/internal/store"
 )
 
@@ -159,7 +160,7 @@ func registerRow(name string, c ScreenCheck) []string {
 	}
 	row := []string{name, c.Name, c.Kind, strings.Join(facts, "; "), result, at, c.Person, c.Note}
 	for i := range row {
-		row[i] = Inert(row[i])
+		row[i] = value.Inert(row[i])
 	}
 	return row
 }

@@ -10,6 +10,7 @@ import (
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/screen"
+	"readyrail/internal/core/value"
 	"readyrail/internal/host"
 )
 
@@ -150,7 +151,7 @@ func trailCSV(list []audit.Record) []byte {
 	for _, r := range list {
 		row := []string{r.Time().UTC().Format(time.RFC3339Nano), r.What, r.Name, r.Panel, r.Screen, r.Element, r.Path, r.Old, r.New, r.Outcome, r.Reason}
 		for i := range row {
-			row[i] = host.Inert(row[i])
+			row[i] = value.Inert(row[i])
 		}
 		w.Write(append([]string{itoa(r.Seq)}, row...))
 	}

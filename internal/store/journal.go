@@ -11,16 +11,24 @@ import (
 
 // Journal is a project's journal.db: what happened to alarms, events beside
 // them, comments, and how each alarm stands. Entries are never changed.
-type Journal struct{ db *sqlx.DB }
+type Journal struct {
+	db  *sqlx.DB
+	dir string // of the project
+}
 
 // Kinds of entries.
 const (
-	AlarmEntry  = "alarm"
-	SystemEntry = "system" // start, stop, release, links
-	PersonEntry = "person" // sign-in and out, failed
-	ActionEntry = "action" // what operators did
-	EventEntry  = "event"  // what buttons record
+	AlarmEntry   = "alarm"
+	SystemEntry  = "system"  // start, stop, release, turns, the journal closed
+	LinkEntry    = "link"    // a device's link lost and back
+	TroubleEntry = "trouble" // the disk is low, the clock was stepped, a screen has an error
+	PersonEntry  = "person"  // sign-in and out, failed
+	ActionEntry  = "action"  // what operators did
+	EventEntry   = "event"   // what buttons record
 )
+
+// EntryKinds lists the kinds of entries.
+var EntryKinds = []string{AlarmEntry, EventEntry, ActionEntry, PersonEntry, LinkEntry, TroubleEntry, SystemEntry}
 
 // Entry is one line.
 type Entry struct {
@@ -57,18 +65,20 @@ func OpenJournal(dir string) (*Journal, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &Journal{db}, nil
+	return &Journal{db, dir}, nil
 }
 
 // Close closes it.
 func (j *Journal) Close() error { return j.db.Close() }
 
+const insertEntry = `INSERT INTO entry (at, kind, what, alarm, name, area, class, priority, state, text, value, bound, person, panel, reason)
+	VALUES (:at, :kind, :what, :alarm, :name, :area, :class, :priority, :state, :text, :value, :bound, :person, :panel, :reason)`
+
 // Append keeps entries in their order, with how the alarms stand after them;
 // all or nothing.
 func (j *Journal) Append(ctx context.Context, entries []Entry, standing map[string]json.RawMessage) error {
 	return inTx(ctx, j.db, func(tx *sqlx.Tx) error {
-		insert, err := tx.PrepareNamed(`INSERT INTO entry (at, kind, what, alarm, name, area, class, priority, state, text, value, bound, person, panel, reason)
-			VALUES (:at, :kind, :what, :alarm, :name, :area, :class, :priority, :state, :text, :value, :bound, :person, :panel, :reason)`)
+		insert, err := tx.PrepareNamed(insertEntry)
 		if err != nil {
 			return err
 		}

@@ -29,8 +29,10 @@ const (
 	Proof   = "loop-check"
 	// ScreenProof is an element of a screen passed or failed.
 	ScreenProof = "screen-check"
-	Event       = "event" // a button recorded something in words of its own
-	Vault       = "vault" // a credential was put, taken away, exported or imported
+	Event       = "event"          // a button recorded something in words of its own
+	JournalEnd  = "journal-closed" // the journal was written out, sealed and begun anew
+	LimitSet    = "alarm-limit"    // the limit of an alarm was changed at the Desk
+	Vault       = "vault"          // a credential was put, taken away, exported or imported
 )
 
 // How a write ended.

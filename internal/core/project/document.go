@@ -241,6 +241,9 @@ func (p *Project) put(kind, id string, doc json.RawMessage, shown bool) error {
 		if s.Name == "" {
 			return at("/name", errors.New("a project needs a name"))
 		}
+		if place, err := s.checkJournal(); err != nil {
+			return at(place, err)
+		}
 		if s.Areas == nil {
 			s.Areas = []access.Area{}
 		}

@@ -6,6 +6,7 @@ package project
 
 import (
 	"cmp"
+	"fmt"
 	"maps"
 	"slices"
 	"strings"
@@ -54,6 +55,31 @@ type Site struct {
 	// Languages are the codes of the project's languages; texts without a
 	// language are in the first.
 	Languages []string `json:"languages,omitempty"`
+	// Journal says, by the kind of entry, what the journal does with events
+	// that are no alarms; a kind that is not named is kept without priority.
+	Journal map[string]JournalRule `json:"journal,omitempty"`
+}
+
+// JournalRule is what the journal does with a kind of event.
+type JournalRule struct {
+	Out      bool           `json:"out,omitempty"` // left out
+	Priority alarm.Priority `json:"priority,omitempty"`
+}
+
+// JournalKinds are the kinds of events that a rule may be for.
+var JournalKinds = []string{"event", "action", "person", "link", "trouble", "system"}
+
+func (s *Site) checkJournal() (place string, err error) {
+	for _, kind := range SortedKeys(s.Journal) {
+		rule := s.Journal[kind]
+		switch {
+		case !slices.Contains(JournalKinds, kind):
+			return "/journal/" + kind, fmt.Errorf("the journal knows no kind %q: use one of %s", kind, strings.Join(JournalKinds, ", "))
+		case rule.Priority != "" && rule.Priority.Rank() == len(alarm.Priorities):
+			return "/journal/" + kind + "/priority", fmt.Errorf("%q is no priority: use critical, high, medium or low", rule.Priority)
+		}
+	}
+	return "", nil
 }
 
 // Heights of what the Desk draws around a screen, in pixels.

@@ -1,0 +1,188 @@
+package server
+
+import (
+	"bytes"
+	"context"
+	"net/http"
+	"strconv"
+	"time"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/alarm"
+	"readyrail/internal/exchange"
+	"readyrail/internal/store"
+)
+
+// JournalEntry is a line of the journal; at is in milliseconds.
+type JournalEntry struct {
+	store.Entry
+	At int64 `json:"at" doc:"milliseconds since 1970, UTC"`
+}
+
+// JournalPage is a page of the journal, newest first.
+type JournalPage struct {
+	Entries []JournalEntry `json:"entries"`
+	Next    int64          `json:"next" doc:"where the next page goes on, as its before; 0 at the end. A page may hold fewer entries than there are"`
+}
+
+// JournalQuery narrows the journal.
+type JournalQuery struct {
+	Scope
+	Before   int64    `query:"before" minimum:"0" doc:"entries before this number"`
+	From     int64    `query:"from" minimum:"0" doc:"milliseconds since 1970"`
+	To       int64    `query:"to" minimum:"0" doc:"milliseconds since 1970"`
+	Kind     []string `query:"kind" maxItems:"10"`
+	What     []string `query:"what" maxItems:"20"`
+	Priority []int    `query:"priority" maxItems:"4"`
+	Area     []string `query:"area" maxItems:"50"`
+	Alarm    string   `query:"alarm" maxLength:"64"`
+	Text     string   `query:"text" maxLength:"100"`
+}
+
+func (q *JournalQuery) filter() store.JournalFilter {
+	return store.JournalFilter{Before: q.Before, From: q.From * 1e6, To: q.To * 1e6, Kinds: q.Kind, Whats: q.What, Priority: q.Priority, Areas: q.Area, Alarm: q.Alarm, Text: q.Text}
+}
+
+func (s *Server) journalRoutes() {
+	get(s, "/api/projects/{project}/journal", "A page of the journal, newest first", func(ctx context.Context, in *struct {
+		JournalQuery
+		Limit int `query:"limit" minimum:"1" maximum:"500" default:"100"`
+	}) (*body[JournalPage], error) {
+		who, p, err := s.enter(ctx, in.Scope, "")
+		if err != nil {
+			return nil, err
+		}
+		list, next, err := p.Journal(ctx, who, in.filter(), in.Limit)
+		if err != nil {
+			return nil, problem(err)
+		}
+		out := JournalPage{Entries: []JournalEntry{}, Next: next}
+		for _, e := range list {
+			out.Entries = append(out.Entries, JournalEntry{e, e.At / 1e6})
+		}
+		return &body[JournalPage]{out}, nil
+	})
+	get(s, "/api/projects/{project}/journal/export", "The journal as CSV or XLSX, by filter", func(ctx context.Context, in *struct {
+		JournalQuery
+		Format string `query:"format" enum:"csv,xlsx" default:"csv"`
+	}) (*fileOutput, error) {
+		who, p, err := s.enter(ctx, in.Scope, "")
+		if err != nil {
+			return nil, err
+		}
+		var list []store.Entry
+		for f := in.filter(); len(list) < mostExported; {
+			page, next, err := p.Journal(ctx, who, f, 10_000)
+			if err != nil {
+				return nil, problem(err)
+			}
+			list = append(list, page...)
+			if f.Before = next; next == 0 {
+				break
+			}
+		}
+		return tableFile("journal", exchange.Format(in.Format), func(line func([]string) error) error { return journalLines(list, line) })
+	})
+	get(s, "/api/projects/{project}/journal-archives", "What of the journal was written out and sealed", func(ctx context.Context, in *Scope) (*body[[]store.Archive], error) {
+		who, p, err := s.enter(ctx, *in, "")
+		if err != nil {
+			return nil, err
+		}
+		list, err := p.JournalArchives(ctx, who)
+		return &body[[]store.Archive]{list}, problem(err)
+	})
+	send(s, http.MethodPost, "/api/projects/{project}/journal-archives", "Close the journal: write it out, seal it and begin it anew", func(ctx context.Context, in *struct {
+		Scope
+		Body struct {
+			Reason string `json:"reason" minLength:"1" maxLength:"500"`
+		}
+	}) (*body[store.Archive], error) {
+		who, p, err := s.enter(ctx, in.Scope, "")
+		if err != nil {
+			return nil, err
+		}
+		a, err := p.CloseJournal(ctx, who, in.Body.Reason)
+		return &body[store.Archive]{a}, problem(err)
+	})
+	get(s, "/api/projects/{project}/journal-archives/{id}", "The file of an archive", func(ctx context.Context, in *ThingInput) (*fileOutput, error) {
+		who, p, err := s.enter(ctx, in.Scope, "")
+		if err != nil {
+			return nil, err
+		}
+		n, _ := strconv.ParseInt(in.ID, 10, 64)
+		a, data, err := p.JournalArchive(ctx, who, n)
+		if err != nil {
+			return nil, problem(err)
+		}
+		return &fileOutput{"application/zip", `attachment; filename="` + a.File + `"`, data}, nil
+	})
+	send(s, http.MethodPost, "/api/projects/{project}/screen-errors", "Say what went wrong in a browser", func(ctx context.Context, in *struct {
+		Scope
+		Body struct {
+			Screen string `json:"screen" maxLength:"64"`
+			Text   string `json:"text" maxLength:"500"`
+		}
+	}) (*struct{}, error) {
+		who, p, err := s.enter(ctx, in.Scope, access.View)
+		if err != nil {
+			return nil, err
+		}
+		p.ScreenError(who, in.Body.Screen, in.Body.Text)
+		return nil, nil
+	})
+	get(s, "/api/projects/{project}/journal/{id}/comments", "What was said of an entry", func(ctx context.Context, in *ThingInput) (*body[[]store.Comment], error) {
+		who, p, err := s.enter(ctx, in.Scope, "")
+		if err != nil {
+			return nil, err
+		}
+		n, _ := strconv.ParseInt(in.ID, 10, 64)
+		list, err := p.EntryComments(ctx, who, n)
+		return &body[[]store.Comment]{list}, problem(err)
+	})
+	send(s, http.MethodPost, "/api/projects/{project}/journal/{id}/comments", "Say something of an entry", func(ctx context.Context, in *struct {
+		ThingInput
+		Body struct {
+			Text string `json:"text" minLength:"1" maxLength:"1000"`
+		}
+	}) (*struct{}, error) {
+		who, p, err := s.enter(ctx, in.Scope, "")
+		if err != nil {
+			return nil, err
+		}
+		n, _ := strconv.ParseInt(in.ID, 10, 64)
+		return nil, problem(p.CommentEntry(ctx, who, n, in.Body.Text))
+	})
+}
+
+// mostExported bounds an export of the journal, in entries.
+const mostExported = 200_000
+
+func journalLines(list []store.Entry, line func([]string) error) error {
+	if err := line([]string{"number", "time", "kind", "what", "name", "area", "priority", "state", "text", "value", "limit", "who", "panel", "reason", "comments"}); err != nil {
+		return err
+	}
+	for _, e := range list {
+		priority := ""
+		if e.Priority >= 0 && e.Priority < len(alarm.Priorities) {
+			priority = string(alarm.Priorities[e.Priority])
+		}
+		err := line([]string{strconv.FormatInt(e.Seq, 10), time.Unix(0, e.At).UTC().Format(time.RFC3339Nano), e.Kind, e.What, e.Name, e.Area, priority, e.State, e.Text, e.Value, e.Bound, e.Person, e.Panel, e.Reason, strconv.Itoa(e.Comments)})
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// tableFile is a table as a file to keep, named without its ending.
+func tableFile(name string, format exchange.Format, each func(line func([]string) error) error) (*fileOutput, error) {
+	var b bytes.Buffer
+	if err := exchange.WriteTable(&b, format, name, each); err != nil {
+		return nil, problem(err)
+	}
+	kind := "text/csv; charset=utf-8"
+	if format == exchange.XLSX {
+		kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+	}
+	return &fileOutput{kind, `attachment; filename="` + name + "." + string(format) + `"`, b.Bytes()}, nil
+}

@@ -1,0 +1,189 @@
+package store
+
+import (
+	"archive/zip"
+	"context"
+	"crypto/sha256"
+	"encoding/csv"
+	"encoding/hex"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"strconv"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"readyrail/internal/core/value"
+)
+
+// Archive is a part of the journal that was written out, sealed with its hash.
+type Archive struct {
+	ID      int64  `db:"id" json:"id"`
+	File    string `db:"file" json:"file"` // name in the project's archive folder
+	Hash    string `db:"hash" json:"hash"` // SHA-256 of the file
+	Entries int64  `db:"entries" json:"entries"`
+	First   int64  `db:"first" json:"first"` // numbers of the entries
+	Last    int64  `db:"last" json:"last"`
+	At      int64  `db:"at" json:"at"` // nanoseconds since 1970, UTC
+	Person  string `db:"person" json:"person"`
+	Reason  string `db:"reason" json:"reason"`
+}
+
+// archiveDir is where archives lie, in a project's folder.
+const archiveDir = "archive"
+
+// Archive writes every entry out with its comments, seals the file with its hash,
+// and begins the journal anew with first, whose text becomes the file's name
+// and hash. Nothing is forgotten before the file is on the disk; the numbers of
+// entries go on. ErrNotFound where there is nothing to write out.
+func (j *Journal) Archive(ctx context.Context, at time.Time, person, reason string, first Entry) (Archive, error) {
+	a := Archive{At: at.UnixNano(), Person: person, Reason: reason}
+	if err := j.db.GetContext(ctx, &a.Last, "SELECT coalesce(max(seq), 0) FROM entry"); err != nil {
+		return a, err
+	}
+	if a.Last == 0 {
+		return a, ErrNotFound
+	}
+	a.File = "journal-" + at.UTC().Format("20060102-150405") + ".zip"
+	dir := filepath.Join(j.dir, archiveDir)
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return a, err
+	}
+	if _, err := os.Stat(filepath.Join(dir, a.File)); err == nil {
+		return a, fmt.Errorf("there is already an archive %s: wait a second", a.File)
+	}
+	if err := j.writeArchive(ctx, filepath.Join(dir, a.File), &a); err != nil {
+		return a, err
+	}
+	first.Text = a.File + " " + a.Hash
+	return a, inTx(ctx, j.db, func(tx *sqlx.Tx) error {
+		for _, step := range []string{"DELETE FROM comment WHERE entry <= ?", "DELETE FROM entry WHERE seq <= ?"} {
+			if _, err := tx.ExecContext(ctx, step, a.Last); err != nil {
+				return err
+			}
+		}
+		r, err := tx.NamedExecContext(ctx, "INSERT INTO archive (file, hash, entries, first, last, at, person, reason) VALUES (:file, :hash, :entries, :first, :last, :at, :person, :reason)", a)
+		if err != nil {
+			return err
+		}
+		if a.ID, err = r.LastInsertId(); err != nil {
+			return err
+		}
+		_, err = tx.NamedExecContext(ctx, insertEntry, first)
+		return err
+	})
+}
+
+// writeArchive writes the file beside its place and moves it there when it is
+// whole.
+func (j *Journal) writeArchive(ctx context.Context, path string, a *Archive) (err error) {
+	f, err := os.OpenFile(path+".part", os.O_CREATE|os.O_TRUNC|os.O_WRONLY, 0o600)
+	if err != nil {
+		return err
+	}
+	defer os.Remove(path + ".part")
+	defer f.Close()
+	sum := sha256.New()
+	z := zip.NewWriter(io.MultiWriter(f, sum))
+	if err := j.writeEntries(ctx, z, a); err != nil {
+		return err
+	}
+	comments := []Comment{}
+	if err := j.db.SelectContext(ctx, &comments, "SELECT entry, at, person, text FROM comment WHERE entry <= ? ORDER BY id", a.Last); err != nil {
+		return err
+	}
+	err = csvFile(z, "comments.csv", []string{"entry", "time", "who", "text"}, func(line func(...string) error) error {
+		for _, c := range comments {
+			if err := line(strconv.FormatInt(c.Entry, 10), stamp(c.At), c.Person, c.Text); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	for _, step := range []func() error{z.Close, f.Sync, f.Close} {
+		if err == nil {
+			err = step()
+		}
+	}
+	if err != nil {
+		return err
+	}
+	a.Hash = hex.EncodeToString(sum.Sum(nil))
+	return os.Rename(path+".part", path)
+}
+
+func (j *Journal) writeEntries(ctx context.Context, z *zip.Writer, a *Archive) error {
+	rows, err := j.db.QueryxContext(ctx, "SELECT * FROM entry WHERE seq <= ? ORDER BY seq", a.Last)
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	header := []string{"number", "time", "kind", "what", "alarm", "name", "area", "class", "priority", "state", "text", "value", "limit", "who", "panel", "reason"}
+	return csvFile(z, "journal.csv", header, func(line func(...string) error) error {
+		for rows.Next() {
+			var e Entry
+			if err := rows.StructScan(&e); err != nil {
+				return err
+			}
+			if a.Entries++; a.First == 0 {
+				a.First = e.Seq
+			}
+			err := line(strconv.FormatInt(e.Seq, 10), stamp(e.At), e.Kind, e.What, e.Alarm, e.Name, e.Area, e.Class, strconv.Itoa(e.Priority), e.State, e.Text, e.Value, e.Bound, e.Person, e.Panel, e.Reason)
+			if err != nil {
+				return err
+			}
+		}
+		return rows.Err()
+	})
+}
+
+func stamp(nanos int64) string { return time.Unix(0, nanos).UTC().Format(time.RFC3339Nano) }
+
+func csvFile(z *zip.Writer, name string, header []string, each func(line func(...string) error) error) error {
+	f, err := z.Create(name)
+	if err != nil {
+		return err
+	}
+	w := csv.NewWriter(f)
+	line := func(cells ...string) error {
+		for i := range cells {
+			cells[i] = value.Inert(cells[i])
+		}
+		return w.Write(cells)
+	}
+	if err := line(header...); err != nil {
+		return err
+	}
+	if err := each(line); err != nil {
+		return err
+	}
+	w.Flush()
+	return w.Error()
+}
+
+// Archives lists what was written out, newest first.
+func (j *Journal) Archives(ctx context.Context) ([]Archive, error) {
+	out := []Archive{}
+	return out, j.db.SelectContext(ctx, &out, "SELECT * FROM archive ORDER BY id DESC")
+}
+
+// OpenArchive reads an archive's file; whole tells whether it still has the
+// hash that it was sealed with. ErrNotFound where there is no such archive.
+func (j *Journal) OpenArchive(ctx context.Context, id int64) (a Archive, data []byte, whole bool, err error) {
+	if err := j.db.GetContext(ctx, &a, "SELECT * FROM archive WHERE id = ?", id); err != nil {
+		return a, nil, false, notFound(err)
+	}
+	// The name was made by Archive and holds no folder.
+	if data, err = os.ReadFile(filepath.Join(j.dir, archiveDir, filepath.Base(a.File))); err != nil {
+		return a, nil, false, err
+	}
+	sum := sha256.Sum256(data)
+	return a, data, hex.EncodeToString(sum[:]) == a.Hash, nil
+}
+
+// Entry returns one entry; ErrNotFound where there is none.
+func (j *Journal) Entry(ctx context.Context, seq int64) (e Entry, err error) {
+	return e, notFound(j.db.GetContext(ctx, &e, "SELECT * FROM entry WHERE seq = ?", seq))
+}
