@@ -46,7 +46,8 @@ type Alarm struct {
 // AlarmEvent is something that happened to an alarm.
 type AlarmEvent struct {
 	alarm.Change
-	Now Alarm // as it stood right after
+	Now     Alarm  // as it stood right after
+	Comment string // what the person said who did it
 }
 
 // compileAlarms compiles every alarm of a project; what did not change since
@@ -271,7 +272,7 @@ func (e *Engine) stepAlarm(i int, now time.Time) {
 		e.alarms.due[i] = max(1, e.mono(due))
 		e.alarms.soonest(e.alarms.due[i])
 	}
-	e.note(s, r, in, changes, now)
+	e.note(s, r, in, changes, "", now)
 	e.settleAlarm(i)
 }
 
@@ -304,12 +305,12 @@ func (e *Engine) result(p *formula.Program) value.Value {
 
 // note keeps what happened, with the message and values of the moment where an
 // alarm came.
-func (e *Engine) note(s *alarmSpec, r *alarm.Runtime, in alarm.Inputs, changes []alarm.Change, now time.Time) {
+func (e *Engine) note(s *alarmSpec, r *alarm.Runtime, in alarm.Inputs, changes []alarm.Change, comment string, now time.Time) {
 	for _, c := range changes {
 		if c.On == alarm.Raise || c.To == alarm.Unacknowledged {
 			r.Text, r.Value, r.Bound = e.say(s, now), shown(s.tag, in.Signal), shown(s.tag, in.Limit)
 		}
-		e.alarms.happened = append(e.alarms.happened, AlarmEvent{c, Alarm{r.Alarm, r.Kept, r.Bad}})
+		e.alarms.happened = append(e.alarms.happened, AlarmEvent{c, Alarm{r.Alarm, r.Kept, r.Bad}, comment})
 	}
 }
 
@@ -358,7 +359,7 @@ func (e *Engine) ActOnAlarm(id string, on alarm.Event, now, until time.Time, by,
 		}
 		changes, ok := r.Act(on, now, until, by, reason)
 		if ok {
-			e.note(e.prog.alarms[i], r, e.inputs(e.prog.alarms[i]), changes, now)
+			e.note(e.prog.alarms[i], r, e.inputs(e.prog.alarms[i]), changes, reason, now)
 			e.alarms.calm[i].is = false
 			e.touchAlarm(int32(i))
 			e.runAlarms(now)

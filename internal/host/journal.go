@@ -1,6 +1,7 @@
 package host
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"log/slog"
@@ -182,7 +183,7 @@ func (p *Project) alarmsHappened(events []engine.AlarmEvent) {
 	standing := map[string]json.RawMessage{}
 	for _, e := range events {
 		entry := store.Entry{At: e.At.UnixNano(), Kind: store.AlarmEntry, What: string(e.On), Alarm: e.Alarm, Name: e.Now.Alarm.Name, Class: e.Now.Class, Priority: e.Now.Priority.Rank(),
-			State: string(e.To), Text: e.Now.Text, Person: e.Now.By, Reason: e.Now.Reason}
+			State: string(e.To), Text: e.Now.Text, Person: e.Now.By, Reason: cmp.Or(e.Comment, e.Now.Reason)}
 		if e.On == alarm.Raise || e.On == alarm.Clear {
 			entry.Value, entry.Bound = e.Now.Value, e.Now.Bound
 		}

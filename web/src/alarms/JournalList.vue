@@ -4,10 +4,11 @@ import { api, ask, type Schemas, sentence } from '../api/client'
 import { dayAndTime, moment } from '../kit/moment'
 import { live } from '../live/live'
 import AlarmTab from './AlarmTab.vue'
+import JournalArchives from './JournalArchives.vue'
 import { PRIORITIES } from './useAlarms'
 
 /** The lasting record of alarms and of what happened beside them, newest first. */
-const props = defineProps<{ project: string; alarm?: string }>()
+const props = defineProps<{ project: string; alarm?: string; mayClose?: boolean }>()
 const entries = shallowRef<Schemas['JournalEntry'][]>([])
 const next = ref(0)
 const text = ref('')
@@ -18,13 +19,14 @@ const problem = ref('')
 const open = ref(0)
 const comments = shallowRef<Schemas['Comment'][]>([])
 const comment = ref('')
-const kinds = ['alarm', 'event', 'action', 'person', 'system']
+const archives = ref(false)
+const kinds = ['alarm', 'event', 'action', 'person', 'link', 'trouble', 'system']
 
 const query = () => ({
   text: text.value.trim() || undefined, kind: kind.value ? [kind.value] : undefined, priority: priority.value ? [PRIORITIES.indexOf(priority.value as 'low')] : undefined, alarm: props.alarm,
   from: hours.value ? Date.now() - hours.value * 3600_000 : undefined,
 })
-const exported = () => '/api/projects/' + props.project + '/journal/export?' + new URLSearchParams(Object.entries(query()).flatMap(([k, v]) => (v === undefined ? [] : [[k, String(v)]])))
+const exported = (format: string) => '/api/projects/' + props.project + '/journal/export?' + new URLSearchParams(Object.entries({ ...query(), format }).flatMap(([k, v]) => (v === undefined ? [] : [[k, String(v)]])))
 let asked = 0
 async function load(further = false) {
   const mine = ++asked
@@ -73,8 +75,10 @@ async function say(seq: number) {
       <select v-model="kind" class="plain" :aria-label="$t('alarm.kindOf')"><option value="">{{ $t('alarm.everything') }}</option><option v-for="k in kinds" :key="k" :value="k">{{ $t('alarm.entry.' + k) }}</option></select>
       <select v-model="priority" class="plain" :aria-label="$t('alarm.column.priority')"><option value="">{{ $t('alarm.all') }}</option><option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t('alarm.priority.' + p) }}</option></select>
       <select v-model="hours" class="plain" :aria-label="$t('alarm.range')"><option :value="1">1 h</option><option :value="8">8 h</option><option :value="24">24 h</option><option :value="168">7 d</option><option :value="0">{{ $t('alarm.ever') }}</option></select>
-      <a class="plain link" :href="exported()" download>CSV</a>
+      <a v-for="f in (['csv', 'xlsx'] as const)" :key="f" class="plain link" :href="exported(f)" download>{{ f.toUpperCase() }}</a>
+      <button v-if="mayClose" class="plain link" :aria-expanded="archives" @click="archives = !archives">{{ $t('archive.title') }}</button>
     </div>
+    <JournalArchives v-if="archives" :project="project" @closed="load()" />
     <div v-if="problem" class="problem">{{ problem }}</div>
     <div class="lines">
       <table class="grid">

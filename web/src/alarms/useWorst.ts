@@ -2,7 +2,7 @@ import { computed, type Ref } from 'vue'
 import type { AlarmMark } from '../canvas/stage'
 import { annunciated, type Board, type Standing, unseen } from './useAlarms'
 
-interface Place { id: string; name: string; area?: string }
+interface Place { id: string; name: string; area?: string; opens: { args?: Record<string, string> } }
 
 /** The worst alarm of each tag, for its elements, and of each place of the navigation, for its button. */
 export function useWorst(board: Ref<Board | undefined>) {
@@ -13,10 +13,10 @@ export function useWorst(board: Ref<Board | undefined>) {
     for (const a of standing.value) if (a.tag && !out.has(a.tag)) out.set(a.tag, { priority: a.priority as AlarmMark['priority'], unseen: unseen(a) })
     return out
   })
-  /** An alarm belongs to the place that its screen opens at, by the group where the screen has several; or to its area. */
+  /** An alarm belongs to the place that its screen opens at, by its equipment where the screen has several; or to its area. */
   function worstOfPlace(place: Place, all: Place[]): Standing | undefined {
     const several = all.filter((p) => p.id === place.id).length > 1
-    return standing.value.find((a) => (a.screen ? a.screen === place.id && (!several || a.group === place.name) : !!place.area && a.area === place.area))
+    return standing.value.find((a) => (a.screen ? a.screen === place.id && (!several || Object.values(place.opens.args ?? {}).includes(a.of)) : !!place.area && a.area === place.area))
   }
   return { worstOfTags, worstOfPlace }
 }

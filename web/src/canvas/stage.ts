@@ -42,6 +42,7 @@ interface Drawn extends Item {
   veil?: SVGElement
   mark?: SVGElement // of an uncertain or a held value
   alarm?: SVGGElement
+  ring?: SVGElement
   title: SVGTitleElement
   live: Props
 }
@@ -264,6 +265,17 @@ export class Stage {
     for (const d of this.items.values()) {
       const mark = d.element.tag && worst.get(d.element.tag.id)
       if (mark || d.alarm) drawAlarm(d, mark)
+    }
+  }
+
+  /** Draws a ring about the elements of a tag, so that they are found; an empty id takes it away. */
+  ring(tag: string): void {
+    for (const d of this.items.values()) {
+      d.ring?.remove()
+      d.ring = undefined
+      if (!tag || d.element.tag?.id !== tag) continue
+      const { w, h } = d.element
+      d.ring = make(d.node, 'rect', { x: -7, y: -7, width: w + 14, height: h + 14, rx: 8, class: 'ring', fill: 'none', 'pointer-events': 'none' })
     }
   }
 

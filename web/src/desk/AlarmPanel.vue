@@ -9,7 +9,7 @@ import { clock, dayAndTime, moment } from '../kit/moment'
 import ReasonBox from './ReasonBox.vue'
 
 /** The alarms that stand, those set aside, and the journal; everything that can be done to them. */
-const props = defineProps<{ board: Board | undefined; project: string; sites: { id: string; name: string }[] }>()
+const props = defineProps<{ board: Board | undefined; project: string; sites: { id: string; name: string }[]; mayClose?: boolean }>()
 const emit = defineEmits<{ close: []; act: [ids: string[], act: Act, more: { minutes?: number; reason?: string }]; open: [alarm: Standing] }>()
 const tab = ref<'active' | 'aside' | 'journal' | 'performance'>('active')
 const text = ref('')
@@ -52,9 +52,9 @@ function pick(a: Standing) {
   if (!next.delete(a.id)) next.add(a.id)
   selected.value = next
 }
-function act(what: Act, list: Standing[]) {
+function act(what: Act, list: Standing[], comment = false) {
   const ids = list.map((a) => a.id)
-  if (what === 'shelved' || what === 'removed') asking.value = { act: what, ids, longest: Math.min(...list.map((a) => a.longest)) }
+  if (comment || what === 'shelved' || what === 'removed') asking.value = { act: what, ids, longest: Math.min(...list.map((a) => a.longest)) }
   else emit('act', ids, what, {})
 }
 function answered(reason: string, minutes: number) {
@@ -90,7 +90,7 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
       <span class="grow" />
       <button class="big" :aria-label="$t('notice.close')" @click="emit('close')"><v-icon :icon="mdiClose" /></button>
     </div>
-    <JournalList v-if="tab === 'journal'" :project="project" class="fill" />
+    <JournalList v-if="tab === 'journal'" :project="project" :may-close="mayClose" class="fill" />
     <AlarmPerformance v-else-if="tab === 'performance'" :project="project" :areas="sites" class="fill" />
     <div v-else class="body">
       <div class="scroll" tabindex="0" role="grid" :aria-label="$t('alarm.tab.' + tab)" @keydown="keys" @pointerenter="resting = true" @pointerleave="resting = false">
@@ -110,6 +110,7 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
           <template v-if="current.guidance.respond"><dt>{{ $t('alarm.guidance.respond') }}</dt><dd>{{ $t('alarm.minutes', { n: current.guidance.respond }) }}</dd></template></dl>
         <div class="acts">
           <button v-if="board?.mayAck && unseen(current)" class="big" @click="act('acknowledged', [current])">{{ $t('alarm.act.acknowledged') }}</button>
+          <button v-if="board?.mayAck && unseen(current)" class="big" @click="act('acknowledged', [current], true)">{{ $t('alarm.ackComment') }}</button>
           <button v-if="board?.mayAck && latched(current)" class="big" @click="act('reset', [current])">{{ $t('alarm.act.reset') }}</button>
           <button v-if="board?.mayShelve && current.state === 'shelved'" class="big" @click="act('unshelved', [current])">{{ $t('alarm.act.unshelved') }}</button>
           <button v-else-if="board?.mayShelve && current.longest && current.state !== 'out-of-service'" class="big" @click="act('shelved', [current])">{{ $t('alarm.act.shelved') }}</button>

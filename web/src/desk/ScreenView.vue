@@ -17,11 +17,12 @@ export interface Act {
 
 // One screen, drawn and answering to pointer and keyboard. What is to be done
 // about an act is the Desk's affair.
-const props = defineProps<{ program: Shown; project: string; language: string; opens: Opens; scale?: number; lost: boolean; alarms?: Map<string, AlarmMark> }>()
+const props = defineProps<{ program: Shown; project: string; language: string; opens: Opens; scale?: number; lost: boolean; alarms?: Map<string, AlarmMark>; ringed?: string }>()
 const emit = defineEmits<{ act: [act: Act]; point: [item: Item] }>()
 const root = ref<SVGGElement>()
 const { scene, problem, stage } = useScene(() => props.program, () => props.project, () => props.language, toRef(props, 'opens'), root, wire)
 watch([() => props.alarms, scene], () => props.alarms && stage()?.alarms(props.alarms), { flush: 'post' })
+watch([() => props.ringed, scene], () => stage()?.ring(props.ringed ?? ''), { flush: 'post' })
 const k = computed(() => props.scale ?? 1)
 defineExpose({ scene, problem, stage, functionKey })
 

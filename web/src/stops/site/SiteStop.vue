@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
 import { freshId, useProject } from '../../rail/project'
+import JournalRules from './JournalRules.vue'
 import WordSheet from './WordSheet.vue'
 
 const project = useProject()
@@ -56,6 +57,7 @@ const setAreas = (next: typeof areas.value) => set('/areas', next, areas.value)
         </table>
         <v-btn variant="text" color="primary" :prepend-icon="mdiPlus" @click="setAreas([...areas, { id: freshId('area'), name: $t('site.newArea') + ' ' + (areas.length + 1) }])">{{ $t('site.addArea') }}</v-btn>
       </div>
+      <JournalRules />
       <WordSheet />
     </div>
   </section>
