@@ -103,7 +103,7 @@ func scenes() ([]Figure, error) {
 	if err != nil {
 		return nil, err
 	}
-	if _, err := p.Publish(ctx, who, ""); err != nil {
+	if _, err := p.Publish(ctx, who, "", nil); err != nil {
 		return nil, err
 	}
 	web, err := net.Listen("tcp", "127.0.0.1:0")

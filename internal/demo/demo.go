@@ -279,6 +279,6 @@ func Fill(ctx context.Context, h *host.Host, at plant.Addresses, withPast bool) 
 			owner = host.Actor{ID: a.ID, Name: a.FullName, Owner: true}
 		}
 	}
-	_, err = p.Publish(ctx, owner, "The demo as it ships")
+	_, err = p.Publish(ctx, owner, "The demo as it ships", nil)
 	return err
 }

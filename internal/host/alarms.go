@@ -39,6 +39,8 @@ type StandingAlarm struct {
 	Reason   string         `json:"reason"`
 	Longest  int            `json:"longest" doc:"minutes that it may be shelved; 0 for not at all"`
 	Screen   string         `json:"screen"`
+	// SetLimit is the limit where it may be changed at the Desk; empty otherwise.
+	SetLimit string         `json:"setLimit,omitempty"`
 	Of       string         `json:"of" doc:"the equipment that its signal belongs to, the whole instance; empty for none"`
 	Guidance alarm.Guidance `json:"guidance"`
 }
@@ -51,6 +53,7 @@ type AlarmBoard struct {
 	First  map[string]string      `json:"first" doc:"by group: the id of the one that came first"`
 	MayAck bool                   `json:"mayAck"`
 	May    bool                   `json:"mayShelve"`
+	Limits bool                   `json:"mayLimit"`
 }
 
 // Alarms tells how the alarms stand, as far as a person may see them; all
@@ -95,6 +98,7 @@ func (p *Project) Alarms(ctx context.Context, who Actor, program Program, all bo
 		}
 		return tag.Compare(a.Path+a.Name, b.Path+b.Name)
 	})
+	out.Limits = p.May(ctx, who, access.Limits, true) && program == Release
 	out.MayAck, out.May = p.May(ctx, who, access.Acknowledge, true), p.May(ctx, who, access.Shelve, true)
 	return out, nil
 }
@@ -106,7 +110,11 @@ func standing(version *project.Project, a engine.Alarm) StandingAlarm {
 	if g, ok := version.GearTag(a.Tag); ok {
 		of = version.Equipment[g.Instance].Real("")
 	}
-	return StandingAlarm{Of: of, ID: a.Alarm.ID, Name: a.Alarm.Name, Path: path, Tag: a.Tag, Kind: a.Kind, State: a.Standing, Priority: a.Priority, Area: area, AreaName: version.AreaName(area), Group: a.Group,
+	limit := ""
+	if _, ok := project.AdjustableLimit(a.Alarm); ok {
+		limit = a.Alarm.Limit
+	}
+	return StandingAlarm{Of: of, SetLimit: limit, ID: a.Alarm.ID, Name: a.Alarm.Name, Path: path, Tag: a.Tag, Kind: a.Kind, State: a.Standing, Priority: a.Priority, Area: area, AreaName: version.AreaName(area), Group: a.Group,
 		Active: a.Active, Bad: a.Bad, Since: a.Since, Raised: a.Raised, Until: a.Until, Text: a.Text, Value: a.Value, Limit: a.Bound, By: a.By, Reason: a.Reason, Longest: a.Longest(), Screen: a.Screen, Guidance: a.Guidance}
 }
 

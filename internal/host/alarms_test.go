@@ -29,7 +29,7 @@ func (s *site) alarmOn(more string) {
 	if _, err := s.p.Edit(ctx, s.actors["ada"], "alarm", []project.Op{{Kind: project.KindAlarm, ID: "a-test", Value: json.RawMessage(doc)}}); err != nil {
 		s.t.Fatal(err)
 	}
-	if _, err := s.p.Publish(ctx, s.actors["ada"], "alarm"); err != nil {
+	if _, err := s.p.Publish(ctx, s.actors["ada"], "alarm", nil); err != nil {
 		s.t.Fatal(err)
 	}
 }
@@ -314,7 +314,7 @@ func TestTheSiteSaysWhatTheJournalKeeps(t *testing.T) {
 			t.Errorf("%s was taken", bad)
 		}
 	}
-	if _, err := s.p.Publish(ctx, s.actors["ada"], "rules"); err != nil {
+	if _, err := s.p.Publish(ctx, s.actors["ada"], "rules", nil); err != nil {
 		t.Fatal(err)
 	}
 	s.p.ScreenError(s.actors["tom"], "s-yard", "it broke")

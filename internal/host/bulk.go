@@ -74,3 +74,12 @@ func (p *Project) MoveTags(ctx context.Context, who Actor, m project.Move, apply
 	}
 	return p.carryOutPlan(ctx, who, fmt.Sprintf("move %d things", len(list)), apply, list, places, ops)
 }
+
+// BringAlarmsIn makes and changes alarms by a list.
+func (p *Project) BringAlarmsIn(ctx context.Context, who Actor, cells [][]string, apply bool) (*Plan, error) {
+	list, ops, err := p.Draft().PlanAlarms(cells, newID)
+	if err != nil {
+		return nil, refused("%v", err)
+	}
+	return p.carryOutPlan(ctx, who, fmt.Sprintf("bring %d alarms in", len(ops)), apply, list, 0, ops)
+}

@@ -35,6 +35,7 @@ type layer struct {
 	overrides map[string]store.Override
 	retained  map[string]string
 	turn      *store.Turn
+	limits    map[string]store.AlarmLimit
 }
 
 func (l *layer) load(ctx context.Context, s *store.State) error {
@@ -47,6 +48,9 @@ func (l *layer) load(ctx context.Context, s *store.State) error {
 		l.overrides[o.Tag] = o
 	}
 	if l.retained, err = s.Retained(ctx); err != nil {
+		return err
+	}
+	if err := l.loadLimits(ctx, s); err != nil {
 		return err
 	}
 	turn, err := s.Turn(ctx)

@@ -147,6 +147,9 @@ func (p *Project) Journal(ctx context.Context, who Actor, f store.JournalFilter,
 
 // CommentEntry adds a person's comment to an entry of the journal.
 func (p *Project) CommentEntry(ctx context.Context, who Actor, entry int64, text string) error {
+	if !p.May(ctx, who, access.Acknowledge, true) {
+		return p.Require(ctx, who, access.Acknowledge, "")
+	}
 	e, err := p.journal.store.Entry(ctx, entry)
 	if err != nil {
 		return err
@@ -258,7 +261,7 @@ func (t *trail) Append(ctx context.Context, r audit.Record) (audit.Record, error
 // such as proofs, are work and not the plant's life.
 var journalled = map[string]string{
 	audit.Intent: store.ActionEntry, audit.Refused: store.ActionEntry, audit.Held: store.ActionEntry, audit.Given: store.ActionEntry, audit.Event: store.EventEntry,
-	audit.SignIn: store.PersonEntry, audit.SignOut: store.PersonEntry, audit.Failed: store.PersonEntry, audit.Release: store.SystemEntry, audit.Turn: store.SystemEntry,
+	audit.SignIn: store.PersonEntry, audit.SignOut: store.PersonEntry, audit.Failed: store.PersonEntry, audit.Release: store.SystemEntry, audit.LimitSet: store.ActionEntry, audit.Turn: store.SystemEntry,
 }
 
 func (p *Project) journalRecord(r audit.Record) {

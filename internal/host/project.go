@@ -37,9 +37,11 @@ type Project struct {
 	audit *trail
 	alarmState
 
-	editing  sync.Mutex // one edit or release at a time
-	draft    running
-	release  running
+	editing sync.Mutex // one edit or release at a time
+	draft   running
+	release running
+	// plain is the release without what was changed at the Desk.
+	plain    atomic.Pointer[project.Project]
 	try      running
 	trying   trying
 	revision atomic.Int64
@@ -178,7 +180,7 @@ func (p *Project) open(dir string, first *project.Project, past Past) (err error
 		return fmt.Errorf("release %d: %w", last.Number, err)
 	}
 	p.info.Store(releaseInfo(last))
-	p.run(Release, released)
+	p.runRelease(released)
 	return nil
 }
 
@@ -420,12 +422,22 @@ func inverse(changes []project.Change) []project.Change {
 }
 
 // Publish makes the draft a release and puts it to work at the Desk.
-func (p *Project) Publish(ctx context.Context, who Actor, note string) (*ReleaseInfo, error) {
+//
+// limits says of each limit that was changed at the Desk, by the alarm's id,
+// what becomes of it; a release without an answer is refused.
+func (p *Project) Publish(ctx context.Context, who Actor, note string, limits map[string]LimitChoice) (*ReleaseInfo, error) {
+	mend := refused("findings of severity error stand in the way: mend them first")
+	if !p.Draft().Releasable() {
+		return nil, mend
+	}
+	if err := p.chooseLimits(ctx, who, limits); err != nil {
+		return nil, err
+	}
 	p.editing.Lock()
 	defer p.editing.Unlock()
 	draft := p.Draft()
 	if !draft.Releasable() {
-		return nil, refused("findings of severity error stand in the way: mend them first")
+		return nil, mend
 	}
 	if len(note) > 1000 {
 		return nil, refused("a note has at most 1000 characters")
@@ -450,7 +462,7 @@ func (p *Project) Publish(ctx context.Context, who Actor, note string) (*Release
 	}
 	info := releaseInfo(r)
 	p.info.Store(info)
-	p.run(Release, released)
+	p.runRelease(released)
 	p.news.tell(News{Project: p.id, Revision: p.Revision(), Person: who.Name, Release: r.Number})
 	_, err = p.audit.Append(ctx, audit.Record{At: r.At, What: audit.Release, Person: who.ID, Name: who.Name, Panel: who.Panel, New: fmt.Sprint(r.Number), Reason: note})
 	return info, err

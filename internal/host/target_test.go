@@ -26,7 +26,7 @@ func (s *site) release(elements map[string]screen.Element) {
 	if _, err := s.p.Edit(ctx, s.actors["ada"], "elements", ops); err != nil {
 		s.t.Fatal(err)
 	}
-	if _, err := s.p.Publish(ctx, s.actors["ada"], "elements"); err != nil {
+	if _, err := s.p.Publish(ctx, s.actors["ada"], "elements", nil); err != nil {
 		s.t.Fatal(err)
 	}
 }
@@ -162,7 +162,7 @@ func TestAScreenOpensForItsRoles(t *testing.T) {
 	if _, err := s.p.Edit(ctx, s.actors["ada"], "roles", []project.Op{{Kind: project.KindScreen, ID: "s-energy", Path: "/roles", Value: json.RawMessage(`["r-lead"]`)}}); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.p.Publish(ctx, s.actors["ada"], ""); err != nil {
+	if _, err := s.p.Publish(ctx, s.actors["ada"], "", nil); err != nil {
 		t.Fatal(err)
 	}
 	energy := s.p.Released().Screens["s-energy"]

@@ -52,6 +52,26 @@ func (s *Server) alarmRoutes() {
 		n, err := p.ActOnAlarms(ctx, who, in.Body)
 		return &body[Applied]{Applied{n, p.Revision()}}, problem(err)
 	})
+	get(s, "/api/projects/{project}/alarm-limits", "The limits that were changed at the Desk", func(ctx context.Context, in *Scope) (*body[[]host.ChangedLimit], error) {
+		_, p, err := s.enter(ctx, *in, access.View)
+		if err != nil {
+			return nil, err
+		}
+		return &body[[]host.ChangedLimit]{p.ChangedLimits()}, nil
+	})
+	send(s, http.MethodPut, "/api/projects/{project}/alarm-limits/{id}", "Change the limit of an alarm at the Desk", func(ctx context.Context, in *struct {
+		ThingInput
+		Body struct {
+			Limit  *float64 `json:"limit,omitempty" doc:"absent gives back the release's"`
+			Reason string   `json:"reason" minLength:"1" maxLength:"500"`
+		}
+	}) (*struct{}, error) {
+		who, p, err := s.enter(ctx, in.Scope, "")
+		if err != nil {
+			return nil, err
+		}
+		return nil, problem(p.SetAlarmLimit(ctx, who, in.ID, in.Body.Limit, in.Body.Reason))
+	})
 	get(s, "/api/projects/{project}/alarm-definitions", "The alarms of the draft", func(ctx context.Context, in *Scope) (*body[[]AlarmRow], error) {
 		_, p, err := s.enter(ctx, *in, access.Engineer)
 		if err != nil {

@@ -31,6 +31,7 @@ type PointCard struct {
 	Check       string               `json:"check" doc:"state of the loop check"`
 	Uses        []project.Use        `json:"uses" doc:"for those who may look at the project"`
 	MayHold     bool                 `json:"mayHold"`
+	MayLimit    bool                 `json:"mayLimit"`
 	Alarms      []host.StandingAlarm `json:"alarms" doc:"of the tag, the normal ones too"`
 }
 
@@ -98,6 +99,7 @@ func (s *Server) pointRoutes() {
 		if err != nil {
 			return nil, problem(err)
 		}
+		card.MayLimit = board.Limits
 		for _, a := range board.Alarms {
 			if a.Tag == t.ID {
 				card.Alarms = append(card.Alarms, a)

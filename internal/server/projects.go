@@ -131,14 +131,15 @@ func (s *Server) projectRoutes() {
 	send(s, http.MethodPost, "/api/projects/{project}/releases", "Release the draft", func(ctx context.Context, in *struct {
 		Scope
 		Body struct {
-			Note string `json:"note" maxLength:"1000"`
+			Note   string                      `json:"note" maxLength:"1000"`
+			Limits map[string]host.LimitChoice `json:"limits,omitempty" doc:"what becomes of each limit that was changed at the Desk, by the alarm's id"`
 		}
 	}) (*body[host.ReleaseInfo], error) {
 		who, p, err := s.enter(ctx, in.Scope, access.Release)
 		if err != nil {
 			return nil, err
 		}
-		info, err := p.Publish(ctx, who, in.Body.Note)
+		info, err := p.Publish(ctx, who, in.Body.Note, in.Body.Limits)
 		if err != nil {
 			return nil, problem(err)
 		}

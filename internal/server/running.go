@@ -99,6 +99,7 @@ func (s *Server) runningRoutes() {
 	s.watchRoutes()
 	s.alarmRoutes()
 	s.journalRoutes()
+	s.alarmListRoutes()
 	s.tryRoutes()
 }
 

@@ -91,7 +91,9 @@ var bodies = map[string]string{
 	"post-projects-project-alarms-acts":       `{"alarms":["a"],"act":"acknowledged"}`, "post-projects-project-journal-id-comments": `{"text":"x"}`,
 	"post-projects-project-alarm-definitions-id-plays": `{"hours":1}`,
 	"post-projects-project-journal-archives":           `{"reason":"x"}`, "post-projects-project-screen-errors": `{"screen":"s","text":"x"}`,
-	"post-projects-project-effects": `{"label":"x","ops":[{"kind":"tag","id":"x","path":""}]}`,
+	"post-projects-project-alarm-definitions-sheet": "signal,name\n",
+	"put-projects-project-alarm-limits-id":          `{"limit":1,"reason":"x"}`,
+	"post-projects-project-effects":                 `{"label":"x","ops":[{"kind":"tag","id":"x","path":""}]}`,
 
 	"post-projects-project-writes": `{"screen":"s","element":"e","value":"1","seen":"","key":"12345678","at":0}`, "post-projects-project-people": `{"name":"eve","fullName":"Eve","password":"long enough"}`,
 	"put-projects-project-people-id": `{"name":"eve","fullName":"Eve"}`, "put-projects-project-people-id-grants": `[]`, "post-projects-project-panels": `{"name":"x"}`,
@@ -137,7 +139,7 @@ func TestAViewerIsRefusedEverythingButLooking(t *testing.T) {
 	s := newServer(t)
 	c := s.as(t, "sam")
 	allowed := map[string]bool{"get-catalogue": true, "get-projects-project-desk": true, "get-projects-project-points-id": true, "get-projects-project-pictures-id": true,
-		"get-projects-project-alarms": true, "post-projects-project-screen-errors": true, "get-projects-project-alarm-performance": true, "get-projects-project-journal": true, "get-projects-project-journal-export": true, "get-projects-project-journal-id-comments": true}
+		"get-projects-project-alarms": true, "get-projects-project-alarm-limits": true, "post-projects-project-screen-errors": true, "get-projects-project-alarm-performance": true, "get-projects-project-journal": true, "get-projects-project-journal-export": true, "get-projects-project-journal-id-comments": true}
 	s.operations(func(id, method, path string) {
 		if open[id] || allowed[id] {
 			return

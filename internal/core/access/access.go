@@ -20,6 +20,7 @@ const (
 	Override    Right = "override"    // hold a tag at a value
 	Acknowledge Right = "acknowledge" // acknowledge and reset alarms, and comment on them
 	Shelve      Right = "shelve"      // shelve alarms, and take them out of service
+	Limits      Right = "limits"      // change the limits of alarms that allow it, at the Desk
 	Commission  Right = "commission"  // prove points, and write from the draft in a turn of one's own
 	Engineer    Right = "engineer"    // see and change the draft in the Workshop
 	Release     Right = "release"     // make the draft what the Desk runs
@@ -41,6 +42,7 @@ var Rights = []Info{
 	{Override, "hold a tag at a value"},
 	{Acknowledge, "acknowledge and reset alarms"},
 	{Shelve, "shelve alarms and take them out of service"},
+	{Limits, "change limits of alarms at the Desk"},
 	{Commission, "prove points and write from the draft"},
 	{Engineer, "change the draft in the Workshop"},
 	{Release, "release the draft"},

@@ -98,6 +98,8 @@ type Alarm struct {
 	Suppress    string `json:"suppress,omitempty"`
 	SuppressWhy string `json:"suppressWhy,omitempty"`
 	Off         bool   `json:"off,omitempty"` // not evaluated at all
+	// AtDesk allows its limit, where that is a number, to be changed at the Desk.
+	AtDesk bool `json:"atDesk,omitempty"`
 	// ShelveMinutes is the longest that it may be shelved; 0 takes the usual
 	// eight hours, a negative number forbids it.
 	ShelveMinutes int `json:"shelveMinutes,omitempty"`

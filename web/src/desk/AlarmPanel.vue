@@ -3,6 +3,7 @@ import { mdiClose, mdiMonitor } from '@mdi/js'
 import { computed, ref, shallowRef, watch } from 'vue'
 import AlarmPerformance from '../alarms/AlarmPerformance.vue'
 import AlarmTab from '../alarms/AlarmTab.vue'
+import LimitBox from '../alarms/LimitBox.vue'
 import JournalList from '../alarms/JournalList.vue'
 import { type Act, annunciated, type Board, PRIORITIES, type Standing, unseen } from '../alarms/useAlarms'
 import { clock, dayAndTime, moment } from '../kit/moment'
@@ -19,6 +20,7 @@ const state = ref('')
 const order = ref<'priority' | 'time'>('priority')
 const selected = ref(new Set<string>())
 const detail = ref('')
+const limiting = ref('')
 const asking = shallowRef<{ act: Act; ids: string[]; longest: number }>()
 
 const areas = computed(() => [...new Map((props.board?.alarms ?? []).map((a) => [a.area, a.areaName])).entries()].filter(([id]) => id))
@@ -116,8 +118,10 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
           <button v-else-if="board?.mayShelve && current.longest && current.state !== 'out-of-service'" class="big" @click="act('shelved', [current])">{{ $t('alarm.act.shelved') }}</button>
           <button v-if="board?.mayShelve && current.state !== 'out-of-service'" class="big" @click="act('removed', [current])">{{ $t('alarm.act.removed') }}</button>
           <button v-else-if="board?.mayShelve" class="big" @click="act('in-service', [current])">{{ $t('alarm.act.in-service') }}</button>
+          <button v-if="board?.mayLimit && current.setLimit" class="big" :aria-expanded="limiting === current.id" @click="limiting = limiting === current.id ? '' : current.id">{{ $t('alarm.changeLimit', { limit: current.setLimit }) }}</button>
           <button v-if="current.screen" class="big" @click="emit('open', current)"><v-icon :icon="mdiMonitor" size="20" /> {{ $t('alarm.openScreen') }}</button>
         </div>
+        <LimitBox v-if="limiting === current.id" :key="current.id" :project="project" :alarm="current" @done="limiting = ''" />
       </aside>
     </div>
     <div v-if="tab === 'active' && rows.length" class="foot">

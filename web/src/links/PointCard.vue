@@ -3,12 +3,14 @@ import { useIntervalFn } from '@vueuse/core'
 import { ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '../api/client'
 import AlarmTab from '../alarms/AlarmTab.vue'
+import LimitBox from '../alarms/LimitBox.vue'
 import { dayAndTime, moment } from '../kit/moment'
 
 // All that there is to say of a point, where it is shown: at the Desk and in
 // the Workshop.
 const props = defineProps<{ project: string; id: string; program: 'release' | 'try' | 'draft' }>()
 const card = shallowRef<Schemas['PointCard']>()
+const limiting = ref('')
 const problem = ref('')
 const holding = ref(false)
 const value = ref('')
@@ -44,7 +46,7 @@ const giveBack = () => act(() => ask(api.DELETE('/api/projects/{project}/overrid
     <div class="path mono">{{ card.path }}</div>
     <div v-if="card.description" class="what">{{ card.description }}</div>
     <div class="now" :class="card.held ? 'held' : card.level"><strong class="mono">{{ card.value || '—' }}</strong><span>{{ card.reason || $t('point.good') }}</span></div>
-    <div v-for="a in card.alarms" :key="a.id" class="alarm"><AlarmTab v-if="a.state !== 'normal'" :priority="a.priority" :state="a.state" :text="a.name" /><span v-else class="quiet">{{ a.name }}</span><span class="quiet">{{ $t('alarm.state.' + a.state) }}</span></div>
+    <div v-for="a in card.alarms" :key="a.id" class="alarm"><AlarmTab v-if="a.state !== 'normal'" :priority="a.priority" :state="a.state" :text="a.name" /><span v-else class="quiet">{{ a.name }}</span><span class="quiet">{{ $t('alarm.state.' + a.state) }}</span><button v-if="a.setLimit && card.mayLimit" class="chip" :aria-expanded="limiting === a.id" @click="limiting = limiting === a.id ? '' : a.id">{{ $t('alarm.changeLimit', { limit: a.setLimit }) }}</button><LimitBox v-if="limiting === a.id" :project="project" :alarm="a" @done="limiting = ''" /></div>
     <dl>
       <dt>{{ $t('point.raw') }}</dt><dd class="mono">{{ card.raw || '—' }}</dd>
       <dt>{{ $t('point.since') }}</dt><dd>{{ moment(new Date(card.since), dayAndTime) }}</dd>

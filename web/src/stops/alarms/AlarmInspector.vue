@@ -84,6 +84,7 @@ const areas = computed(() => [{ value: '', title: t('alarms.asSignal') }, ...(pr
       <FieldText v-for="g in (['cause', 'consequence', 'action'] as const)" :key="g" class="wide" lines :label="$t('alarm.guidance.' + g)" :model-value="same((r) => r.guidance?.[g])" :placeholder="differ((r) => r.guidance?.[g])" @update:model-value="guide(g, $event)" />
       <FieldText mono :label="$t('alarms.respondMinutes')" :model-value="same((r) => r.guidance?.respond)" @update:model-value="guide('respond', Number($event) || undefined)" />
       <FieldCheck :label="$t('alarms.reviewed')" :model-value="same((r) => r.reviewed)" @update:model-value="set('reviewed', $event)" />
+      <FieldCheck v-if="limited" :label="$t('alarms.atDesk')" :model-value="same((r) => r.atDesk)" @update:model-value="set('atDesk', $event)" />
       <FieldCheck :label="$t('alarms.off')" :model-value="same((r) => r.off)" @update:model-value="set('off', $event)" />
     </div>
   </InspectorPane>

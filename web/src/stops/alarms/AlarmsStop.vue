@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { mdiBellPlusOutline, mdiFilterVariant, mdiTagMultipleOutline } from '@mdi/js'
+import { mdiBellPlusOutline, mdiFileTableOutline, mdiFilterVariant, mdiTagMultipleOutline } from '@mdi/js'
 import { computed, ref, shallowRef, toRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
@@ -9,6 +9,7 @@ import { api, ask, type Schemas } from '../../api/client'
 import { freshId, useProject } from '../../rail/project'
 import AlarmPerformance from '../../alarms/AlarmPerformance.vue'
 import AlarmInspector from './AlarmInspector.vue'
+import AlarmSheet from './AlarmSheet.vue'
 import FromTags from './FromTags.vue'
 import WhatIf from './WhatIf.vue'
 
@@ -25,6 +26,8 @@ const review = computed(() => view.value === 'review')
 const playing = ref(false)
 const selected = ref(new Set<string>())
 const making = ref(false)
+const listing = ref(false)
+const pasted = ref('')
 const { board } = useAlarms(toRef(project, 'id'), () => 'draft', true)
 const live = computed(() => new Map((board.value?.alarms ?? []).map((a) => [a.id, a])))
 watch(() => project.version, async () => (rows.value = await ask(api.GET('/api/projects/{project}/alarm-definitions', { params: { path: project.path } })).catch(() => rows.value)), { immediate: true })
@@ -64,6 +67,13 @@ async function remove() {
   const ids = [...selected.value]
   if (ids.length && !(await project.edit(t('alarms.removed', { n: ids.length }), ids.map((id) => ({ kind: 'alarm', id, path: '' }))))) selected.value = new Set()
 }
+/** A list on the clipboard is pasted over the table, as it is over the tags. */
+function paste(e: ClipboardEvent) {
+  const text = e.clipboardData?.getData('text/plain') ?? ''
+  if ((e.target as HTMLElement).matches('input, select, textarea') || !/^[^\n]*[,;\t]/.test(text)) return
+  pasted.value = text
+  listing.value = true
+}
 function mend(id: string) {
   view.value = 'list'
   selected.value = new Set([id])
@@ -74,7 +84,7 @@ const seconds = (r: Row) => [r.onDelay && `â†‘${r.onDelay} s`, r.offDelay && `â†
 
 <template>
   <div class="split">
-    <section class="stop" @keydown="keys">
+    <section class="stop" @keydown="keys" @paste="paste">
       <div class="stop-head">
         <h1>{{ $t('stop.alarms') }}</h1><span class="quiet">{{ $t('alarms.line', { n: shown.length, of: rows.length }) }}</span>
         <button v-for="s in shares" :key="s.p" class="bare share" :class="{ on: priority === s.p }" :aria-pressed="priority === s.p" @click="priority = priority === s.p ? '' : s.p"><AlarmTab :priority="s.p" state="acknowledged" :text="`${s.n} Â· ${rows.length ? Math.round((100 * s.n) / rows.length) : 0} %`" /></button>
@@ -82,9 +92,11 @@ const seconds = (r: Row) => [r.onDelay && `â†‘${r.onDelay} s`, r.offDelay && `â†
         <label v-if="view !== 'performance'" class="filter"><v-icon :icon="mdiFilterVariant" size="16" /><input v-model="text" class="mono" :placeholder="$t('tags.filter')" :aria-label="$t('alarms.filter')" /></label>
         <button v-for="v in (['review', 'performance'] as const)" :key="v" class="chip" :class="{ on: view === v }" :aria-pressed="view === v" @click="view = view === v ? 'list' : v">{{ $t(v === 'review' ? 'alarms.rationalise' : 'performance.title') }}</button>
         <button class="chip" :class="{ on: playing }" :aria-pressed="playing" :disabled="chosen.length !== 1" @click="playing = !playing">{{ $t('whatIf.title') }}</button>
+        <v-btn v-if="view !== 'performance'" variant="text" :prepend-icon="mdiFileTableOutline" @click="listing = !listing">{{ $t('alarmSheet.title') }}</v-btn>
         <v-btn v-if="view !== 'performance'" variant="text" :prepend-icon="mdiTagMultipleOutline" @click="making = !making">{{ $t('alarms.fromTags') }}</v-btn>
         <v-btn v-if="view !== 'performance'" color="primary" :prepend-icon="mdiBellPlusOutline" @click="add">{{ $t('alarms.add') }}</v-btn>
       </div>
+      <AlarmSheet v-if="listing" :pasted="pasted" @done="listing = false; pasted = ''" />
       <FromTags v-if="making" @done="making = false" />
       <AlarmPerformance v-if="view === 'performance'" class="scroll" :project="project.id" :areas="project.overview?.site.areas ?? []" mends @mend="mend" />
       <div v-else class="scroll" tabindex="0">

@@ -5,6 +5,7 @@ import { useSession } from '../../api/session'
 import FieldText from '../../kit/FieldText.vue'
 import { dayAndTime, moment } from '../../kit/moment'
 import { useProject } from '../../rail/project'
+import ChangedLimits from './ChangedLimits.vue'
 import AuditTrail from './AuditTrail.vue'
 import FindingList from './FindingList.vue'
 
@@ -13,6 +14,7 @@ const session = useSession()
 const releases = shallowRef<Schemas['ReleaseInfo'][]>([])
 const note = ref('')
 const problem = ref('')
+const limits = ref<Record<string, 'keep' | 'adopt' | 'discard'>>({})
 const busy = ref(false)
 const tab = ref<'findings' | 'releases' | 'audit'>('findings')
 const errors = computed(() => project.findings.filter((f) => f.severity === 'error').length)
@@ -26,7 +28,7 @@ async function publish() {
   busy.value = true
   problem.value = ''
   try {
-    await ask(api.POST('/api/projects/{project}/releases', { params: { path: project.path }, body: { note: note.value } }))
+    await ask(api.POST('/api/projects/{project}/releases', { params: { path: project.path }, body: { note: note.value, limits: limits.value } }))
     note.value = ''
     await project.refresh()
   } catch (e) {
@@ -48,6 +50,7 @@ const tabs = computed(() => ['findings', 'releases', ...(session.may(project.id,
       <v-btn color="primary" size="large" :disabled="errors > 0 || !session.may(project.id, 'release')" :loading="busy" @click="publish">{{ $t('release.do', { n: next }) }}</v-btn>
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     </div>
+    <ChangedLimits v-model="limits" />
     <div class="tabs" role="tablist">
       <button v-for="x in tabs" :key="x" role="tab" :aria-selected="tab === x" :class="{ on: tab === x }" @click="tab = x">{{ $t('release.' + x) }}<span v-if="x === 'findings'" class="n" :class="{ err: errors }">{{ project.findings.length }}</span></button>
     </div>

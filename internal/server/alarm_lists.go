@@ -1,0 +1,65 @@
+package server
+
+import (
+	"context"
+	"net/http"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/project"
+	"readyrail/internal/core/value"
+	"readyrail/internal/exchange"
+	"readyrail/internal/host"
+)
+
+// Lists of alarms as tables: out, and in again with a preview.
+func (s *Server) alarmListRoutes() {
+	get(s, "/api/projects/{project}/alarm-definitions/sheet", "The alarms of the draft as a list", func(ctx context.Context, in *struct {
+		Scope
+		Format string `query:"format" enum:"csv,xlsx" default:"csv"`
+	}) (*fileOutput, error) {
+		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		d := p.Draft()
+		return tableFile("alarms", exchange.Format(in.Format), func(line func([]string) error) error {
+			if err := line(project.AlarmHeader()); err != nil {
+				return err
+			}
+			for _, id := range d.SortedAlarms() {
+				if err := line(d.AlarmLine(d.Alarms[id])); err != nil {
+					return err
+				}
+			}
+			return nil
+		})
+	})
+	send(s, http.MethodPost, "/api/projects/{project}/alarm-definitions/sheet", "What a list of alarms would change; with apply, change it", func(ctx context.Context, in *struct {
+		Scope
+		Apply   bool   `query:"apply"`
+		RawBody []byte `contentType:"application/octet-stream" maxLength:"16777216"`
+	}) (*body[host.Plan], error) {
+		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		if err != nil {
+			return nil, err
+		}
+		read := exchange.ReadText
+		if exchange.Sense(in.RawBody) == exchange.XLSX {
+			read = exchange.ReadXLSX
+		}
+		table, err := read(in.RawBody)
+		if err != nil {
+			return nil, problem(&host.Refused{Reason: err.Error()})
+		}
+		for _, row := range table.Cells {
+			for i := range row {
+				row[i] = value.Live(row[i])
+			}
+		}
+		plan, err := p.BringAlarmsIn(ctx, who, table.Cells, in.Apply)
+		if err != nil {
+			return nil, problem(err)
+		}
+		return &body[host.Plan]{*plan}, nil
+	})
+}
