@@ -13,7 +13,7 @@ import (
 // name of the type and then of the member. Their formulas are typed.
 var typeAlarms = map[string][]alarm.Alarm{
 	"Chamber": {
-		{Tag: "DryBulb", Name: "Dry bulb high", Kind: alarm.HighLimit, Priority: alarm.High, Limit: "82", Deadband: 1, OnDelay: 5, Message: "Chamber at {value:0.0} °C, limit {limit:0}; vent {VentPosition:0} %",
+		{Tag: "DryBulb", Name: "Dry bulb high", Kind: alarm.HighLimit, Priority: alarm.High, Limit: "82", Deadband: 1, OnDelay: 5, AtDesk: true, Message: "Chamber at {value:0.0} °C, limit {limit:0}; vent {VentPosition:0} %",
 			Guidance: alarm.Guidance{Cause: "Heat valve stuck open, or vent closed", Consequence: "Timber dries too fast and checks", Action: "Close the heat valve by hand; open the vent", Respond: 15}},
 		{Tag: "DryBulb", Name: "Dry bulb high-high", Kind: alarm.HighHigh, Priority: alarm.Critical, Limit: "90", Deadband: 1, OnDelay: 2, Latch: true, Message: "Chamber at {value:0.0} °C, above {limit:0}",
 			Guidance: alarm.Guidance{Cause: "Heating out of control", Consequence: "Fire hazard, load lost", Action: "Stop the burner; leave the door shut", Respond: 3}},

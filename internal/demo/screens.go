@@ -101,7 +101,7 @@ func (k *sketch) bar(x float64, caption, path, set string, low, high, from, to f
 }
 
 func screens(p *project.Project) []*screen.Screen {
-	return []*screen.Screen{fanSymbol(p), fanFaceplate(p), chamberCard(p), bayPart(p), overview(p), chamber(p), burner(p), railCar(p), bays(p), energy(p)}
+	return []*screen.Screen{fanSymbol(p), fanFaceplate(p), chamberCard(p), bayPart(p), overview(p), chamber(p), burner(p), railCar(p), bays(p), energy(p), alarmScreen(p)}
 }
 
 // fanSymbol is a fan with its speed below.
@@ -238,6 +238,20 @@ func energy(p *project.Project) *screen.Screen {
 	for n := 1; n <= plant.Chambers; n++ {
 		k.last().Tags = append(k.last().Tags, k.ref(fmt.Sprintf("Kiln%d.HeatValve", n)), k.ref(fmt.Sprintf("Kiln%d.VentPosition", n)))
 	}
+	return k.s
+}
+
+// alarmScreen has the alarms on one page: what stands, what is set aside, what
+// happened, and what the codes mean.
+func alarmScreen(p *project.Project) *screen.Screen {
+	k := begin(p, "s-alarms", "Alarms", "Alarms of the yard", "", 6)
+	k.heading("Alarms of the yard")
+	k.put("frame", "Standing", 24, 76, 800, 330, props{"caption": "Standing"}, nil)
+	k.put("alarmlist", "Standing", 36, 108, 776, 286, props{"columns": "tab,time,path,text"}, nil)
+	k.put("frame", "Set aside", 844, 76, 412, 330, props{"caption": "Set aside"}, nil)
+	k.put("alarmlist", "Set aside", 856, 108, 388, 286, props{"list": "aside", "columns": "tab,name,state", "buttons": false}, nil)
+	k.put("alarmlist", "Journal", 24, 426, 1232, 166, props{"list": "journal"}, nil)
+	k.put("alarmkey", "Codes", 24, 606, 1232, 64, props{}, nil)
 	return k.s
 }
 

@@ -7,6 +7,7 @@ import * as equipment from './equipment'
 import * as shapes from './shapes'
 import { attr, make, show, style, text } from './svg'
 import { symbols } from './symbols'
+import { frame } from './frame'
 import * as values from './values'
 
 const empty: Renderer = (g, e) => {
@@ -18,7 +19,7 @@ const nothing: Renderer = () => () => {}
 const renderers: Record<string, Renderer> = {
   ...symbols,
   rect: shapes.rect, ellipse: shapes.ellipse, line: shapes.line, polyline: shapes.polyline, polygon: shapes.polygon, arc: shapes.arc, path: shapes.path, pipe: shapes.pipe, text: shapes.textElement, picture: shapes.picture,
-  readout: values.readout, lamp: values.lamp, statetext: values.stateText, bar: values.bar, dial: values.dial, sparkline: values.sparkline, table: values.table, clock: values.clock, person: values.person,
+  readout: values.readout, lamp: values.lamp, statetext: values.stateText, bar: values.bar, dial: values.dial, sparkline: values.sparkline, table: values.table, clock: values.clock, person: values.person, alarmlist: frame, alarmkey: frame,
   entry: controls.entry, textentry: controls.entry, button: controls.button, switch: controls.toggle, selector: controls.selector, slider: controls.slider, nav: controls.nav,
   frame: shapes.frame, tabs: shapes.tabs, group: nothing, cell: nothing, symbol: empty, embed: empty, repeat: empty,
   fan: equipment.fan, chamber: equipment.chamber, stack: equipment.stack, damper: equipment.damper, coil: equipment.coil,

@@ -7,7 +7,7 @@ import LimitBox from '../alarms/LimitBox.vue'
 import JournalList from '../alarms/JournalList.vue'
 import { type Act, annunciated, type Board, PRIORITIES, type Standing, unseen } from '../alarms/useAlarms'
 import { clock, dayAndTime, moment } from '../kit/moment'
-import ReasonBox from './ReasonBox.vue'
+import ReasonBox from '../alarms/ReasonBox.vue'
 
 /** The alarms that stand, those set aside, and the journal; everything that can be done to them. */
 const props = defineProps<{ board: Board | undefined; project: string; sites: { id: string; name: string }[]; mayClose?: boolean }>()

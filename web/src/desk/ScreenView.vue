@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, ref, toRef, watch } from 'vue'
+import { computed, onUnmounted, ref, toRef, watch } from 'vue'
+import { alarmMounts } from '../alarms/mountAlarms'
 import { GROOVE, sliderEnds } from '../canvas/controls'
 import { num, str } from '../canvas/element'
 import ScreenDefs from '../canvas/ScreenDefs.vue'
@@ -20,6 +21,8 @@ export interface Act {
 const props = defineProps<{ program: Shown; project: string; language: string; opens: Opens; scale?: number; lost: boolean; alarms?: Map<string, AlarmMark>; ringed?: string }>()
 const emit = defineEmits<{ act: [act: Act]; point: [item: Item] }>()
 const root = ref<SVGGElement>()
+const mounts = alarmMounts(() => props.project, () => props.program)
+onUnmounted(mounts.end)
 const { scene, problem, stage } = useScene(() => props.program, () => props.project, () => props.language, toRef(props, 'opens'), root, wire)
 watch([() => props.alarms, scene], () => props.alarms && stage()?.alarms(props.alarms), { flush: 'post' })
 watch([() => props.ringed, scene], () => stage()?.ring(props.ringed ?? ''), { flush: 'post' })
@@ -32,6 +35,7 @@ const active = (e: KeyboardEvent) => e.key === ' ' || e.key === 'Enter'
 /** Makes an element answer to pointer and keyboard. */
 function wire(item: Item) {
   const { element: e, node } = item
+  if (e.kind === 'alarmlist' || e.kind === 'alarmkey') return mounts.mount(e, node)
   if (e.tag) {
     node.addEventListener('contextmenu', (ev) => {
       ev.preventDefault()

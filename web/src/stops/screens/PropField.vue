@@ -9,6 +9,7 @@ import FormulaInput from '../../kit/FormulaInput.vue'
 import { useProject } from '../../rail/project'
 import { colour } from '../../theme'
 import TagField from '../../tags/TagField.vue'
+import ColumnsField from './ColumnsField.vue'
 import PictureField from './PictureField.vue'
 
 // One property: its plain value, or the formula that drives it.
@@ -47,6 +48,8 @@ function toggle() {
       <FormulaInput v-if="binding" :label="label" :model-value="formula ?? ''" :wants="wants" :screen="screen" :args="args" :placeholder="$t('inspector.formula')" @update:model-value="emit('bind', $event)" />
       <TagField v-else-if="prop.type === 'tag'" :label="label" :model-value="(value as string) ?? ''" :screen="screen" @update:model-value="emit('set', $event || undefined)" />
       <FieldSelect v-else-if="prop.type === 'screen'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: '—' }, ...screens.map((s) => ({ value: s.id, title: s.name }))]" @update:model-value="emit('set', $event || undefined)" />
+      <FieldSelect v-else-if="prop.name === 'area'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: $t('alarm.allAreas') }, ...(project.overview?.site.areas ?? []).map((a) => ({ value: a.id, title: a.name }))]" @update:model-value="emit('set', $event)" />
+      <ColumnsField v-else-if="prop.name === 'columns' && prop.type === 'text'" :label="label" :model-value="(value as string) ?? ''" @update:model-value="emit('set', $event)" />
       <FieldSelect v-else-if="prop.type === 'device'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: '—' }, ...project.devices.map((d) => ({ value: d.id, title: d.name }))]" @update:model-value="emit('set', $event || undefined)" />
       <FieldSelect v-else-if="prop.type === 'type'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: '—' }, ...project.types.map((x) => ({ value: x.id, title: x.name }))]" @update:model-value="emit('set', $event || undefined)" />
       <FieldSelect v-else-if="prop.type === 'folder'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: '—' }, ...folders]" @update:model-value="emit('set', $event || undefined)" />

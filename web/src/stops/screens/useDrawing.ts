@@ -1,4 +1,5 @@
 import { onBeforeUnmount, onMounted, watch, type Ref } from 'vue'
+import { alarmMounts } from '../../alarms/mountAlarms'
 import type { Element } from '../../api/client'
 import { complete, Stage } from '../../canvas/stage'
 import { live } from '../../live/live'
@@ -59,12 +60,17 @@ export function useDrawing(editor: Editor, root: Ref<SVGGElement | undefined>, i
     follow()
   }
 
+  // Lists of alarms show those of the draft.
+  const mounts = alarmMounts(() => project.id, () => 'draft')
   onMounted(() => {
-    stage = new Stage(root.value!)
+    stage = new Stage(root.value!, (item) => mounts.mount(item.element, item.node))
     sync()
     follow()
   })
-  onBeforeUnmount(() => close?.())
+  onBeforeUnmount(() => {
+    close?.()
+    mounts.end()
+  })
   watch(editor.doc, sync)
   watch(isLive, plain)
   watch(args, follow)

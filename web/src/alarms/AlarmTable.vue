@@ -1,0 +1,87 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef, toRef, watch } from 'vue'
+import { clock, dayAndTime, moment } from '../kit/moment'
+import AlarmTab from './AlarmTab.vue'
+import ReasonBox from './ReasonBox.vue'
+import { type Act, annunciated, PRIORITIES, type Standing, unseen, useAlarms } from './useAlarms'
+
+/** A list of alarms as an element of a screen: its columns, order, filter and buttons are the element's. */
+const props = defineProps<{
+  project: string; program: 'release' | 'try' | 'draft'; list: string; columns: string; order: string; worst: string; area: string; group: string; contains: string; stamp: string; buttons: boolean
+}>()
+const { board, act } = useAlarms(toRef(props, 'project'), () => props.program, props.list === 'all')
+const selected = ref(new Set<string>())
+const asking = shallowRef<string[]>()
+const problem = ref('')
+const shown = computed(() => props.columns.split(',').map((c) => c.trim()).filter(Boolean))
+const rows = computed(() => {
+  const most = PRIORITIES.indexOf(props.worst as 'low')
+  const kept = (board.value?.alarms ?? []).filter((a) =>
+    (props.list === 'all' || (props.list === 'aside' ? !annunciated(a) && a.state !== 'normal' : annunciated(a))) &&
+    (most < 0 || PRIORITIES.indexOf(a.priority as 'low') <= most) && (!props.area || a.area === props.area) && (!props.group || a.group === props.group) &&
+    `${a.path} ${a.name} ${a.text}`.toLowerCase().includes(props.contains.toLowerCase()))
+  const at = (a: Standing) => a.raised ?? a.since
+  if (props.order === 'newest') kept.sort((a, b) => at(b).localeCompare(at(a)))
+  else if (props.order === 'oldest') kept.sort((a, b) => at(a).localeCompare(at(b)))
+  return kept
+})
+watch(rows, (list) => (selected.value = new Set(list.filter((a) => selected.value.has(a.id)).map((a) => a.id))))
+const how = computed(() => (props.stamp === 'date' ? ({ day: 'numeric', month: 'short' } as const) : props.stamp === 'both' ? dayAndTime : clock))
+const cell = (a: Standing, column: string, state: (s: string) => string) =>
+  ({ path: a.path, name: a.name, text: a.text, state: state(a.state), time: moment(a.raised ?? a.since, how.value), area: a.areaName, group: a.group, value: a.value, limit: a.limit })[column] ?? ''
+const chosen = computed(() => rows.value.filter((a) => !selected.value.size || selected.value.has(a.id)))
+function pick(id: string) {
+  const next = new Set(selected.value)
+  if (!next.delete(id)) next.add(id)
+  selected.value = next
+}
+async function send(ids: string[], what: Act, more: { minutes?: number; reason?: string } = {}) {
+  asking.value = undefined
+  if (!ids.length) return
+  try {
+    await act(ids, what, more)
+    problem.value = ''
+    selected.value = new Set()
+  } catch (e) {
+    problem.value = (e as Error).message
+  }
+}
+</script>
+
+<template>
+  <div class="list">
+    <div class="scroll">
+      <table>
+        <tbody>
+          <tr v-for="a in rows" :key="a.id" :aria-selected="selected.has(a.id)" :class="{ on: selected.has(a.id), unseen: unseen(a) }" tabindex="0" @click="pick(a.id)" @keydown.space.prevent="pick(a.id)">
+            <td v-for="c in shown" :key="c" :class="c"><AlarmTab v-if="c === 'tab'" :priority="a.priority" :state="a.state" /><template v-else>{{ cell(a, c, (s) => $t('alarm.state.' + s)) }}</template></td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-if="!rows.length">{{ $t(list === 'aside' ? 'alarm.noneAside' : 'alarm.noneActive') }}</p>
+    </div>
+    <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
+    <div v-if="buttons && (board?.mayAck || board?.mayShelve)" class="acts">
+      <button v-if="board.mayAck" :disabled="!chosen.some(unseen)" @click="send(chosen.filter(unseen).map((a) => a.id), 'acknowledged')">{{ selected.size ? $t('alarm.ackMany', { n: chosen.filter(unseen).length }) : $t('alarm.ackVisible') }}</button>
+      <button v-if="board.mayShelve && list !== 'aside'" :disabled="!selected.size" @click="asking = [...selected]">{{ $t('alarm.act.shelved') }}</button>
+    </div>
+    <ReasonBox v-if="asking" :title="$t('alarm.act.shelved')" :longest="Math.min(...chosen.map((a) => a.longest))" @send="(reason, minutes) => send(asking!, 'shelved', { reason, minutes })" @close="asking = undefined" />
+  </div>
+</template>
+
+<style scoped>
+.list { height: 100%; display: flex; flex-direction: column; background: var(--c-sheet); border: 1px solid var(--c-line); border-radius: 4px; box-sizing: border-box; font-size: 15px; color: var(--c-ink); position: relative; overflow: hidden; }
+.scroll { flex: 1; overflow: auto; }
+table { border-collapse: collapse; width: 100%; }
+tr { border-bottom: 1px solid var(--c-line); cursor: pointer; height: 40px; }
+tr.on { box-shadow: inset 4px 0 var(--c-spruce); background: var(--c-tint); }
+tr.unseen { font-weight: 600; }
+td { padding: 3px 8px; white-space: nowrap; max-width: 320px; overflow: hidden; text-overflow: ellipsis; }
+td.text { white-space: normal; width: 50%; }
+td.time, td.value, td.limit, td.path { font-family: var(--mono); }
+td.time { text-align: right; }
+p { text-align: center; color: var(--c-quiet); }
+.acts { display: flex; gap: 8px; padding: 6px; border-top: 1px solid var(--c-line); }
+button { min-height: 44px; padding: 0 14px; border: 1.5px solid var(--c-line); border-radius: 4px; background: var(--c-sheet); color: var(--c-ink); font-size: 15px; font-weight: 600; cursor: pointer; }
+button:disabled { opacity: 0.45; }
+</style>
