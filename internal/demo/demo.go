@@ -80,7 +80,7 @@ func Project(at plant.Addresses) (*project.Project, error) {
 	}
 	ops = nil
 	add(project.KindLook, "l-mode", modeLooks)
-	add(project.KindWords, "de", project.Words{Words: german})
+	add(project.KindWords, "de", project.Words{Words: germanAlarms()})
 	for _, s := range screens(p) {
 		add(project.KindScreen, s.ID, s)
 	}

@@ -2,6 +2,7 @@ package engine
 
 import (
 	"cmp"
+	"maps"
 	"math/bits"
 	"slices"
 	"strconv"
@@ -22,6 +23,7 @@ type alarmSpec struct {
 	limit, target, condition *formula.Program
 	suppress                 *formula.Program
 	message                  []piece
+	worded                   map[string][]piece // the message in further languages
 	broken                   bool
 	// steady is an alarm whose limit is a number and that nothing suppresses.
 	steady bool
@@ -54,7 +56,8 @@ type AlarmEvent struct {
 // prev keeps its programs as long as no tag changed its kind or place.
 func (p *Program) compileAlarms(proj *project.Project, prev *Program, changed map[string]bool) {
 	old := map[string]*alarmSpec{}
-	if prev != nil && len(changed) == 0 {
+	p.words = wording{proj.Site.Languages, proj.Words}
+	if prev != nil && len(changed) == 0 && prev.words.same(p.words) {
 		for _, s := range prev.alarms {
 			old[s.alarm.ID] = s
 		}
@@ -71,19 +74,16 @@ func (p *Program) compileAlarms(proj *project.Project, prev *Program, changed ma
 		s := old[id]
 		if s == nil || s.alarm != a || s.tag != proj.Tags[a.Tag] {
 			s = newAlarmSpec(proj, a, scope)
+			s.word(proj, scope)
 		}
 		index := int32(len(p.alarms))
 		p.alarms = append(p.alarms, s)
 		for _, slot := range s.slots() {
 			p.alarmsOf[slot] = append(p.alarmsOf[slot], index)
 		}
-		for _, part := range s.message {
-			if part.program == nil {
-				continue
-			}
-			for _, slot := range part.program.Slots() {
-				p.captured[slot] = true
-			}
+		p.capture(s.message)
+		for _, message := range s.worded {
+			p.capture(message)
 		}
 	}
 }
@@ -117,19 +117,61 @@ func newAlarmSpec(proj *project.Project, a *alarm.Alarm, scope formula.Scope) *a
 	if f, err := strconv.ParseFloat(a.Limit, 64); err == nil && s.slot >= 0 && s.suppress == nil && !s.broken {
 		s.steady, s.fixed = true, f
 	}
-	parts, _ := formula.ParseTemplate(a.Message)
+	s.message = s.pieces(proj, a.Message, scope)
+	return s
+}
+
+// wording is in which languages messages are, and how.
+type wording struct {
+	languages []string
+	words     map[string]*project.Words
+}
+
+func (w wording) same(o wording) bool {
+	return slices.Equal(w.languages, o.languages) && maps.Equal(w.words, o.words)
+}
+
+// capture notes the tags whose values a message shows.
+func (p *Program) capture(message []piece) {
+	for _, part := range message {
+		if part.program == nil {
+			continue
+		}
+		for _, slot := range part.program.Slots() {
+			p.captured[slot] = true
+		}
+	}
+}
+
+// word compiles the message in the project's further languages, as far as it
+// has a wording there.
+func (s *alarmSpec) word(proj *project.Project, scope formula.Scope) {
+	for i, language := range proj.Site.Languages {
+		text := proj.Word(language, s.alarm.Message)
+		if i == 0 || text == s.alarm.Message {
+			continue
+		}
+		if s.worded == nil {
+			s.worded = map[string][]piece{}
+		}
+		s.worded[language] = s.pieces(proj, text, scope)
+	}
+}
+
+func (s *alarmSpec) pieces(proj *project.Project, message string, scope formula.Scope) (out []piece) {
+	parts, _ := formula.ParseTemplate(message)
 	for _, part := range parts {
 		pc := piece{text: part.Text, format: part.Format, show: s.tag}
 		if part.Formula != "" {
-			text := proj.AlarmFormula(a, part.Formula)
+			text := proj.AlarmFormula(s.alarm, part.Formula)
 			if id, ok := formula.PlainReference(text); ok && proj.Tags[id] != nil {
 				pc.show = proj.Tags[id]
 			}
 			pc.program, _ = formula.Compile(text, scope)
 		}
-		s.message = append(s.message, pc)
+		out = append(out, pc)
 	}
-	return s
+	return out
 }
 
 // slots are those whose change may change the alarm; what its message captures
@@ -308,18 +350,25 @@ func (e *Engine) result(p *formula.Program) value.Value {
 func (e *Engine) note(s *alarmSpec, r *alarm.Runtime, in alarm.Inputs, changes []alarm.Change, comment string, now time.Time) {
 	for _, c := range changes {
 		if c.On == alarm.Raise || c.To == alarm.Unacknowledged {
-			r.Text, r.Value, r.Bound = e.say(s, now), shown(s.tag, in.Signal), shown(s.tag, in.Limit)
+			r.Texts = nil
+			for language, message := range s.worded {
+				if r.Texts == nil {
+					r.Texts = map[string]string{}
+				}
+				r.Texts[language] = e.say(s, message, now)
+			}
+			r.Text, r.Value, r.Bound = e.say(s, s.message, now), shown(s.tag, in.Signal), shown(s.tag, in.Limit)
 		}
 		e.alarms.happened = append(e.alarms.happened, AlarmEvent{c, Alarm{r.Alarm, r.Kept, r.Bad}, comment})
 	}
 }
 
-func (e *Engine) say(s *alarmSpec, now time.Time) string {
-	if len(s.message) == 0 {
+func (e *Engine) say(s *alarmSpec, message []piece, now time.Time) string {
+	if len(message) == 0 {
 		return s.alarm.Name
 	}
 	var b []byte
-	for _, p := range s.message {
+	for _, p := range message {
 		switch {
 		case p.program == nil:
 			b = append(b, p.text...)

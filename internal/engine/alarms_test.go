@@ -171,3 +171,35 @@ func TestNothingIsLostInAFlood(t *testing.T) {
 		t.Errorf("%d changes of state told, not 10000", total)
 	}
 }
+
+// A message comes in every language of the project that has a wording for it,
+// with the values of the moment; another wording counts from the next time.
+func TestMessagesInTheProjectsLanguages(t *testing.T) {
+	p := alarmProject(t, `{"name":"High","tag":"t-in","kind":"high","limit":"80","priority":"low","message":"At {value:0.0}, limit {limit:0}"}`)
+	words := func(p *project.Project, text string) *project.Project {
+		q, _, err := p.Edit([]project.Op{{Kind: project.KindSite, ID: project.SiteID, Path: "/languages", Value: []byte(`["en","de","fr"]`)},
+			{Kind: project.KindWords, ID: "de", Value: []byte(`{"words":{"At {value:0.0}, limit {limit:0}":"` + text + `"}}`)}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return q
+	}
+	p = words(p, "Bei {value:0.0}, Grenze {limit:0}")
+	if doc, _ := p.Shown(project.KindWords, "de"); !strings.Contains(string(doc), "At {value:0.0}, limit {limit:0}") {
+		t.Errorf("shown as %s", doc)
+	}
+	e := New(Compile(p, nil, Options{}), midnight)
+	raise := func() alarm.Kept {
+		e.SetInternal("t-in", value.Real(value.LREAL, 0), midnight)
+		e.SetInternal("t-in", value.Real(value.LREAL, 85), midnight)
+		return e.Alarms()[0].Kept
+	}
+	k := raise()
+	if k.Text != "At 85.0, limit 80" || len(k.Texts) != 1 || k.Texts["de"] != "Bei 85.0, Grenze 80" {
+		t.Errorf("%q %v", k.Text, k.Texts)
+	}
+	e.Apply(Compile(words(p, "Nun {value:0}"), e.Program(), Options{}), midnight)
+	if k = raise(); k.Texts["de"] != "Nun 85" {
+		t.Errorf("after another wording: %v", k.Texts)
+	}
+}

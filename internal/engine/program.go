@@ -30,6 +30,7 @@ type Program struct {
 	alarms     []*alarmSpec
 	alarmsOf   [][]int32      // by slot: alarms that look at it
 	captured   map[int32]bool // slots that messages of alarms show
+	words      wording        // that the messages were compiled with
 }
 
 // standIn is a tag on a stand-in.

@@ -141,7 +141,7 @@ func (r *replayRun) step(now time.Time) {
 		switch on := c.To.Annunciated(); {
 		case on && !r.stands:
 			r.out.Spells = append(r.out.Spells, alarm.Spell{From: c.At})
-			r.out.Texts = append(r.out.Texts, r.engine.say(r.spec, now))
+			r.out.Texts = append(r.out.Texts, r.engine.say(r.spec, r.spec.message, now))
 		case !on && r.stands:
 			r.out.Spells[len(r.out.Spells)-1].To = c.At
 		}

@@ -1,6 +1,7 @@
 package host
 
 import (
+	"cmp"
 	"context"
 	"slices"
 	"strings"
@@ -56,9 +57,9 @@ type AlarmBoard struct {
 	Limits bool                   `json:"mayLimit"`
 }
 
-// Alarms tells how the alarms stand, as far as a person may see them; all
-// takes the normal ones too.
-func (p *Project) Alarms(ctx context.Context, who Actor, program Program, all bool) (*AlarmBoard, error) {
+// Alarms tells how the alarms stand, as far as a person may see them, in a
+// language of the project; all takes the normal ones too.
+func (p *Project) Alarms(ctx context.Context, who Actor, program Program, all bool, language string) (*AlarmBoard, error) {
 	r := p.running(program)
 	version, runner := r.project.Load(), r.runner.Load()
 	out := &AlarmBoard{Alarms: []StandingAlarm{}, Counts: map[alarm.Priority]int{}, Unseen: map[alarm.Priority]int{}, First: map[string]string{}}
@@ -73,7 +74,7 @@ func (p *Project) Alarms(ctx context.Context, who Actor, program Program, all bo
 		if a.Standing == alarm.Normal && !all {
 			continue
 		}
-		s := standing(version, a)
+		s := standing(version, a, language)
 		if !may.has(access.View, s.Area) {
 			continue
 		}
@@ -103,7 +104,7 @@ func (p *Project) Alarms(ctx context.Context, who Actor, program Program, all bo
 	return out, nil
 }
 
-func standing(version *project.Project, a engine.Alarm) StandingAlarm {
+func standing(version *project.Project, a engine.Alarm, language string) StandingAlarm {
 	path, _ := version.Path(a.Tag)
 	area := version.AlarmArea(a.Alarm)
 	of := ""
@@ -114,8 +115,12 @@ func standing(version *project.Project, a engine.Alarm) StandingAlarm {
 	if _, ok := project.AdjustableLimit(a.Alarm); ok {
 		limit = a.Alarm.Limit
 	}
-	return StandingAlarm{Of: of, SetLimit: limit, ID: a.Alarm.ID, Name: a.Alarm.Name, Path: path, Tag: a.Tag, Kind: a.Kind, State: a.Standing, Priority: a.Priority, Area: area, AreaName: version.AreaName(area), Group: a.Group,
-		Active: a.Active, Bad: a.Bad, Since: a.Since, Raised: a.Raised, Until: a.Until, Text: a.Text, Value: a.Value, Limit: a.Bound, By: a.By, Reason: a.Reason, Longest: a.Longest(), Screen: a.Screen, Guidance: a.Guidance}
+	guidance := a.Guidance
+	for _, text := range []*string{&guidance.Cause, &guidance.Consequence, &guidance.Action} {
+		*text = version.Word(language, *text)
+	}
+	return StandingAlarm{Of: of, SetLimit: limit, ID: a.Alarm.ID, Name: version.Word(language, a.Alarm.Name), Path: path, Tag: a.Tag, Kind: a.Kind, State: a.Standing, Priority: a.Priority, Area: area, AreaName: version.AreaName(area), Group: a.Group,
+		Active: a.Active, Bad: a.Bad, Since: a.Since, Raised: a.Raised, Until: a.Until, Text: cmp.Or(a.Texts[language], a.Text), Value: a.Value, Limit: a.Bound, By: a.By, Reason: a.Reason, Longest: a.Longest(), Screen: a.Screen, Guidance: guidance}
 }
 
 // areaRights asks once for each area.

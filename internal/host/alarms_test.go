@@ -36,7 +36,7 @@ func (s *site) alarmOn(more string) {
 
 func (s *site) state() alarm.Standing {
 	s.t.Helper()
-	board, err := s.p.Alarms(ctx, s.actors["ada"], host.Release, true)
+	board, err := s.p.Alarms(ctx, s.actors["ada"], host.Release, true, "")
 	if err != nil {
 		s.t.Fatal(err)
 	}

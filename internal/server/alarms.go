@@ -24,8 +24,9 @@ type AlarmRow struct {
 func (s *Server) alarmRoutes() {
 	get(s, "/api/projects/{project}/alarms", "How the alarms stand", func(ctx context.Context, in *struct {
 		Scope
-		Program string `query:"program" enum:"release,try,draft" default:"release"`
-		All     bool   `query:"all" doc:"those that are normal too"`
+		Program  string `query:"program" enum:"release,try,draft" default:"release"`
+		All      bool   `query:"all" doc:"those that are normal too"`
+		Language string `query:"language" maxLength:"12" doc:"of the project; its first where none is given"`
 	}) (*body[host.AlarmBoard], error) {
 		right := access.Engineer
 		if host.Program(in.Program) == host.Release {
@@ -35,7 +36,7 @@ func (s *Server) alarmRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		out, err := p.Alarms(ctx, who, host.Program(in.Program), in.All)
+		out, err := p.Alarms(ctx, who, host.Program(in.Program), in.All, in.Language)
 		if err != nil {
 			return nil, problem(err)
 		}

@@ -95,7 +95,7 @@ func (s *Server) pointRoutes() {
 			uses := version.Uses(t.ID)
 			card.Uses = append(card.Uses, uses[:min(len(uses), 50)]...)
 		}
-		board, err := p.Alarms(ctx, who, program, true)
+		board, err := p.Alarms(ctx, who, program, true, "")
 		if err != nil {
 			return nil, problem(err)
 		}

@@ -15,10 +15,12 @@ type Kept struct {
 	Until      time.Time `json:"until,omitzero"` // end of the shelf
 	Suppressed bool      `json:"suppressed,omitempty"`
 	Text       string    `json:"text,omitempty"` // the message as it was when it was raised
-	Value      string    `json:"value,omitempty"`
-	Bound      string    `json:"bound,omitempty"`  // the limit then
-	By         string    `json:"by,omitempty"`     // who brought it into this state
-	Reason     string    `json:"reason,omitempty"` // why it was set aside
+	// Texts is the same in the project's further languages, by their codes.
+	Texts  map[string]string `json:"texts,omitempty"`
+	Value  string            `json:"value,omitempty"`
+	Bound  string            `json:"bound,omitempty"`  // the limit then
+	By     string            `json:"by,omitempty"`     // who brought it into this state
+	Reason string            `json:"reason,omitempty"` // why it was set aside
 }
 
 // Change is a transition that happened.

@@ -137,7 +137,7 @@ func (x *expander) alarm(t *Type, a *TypeAlarm, id, holder, chain, signal string
 	}
 	made, _, _ := c.Convert(
 		func(f string) (string, error) { return formula.Substitute(f, here), nil },
-		func(m string) (string, error) { return formula.SubstituteTemplate(m, here), nil })
+		func(m string) (string, error) { return formula.SubstituteTemplate(plain(m, names), here), nil })
 	if own := x.e.Differs[chain]; len(own) > 0 {
 		if err := differAlarm(made, own); err != nil {
 			x.problem(chain, "difference", fmt.Sprintf("%s: %v", c.Name, err))
@@ -146,6 +146,19 @@ func (x *expander) alarm(t *Type, a *TypeAlarm, id, holder, chain, signal string
 	x.note(chain)
 	x.out.Alarms = append(x.out.Alarms, MadeAlarm{Alarm: *made, Type: t.ID, Member: id, Chain: chain, Differs: a.Differs})
 }
+
+// plain puts the values of settings, name and i into a message where it shows
+// them as they are.
+func plain(message string, names map[string]value.Value) string {
+	for own, v := range names {
+		if alarm.Names[own] == "" {
+			message = strings.ReplaceAll(message, "{"+formula.Reference(OwnPrefix+own, own)+"}", braces.Replace(v.Text()))
+		}
+	}
+	return message
+}
+
+var braces = strings.NewReplacer(`\`, `\\`, "{", `\{`, "}", `\}`)
 
 // literal writes a setting's value as formulas have it.
 func literal(v value.Value) string {

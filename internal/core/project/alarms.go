@@ -76,17 +76,9 @@ func (p *Project) storedAlarm(a *alarm.Alarm) (*alarm.Alarm, error) {
 
 // ShownAlarm returns an alarm with its formulas as people read them.
 func (p *Project) ShownAlarm(a *alarm.Alarm) *alarm.Alarm {
-	pathOf := func(id string) (string, bool) {
-		for name, own := range alarm.Names {
-			if own == id {
-				return name, true
-			}
-		}
-		return p.Path(id)
-	}
 	out, _, _ := a.Convert(
-		func(f string) (string, error) { return formula.Show(f, pathOf), nil },
-		func(t string) (string, error) { return formula.ShowTemplate(t, pathOf), nil })
+		func(f string) (string, error) { return formula.Show(f, p.wordPath), nil },
+		func(t string) (string, error) { return formula.ShowTemplate(t, p.wordPath), nil })
 	return out
 }
 

@@ -23,7 +23,7 @@ func TestEquipmentHasTheAlarmsOfItsType(t *testing.T) {
 	}
 	a := p.ShownAlarm(p.Alarms["k3.warm"])
 	if a.Tag != "k3.dry" || a.Limit != "80 + 300 / 100" || a.Group != "Kiln3" || a.Guidance.Action != "Look into Kiln3" ||
-		a.Message != `{"Kiln3"} at {value:0.0}, limit {limit:0}, fan {North.Kiln3.Fan[2].Speed:0}` {
+		a.Message != `Kiln3 at {value:0.0}, limit {limit:0}, fan {North.Kiln3.Fan[2].Speed:0}` {
 		t.Errorf("%+v", a)
 	}
 	f := p.ShownAlarm(p.Alarms["k3.fan.2.fast"])

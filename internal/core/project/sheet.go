@@ -25,7 +25,7 @@ type SheetRow struct {
 func (p *Project) Sheet(language string) []SheetRow {
 	rows := map[string]*SheetRow{}
 	add := func(stored, where string) {
-		text := formula.ShowTemplate(stored, p.Path)
+		text := formula.ShowTemplate(stored, p.wordPath)
 		if strings.TrimSpace(words(stored)) == "" {
 			return
 		}
@@ -33,7 +33,7 @@ func (p *Project) Sheet(language string) []SheetRow {
 		if r == nil {
 			r = &SheetRow{Text: text, Where: where}
 			if to := p.Word(language, stored); to != stored {
-				r.Word = formula.ShowTemplate(to, p.Path)
+				r.Word = formula.ShowTemplate(to, p.wordPath)
 			}
 			rows[text] = r
 		}
@@ -60,6 +60,12 @@ func (p *Project) Sheet(language string) []SheetRow {
 			}
 		}
 	}
+	for _, id := range p.SortedAlarms() {
+		a := p.Alarms[id]
+		for _, text := range []string{a.Name, a.Message, a.Guidance.Cause, a.Guidance.Consequence, a.Guidance.Action} {
+			add(text, p.AlarmName(a))
+		}
+	}
 	for _, id := range p.SortedTags() {
 		for _, st := range p.Tags[id].States {
 			add(st.Text, p.paths.of[id])
@@ -70,9 +76,9 @@ func (p *Project) Sheet(language string) []SheetRow {
 	}
 	if w := p.Words[language]; w != nil {
 		for from, to := range w.Words {
-			text := formula.ShowTemplate(from, p.Path)
+			text := formula.ShowTemplate(from, p.wordPath)
 			if rows[text] == nil {
-				rows[text] = &SheetRow{Text: text, Word: formula.ShowTemplate(to, p.Path), Stale: true}
+				rows[text] = &SheetRow{Text: text, Word: formula.ShowTemplate(to, p.wordPath), Stale: true}
 			}
 		}
 	}

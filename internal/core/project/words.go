@@ -6,6 +6,7 @@ import (
 	"regexp"
 	"strings"
 
+	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/formula"
 )
 
@@ -59,11 +60,11 @@ func (p *Project) putWords(id string, doc json.RawMessage, shown bool) error {
 	if shown {
 		stored := make(map[string]string, len(w.Words))
 		for from, to := range w.Words {
-			a, err := formula.StoreTemplate(from, p.resolve, nil)
+			a, err := formula.StoreTemplate(from, p.resolveWord, nil)
 			if err != nil {
 				return at("/words", fmt.Errorf("%q: %w", from, err))
 			}
-			b, err := formula.StoreTemplate(to, p.resolve, nil)
+			b, err := formula.StoreTemplate(to, p.resolveWord, nil)
 			if err != nil {
 				return at("/words", fmt.Errorf("%q: %w", to, err))
 			}
@@ -79,9 +80,28 @@ func (p *Project) putWords(id string, doc json.RawMessage, shown bool) error {
 func (p *Project) ShownWords(w *Words) *Words {
 	out := &Words{ID: w.ID, Words: make(map[string]string, len(w.Words))}
 	for from, to := range w.Words {
-		out.Words[formula.ShowTemplate(from, p.Path)] = formula.ShowTemplate(to, p.Path)
+		out.Words[formula.ShowTemplate(from, p.wordPath)] = formula.ShowTemplate(to, p.wordPath)
 	}
 	return out
+}
+
+// resolveWord finds what a text names: a tag, or one of the names that messages
+// of alarms have for their own.
+func (p *Project) resolveWord(path string) (string, bool) {
+	id, ok := p.resolve(path)
+	if own, is := alarm.Names[strings.ToLower(path)]; is && id == formula.Unresolved {
+		return own, true
+	}
+	return id, ok
+}
+
+func (p *Project) wordPath(id string) (string, bool) {
+	for name, own := range alarm.Names {
+		if own == id {
+			return name, true
+		}
+	}
+	return p.Path(id)
 }
 
 // bare is a stored template without remembered paths, so that the same text

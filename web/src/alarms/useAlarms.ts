@@ -7,7 +7,7 @@ export type Standing = Schemas['StandingAlarm']
 export type Act = Schemas['AlarmAct']['act']
 
 /** How the alarms of what runs stand, kept up to date by the server's news. */
-export function useAlarms(project: Ref<string>, program: () => 'release' | 'try' | 'draft', all = false) {
+export function useAlarms(project: Ref<string>, program: () => 'release' | 'try' | 'draft', all = false, language: () => string = () => '') {
   const board = shallowRef<Board>()
   let asking = false
   let again = false
@@ -18,11 +18,12 @@ export function useAlarms(project: Ref<string>, program: () => 'release' | 'try'
     asking = true
     do {
       again = false
-      board.value = await ask(api.GET('/api/projects/{project}/alarms', { params: { path: { project: project.value }, query: { program: program(), all } } })).catch(() => board.value)
+      board.value = await ask(api.GET('/api/projects/{project}/alarms', { params: { path: { project: project.value }, query: { program: program(), all, language: language() || undefined } } })).catch(() => board.value)
     } while (again)
     asking = false
   }
   let close = () => {}
+  watch(language, () => void load())
   watch(project, (id) => {
     close()
     close = live.news(id, (n) => (n.release || n.things?.some((x) => x.startsWith('alarms/') || x.startsWith('alarm/'))) && void load())

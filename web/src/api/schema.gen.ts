@@ -4874,6 +4874,8 @@ export interface operations {
                 program?: "release" | "try" | "draft";
                 /** @description those that are normal too */
                 all?: boolean;
+                /** @description of the project; its first where none is given */
+                language?: string;
             };
             header?: never;
             path: {

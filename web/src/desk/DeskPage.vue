@@ -134,7 +134,7 @@ const shownLinks = computed(() => {
 useScreenErrors(() => project.value, () => main.value?.screen ?? '')
 
 // Alarms.
-const { board, act: actOnAlarms } = useAlarms(project, () => program.value)
+const { board, act: actOnAlarms } = useAlarms(project, () => program.value, false, () => language.value)
 const alarmList = ref(false)
 async function actOn(ids: string[], what: AlarmAct, more: { minutes?: number; reason?: string } = {}) {
   try {
