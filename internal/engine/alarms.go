@@ -242,9 +242,17 @@ func (e *Engine) carryAlarms(now time.Time) {
 		} else {
 			r.Redefine(s.alarm)
 		}
+		delete(before, s.alarm.ID)
 		room[i] = *r
 		e.alarms.list[i] = &room[i]
 		e.touchAlarm(int32(i))
+	}
+	// One that a later program brings back goes on from here.
+	for id, r := range before {
+		if e.alarms.kept == nil {
+			e.alarms.kept = map[string]alarm.Kept{}
+		}
+		e.alarms.kept[id] = r.Kept
 	}
 }
 

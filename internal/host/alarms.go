@@ -42,6 +42,7 @@ type StandingAlarm struct {
 	Screen   string         `json:"screen"`
 	// SetLimit is the limit where it may be changed at the Desk; empty otherwise.
 	SetLimit string         `json:"setLimit,omitempty"`
+	Points   int            `json:"points,omitempty" doc:"of a lost link: how many points of its device it stands for"`
 	Of       string         `json:"of" doc:"the equipment that its signal belongs to, the whole instance; empty for none"`
 	Guidance alarm.Guidance `json:"guidance"`
 }
@@ -119,7 +120,11 @@ func standing(version *project.Project, a engine.Alarm, language string) Standin
 	for _, text := range []*string{&guidance.Cause, &guidance.Consequence, &guidance.Action} {
 		*text = version.Word(language, *text)
 	}
-	return StandingAlarm{Of: of, SetLimit: limit, ID: a.Alarm.ID, Name: version.Word(language, a.Alarm.Name), Path: path, Tag: a.Tag, Kind: a.Kind, State: a.Standing, Priority: a.Priority, Area: area, AreaName: version.AreaName(area), Group: a.Group,
+	points := 0
+	if t := version.Tags[a.Tag]; t != nil && t.Source == tag.System && t.Device != "" && a.Active {
+		points = version.PointsOf(t.Device)
+	}
+	return StandingAlarm{Points: points, Of: of, SetLimit: limit, ID: a.Alarm.ID, Name: version.Word(language, a.Alarm.Name), Path: path, Tag: a.Tag, Kind: a.Kind, State: a.Standing, Priority: a.Priority, Area: area, AreaName: version.AreaName(area), Group: a.Group,
 		Active: a.Active, Bad: a.Bad, Since: a.Since, Raised: a.Raised, Until: a.Until, Text: cmp.Or(a.Texts[language], a.Text), Value: a.Value, Limit: a.Bound, By: a.By, Reason: a.Reason, Longest: a.Longest(), Screen: a.Screen, Guidance: guidance}
 }
 

@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"time"
 
+	"readyrail/internal/core/access"
 	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/history"
 	"readyrail/internal/engine"
@@ -130,6 +131,29 @@ func lived(r engine.Replayed) Lived {
 		out.Spells = append(out.Spells, [2]int64{s.From.UnixMilli(), to})
 	}
 	return out
+}
+
+// Course is the recorded course of a signal, to a person who may see it.
+func (p *Project) Course(ctx context.Context, who Actor, id string, from, to time.Time) ([]CoursePoint, error) {
+	version := p.Released()
+	if version == nil || version.Tags[id] == nil {
+		version = p.Draft()
+	}
+	t := version.Tags[id]
+	if t == nil {
+		return nil, ErrNotFound
+	}
+	if err := p.Require(ctx, who, access.View, version.AreaOf(t)); err != nil {
+		return nil, err
+	}
+	if !to.After(from) {
+		return nil, refused("the time ends before it begins")
+	}
+	list, err := p.recorder.store.Read(ctx, id, from.UnixNano(), to.UnixNano(), mostSamples)
+	if err != nil {
+		return nil, err
+	}
+	return points(list, from.UnixNano(), to.UnixNano()), nil
 }
 
 // points draws a course in at most mostPoints parts, each with its lowest and

@@ -16,6 +16,8 @@ type AlarmRow struct {
 	alarm.Alarm
 	Path string `json:"path" doc:"of its signal"`
 	Unit string `json:"unit"`
+	// Suggested is the priority by consequence and time to respond.
+	Suggested alarm.Priority `json:"suggested,omitempty"`
 	// Gear says of which equipment it comes; absent for an alarm of its own.
 	Gear *project.GearTag `json:"gear,omitempty"`
 	Type string           `json:"typeName,omitempty" doc:"of the type that it comes of"`
@@ -104,13 +106,7 @@ func (s *Server) alarmRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		from, to := time.UnixMilli(in.From), time.UnixMilli(in.To)
-		if in.To == 0 {
-			to = time.Now()
-		}
-		if in.From == 0 {
-			from = to.Add(-24 * time.Hour)
-		}
+		from, to := span(in.From, in.To, 24*time.Hour)
 		out, err := p.AlarmPerformance(ctx, who, from, to, in.Area)
 		if err != nil {
 			return nil, problem(err)
@@ -127,6 +123,7 @@ func alarmRows(d *project.Project) []AlarmRow {
 		if t := d.Tags[row.Tag]; t != nil {
 			row.Unit = t.Unit
 		}
+		row.Suggested, _ = row.Guidance.Suggested()
 		if g, ok := d.GearAlarm(id); ok {
 			row.Gear = &g
 			if t := d.Types[g.Type]; t != nil {
@@ -136,4 +133,19 @@ func alarmRows(d *project.Project) []AlarmRow {
 		out = append(out, row)
 	}
 	return out
+}
+
+// span is a time that somebody asked for, in milliseconds since 1970: until now
+// where its end is not given, and of the usual length where its beginning is
+// not.
+func span(from, to int64, usual time.Duration) (a, b time.Time) {
+	b = time.UnixMilli(to)
+	if to == 0 {
+		b = time.Now()
+	}
+	a = time.UnixMilli(from)
+	if from == 0 {
+		a = b.Add(-usual)
+	}
+	return a, b
 }

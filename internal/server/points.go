@@ -107,4 +107,17 @@ func (s *Server) pointRoutes() {
 		}
 		return &body[PointCard]{card}, nil
 	})
+	get(s, "/api/projects/{project}/points/{id}/course", "The recorded course of a signal that has an alarm", func(ctx context.Context, in *struct {
+		ThingInput
+		From int64 `query:"from" minimum:"0" doc:"milliseconds since 1970; ten minutes before the end where it is not given"`
+		To   int64 `query:"to" minimum:"0" doc:"milliseconds since 1970; now where it is not given"`
+	}) (*body[[]host.CoursePoint], error) {
+		who, p, err := s.enter(ctx, in.Scope, "")
+		if err != nil {
+			return nil, err
+		}
+		from, to := span(in.From, in.To, 10*time.Minute)
+		list, err := p.Course(ctx, who, in.ID, from, to)
+		return &body[[]host.CoursePoint]{list}, problem(err)
+	})
 }

@@ -139,7 +139,7 @@ func TestAViewerIsRefusedEverythingButLooking(t *testing.T) {
 	s := newServer(t)
 	c := s.as(t, "sam")
 	allowed := map[string]bool{"get-catalogue": true, "get-projects-project-desk": true, "get-projects-project-points-id": true, "get-projects-project-pictures-id": true,
-		"get-projects-project-alarms": true, "get-projects-project-alarm-limits": true, "post-projects-project-screen-errors": true, "get-projects-project-alarm-performance": true, "get-projects-project-journal": true, "get-projects-project-journal-export": true, "get-projects-project-journal-id-comments": true}
+		"get-projects-project-alarms": true, "get-projects-project-points-id-course": true, "get-projects-project-alarm-limits": true, "post-projects-project-screen-errors": true, "get-projects-project-alarm-performance": true, "get-projects-project-journal": true, "get-projects-project-journal-export": true, "get-projects-project-journal-id-comments": true}
 	s.operations(func(id, method, path string) {
 		if open[id] || allowed[id] {
 			return

@@ -87,6 +87,7 @@ type Alarm struct {
 	OffDelay float64 `json:"offDelay,omitempty"` // seconds that it has to be gone
 	Latch    bool    `json:"latch,omitempty"`    // stays until it is reset
 	NoAck    bool    `json:"noAck,omitempty"`    // needs no acknowledgement
+	OnBad    bool    `json:"onBad,omitempty"`    // comes when its signal is bad too, unless it is so for its link's sake
 
 	Priority Priority `json:"priority"`
 	Area     string   `json:"area,omitempty"` // id; the signal's where it is empty
@@ -122,6 +123,8 @@ type Guidance struct {
 	Consequence string `json:"consequence,omitempty"`
 	Action      string `json:"action,omitempty"`
 	Respond     int    `json:"respond,omitempty"` // minutes until it is too late
+	// Severity is how bad the consequence is.
+	Severity Severity `json:"severity,omitempty"`
 }
 
 // Bounds.
@@ -174,6 +177,8 @@ func (a *Alarm) Check() (place string, err error) {
 		return "/window", fmt.Errorf("a discrepancy needs the time in which the feedback has to come")
 	case a.ShelveMinutes > MaxShelf:
 		return "/shelveMinutes", fmt.Errorf("an alarm is shelved for at most a week")
+	case a.Guidance.Severity != "" && a.Guidance.Severity.rank() < 0:
+		return "/guidance/severity", fmt.Errorf("%q is no severity: use minor, major or severe", a.Guidance.Severity)
 	case a.Guidance.Respond < 0:
 		return "/guidance/respond", fmt.Errorf("the time to respond is 0 or more minutes")
 	}

@@ -15,7 +15,8 @@ func (r *Runtime) condition(in Inputs, now time.Time) (holds, known bool) {
 		return s.Quality.IsBad(), !ofTheLink(s.Quality)
 	}
 	if s.Quality.IsBad() {
-		return false, false
+		broken := r.OnBad && !ofTheLink(s.Quality)
+		return broken, broken
 	}
 	switch r.Kind {
 	case State, Formula:

@@ -76,6 +76,9 @@ func (c *alarmCheck) run() {
 	if a.Priority == alarm.Critical && (a.Guidance.Action == "" || a.Guidance.Consequence == "") {
 		c.say("alarm.guidance", Warning, "/guidance")
 	}
+	if p, ok := a.Guidance.Suggested(); ok && p != a.Priority {
+		c.say("alarm.matrix", Note, "/priority", "priority", string(a.Priority), "suggested", string(p))
+	}
 	if a.Screen != "" && c.p.Screens[a.Screen] == nil {
 		c.say("alarm.screen", Error, "/screen")
 	}

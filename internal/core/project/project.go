@@ -279,6 +279,16 @@ func (p *Project) AreaOf(t *tag.Tag) string {
 	return area
 }
 
+// PointsOf counts the tags that a device is read for.
+func (p *Project) PointsOf(device string) (n int) {
+	for _, t := range p.Tags {
+		if t.Source == tag.Device && t.Device == device {
+			n++
+		}
+	}
+	return n
+}
+
 // AreaPath lists an area and those that it lies in, from the inside out.
 func (p *Project) AreaPath(id string) []string {
 	var out []string

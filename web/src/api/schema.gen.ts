@@ -1168,6 +1168,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/points/{id}/course": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The recorded course of a signal that has an alarm */
+        get: operations["get-projects-project-points-id-course"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/protocols": {
         parameters: {
             query?: never;
@@ -1854,6 +1871,7 @@ export interface components {
             off?: boolean;
             /** Format: double */
             offDelay?: number;
+            onBad?: boolean;
             /** Format: double */
             onDelay?: number;
             /** @description of its signal */
@@ -1863,6 +1881,7 @@ export interface components {
             screen?: string;
             /** Format: int64 */
             shelveMinutes?: number;
+            suggested?: string;
             suppress?: string;
             suppressWhy?: string;
             tag: string;
@@ -2500,6 +2519,7 @@ export interface components {
             consequence?: string;
             /** Format: int64 */
             respond?: number;
+            severity?: string;
         };
         Health: {
             status: string;
@@ -3448,6 +3468,11 @@ export interface components {
             of: string;
             /** @description of its signal */
             path: string;
+            /**
+             * Format: int64
+             * @description of a lost link: how many points of its device it stands for
+             */
+            points?: number;
             priority: string;
             /** Format: date-time */
             raised?: string;
@@ -3694,6 +3719,7 @@ export interface components {
             off?: boolean;
             /** Format: double */
             offDelay?: number;
+            onBad?: boolean;
             /** Format: double */
             onDelay?: number;
             priority: string;
@@ -9920,6 +9946,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PointCard"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-points-id-course": {
+        parameters: {
+            query?: {
+                /** @description milliseconds since 1970; ten minutes before the end where it is not given */
+                from?: number;
+                /** @description milliseconds since 1970; now where it is not given */
+                to?: number;
+            };
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoursePoint"][];
                 };
             };
             /** @description Unauthorized */

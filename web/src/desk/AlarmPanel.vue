@@ -7,6 +7,7 @@ import LimitBox from '../alarms/LimitBox.vue'
 import JournalList from '../alarms/JournalList.vue'
 import { type Act, annunciated, type Board, PRIORITIES, type Standing, unseen } from '../alarms/useAlarms'
 import { clock, dayAndTime, moment } from '../kit/moment'
+import TraceAround from '../alarms/TraceAround.vue'
 import ReasonBox from '../alarms/ReasonBox.vue'
 
 /** The alarms that stand, those set aside, and the journal; everything that can be done to them. */
@@ -17,6 +18,9 @@ const text = ref('')
 const priority = ref('')
 const area = ref('')
 const state = ref('')
+const group = ref('')
+const states = computed(() => (tab.value === 'aside' ? ['shelved', 'suppressed', 'out-of-service'] : ['unacknowledged', 'acknowledged', 'returned', 'latched-unack', 'latched-ack']))
+const groups = computed(() => [...new Set((props.board?.alarms ?? []).map((a) => a.group).filter(Boolean))].sort())
 const order = ref<'priority' | 'time'>('priority')
 const selected = ref(new Set<string>())
 const detail = ref('')
@@ -27,7 +31,7 @@ const areas = computed(() => [...new Map((props.board?.alarms ?? []).map((a) => 
 const wanted = computed(() =>
   (props.board?.alarms ?? [])
     .filter((a) => (tab.value === 'aside' ? !annunciated(a) && a.state !== 'normal' : annunciated(a)))
-    .filter((a) => (!priority.value || a.priority === priority.value) && (!area.value || a.area === area.value) && (!state.value || a.state === state.value))
+    .filter((a) => (!priority.value || a.priority === priority.value) && (!area.value || a.area === area.value) && (!state.value || a.state === state.value) && (!group.value || a.group === group.value))
     .filter((a) => `${a.path} ${a.name} ${a.text} ${a.group}`.toLowerCase().includes(text.value.trim().toLowerCase())),
 )
 /**
@@ -82,11 +86,13 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
 <template>
   <section class="panel" role="dialog" :aria-label="$t('alarm.list')">
     <div class="top">
-      <button v-for="x in (['active', 'aside', 'journal', 'performance'] as const)" :key="x" class="tabb" :class="{ on: tab === x }" :aria-pressed="tab === x" @click="tab = x; selected = new Set()">{{ $t('alarm.tab.' + x) }}</button>
+      <button v-for="x in (['active', 'aside', 'journal', 'performance'] as const)" :key="x" class="tabb" :class="{ on: tab === x }" :aria-pressed="tab === x" @click="tab = x; state = ''; selected = new Set()">{{ $t('alarm.tab.' + x) }}</button>
       <template v-if="tab === 'active' || tab === 'aside'">
         <input v-model="text" class="plain" :placeholder="$t('alarm.find')" :aria-label="$t('alarm.find')" />
         <select v-model="priority" class="plain" :aria-label="$t('alarm.column.priority')"><option value="">{{ $t('alarm.all') }}</option><option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t('alarm.priority.' + p) }}</option></select>
         <select v-model="area" class="plain" :aria-label="$t('alarm.column.area')"><option value="">{{ $t('alarm.allAreas') }}</option><option v-for="[id, name] in areas" :key="id" :value="id">{{ name }}</option></select>
+        <select v-model="state" class="plain" :aria-label="$t('alarms.now')"><option value="">{{ $t('alarm.allStates') }}</option><option v-for="s in states" :key="s" :value="s">{{ $t('alarm.state.' + s) }}</option></select>
+        <select v-if="groups.length > 1" v-model="group" class="plain" :aria-label="$t('alarms.group')"><option value="">{{ $t('alarm.allGroups') }}</option><option v-for="g in groups" :key="g" :value="g">{{ g }}</option></select>
         <select v-model="order" class="plain" :aria-label="$t('alarm.order')"><option value="priority">{{ $t('alarm.byPriority') }}</option><option value="time">{{ $t('alarm.byTime') }}</option></select>
       </template>
       <span class="grow" />
@@ -100,13 +106,15 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
           <input type="checkbox" :checked="selected.has(a.id)" :aria-label="`${a.path} ${a.name}`" @click.stop="pick(a)" />
           <span role="gridcell" class="tabcell"><AlarmTab :priority="a.priority" :state="a.state" /></span>
           <span role="gridcell" class="what"><strong>{{ a.path }} · {{ a.name }}</strong><span>{{ a.text }}</span></span>
-          <span role="gridcell" class="state">{{ $t('alarm.state.' + a.state) }}<span v-if="first(a)" class="chip">{{ $t('alarm.first') }}</span><span v-if="a.bad" class="veil">{{ $t('alarm.bad') }}</span></span>
+          <span role="gridcell" class="state">{{ $t('alarm.state.' + a.state) }}<span v-if="first(a)" class="chip">{{ $t('alarm.first') }}</span><span v-if="a.bad" class="veil">{{ $t('alarm.bad') }}</span><span v-if="a.points" class="chip">{{ $t('alarm.points', { n: a.points }) }}</span></span>
           <span role="gridcell" class="mono when">{{ moment(a.raised ?? a.since, clock) }}<small>{{ a.until ? $t('alarm.until', { time: moment(a.until, dayAndTime) }) : a.areaName }}</small></span>
         </div>
         <p v-if="!rows.length" class="empty">{{ $t(tab === 'active' ? 'alarm.noneActive' : 'alarm.noneAside') }}</p>
       </div>
       <aside v-if="current" class="detail">
         <h2>{{ current.name }}</h2><p class="mono">{{ current.path }} <strong>{{ current.value }}</strong><template v-if="current.limit"> ({{ $t('alarm.limit') }} {{ current.limit }})</template></p>
+        <p v-if="current.points" class="quiet">{{ $t('alarm.stands', { n: current.points }) }}</p>
+        <TraceAround v-if="current.tag" :key="current.id" :project="project" :tag="current.tag" :at="Date.parse(current.raised ?? current.since)" :limit="current.limit" />
         <p v-if="current.reason" class="quiet">{{ current.by }}: {{ current.reason }}</p>
         <dl><template v-for="g in (['cause', 'consequence', 'action'] as const)" :key="g"><template v-if="current.guidance[g]"><dt>{{ $t('alarm.guidance.' + g) }}</dt><dd>{{ current.guidance[g] }}</dd></template></template>
           <template v-if="current.guidance.respond"><dt>{{ $t('alarm.guidance.respond') }}</dt><dd>{{ $t('alarm.minutes', { n: current.guidance.respond }) }}</dd></template></dl>

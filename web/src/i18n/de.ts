@@ -65,6 +65,7 @@ export const de: typeof en = {
     pattern: 'Muster der Pfade', firstAddress: 'Adresse der ersten', addressStep: 'Adressschritt', sizeOfType: 'die Größe des Typs', numbers: '{\'{\'}1{\'}\'} ist die Zahl des ersten Bereichs', count: 'Kopien', find: 'Im Namen ersetzen', replace: 'durch', replaceHint: '{\'{\'}n{\'}\'} ist die Nummer der Kopie', nameStep: 'Namensschritt', sameDevice: 'dasselbe Gerät', to: 'Ordner', top: 'ganz oben', name: 'Neuer Name', total: '{n} Variablen', places: '{n} Stellen verweisen darauf und folgen', problems: '{n} gehen nicht', from: 'Von',
   },
   alarm: {
+    around: 'Das Signal zehn Minuten vor und nach dem Alarm', points: '{n} Punkte', stands: 'Er steht für die {n} Punkte seines Geräts.', allStates: 'Jeder Zustand', allGroups: 'Jede Gruppe',
     newLimit: 'Neue Grenze', setLimit: 'Grenze setzen', ownLimit: 'Zurück zur Freigabe', changeLimit: 'Grenze {limit}: ändern…',
     ackComment: 'Quittieren mit Bemerkung…', banner: 'Alarme', list: 'Alarme', none: 'kein Alarm', silence: 'Ton aus', first: 'zuerst', bad: 'unbekannt', find: 'In Alarmen suchen', all: 'Jede Priorität', allAreas: 'Jeder Bereich', order: 'Ordnung', byPriority: 'Priorität, dann Zeit', byTime: 'Neueste zuerst', limit: 'Grenze', minutes: '{n} min', until: 'bis {time}', openScreen: 'Sein Bild öffnen', pickAll: 'Alle wählen', pickNone: 'Keinen wählen', ackMany: '{n} quittieren', ackVisible: 'Alle gezeigten quittieren', noneActive: 'Kein Alarm steht an.', noneAside: 'Nichts ist zurückgestellt.', why: 'Warum', howLong: 'Wie lange',
     everything: 'Alles', kindOf: 'Art des Eintrags', range: 'Zeitraum', ever: 'Alle', older: 'Ältere Einträge', noEntries: 'Nichts in diesem Zeitraum.', comments: '{n} Bemerkungen', comment: 'Bemerkung', say: 'Dazu',
@@ -85,6 +86,7 @@ export const de: typeof en = {
     figure: { average: 'Alarme in 10 min, Mittel', peak: 'Alarme in 10 min, Spitze', flood: 'Zeit im Schwall', top: 'Anteil der zehn häufigsten', chattering: 'Flatternde Alarme', fleeting: 'Flüchtige Alarme', stale: 'Dauernd stehende Alarme' },
   },
   alarms: {
+    severity: 'Schwere', severities: { minor: 'gering: Güte oder Zeit', major: 'groß: Ladung oder Anlage', severe: 'schwer: Menschen, Umwelt' }, suggested: 'Nach Folge und Zeit: {priority}', onBad: 'Kommt auch, wenn sein Signal schlecht ist',
     atDesk: 'Seine Grenze darf am Leitstand geändert werden',
     limit: 'Grenze', line: '{n} von {of} Alarmen', add: 'Alarm', fromTags: 'Aus Variablen', filter: 'Alarme filtern', rationalise: 'Bewertung', signal: 'Signal', kind: 'Art', delays: 'Verzögerung', now: 'Jetzt', reviewed: 'Geprüft', empty: 'Noch keine Alarme', emptyWhy: 'Einen von Hand anlegen oder einen für jede von vielen Variablen.',
     newName: 'Neuer Alarm', added: '{n} Alarme anlegen', removed: '{n} Alarme löschen', edited: '{n} Alarme ändern', many: '{n} Alarme', setPoint: 'Sollwert', feedback: 'Rückmeldung', condition: 'Bedingung', onDelay: 'Kommt nach, s', offDelay: 'Geht nach, s', deadband: 'Totband', window: 'Zeitfenster, s', inverted: 'Kommt, wenn es falsch ist', latch: 'Bleibt bis zum Zurücksetzen', noAck: 'Braucht keine Quittierung',

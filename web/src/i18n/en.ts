@@ -64,6 +64,7 @@ export const en = {
     pattern: 'Pattern of paths', firstAddress: 'Address of the first', addressStep: 'Address step', sizeOfType: 'the size of the type', numbers: '{\'{\'}1{\'}\'} is the first range’s number', count: 'Copies', find: 'Replace in names', replace: 'with', replaceHint: '{\'{\'}n{\'}\'} is the copy’s number', nameStep: 'Name step', sameDevice: 'the same device', to: 'Folder', top: 'the top', name: 'New name', total: '{n} tags', places: '{n} places refer to them and follow', problems: '{n} cannot be', from: 'From',
   },
   alarm: {
+    around: 'The signal ten minutes before and after it came', points: '{n} points', stands: 'It stands for the {n} points of its device.', allStates: 'Every state', allGroups: 'Every group',
     newLimit: 'New limit', setLimit: 'Set the limit', ownLimit: 'Back to the release\'s', changeLimit: 'Limit {limit}: change…',
     ackComment: 'Acknowledge with a comment…', banner: 'Alarms', list: 'Alarms', none: 'no alarm', silence: 'Silence', first: 'first', bad: 'not known', find: 'Find in alarms', all: 'Every priority', allAreas: 'Every area', order: 'Order', byPriority: 'Priority, then time', byTime: 'Newest first', limit: 'limit', minutes: '{n} min', until: 'until {time}', openScreen: 'Open its screen', pickAll: 'Select all', pickNone: 'Select none', ackMany: 'Acknowledge {n}', ackVisible: 'Acknowledge all shown', noneActive: 'No alarm stands.', noneAside: 'Nothing is set aside.', why: 'Why', howLong: 'For how long',
     everything: 'Everything', kindOf: 'Kind of entry', range: 'Time range', ever: 'All', older: 'Older entries', noEntries: 'Nothing in this range.', comments: '{n} comments', comment: 'Comment', say: 'Add',
@@ -84,6 +85,7 @@ export const en = {
     figure: { average: 'Alarms in 10 min, average', peak: 'Alarms in 10 min, peak', flood: 'Time in flood', top: 'Share of the ten most frequent', chattering: 'Chattering alarms', fleeting: 'Fleeting alarms', stale: 'Stale alarms' },
   },
   alarms: {
+    severity: 'Severity', severities: { minor: 'minor: quality or time', major: 'major: load or equipment', severe: 'severe: people, environment' }, suggested: 'By consequence and time: {priority}', onBad: 'Comes when its signal is bad too',
     atDesk: 'Its limit may be changed at the Desk',
     limit: 'Limit', line: '{n} of {of} alarms', add: 'Alarm', fromTags: 'From tags', filter: 'Filter alarms', rationalise: 'Rationalisation', signal: 'Signal', kind: 'Kind', delays: 'Delays', now: 'Now', reviewed: 'Reviewed', empty: 'No alarms yet', emptyWhy: 'Make one by hand, or one for each of many tags.',
     newName: 'New alarm', added: 'Add {n} alarms', removed: 'Delete {n} alarms', edited: 'Change {n} alarms', many: '{n} alarms', setPoint: 'Set point', feedback: 'Feedback', condition: 'Condition', onDelay: 'On-delay, s', offDelay: 'Off-delay, s', deadband: 'Deadband', window: 'Window, s', inverted: 'Comes when it is false', latch: 'Stays until reset', noAck: 'Needs no acknowledgement',

@@ -39,7 +39,7 @@ async function set(path: string, value: unknown) {
   refused.value = await project.edit(t('alarms.edited', { n: props.rows.length }), props.rows.map((r) => ({ kind: 'alarm', id: r.id, path: '/' + path, value: value === '' || value === false ? undefined : value })))
 }
 // A guide that is not there yet is made whole.
-const guide = (name: 'cause' | 'consequence' | 'action' | 'respond', value: unknown) => project.edit(t('alarms.edited', { n: props.rows.length }), props.rows.map((r) => ({ kind: 'alarm', id: r.id, path: '/guidance', value: { ...r.guidance, [name]: value || undefined } }))).then((r) => (refused.value = r))
+const guide = (name: 'cause' | 'consequence' | 'action' | 'respond' | 'severity', value: unknown) => project.edit(t('alarms.edited', { n: props.rows.length }), props.rows.map((r) => ({ kind: 'alarm', id: r.id, path: '/guidance', value: { ...r.guidance, [name]: value || undefined } }))).then((r) => (refused.value = r))
 const number = (path: string) => (v: string) => set(path, v.trim() === '' ? undefined : Number(v.replace(',', '.')))
 const problem = (path: string) => (refused.value?.problem.refusal?.path === '/' + path ? refused.value.message : undefined)
 const numbers = computed<('onDelay' | 'offDelay' | 'deadband' | 'window')[]>(() => (['onDelay', 'offDelay', ...(limited.value ? ['deadband'] : []), ...(kind.value === 'rate' || kind.value === 'discrepancy' ? ['window'] : [])] as ('onDelay' | 'offDelay' | 'deadband' | 'window')[]))
@@ -67,6 +67,7 @@ const areas = computed(() => [{ value: '', title: t('alarms.asSignal') }, ...(pr
       <FieldText v-for="n in numbers" :key="n" :label="$t('alarms.' + n)" mono :model-value="same((r) => r[n])" :placeholder="differ((r) => r[n])" :problem="problem(n)" @update:model-value="number(n)($event)" />
       <FieldCheck v-if="kind === 'state'" :label="$t('alarms.inverted')" :model-value="same((r) => r.inverted)" @update:model-value="set('inverted', $event)" />
       <FieldCheck :label="$t('alarms.latch')" :model-value="same((r) => r.latch)" @update:model-value="set('latch', $event)" />
+      <FieldCheck v-if="kind !== 'quality'" :label="$t('alarms.onBad')" :model-value="same((r) => r.onBad)" @update:model-value="set('onBad', $event)" />
       <FieldCheck :label="$t('alarms.noAck')" :model-value="same((r) => r.noAck)" @update:model-value="set('noAck', $event)" />
     </div>
     <FieldText class="wide" lines :label="$t('alarm.column.text')" :hint="$t('alarms.messageHint')" :model-value="same((r) => r.message)" :placeholder="differ((r) => r.message)" :problem="problem('message')" @update:model-value="set('message', $event)" />
@@ -83,6 +84,8 @@ const areas = computed(() => [{ value: '', title: t('alarms.asSignal') }, ...(pr
     <div class="fields">
       <FieldText v-for="g in (['cause', 'consequence', 'action'] as const)" :key="g" class="wide" lines :label="$t('alarm.guidance.' + g)" :model-value="same((r) => r.guidance?.[g])" :placeholder="differ((r) => r.guidance?.[g])" @update:model-value="guide(g, $event)" />
       <FieldText mono :label="$t('alarms.respondMinutes')" :model-value="same((r) => r.guidance?.respond)" @update:model-value="guide('respond', Number($event) || undefined)" />
+      <FieldSelect :label="$t('alarms.severity')" :model-value="same((r) => r.guidance?.severity ?? '')" :options="['', 'minor', 'major', 'severe'].map((v) => ({ value: v, title: v ? $t('alarms.severities.' + v) : '—' }))" @update:model-value="guide('severity', $event)" />
+      <button v-if="one?.suggested && one.suggested !== one.priority" class="chip" @click="set('priority', one.suggested)">{{ $t('alarms.suggested', { priority: $t('alarm.priority.' + one.suggested) }) }}</button>
       <FieldCheck :label="$t('alarms.reviewed')" :model-value="same((r) => r.reviewed)" @update:model-value="set('reviewed', $event)" />
       <FieldCheck v-if="limited" :label="$t('alarms.atDesk')" :model-value="same((r) => r.atDesk)" @update:model-value="set('atDesk', $event)" />
       <FieldCheck :label="$t('alarms.off')" :model-value="same((r) => r.off)" @update:model-value="set('off', $event)" />

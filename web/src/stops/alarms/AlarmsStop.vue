@@ -67,6 +67,7 @@ async function remove() {
   const ids = [...selected.value]
   if (ids.length && !(await project.edit(t('alarms.removed', { n: ids.length }), ids.map((id) => ({ kind: 'alarm', id, path: '' }))))) selected.value = new Set()
 }
+const take = (r: Row) => project.edit(t('alarms.edited', { n: 1 }), [{ kind: 'alarm', id: r.id, path: '/priority', value: r.suggested }])
 /** A list on the clipboard is pasted over the table, as it is over the tags. */
 function paste(e: ClipboardEvent) {
   const text = e.clipboardData?.getData('text/plain') ?? ''
@@ -101,13 +102,13 @@ const seconds = (r: Row) => [r.onDelay && `↑${r.onDelay} s`, r.offDelay && `�
       <AlarmPerformance v-if="view === 'performance'" class="scroll" :project="project.id" :areas="project.overview?.site.areas ?? []" mends @mend="mend" />
       <div v-else class="scroll" tabindex="0">
         <table class="grid" :class="{ review }">
-          <thead v-if="review"><tr><th>{{ $t('alarm.column.name') }}</th><th>{{ $t('alarm.column.priority') }}</th><th>{{ $t('alarm.guidance.cause') }}</th><th>{{ $t('alarm.guidance.consequence') }}</th><th>{{ $t('alarm.guidance.action') }}</th><th>{{ $t('alarm.guidance.respond') }}</th><th>{{ $t('alarms.reviewed') }}</th></tr></thead>
+          <thead v-if="review"><tr><th>{{ $t('alarm.column.name') }}</th><th>{{ $t('alarm.column.priority') }}</th><th>{{ $t('alarm.guidance.cause') }}</th><th>{{ $t('alarm.guidance.consequence') }}</th><th>{{ $t('alarm.guidance.action') }}</th><th>{{ $t('alarms.severity') }}</th><th>{{ $t('alarm.guidance.respond') }}</th><th>{{ $t('alarms.reviewed') }}</th></tr></thead>
           <thead v-else><tr><th>{{ $t('alarms.signal') }}</th><th>{{ $t('common.name') }}</th><th>{{ $t('alarms.kind') }}</th><th>{{ $t('alarms.limit') }}</th><th>{{ $t('alarms.delays') }}</th><th>{{ $t('alarm.column.priority') }}</th><th>{{ $t('alarms.now') }}</th><th>{{ $t('alarm.column.text') }}</th></tr></thead>
           <tbody>
             <tr v-for="r in shown" :key="r.id" :class="{ on: selected.has(r.id) }" :aria-selected="selected.has(r.id)" @click="pick(r, $event)">
               <template v-if="review">
-                <td><span class="mono">{{ r.path }}</span> · {{ r.name }}</td><td><AlarmTab :priority="r.priority" state="acknowledged" /></td>
-                <td class="words">{{ r.guidance?.cause }}</td><td class="words">{{ r.guidance?.consequence }}</td><td class="words">{{ r.guidance?.action }}</td><td class="mono">{{ r.guidance?.respond ? $t('alarm.minutes', { n: r.guidance.respond }) : '' }}</td><td>{{ r.reviewed ? '✓' : '' }}</td>
+                <td><span class="mono">{{ r.path }}</span> · {{ r.name }}</td><td><AlarmTab :priority="r.priority" state="acknowledged" /><button v-if="r.suggested && r.suggested !== r.priority" class="chip" :title="$t('alarms.suggested', { priority: $t('alarm.priority.' + r.suggested) })" @click.stop="take(r)">→ {{ $t('alarm.priority.' + r.suggested) }}</button></td>
+                <td class="words">{{ r.guidance?.cause }}</td><td class="words">{{ r.guidance?.consequence }}</td><td class="words">{{ r.guidance?.action }}</td><td>{{ r.guidance?.severity ? $t('alarms.severities.' + r.guidance.severity) : '' }}</td><td class="mono">{{ r.guidance?.respond ? $t('alarm.minutes', { n: r.guidance.respond }) : '' }}</td><td>{{ r.reviewed ? '✓' : '' }}</td>
               </template>
               <template v-else>
                 <td class="mono">{{ r.path }}</td><td><span v-if="findings.has(r.id)" class="dot" :class="findings.get(r.id)!.severity" :title="findings.get(r.id)!.says" />{{ r.name }}</td><td>{{ $t('alarms.kinds.' + r.kind) }}</td><td class="mono">{{ r.limit }}<span v-if="r.limit && r.unit" class="quiet"> {{ r.unit }}</span></td><td class="mono">{{ seconds(r) }}</td><td><AlarmTab :priority="r.priority" state="acknowledged" /></td>
