@@ -7,6 +7,7 @@ import (
 	"os"
 	"time"
 
+	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/value"
 	"readyrail/internal/engine"
@@ -22,6 +23,7 @@ const (
 	floodBehind = 250
 	journalRows = 5_000_000
 	journalPage = 100
+	restartMost = 1000
 )
 
 // withAlarms puts a high alarm on every tenth tag.
@@ -92,8 +94,52 @@ func alarms() ([]Figure, error) {
 		return nil, fmt.Errorf("the journal holds %d entries of the flood: %w", len(kept), err)
 	}
 	out := []Figure{below("alarms/flood of 10,000, engine behind", "ms", ms(behind), floodBehind), below("alarms/flood of 10,000, written", "ms", ms(written), 1000)}
+	e.Update(high, now)
+	again, err := restart(ctx, journal, e, now)
+	if err != nil {
+		return nil, err
+	}
+	out = append(out, again)
 	queries, err := journalQueries(ctx, journal, entries)
 	return append(out, queries...), err
+}
+
+// restart measures how long alarms that stand take to stand again: their states
+// read, and an engine made that has them.
+func restart(ctx context.Context, journal *store.Journal, e *engine.Engine, now time.Time) (Figure, error) {
+	standing := map[string]json.RawMessage{}
+	for _, ev := range e.TakeAlarmEvents() {
+		standing[ev.Alarm], _ = json.Marshal(ev.Now.Kept)
+	}
+	if err := journal.Append(ctx, nil, standing); err != nil {
+		return Figure{}, err
+	}
+	start := time.Now()
+	docs, err := journal.Standing(ctx)
+	if err != nil {
+		return Figure{}, err
+	}
+	kept := map[string]alarm.Kept{}
+	for id, doc := range docs {
+		var k alarm.Kept
+		if err := json.Unmarshal(doc, &k); err != nil {
+			return Figure{}, err
+		}
+		kept[id] = k
+	}
+	next := engine.New(e.Program(), now)
+	next.Keep(kept, now)
+	took := time.Since(start)
+	stand := 0
+	for _, a := range next.Alarms() {
+		if a.Standing == alarm.Unacknowledged && a.Active {
+			stand++
+		}
+	}
+	if stand != largeAlarms {
+		return Figure{}, fmt.Errorf("%d of %d alarms stand after a restart", stand, largeAlarms)
+	}
+	return below("alarms/restart with 5,000 standing", "ms", ms(took), restartMost), nil
 }
 
 // journalQueries fills the journal and asks for pages as its list does.

@@ -66,6 +66,27 @@ func (k Kind) Limited() bool {
 // Targeted tells whether the kind needs something to compare the signal with.
 func (k Kind) Targeted() bool { return k == Deviation || k == Discrepancy }
 
+// Side is a way in which a signal may move away.
+type Side string
+
+// The sides.
+const (
+	Both  Side = ""
+	Above Side = "above" // above its target, or rising
+	Below Side = "below" // below its target, or falling
+)
+
+// of is how far a signal has moved away on a side.
+func (s Side) of(by float64) float64 {
+	switch s {
+	case Above:
+		return by
+	case Below:
+		return -by
+	}
+	return math.Abs(by)
+}
+
 // Alarm is one alarm: a condition of one signal, and what is told of it.
 type Alarm struct {
 	ID   string `json:"id"`
@@ -81,6 +102,8 @@ type Alarm struct {
 	Condition string `json:"condition,omitempty"`
 	Inverted  bool   `json:"inverted,omitempty"` // a state alarm comes when its tag is false
 
+	// Side says which way a deviation or a rate counts: empty for both.
+	Side     Side    `json:"side,omitempty"`
 	Window   float64 `json:"window,omitempty"`   // seconds, of rate and discrepancy
 	Deadband float64 `json:"deadband,omitempty"` // in the signal's unit: how far it has to come back
 	OnDelay  float64 `json:"onDelay,omitempty"`  // seconds that the condition has to hold
@@ -171,6 +194,8 @@ func (a *Alarm) Check() (place string, err error) {
 		}
 	}
 	switch {
+	case a.Side != Both && a.Side != Above && a.Side != Below:
+		return "/side", fmt.Errorf("%q is no side: use above or below, or leave it empty for both", a.Side)
 	case a.Kind == Rate && a.Window == 0:
 		return "/window", fmt.Errorf("a rate needs the time in which the signal changes")
 	case a.Kind == Discrepancy && a.Window == 0:

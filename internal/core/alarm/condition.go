@@ -1,7 +1,6 @@
 package alarm
 
 import (
-	"math"
 	"time"
 
 	"readyrail/internal/core/value"
@@ -36,9 +35,9 @@ func (r *Runtime) condition(in Inputs, now time.Time) (holds, known bool) {
 		if t.Quality.IsBad() || !t.Kind.IsNumber() {
 			return false, false
 		}
-		return r.beyond(math.Abs(v-t.Float()), at), true
+		return r.beyond(r.Side.of(v-t.Float()), at), true
 	case Rate:
-		return r.beyond(math.Abs(r.moved(v, now)), at), true
+		return r.beyond(r.Side.of(r.moved(v, now)), at), true
 	case LowLimit, LowLow:
 		return r.beyond(-v, -at), true
 	}

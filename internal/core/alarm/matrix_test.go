@@ -32,6 +32,31 @@ func TestTheMatrixGivesAPriority(t *testing.T) {
 	}
 }
 
+func TestADeviationCountsOnItsSide(t *testing.T) {
+	for _, c := range []struct {
+		side Side
+		v    float64
+		want bool
+	}{{Both, 75, true}, {Both, 65, true}, {Above, 75, true}, {Above, 65, false}, {Below, 75, false}, {Below, 65, true}, {Below, 69, false}} {
+		r := New(&Alarm{ID: "a", Kind: Deviation, Side: c.side}, Kept{}, t0)
+		r.Step(Inputs{Signal: real(c.v), Target: real(70), Limit: real(3)}, t0)
+		if r.Active != c.want {
+			t.Errorf("%q at %v: %t", c.side, c.v, r.Active)
+		}
+	}
+	r := New(&Alarm{ID: "a", Kind: Rate, Side: Below, Window: 10}, Kept{}, t0)
+	for i, v := range []float64{50, 60, 70, 66} {
+		r.Step(Inputs{Signal: real(v), Limit: real(3)}, at(float64(i)))
+	}
+	if r.Active {
+		t.Error("it rose by 16 and counts as falling")
+	}
+	r.Step(Inputs{Signal: real(40), Limit: real(3)}, at(4))
+	if !r.Active {
+		t.Error("it fell by 10 and does not count")
+	}
+}
+
 func TestABadSignalRaisesWhereChosen(t *testing.T) {
 	a := &Alarm{ID: "a", Kind: HighLimit, OnBad: true}
 	r := New(a, Kept{}, t0)

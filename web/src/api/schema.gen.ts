@@ -1881,6 +1881,7 @@ export interface components {
             screen?: string;
             /** Format: int64 */
             shelveMinutes?: number;
+            side?: string;
             suggested?: string;
             suppress?: string;
             suppressWhy?: string;
@@ -3727,6 +3728,7 @@ export interface components {
             screen?: string;
             /** Format: int64 */
             shelveMinutes?: number;
+            side?: string;
             suppress?: string;
             suppressWhy?: string;
             tag: string;

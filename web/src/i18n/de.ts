@@ -86,6 +86,7 @@ export const de: typeof en = {
     figure: { average: 'Alarme in 10 min, Mittel', peak: 'Alarme in 10 min, Spitze', flood: 'Zeit im Schwall', top: 'Anteil der zehn häufigsten', chattering: 'Flatternde Alarme', fleeting: 'Flüchtige Alarme', stale: 'Dauernd stehende Alarme' },
   },
   alarms: {
+    side: 'Zählt', sides: { both: 'beide Richtungen', above: 'darüber oder steigend', below: 'darunter oder fallend' },
     severity: 'Schwere', severities: { minor: 'gering: Güte oder Zeit', major: 'groß: Ladung oder Anlage', severe: 'schwer: Menschen, Umwelt' }, suggested: 'Nach Folge und Zeit: {priority}', onBad: 'Kommt auch, wenn sein Signal schlecht ist',
     atDesk: 'Seine Grenze darf am Leitstand geändert werden',
     limit: 'Grenze', line: '{n} von {of} Alarmen', add: 'Alarm', fromTags: 'Aus Variablen', filter: 'Alarme filtern', rationalise: 'Bewertung', signal: 'Signal', kind: 'Art', delays: 'Verzögerung', now: 'Jetzt', reviewed: 'Geprüft', empty: 'Noch keine Alarme', emptyWhy: 'Einen von Hand anlegen oder einen für jede von vielen Variablen.',

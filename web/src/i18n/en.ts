@@ -85,6 +85,7 @@ export const en = {
     figure: { average: 'Alarms in 10 min, average', peak: 'Alarms in 10 min, peak', flood: 'Time in flood', top: 'Share of the ten most frequent', chattering: 'Chattering alarms', fleeting: 'Fleeting alarms', stale: 'Stale alarms' },
   },
   alarms: {
+    side: 'Counts', sides: { both: 'either way', above: 'above, or rising', below: 'below, or falling' },
     severity: 'Severity', severities: { minor: 'minor: quality or time', major: 'major: load or equipment', severe: 'severe: people, environment' }, suggested: 'By consequence and time: {priority}', onBad: 'Comes when its signal is bad too',
     atDesk: 'Its limit may be changed at the Desk',
     limit: 'Limit', line: '{n} of {of} alarms', add: 'Alarm', fromTags: 'From tags', filter: 'Filter alarms', rationalise: 'Rationalisation', signal: 'Signal', kind: 'Kind', delays: 'Delays', now: 'Now', reviewed: 'Reviewed', empty: 'No alarms yet', emptyWhy: 'Make one by hand, or one for each of many tags.',

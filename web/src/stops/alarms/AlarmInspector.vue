@@ -65,6 +65,7 @@ const areas = computed(() => [{ value: '', title: t('alarms.asSignal') }, ...(pr
     <FormulaInput v-if="kind === 'formula'" :label="$t('alarms.condition')" wants="bool" :model-value="same((r) => r.condition) ?? ''" @update:model-value="set('condition', $event)" />
     <div class="fields">
       <FieldText v-for="n in numbers" :key="n" :label="$t('alarms.' + n)" mono :model-value="same((r) => r[n])" :placeholder="differ((r) => r[n])" :problem="problem(n)" @update:model-value="number(n)($event)" />
+      <FieldSelect v-if="kind === 'deviation' || kind === 'rate'" :label="$t('alarms.side')" :model-value="same((r) => r.side ?? '')" :options="['', 'above', 'below'].map((v) => ({ value: v, title: $t('alarms.sides.' + (v || 'both')) }))" @update:model-value="set('side', $event)" />
       <FieldCheck v-if="kind === 'state'" :label="$t('alarms.inverted')" :model-value="same((r) => r.inverted)" @update:model-value="set('inverted', $event)" />
       <FieldCheck :label="$t('alarms.latch')" :model-value="same((r) => r.latch)" @update:model-value="set('latch', $event)" />
       <FieldCheck v-if="kind !== 'quality'" :label="$t('alarms.onBad')" :model-value="same((r) => r.onBad)" @update:model-value="set('onBad', $event)" />

@@ -33,7 +33,25 @@ const live = computed(() => new Map((board.value?.alarms ?? []).map((a) => [a.id
 watch(() => project.version, async () => (rows.value = await ask(api.GET('/api/projects/{project}/alarm-definitions', { params: { path: project.path } })).catch(() => rows.value)), { immediate: true })
 watch(() => route.params.id, (id) => id && (selected.value = new Set([id as string])), { immediate: true })
 
-const shown = computed(() => rows.value.filter((r) => (!priority.value || r.priority === priority.value) && text.value.toLowerCase().split(/\s+/).every((w) => `${r.path} ${r.name} ${r.kind} ${r.group ?? ''} ${r.class ?? ''} ${r.message ?? ''}`.toLowerCase().includes(w))))
+const columns = [{ key: 'path', title: 'alarms.signal' }, { key: 'name', title: 'common.name' }, { key: 'kind', title: 'alarms.kind' }, { key: 'limit', title: 'alarms.limit' }, { key: 'onDelay', title: 'alarms.delays' }, { key: 'priority', title: 'alarm.column.priority' }, { key: 'state', title: 'alarms.now' }, { key: 'message', title: 'alarm.column.text' }] as const
+const order = ref<{ key: string; down: boolean }>({ key: '', down: false })
+function sort(key: string) {
+  order.value = order.value.key !== key ? { key, down: false } : order.value.down ? { key: '', down: false } : { key, down: true }
+}
+const rank = (r: Row): string | number => {
+  const { key } = order.value
+  if (key === 'priority') return PRIORITIES.indexOf(r.priority as 'low')
+  if (key === 'state') return live.value.get(r.id)?.state === 'normal' ? 1 : 0
+  const v = (r as unknown as Record<string, string | number>)[key] ?? ''
+  return key === 'limit' || key === 'onDelay' ? Number(v) || 0 : String(v).toLowerCase()
+}
+const shown = computed(() => {
+  const list = found.value
+  if (!order.value.key) return list
+  const way = order.value.down ? -1 : 1
+  return [...list].sort((a, b) => (rank(a) < rank(b) ? -way : rank(a) > rank(b) ? way : 0))
+})
+const found = computed(() => rows.value.filter((r) => (!priority.value || r.priority === priority.value) && text.value.toLowerCase().split(/\s+/).every((w) => `${r.path} ${r.name} ${r.kind} ${r.group ?? ''} ${r.class ?? ''} ${r.message ?? ''}`.toLowerCase().includes(w))))
 const chosen = computed(() => rows.value.filter((r) => selected.value.has(r.id)))
 const findings = computed(() => new Map(project.findings.filter((f) => f.stop === 'alarms').map((f) => [f.id, f])))
 const shares = computed(() => PRIORITIES.map((p) => ({ p, n: rows.value.filter((r) => r.priority === p).length })))
@@ -103,7 +121,7 @@ const seconds = (r: Row) => [r.onDelay && `↑${r.onDelay} s`, r.offDelay && `�
       <div v-else class="scroll" tabindex="0">
         <table class="grid" :class="{ review }">
           <thead v-if="review"><tr><th>{{ $t('alarm.column.name') }}</th><th>{{ $t('alarm.column.priority') }}</th><th>{{ $t('alarm.guidance.cause') }}</th><th>{{ $t('alarm.guidance.consequence') }}</th><th>{{ $t('alarm.guidance.action') }}</th><th>{{ $t('alarms.severity') }}</th><th>{{ $t('alarm.guidance.respond') }}</th><th>{{ $t('alarms.reviewed') }}</th></tr></thead>
-          <thead v-else><tr><th>{{ $t('alarms.signal') }}</th><th>{{ $t('common.name') }}</th><th>{{ $t('alarms.kind') }}</th><th>{{ $t('alarms.limit') }}</th><th>{{ $t('alarms.delays') }}</th><th>{{ $t('alarm.column.priority') }}</th><th>{{ $t('alarms.now') }}</th><th>{{ $t('alarm.column.text') }}</th></tr></thead>
+          <thead v-else><tr><th v-for="c in columns" :key="c.key" :aria-sort="order.key === c.key ? (order.down ? 'descending' : 'ascending') : undefined"><button class="bare" @click="sort(c.key)">{{ $t(c.title) }}{{ order.key === c.key ? (order.down ? ' ▾' : ' ▴') : '' }}</button></th></tr></thead>
           <tbody>
             <tr v-for="r in shown" :key="r.id" :class="{ on: selected.has(r.id) }" :aria-selected="selected.has(r.id)" @click="pick(r, $event)">
               <template v-if="review">
