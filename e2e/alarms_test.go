@@ -182,3 +182,64 @@ func TestALostLinkIsOneAlarm(t *testing.T) {
 	}
 	b.see("not known")
 }
+
+// A shift lead takes an alarm out of service and back; who may only look is
+// offered nothing, and the server refuses what is asked past the page.
+func TestWhoMayDoWhatWithAlarms(t *testing.T) {
+	s := newSite(t)
+	s.fault("fan1", true)
+	s.fault("fan4", true)
+	v := s.yard("sam", "pine-and-fir")
+	v.js(`document.querySelector('.counts').click()`)
+	v.see("Fan 1 tripped at", "Fan 4 tripped at")
+	v.js(`document.querySelector('.panel [role=row]').click()`)
+	v.see("Look at the breaker; reset once")
+	for _, act := range []string{"Acknowledge", "Shelve", "Out of service", "Reset", "change…"} {
+		if strings.Contains(v.js(`[...document.querySelectorAll('.panel button')].map(x => x.innerText).join()`), act) {
+			t.Errorf("a viewer is offered %s", act)
+		}
+	}
+	ids := func(b *browser) string {
+		return b.async(`fetch('/api/projects/larchmoor/alarms').then(r => r.json()).then(x => x.alarms.filter(a => a.name.includes('tripped')).map(a => a.id).join())`)
+	}
+	for _, c := range []struct{ name, password, act, want string }{
+		{"sam", "pine-and-fir", "acknowledged", "403"}, {"sam", "pine-and-fir", "reset", "403"}, {"sam", "pine-and-fir", "shelved", "403"}, {"tom", "oak-and-ash", "shelved", "403"}, {"tom", "oak-and-ash", "removed", "403"},
+		{"tom", "oak-and-ash", "unshelved", "403"}, {"tom", "oak-and-ash", "in-service", "403"},
+	} {
+		b := v
+		if c.name == "tom" {
+			b = s.yard(c.name, c.password)
+		}
+		id := strings.Split(ids(b), ",")[0]
+		if got := b.api("POST", "/alarms/acts", map[string]any{"alarms": []string{id}, "act": c.act, "minutes": 5, "reason": "x"}); !strings.HasPrefix(got, c.want) {
+			t.Errorf("%s asks for %s: %.80s", c.name, c.act, got)
+		}
+	}
+	b := s.yard("iris", "elm-and-yew")
+	b.js(`document.querySelector('.counts').click()`)
+	b.fill("Find in alarms", "Fan 1")
+	b.see("Fan 1 tripped at")
+	b.js(`document.querySelector('.panel [role=row]').click()`)
+	b.click("Acknowledge with a comment…")
+	b.fill("Why", "breaker is hot")
+	b.js(`[...document.querySelectorAll('.shade button')].find(x => x.type === 'submit').click()`)
+	b.click("Out of service")
+	b.fill("Why", "motor is away")
+	b.js(`[...document.querySelectorAll('.shade button')].find(x => x.type === 'submit').click()`)
+	b.see("No alarm stands.")
+	b.click("Set aside")
+	b.choose("Now", "out of service")
+	b.see("Kiln1.Fan[1].Fault")
+	b.js(`document.querySelector('.panel [role=row]').click()`)
+	b.click("Back in service")
+	b.click("Standing")
+	b.see("Fan 1 tripped at")
+	// Several at once, and all that are shown.
+	b.fill("Find in alarms", "tripped")
+	b.click("Select all")
+	b.click("Acknowledge 2")
+	b.until("both are acknowledged", func() bool { return b.js(`String([...document.querySelectorAll('.panel [role=row] .state')].filter(x => x.innerText.startsWith('acknowledged')).length)`) == "2" })
+	b.click("Journal")
+	b.fill("Find in alarms", "Fan 1 tripped")
+	b.see("breaker is hot", "motor is away", "out of service", "in service")
+}

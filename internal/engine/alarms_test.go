@@ -203,3 +203,80 @@ func TestMessagesInTheProjectsLanguages(t *testing.T) {
 		t.Errorf("after another wording: %v", k.Texts)
 	}
 }
+
+// A device with 1,000 points goes: one alarm comes, that of its link; what
+// stood stands still, and what is back is as before.
+func TestADeviceOfAThousandPointsIsLost(t *testing.T) {
+	ops := []project.Op{{Kind: project.KindDevice, ID: "d", Value: []byte(`{"name":"PLC","protocol":"modbus-tcp","host":"127.0.0.1","port":502,"unit":1,"order":"ABCD","numbering":0,"poll":1000,"timeout":500,"maxGap":8,"maxBlock":125}`)},
+		{Kind: project.KindTag, ID: "up", Value: []byte(`{"name":"Up","type":"BOOL","source":"system","system":"link.up","device":"d"}`)},
+		{Kind: project.KindAlarm, ID: "link", Value: []byte(`{"name":"Link lost","tag":"up","kind":"state","inverted":true,"priority":"high","message":"lost"}`)}}
+	const points = 1000
+	for i := range points {
+		kind := []string{`"high","limit":"80"`, `"quality"`, `"rate","limit":"5","window":10`}[i%3]
+		ops = append(ops, project.Op{Kind: project.KindTag, ID: fmt.Sprintf("t%d", i), Value: fmt.Appendf(nil, `{"name":"T%d","type":"INT","source":"device","device":"d","access":"read","address":"holding:%d"}`, i, i)},
+			project.Op{Kind: project.KindAlarm, ID: fmt.Sprintf("a%d", i), Value: fmt.Appendf(nil, `{"name":"A","tag":"t%d","kind":%s,"priority":"low","message":"x"}`, i, kind)})
+	}
+	p, _, err := project.New("Yard").Edit(ops)
+	if err != nil {
+		t.Fatal(err)
+	}
+	e := New(Compile(p, nil, Options{}), midnight)
+	all := func(v value.Value, now time.Time) {
+		batch := make([]Update, points)
+		for i := range batch {
+			slot, _ := e.Program().Slot(fmt.Sprintf("t%d", i))
+			batch[i] = Update{slot, v.At(now)}
+		}
+		e.Update(batch, now)
+	}
+	link := func(on bool, now time.Time) {
+		slot, _ := e.Program().Slot("up")
+		e.SetSystem(slot, value.Bool(on), now)
+	}
+	link(true, midnight)
+	all(value.Int(value.INT, 50), midnight)
+	slot, _ := e.Program().Slot("t0")
+	e.Update([]Update{{slot, value.Int(value.INT, 90).At(midnight)}}, midnight)
+	if got := e.told(); got != "a0 raised→unacknowledged (x)" {
+		t.Fatalf("before: %s", got)
+	}
+	link(false, midnight.Add(time.Second))
+	all(value.Bad(value.INT, value.BadNoAnswer), midnight.Add(time.Second))
+	e.Tick(midnight.Add(20 * time.Second)) // by then every value is stale as well
+	if got := e.told(); got != "link raised→unacknowledged (lost)" {
+		t.Errorf("lost: %s", got)
+	}
+	unknown := 0
+	for _, a := range e.Alarms() {
+		if a.Bad {
+			unknown++
+		}
+	}
+	if unknown != points {
+		t.Errorf("%d alarms are not known", unknown)
+	}
+	all(value.Int(value.INT, 50), midnight.Add(30*time.Second))
+	link(true, midnight.Add(30*time.Second))
+	if got := e.told(); got != "a0 cleared→returned; link cleared→returned" {
+		t.Errorf("back: %s", got)
+	}
+}
+
+// An alarm that a release takes out and a later one brings back goes on from
+// where it was.
+func TestAnAlarmThatComesBackWithALaterRelease(t *testing.T) {
+	p := alarmProject(t, `{"name":"High","tag":"t-in","kind":"high","limit":"80","priority":"low"}`)
+	without, _, err := p.Edit([]project.Op{{Kind: project.KindAlarm, ID: "a"}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	e := New(Compile(p, nil, Options{}), midnight)
+	e.SetInternal("t-in", value.Real(value.LREAL, 85), midnight)
+	e.ActOnAlarm("a", alarm.Ack, midnight, time.Time{}, "tom", "")
+	e.TakeAlarmEvents()
+	e.Apply(Compile(without, e.Program(), Options{}), midnight)
+	e.Apply(Compile(p, e.Program(), Options{}), midnight)
+	if a := e.Alarms()[0]; a.Standing != alarm.Acknowledged || e.told() != "" {
+		t.Errorf("%+v", a)
+	}
+}

@@ -327,3 +327,32 @@ func TestAThresholdIsRight(t *testing.T) {
 		}
 	}
 }
+
+// A release brings a definition that is the same or another one; the alarm
+// stays where it is until its condition says otherwise.
+func TestAReleaseInEachState(t *testing.T) {
+	for _, s := range Standings {
+		a := &Alarm{ID: "a", Kind: HighLimit, Latch: true, Deadband: 1, Priority: Low}
+		kept := Kept{Standing: s, Active: s != Returned && s != LatchedAck && s != LatchedUnack && s != Normal, Since: t0, Raised: t0, By: "tom", Suppressed: s == Suppressed, Text: "at 60"}
+		if s == Shelved {
+			kept.Until, kept.Reason = at(100), "noise"
+		}
+		in := Inputs{Limit: real(50), Signal: real(60)}
+		if !kept.Active {
+			in.Signal = real(40)
+		}
+		if s == Suppressed {
+			in.Suppress = value.Bool(true)
+		}
+		r := New(a, kept, t0)
+		r.Step(in, t0)
+		for n, change := range []func(*Alarm){func(*Alarm) {}, func(b *Alarm) { b.Name = "other" }, func(b *Alarm) { b.Priority = High }, func(b *Alarm) { b.Deadband = 2 }, func(b *Alarm) { b.OnDelay = 9 }} {
+			b := *a
+			change(&b)
+			r.Redefine(&b)
+			if changes, _ := r.Step(in, at(float64(n+1))); len(changes) != 0 || r.Standing != s || r.Since != t0 || r.By != "tom" || r.Until != kept.Until || r.Reason != kept.Reason {
+				t.Errorf("%s, change %d: %v, now %+v", s, n, changes, r.Kept)
+			}
+		}
+	}
+}

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onUnmounted, ref, shallowRef, watch } from 'vue'
+import { computed, onUnmounted, ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '../api/client'
 import { dayAndTime, moment } from '../kit/moment'
 import { live } from '../live/live'
@@ -15,6 +15,9 @@ const text = ref('')
 const kind = ref('')
 const priority = ref('')
 const hours = ref(24)
+const CHOSEN = -1
+const chosen = ref({ from: '', to: '' })
+const moments = computed(() => (hours.value === CHOSEN ? { from: Date.parse(chosen.value.from) || undefined, to: Date.parse(chosen.value.to) || undefined } : { from: hours.value ? Date.now() - hours.value * 3600_000 : undefined, to: undefined }))
 const problem = ref('')
 const open = ref(0)
 const comments = shallowRef<Schemas['Comment'][]>([])
@@ -24,7 +27,7 @@ const kinds = ['alarm', 'event', 'action', 'person', 'link', 'trouble', 'system'
 
 const query = () => ({
   text: text.value.trim() || undefined, kind: kind.value ? [kind.value] : undefined, priority: priority.value ? [PRIORITIES.indexOf(priority.value as 'low')] : undefined, alarm: props.alarm,
-  from: hours.value ? Date.now() - hours.value * 3600_000 : undefined,
+  ...moments.value,
 })
 const exported = (format: string) => '/api/projects/' + props.project + '/journal/export?' + new URLSearchParams(Object.entries({ ...query(), format }).flatMap(([k, v]) => (v === undefined ? [] : [[k, String(v)]])))
 let asked = 0
@@ -47,7 +50,7 @@ async function load(further = false) {
     problem.value = sentence(e)
   }
 }
-watch([text, kind, priority, hours, () => props.alarm], () => load(), { immediate: true })
+watch([text, kind, priority, hours, chosen, () => props.alarm], () => load(), { immediate: true, deep: true })
 const end = live.news(props.project, (n) => n.things?.some((x) => x.startsWith('alarms/')) && entries.value.length <= 200 && void load())
 onUnmounted(end)
 
@@ -74,7 +77,8 @@ async function say(seq: number) {
       <input v-model="text" class="plain" :placeholder="$t('alarm.find')" :aria-label="$t('alarm.find')" />
       <select v-model="kind" class="plain" :aria-label="$t('alarm.kindOf')"><option value="">{{ $t('alarm.everything') }}</option><option v-for="k in kinds" :key="k" :value="k">{{ $t('alarm.entry.' + k) }}</option></select>
       <select v-model="priority" class="plain" :aria-label="$t('alarm.column.priority')"><option value="">{{ $t('alarm.all') }}</option><option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t('alarm.priority.' + p) }}</option></select>
-      <select v-model="hours" class="plain" :aria-label="$t('alarm.range')"><option :value="1">1 h</option><option :value="8">8 h</option><option :value="24">24 h</option><option :value="168">7 d</option><option :value="0">{{ $t('alarm.ever') }}</option></select>
+      <select v-model="hours" class="plain" :aria-label="$t('alarm.range')"><option :value="1">1 h</option><option :value="8">8 h</option><option :value="24">24 h</option><option :value="168">7 d</option><option :value="0">{{ $t('alarm.ever') }}</option><option :value="CHOSEN">{{ $t('alarm.chosenRange') }}</option></select>
+      <template v-if="hours === CHOSEN"><input v-model="chosen.from" class="plain time" type="datetime-local" :aria-label="$t('alarm.from')" /><input v-model="chosen.to" class="plain time" type="datetime-local" :aria-label="$t('alarm.to')" /></template>
       <a v-for="f in (['csv', 'xlsx'] as const)" :key="f" class="plain link" :href="exported(f)" download>{{ f.toUpperCase() }}</a>
       <button v-if="mayClose" class="plain link" :aria-expanded="archives" @click="archives = !archives">{{ $t('archive.title') }}</button>
     </div>
@@ -108,6 +112,8 @@ async function say(seq: number) {
 .filters { display: flex; gap: 8px; padding: 8px 12px; }
 .filters .plain { min-height: 40px; }
 .filters input { width: 240px; }
+.filters .time { width: 190px; }
+.filters select { min-width: 0; flex: 0 1 170px; }
 .link { display: inline-flex; align-items: center; padding: 0 12px; text-decoration: none; color: var(--c-ink); border: 1px solid var(--c-line); border-radius: 4px; }
 .lines { flex: 1; overflow: auto; }
 .entry { cursor: pointer; }

@@ -64,6 +64,7 @@ export const en = {
     pattern: 'Pattern of paths', firstAddress: 'Address of the first', addressStep: 'Address step', sizeOfType: 'the size of the type', numbers: '{\'{\'}1{\'}\'} is the first range’s number', count: 'Copies', find: 'Replace in names', replace: 'with', replaceHint: '{\'{\'}n{\'}\'} is the copy’s number', nameStep: 'Name step', sameDevice: 'the same device', to: 'Folder', top: 'the top', name: 'New name', total: '{n} tags', places: '{n} places refer to them and follow', problems: '{n} cannot be', from: 'From',
   },
   alarm: {
+    chosenRange: 'From … to …', from: 'From', to: 'To',
     around: 'The signal ten minutes before and after it came', points: '{n} points', stands: 'It stands for the {n} points of its device.', allStates: 'Every state', allGroups: 'Every group',
     newLimit: 'New limit', setLimit: 'Set the limit', ownLimit: 'Back to the release\'s', changeLimit: 'Limit {limit}: change…',
     ackComment: 'Acknowledge with a comment…', banner: 'Alarms', list: 'Alarms', none: 'no alarm', silence: 'Silence', first: 'first', bad: 'not known', find: 'Find in alarms', all: 'Every priority', allAreas: 'Every area', order: 'Order', byPriority: 'Priority, then time', byTime: 'Newest first', limit: 'limit', minutes: '{n} min', until: 'until {time}', openScreen: 'Open its screen', pickAll: 'Select all', pickNone: 'Select none', ackMany: 'Acknowledge {n}', ackVisible: 'Acknowledge all shown', noneActive: 'No alarm stands.', noneAside: 'Nothing is set aside.', why: 'Why', howLong: 'For how long',
