@@ -138,7 +138,7 @@ func TestLimitsAtTheDeskAndTheJournalsEnd(t *testing.T) {
 	b.js(`document.querySelector('.panel [role=row]').click()`)
 	b.see("Timber dries too fast")
 	b.click("Open its screen")
-	b.until("what shows it is ringed", func() bool { return b.js(`String(document.querySelectorAll('.ring').length > 0)`) == "true" })
+	b.until("what shows it is ringed", func() bool { return b.js(`String(document.querySelectorAll('.found').length > 0)`) == "true" })
 
 	b.js(`document.querySelector('.counts').click()`)
 	b.click("Journal")

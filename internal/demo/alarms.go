@@ -54,10 +54,7 @@ func alarmTypes(p *project.Project) (ops []project.Op, err error) {
 			if !ok {
 				return nil, fmt.Errorf("the alarm %s: %s has no member %s", a.Name, t.Name, a.Tag)
 			}
-			a.Tag, a.Reviewed = "."+chain, true
-			if t.Name != "Burner" {
-				a.Screen = "s-chamber1"
-			}
+			a.Tag, a.Reviewed, a.Screen = "."+chain, true, "s-chamber1"
 			made[fmt.Sprintf("a%d", i+1)] = equipment.TypeAlarm{Alarm: a, Differs: equipment.AlarmUsual}
 		}
 		if len(made) == 0 {

@@ -74,7 +74,7 @@ const nuisance = computed(() => {
         <section>
           <h3>{{ $t('performance.priorities') }}</h3>
           <table class="grid"><thead><tr><th>{{ $t('alarm.column.priority') }}</th><th class="n">{{ $t('performance.share') }}</th><th class="n">{{ $t('performance.acked') }}</th><th class="n">{{ $t('performance.median') }}</th><th class="n">95 %</th></tr></thead>
-            <tbody><tr v-for="w in result.waited" :key="w.priority"><td><AlarmTab :priority="w.priority" state="acknowledged" /></td><td class="n mono" :class="{ missed: w.share > w.target }">{{ w.share.toFixed(0) }} %<small v-if="w.target < 100"> / {{ w.target }} %</small></td><td class="n mono">{{ w.acked }} / {{ w.count }}</td><td class="n mono">{{ w.acked ? span(w.median) : '' }}</td><td class="n mono">{{ w.acked ? span(w.most) : '' }}</td></tr></tbody></table>
+            <tbody><tr v-for="w in result.waited" :key="w.priority"><td><AlarmTab :priority="w.priority" state="acknowledged" /></td><td class="n mono" :class="{ missed: w.share > w.target }">{{ w.share.toFixed(0) }} %<small v-if="w.target < 100"> / {{ w.target }} %</small></td><td class="n mono">{{ w.acked }}/{{ w.count }}</td><td class="n mono">{{ w.acked ? span(w.median) : '' }}</td><td class="n mono">{{ w.acked ? span(w.most) : '' }}</td></tr></tbody></table>
           <template v-if="result.areas.length"><h3>{{ $t('performance.areas') }}</h3>
             <table class="grid"><thead><tr><th>{{ $t('alarm.column.area') }}</th><th class="n">{{ $t('whatIf.came') }}</th><th class="n">{{ $t('performance.average') }}</th><th class="n">{{ $t('performance.peak') }}</th></tr></thead>
               <tbody><tr v-for="a in result.areas" :key="a.area"><td>{{ nameOf(a.area) }}</td><td class="n mono">{{ a.count }}</td><td class="n mono">{{ a.average.toFixed(2) }}</td><td class="n mono">{{ a.peak }}</td></tr></tbody></table></template>
@@ -102,7 +102,7 @@ const nuisance = computed(() => {
 .load rect.flood { fill: var(--c-high); }
 .load line { stroke: var(--c-ink); stroke-dasharray: 2 3; stroke-width: 1; vector-effect: non-scaling-stroke; }
 .under { font-size: 12px; margin: 2px 0 10px; }
-.columns { display: grid; grid-template-columns: repeat(2, minmax(0, 1fr)) minmax(380px, 1fr); gap: 18px; }
+.columns { display: grid; grid-template-columns: repeat(2, minmax(0, 1fr)) minmax(440px, 1fr); gap: 18px; }
 h3 { font-size: 14px; margin: 8px 0 4px; }
 .grid { width: 100%; table-layout: auto; }
 .grid td, .grid th { padding-left: 4px; padding-right: 4px; }

@@ -13,10 +13,10 @@ export function useWorst(board: Ref<Board | undefined>) {
     for (const a of standing.value) if (a.tag && !out.has(a.tag)) out.set(a.tag, { priority: a.priority as AlarmMark['priority'], unseen: unseen(a) })
     return out
   })
-  /** An alarm belongs to the place that its screen opens at, by its equipment where the screen has several; or to its area. */
+  /** An alarm belongs to the place that shows its equipment; or to the one where its screen opens; or, without a screen, to its area. */
   function worstOfPlace(place: Place, all: Place[]): Standing | undefined {
     const several = all.filter((p) => p.id === place.id).length > 1
-    return standing.value.find((a) => (a.screen ? a.screen === place.id && (!several || Object.values(place.opens.args ?? {}).includes(a.of)) : !!place.area && a.area === place.area))
+    return standing.value.find((a) => (a.of && Object.values(place.opens.args ?? {}).includes(a.of)) || (a.screen ? a.screen === place.id && !several : !!place.area && a.area === place.area))
   }
   return { worstOfTags, worstOfPlace }
 }

@@ -276,7 +276,7 @@ export class Stage {
       d.ring = undefined
       if (!tag || d.element.tag?.id !== tag) continue
       const { w, h } = d.element
-      d.ring = make(d.node, 'rect', { x: -7, y: -7, width: w + 14, height: h + 14, rx: 8, class: 'ring', fill: 'none', 'pointer-events': 'none' })
+      d.ring = make(d.node, 'rect', { x: -7, y: -7, width: w + 14, height: h + 14, rx: 8, class: 'found', fill: 'none', 'pointer-events': 'none' })
     }
   }
 

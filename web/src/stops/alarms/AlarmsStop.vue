@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { mdiBellPlusOutline, mdiFileTableOutline, mdiFilterVariant, mdiTagMultipleOutline } from '@mdi/js'
-import { computed, ref, shallowRef, toRef, watch } from 'vue'
+import { computed, nextTick, ref, shallowRef, toRef, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import AlarmTab from '../../alarms/AlarmTab.vue'
@@ -25,6 +25,7 @@ const view = ref<'list' | 'review' | 'performance'>('list')
 const review = computed(() => view.value === 'review')
 const playing = ref(false)
 const selected = ref(new Set<string>())
+const list = useTemplateRef('list')
 const making = ref(false)
 const listing = ref(false)
 const pasted = ref('')
@@ -97,6 +98,7 @@ function mend(id: string) {
   view.value = 'list'
   selected.value = new Set([id])
   playing.value = true
+  void nextTick(() => list.value?.querySelector('tr.on')?.scrollIntoView({ block: 'center' }))
 }
 const seconds = (r: Row) => [r.onDelay && `↑${r.onDelay} s`, r.offDelay && `↓${r.offDelay} s`].filter(Boolean).join(' ')
 </script>
@@ -118,7 +120,7 @@ const seconds = (r: Row) => [r.onDelay && `↑${r.onDelay} s`, r.offDelay && `�
       <AlarmSheet v-if="listing" :pasted="pasted" @done="listing = false; pasted = ''" />
       <FromTags v-if="making" @done="making = false" />
       <AlarmPerformance v-if="view === 'performance'" class="scroll" :project="project.id" :areas="project.overview?.site.areas ?? []" mends @mend="mend" />
-      <div v-else class="scroll" tabindex="0">
+      <div v-else ref="list" class="scroll" tabindex="0">
         <table class="grid" :class="{ review }">
           <thead v-if="review"><tr><th>{{ $t('alarm.column.name') }}</th><th>{{ $t('alarm.column.priority') }}</th><th>{{ $t('alarm.guidance.cause') }}</th><th>{{ $t('alarm.guidance.consequence') }}</th><th>{{ $t('alarm.guidance.action') }}</th><th>{{ $t('alarms.severity') }}</th><th>{{ $t('alarm.guidance.respond') }}</th><th>{{ $t('alarms.reviewed') }}</th></tr></thead>
           <thead v-else><tr><th v-for="c in columns" :key="c.key" :aria-sort="order.key === c.key ? (order.down ? 'descending' : 'ascending') : undefined"><button class="bare" @click="sort(c.key)">{{ $t(c.title) }}{{ order.key === c.key ? (order.down ? ' ▾' : ' ▴') : '' }}</button></th></tr></thead>

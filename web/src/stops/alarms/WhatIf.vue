@@ -160,7 +160,7 @@ const numbers = computed<Setting[]>(() => [...(limited.value ? (['limit', 'deadb
 .head { display: flex; gap: 8px; align-items: center; padding: 6px 14px; font-size: 13px; }
 .grow { flex: 1; }
 .chip.on { background: var(--c-tint); border-color: var(--c-spruce); }
-.body { display: grid; grid-template-columns: minmax(0, 1fr) 380px; gap: 14px; padding: 0 14px 10px; }
+.body { display: grid; grid-template-columns: minmax(0, 1fr) 430px; gap: 14px; padding: 0 14px 10px; }
 .plot { position: relative; min-height: 184px; min-width: 0; }
 svg { display: block; background: linear-gradient(var(--c-sheet), var(--c-sheet)) 0 0 / 100% 150px no-repeat; touch-action: none; }
 .course { fill: none; stroke: var(--c-ink); stroke-width: 1.3; }
@@ -179,7 +179,8 @@ rect.would { fill: var(--c-spruce); }
 .sum { border-collapse: collapse; width: 100%; font-variant-numeric: tabular-nums; }
 .sum th { font-weight: 500; font-size: 12px; color: var(--c-quiet); text-align: right; }
 .sum th:first-child { text-align: left; }
-.sum td { text-align: right; padding: 2px 0; font-family: var(--mono); }
+.sum td { text-align: right; padding: 2px 0 2px 6px; font-family: var(--mono); white-space: nowrap; font-size: 12px; }
+.sum tbody th { white-space: nowrap; }
 .sum i { display: inline-block; width: 10px; height: 5px; margin-right: 6px; vertical-align: middle; background: var(--c-quiet); }
 .sum i.would { background: var(--c-spruce); }
 .set { display: grid; grid-template-columns: repeat(4, minmax(0, 1fr)); gap: 8px; }
