@@ -238,7 +238,9 @@ func TestWhoMayDoWhatWithAlarms(t *testing.T) {
 	b.fill("Find in alarms", "tripped")
 	b.click("Select all")
 	b.click("Acknowledge 2")
-	b.until("both are acknowledged", func() bool { return b.js(`String([...document.querySelectorAll('.panel [role=row] .state')].filter(x => x.innerText.startsWith('acknowledged')).length)`) == "2" })
+	b.until("both are acknowledged", func() bool {
+		return b.js(`String([...document.querySelectorAll('.panel [role=row] .state')].filter(x => x.innerText.startsWith('acknowledged')).length)`) == "2"
+	})
 	b.click("Journal")
 	b.fill("Find in alarms", "Fan 1 tripped")
 	b.see("breaker is hot", "motor is away", "out of service", "in service")
