@@ -41,7 +41,7 @@ test: build $(CHROMIUM) mbpoll
 	go vet ./...
 	go test -race $(RACED)
 	go test ./internal/... ./cmd/...
-	go test -count=1 ./e2e
+	go test -count=1 -timeout 20m ./e2e
 	@echo "All tests passed."
 
 journeys: build $(CHROMIUM)

@@ -11,8 +11,11 @@ import (
 	"readyrail/internal/store"
 )
 
-// mostPerformance is the longest time that performance is computed of.
-const mostPerformance = 366 * 24 * time.Hour
+// Bounds of what performance is computed of.
+const (
+	mostPerformance = 366 * 24 * time.Hour
+	mostHappenings  = 1_000_000
+)
 
 // AlarmPerformance says how the alarms of an area and of those within it did;
 // of all that the person may see where none is given.
@@ -40,8 +43,11 @@ func (p *Project) AlarmPerformance(ctx context.Context, who Actor, from, to time
 		if e.Priority >= 0 && e.Priority < len(alarm.Priorities) && wanted(e.Area) {
 			list = append(list, alarm.Happening{At: time.Unix(0, e.At), Alarm: e.Alarm, Name: e.Name, Area: e.Area, Priority: alarm.Priorities[e.Priority], On: alarm.Event(e.What), To: alarm.Standing(e.State)})
 		}
-		return true
+		return len(list) <= mostHappenings
 	})
+	if len(list) > mostHappenings {
+		return nil, refused("more than %d entries of alarms lie in this time: choose a shorter one, or an area", mostHappenings)
+	}
 	if err != nil {
 		return nil, err
 	}

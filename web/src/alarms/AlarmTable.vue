@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, toRef, watch } from 'vue'
+import { sentence } from '../api/client'
 import { clock, dayAndTime, moment } from '../kit/moment'
 import AlarmTab from './AlarmTab.vue'
 import ReasonBox from './ReasonBox.vue'
@@ -43,7 +44,7 @@ async function send(ids: string[], what: Act, more: { minutes?: number; reason?:
     problem.value = ''
     selected.value = new Set()
   } catch (e) {
-    problem.value = (e as Error).message
+    problem.value = sentence(e)
   }
 }
 </script>

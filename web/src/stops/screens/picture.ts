@@ -15,6 +15,8 @@ export async function saveScreen(screen: { name: string; width: number; height: 
   svg.appendChild(ground)
   const content = drawn.querySelector(':scope > g[data-root]')
   if (content) svg.appendChild(content.cloneNode(true))
+  // Lists that the page brings to life stay frames in a picture.
+  for (const live of svg.querySelectorAll('foreignObject')) live.remove()
   // Colours and type are the page's: a picture stands alone.
   const page = getComputedStyle(document.documentElement)
   const text = new XMLSerializer().serializeToString(svg).replace(/var\((--[\w-]+)\)/g, (_, name: string) => page.getPropertyValue(name).trim().replaceAll('"', "'") || 'none')
