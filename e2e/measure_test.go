@@ -7,6 +7,7 @@ import (
 	"io"
 	"net"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -234,4 +235,41 @@ func BenchmarkChangeToPixel(b *testing.B) {
 		all = append(all, at-float64(from.UnixMicro())/1000)
 	}
 	report(b, all, "ms")
+}
+
+// BenchmarkFlood raises and clears 2,500 alarms twice while the Desk shows the
+// page of alarms, and takes the time from frame to frame, the longest wait of
+// the page, and how long it takes until every alarm stands in the list.
+func BenchmarkFlood(b *testing.B) {
+	const alarms = 2500
+	s, w := workshop(b)
+	fault := w.async(`fetch('/api/projects/larchmoor/tags?text=' + encodeURIComponent('Kiln1.Fan[1].Fault')).then(r => r.json()).then(x => x.rows[0].tag.id)`)
+	var ops []op
+	for i := range alarms {
+		ops = append(ops, op{"kind": "alarm", "id": fmt.Sprintf("flood-%d", i), "path": "", "value": map[string]any{"name": fmt.Sprintf("Flood %d", i), "tag": fault, "kind": "state", "priority": "low", "message": "one of many"}})
+	}
+	if out := w.edit(ops...); !strings.HasPrefix(out, "2") {
+		b.Fatalf("%.300s", out)
+	}
+	w.release()
+	w.open("/desk/larchmoor/s-alarms")
+	w.see("Standing", "Set aside")
+	rows := func() string {
+		return w.js(`String(document.querySelectorAll('.embed .list')[0].querySelectorAll('tr').length)`)
+	}
+	w.js(`(() => { window.frames_ = []; let last = 0; const f = (t) => { if (last) window.frames_.push(t - last); last = t; requestAnimationFrame(f); }; requestAnimationFrame(f); return ''; })()`)
+	start := time.Now()
+	for range 2 {
+		s.fault("fan1", true)
+		time.Sleep(500 * time.Millisecond)
+		s.fault("fan1", false)
+		time.Sleep(500 * time.Millisecond)
+	}
+	w.until("every alarm stands in the list", func() bool { n, _ := strconv.Atoi(rows()); return n >= alarms })
+	b.ReportMetric(time.Since(start).Seconds(), "s-all-shown")
+	time.Sleep(2 * time.Second)
+	var frames []float64
+	json.Unmarshal([]byte(w.js(`JSON.stringify(window.frames_)`)), &frames)
+	b.ReportMetric(slices.Max(frames), "longest-ms/frame")
+	report(b, frames, "ms/frame")
 }
