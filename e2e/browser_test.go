@@ -22,7 +22,7 @@ import (
 )
 
 // patience is how long a person would wait for something to show.
-const patience = 12 * time.Second
+const patience = 30 * time.Second
 
 // browser is one person's browser, with a profile of its own.
 type browser struct {

@@ -239,7 +239,7 @@ func BenchmarkChangeToPixel(b *testing.B) {
 
 // BenchmarkFlood raises and clears 2,500 alarms twice while the Desk shows the
 // page of alarms, and takes the time from frame to frame, the longest wait of
-// the page, and how long it takes until every alarm stands in the list.
+// the page, and how long it takes until the list is full.
 func BenchmarkFlood(b *testing.B) {
 	const alarms = 2500
 	s, w := workshop(b)
@@ -265,8 +265,8 @@ func BenchmarkFlood(b *testing.B) {
 		s.fault("fan1", false)
 		time.Sleep(500 * time.Millisecond)
 	}
-	w.until("every alarm stands in the list", func() bool { n, _ := strconv.Atoi(rows()); return n >= alarms })
-	b.ReportMetric(time.Since(start).Seconds(), "s-all-shown")
+	w.until("the list has what it shows of them", func() bool { n, _ := strconv.Atoi(rows()); return n >= 200 })
+	b.ReportMetric(time.Since(start).Seconds(), "s-shown")
 	time.Sleep(2 * time.Second)
 	var frames []float64
 	json.Unmarshal([]byte(w.js(`JSON.stringify(window.frames_)`)), &frames)

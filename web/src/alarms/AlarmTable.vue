@@ -4,6 +4,7 @@ import { sentence } from '../api/client'
 import { clock, dayAndTime, moment } from '../kit/moment'
 import AlarmTab from './AlarmTab.vue'
 import ReasonBox from './ReasonBox.vue'
+import { usePage } from './usePage'
 import { type Act, annunciated, PRIORITIES, type Standing, unseen, useAlarms } from './useAlarms'
 
 /** A list of alarms as an element of a screen: its columns, order, filter and buttons are the element's. */
@@ -26,11 +27,12 @@ const rows = computed(() => {
   else if (props.order === 'oldest') kept.sort((a, b) => at(a).localeCompare(at(b)))
   return kept
 })
+const { page, left, more } = usePage(rows)
 watch(rows, (list) => (selected.value = new Set(list.filter((a) => selected.value.has(a.id)).map((a) => a.id))))
 const how = computed(() => (props.stamp === 'date' ? ({ day: 'numeric', month: 'short' } as const) : props.stamp === 'both' ? dayAndTime : clock))
 const cell = (a: Standing, column: string, state: (s: string) => string) =>
   ({ path: a.path, name: a.name, text: a.text, state: state(a.state), time: moment(a.raised ?? a.since, how.value), area: a.areaName, group: a.group, value: a.value, limit: a.limit })[column] ?? ''
-const chosen = computed(() => rows.value.filter((a) => !selected.value.size || selected.value.has(a.id)))
+const chosen = computed(() => (selected.value.size ? rows.value.filter((a) => selected.value.has(a.id)) : page.value))
 function pick(id: string) {
   const next = new Set(selected.value)
   if (!next.delete(id)) next.add(id)
@@ -54,11 +56,12 @@ async function send(ids: string[], what: Act, more: { minutes?: number; reason?:
     <div class="scroll">
       <table>
         <tbody>
-          <tr v-for="a in rows" :key="a.id" :aria-selected="selected.has(a.id)" :class="{ on: selected.has(a.id), unseen: unseen(a) }" tabindex="0" @click="pick(a.id)" @keydown.space.prevent="pick(a.id)">
+          <tr v-for="a in page" :key="a.id" :aria-selected="selected.has(a.id)" :class="{ on: selected.has(a.id), unseen: unseen(a) }" tabindex="0" @click="pick(a.id)" @keydown.space.prevent="pick(a.id)">
             <td v-for="c in shown" :key="c" :class="c"><AlarmTab v-if="c === 'tab'" :priority="a.priority" :state="a.state" /><template v-else>{{ cell(a, c, (s) => $t('alarm.state.' + s)) }}</template></td>
           </tr>
         </tbody>
       </table>
+      <button v-if="left" class="rest" @click="more">{{ $t('alarm.more', { n: left }) }}</button>
       <p v-if="!rows.length">{{ $t(list === 'aside' ? 'alarm.noneAside' : 'alarm.noneActive') }}</p>
     </div>
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
@@ -82,6 +85,7 @@ td.text { white-space: normal; width: 50%; }
 td.time, td.value, td.limit, td.path { font-family: var(--mono); }
 td.time { text-align: right; }
 p { text-align: center; color: var(--c-quiet); }
+.rest { width: 100%; border: 0; color: var(--c-spruce); }
 .acts { display: flex; gap: 8px; padding: 6px; border-top: 1px solid var(--c-line); }
 button { min-height: 44px; padding: 0 14px; border: 1.5px solid var(--c-line); border-radius: 4px; background: var(--c-sheet); color: var(--c-ink); font-size: 15px; font-weight: 600; cursor: pointer; }
 button:disabled { opacity: 0.45; }

@@ -40,9 +40,11 @@ const path = computed(() => {
 </script>
 
 <template>
-  <figure v-if="points?.length">
+  <!-- Its room is there before it is: what stands below does not move away from under a finger. -->
+  <figure>
     <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="$t('alarm.around')">
       <line v-if="bound !== undefined" class="limit" x1="0" :x2="W" :y1="y(bound)" :y2="y(bound)" />
+      <text v-if="points && !points.length" class="none" :x="W / 2" :y="H / 2">{{ $t('alarm.noTrace') }}</text>
       <line class="came" :x1="x(at)" :x2="x(at)" y1="0" :y2="H" />
       <path :d="path" />
     </svg>
@@ -55,6 +57,7 @@ figure { margin: 8px 0; }
 svg { width: 100%; display: block; background: var(--c-paper); border: 1px solid var(--c-line); }
 path { fill: none; stroke: var(--c-ink); stroke-width: 1.5; }
 .limit { stroke: var(--c-high); stroke-width: 1.5; }
+.none { text-anchor: middle; font-size: 13px; fill: var(--c-quiet); }
 .came { stroke: var(--c-quiet); stroke-dasharray: 3 3; }
 figcaption { display: flex; justify-content: space-between; font-size: 12px; color: var(--c-quiet); }
 </style>

@@ -8,6 +8,7 @@ import JournalList from '../alarms/JournalList.vue'
 import { type Act, annunciated, type Board, PRIORITIES, type Standing, unseen } from '../alarms/useAlarms'
 import { clock, dayAndTime, moment } from '../kit/moment'
 import TraceAround from '../alarms/TraceAround.vue'
+import { usePage } from '../alarms/usePage'
 import ReasonBox from '../alarms/ReasonBox.vue'
 
 /** The alarms that stand, those set aside, and the journal; everything that can be done to them. */
@@ -50,6 +51,7 @@ watch([wanted, order, resting], ([list, how, rest]) => {
     rows.value = [...kept, ...sorted.filter((a) => !rows.value.some((r) => r.id === a.id))]
   }
 }, { immediate: true })
+const { page, left, more } = usePage(rows)
 const chosen = computed(() => rows.value.filter((a) => selected.value.has(a.id)))
 const current = computed(() => rows.value.find((a) => a.id === detail.value))
 
@@ -102,13 +104,14 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
     <AlarmPerformance v-else-if="tab === 'performance'" :project="project" :areas="sites" class="fill" />
     <div v-else class="body">
       <div class="scroll" tabindex="0" role="grid" :aria-label="$t('alarm.tab.' + tab)" @keydown="keys" @pointerenter="resting = true" @pointerleave="resting = false">
-        <div v-for="a in rows" :key="a.id" role="row" :aria-selected="selected.has(a.id)" class="row" :class="{ on: a.id === detail, picked: selected.has(a.id) }" @click="detail = a.id">
+        <div v-for="a in page" :key="a.id" role="row" :aria-selected="selected.has(a.id)" class="row" :class="{ on: a.id === detail, picked: selected.has(a.id) }" @click="detail = a.id">
           <input type="checkbox" :checked="selected.has(a.id)" :aria-label="`${a.path} ${a.name}`" @click.stop="pick(a)" />
           <span role="gridcell" class="tabcell"><AlarmTab :priority="a.priority" :state="a.state" /></span>
           <span role="gridcell" class="what"><strong>{{ a.path }} · {{ a.name }}</strong><span>{{ a.text }}</span></span>
           <span role="gridcell" class="state">{{ $t('alarm.state.' + a.state) }}<span v-if="first(a)" class="chip">{{ $t('alarm.first') }}</span><span v-if="a.bad" class="veil">{{ $t('alarm.bad') }}</span><span v-if="a.points" class="chip">{{ $t('alarm.points', { n: a.points }) }}</span></span>
           <span role="gridcell" class="mono when">{{ moment(a.raised ?? a.since, clock) }}<small>{{ a.until ? $t('alarm.until', { time: moment(a.until, dayAndTime) }) : a.areaName }}</small></span>
         </div>
+        <button v-if="left" class="rest" @click="more">{{ $t('alarm.more', { n: left }) }}</button>
         <p v-if="!rows.length" class="empty">{{ $t(tab === 'active' ? 'alarm.noneActive' : 'alarm.noneAside') }}</p>
       </div>
       <aside v-if="current" class="detail">
@@ -133,9 +136,9 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
       </aside>
     </div>
     <div v-if="tab === 'active' && rows.length" class="foot">
-      <button class="big" @click="selected = new Set(chosen.length === rows.length ? [] : rows.map((a) => a.id))">{{ $t(chosen.length === rows.length ? 'alarm.pickNone' : 'alarm.pickAll') }}</button>
+      <button class="big" @click="selected = new Set(chosen.length === page.length ? [] : page.map((a) => a.id))">{{ $t(chosen.length === page.length ? 'alarm.pickNone' : 'alarm.pickAll') }}</button>
       <template v-if="chosen.length"><button v-if="board?.mayAck" class="big" @click="act('acknowledged', chosen)">{{ $t('alarm.ackMany', { n: chosen.length }) }}</button><button v-if="board?.mayShelve" class="big" @click="act('shelved', chosen)">{{ $t('alarm.act.shelved') }}</button></template>
-      <button v-else-if="board?.mayAck" class="big" @click="act('acknowledged', rows.filter(unseen))">{{ $t('alarm.ackVisible') }}</button>
+      <button v-else-if="board?.mayAck" class="big" @click="act('acknowledged', page.filter(unseen))">{{ $t('alarm.ackVisible') }}</button>
     </div>
     <ReasonBox v-if="asking" :title="$t('alarm.act.' + asking.act)" :longest="asking.act === 'shelved' ? asking.longest : 0" @send="answered" @close="asking = undefined" />
   </section>
@@ -171,5 +174,6 @@ dl { margin: 0; }
 dt { font-size: 13px; color: var(--c-quiet); margin-top: 8px; }
 dd { margin: 0; }
 .acts { display: grid; gap: 8px; margin-top: 14px; }
+.rest { width: 100%; min-height: 44px; border: 0; background: none; color: var(--c-spruce); font-size: 16px; cursor: pointer; }
 .empty { text-align: center; color: var(--c-quiet); margin-top: 60px; }
 </style>

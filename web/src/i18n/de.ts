@@ -66,7 +66,7 @@ export const de: typeof en = {
   },
   alarm: {
     chosenRange: 'Von … bis …', from: 'Von', to: 'Bis',
-    around: 'Das Signal zehn Minuten vor und nach dem Alarm', points: '{n} Punkte', stands: 'Er steht für die {n} Punkte seines Geräts.', allStates: 'Jeder Zustand', allGroups: 'Jede Gruppe',
+    more: '{n} weitere', noTrace: 'Davon ist nichts aufgezeichnet', around: 'Das Signal zehn Minuten vor und nach dem Alarm', points: '{n} Punkte', stands: 'Er steht für die {n} Punkte seines Geräts.', allStates: 'Jeder Zustand', allGroups: 'Jede Gruppe',
     newLimit: 'Neue Grenze', setLimit: 'Grenze setzen', ownLimit: 'Zurück zur Freigabe', changeLimit: 'Grenze {limit}: ändern…',
     ackComment: 'Quittieren mit Bemerkung…', banner: 'Alarme', list: 'Alarme', none: 'kein Alarm', silence: 'Ton aus', first: 'zuerst', bad: 'unbekannt', find: 'In Alarmen suchen', all: 'Jede Priorität', allAreas: 'Jeder Bereich', order: 'Ordnung', byPriority: 'Priorität, dann Zeit', byTime: 'Neueste zuerst', limit: 'Grenze', minutes: '{n} min', until: 'bis {time}', openScreen: 'Sein Bild öffnen', pickAll: 'Alle wählen', pickNone: 'Keinen wählen', ackMany: '{n} quittieren', ackVisible: 'Alle gezeigten quittieren', noneActive: 'Kein Alarm steht an.', noneAside: 'Nichts ist zurückgestellt.', why: 'Warum', howLong: 'Wie lange',
     everything: 'Alles', kindOf: 'Art des Eintrags', range: 'Zeitraum', ever: 'Alle', older: 'Ältere Einträge', noEntries: 'Nichts in diesem Zeitraum.', comments: '{n} Bemerkungen', comment: 'Bemerkung', say: 'Dazu',

@@ -65,7 +65,7 @@ export const en = {
   },
   alarm: {
     chosenRange: 'From … to …', from: 'From', to: 'To',
-    around: 'The signal ten minutes before and after it came', points: '{n} points', stands: 'It stands for the {n} points of its device.', allStates: 'Every state', allGroups: 'Every group',
+    more: '{n} more', noTrace: 'Nothing is recorded of it', around: 'The signal ten minutes before and after it came', points: '{n} points', stands: 'It stands for the {n} points of its device.', allStates: 'Every state', allGroups: 'Every group',
     newLimit: 'New limit', setLimit: 'Set the limit', ownLimit: 'Back to the release\'s', changeLimit: 'Limit {limit}: change…',
     ackComment: 'Acknowledge with a comment…', banner: 'Alarms', list: 'Alarms', none: 'no alarm', silence: 'Silence', first: 'first', bad: 'not known', find: 'Find in alarms', all: 'Every priority', allAreas: 'Every area', order: 'Order', byPriority: 'Priority, then time', byTime: 'Newest first', limit: 'limit', minutes: '{n} min', until: 'until {time}', openScreen: 'Open its screen', pickAll: 'Select all', pickNone: 'Select none', ackMany: 'Acknowledge {n}', ackVisible: 'Acknowledge all shown', noneActive: 'No alarm stands.', noneAside: 'Nothing is set aside.', why: 'Why', howLong: 'For how long',
     everything: 'Everything', kindOf: 'Kind of entry', range: 'Time range', ever: 'All', older: 'Older entries', noEntries: 'Nothing in this range.', comments: '{n} comments', comment: 'Comment', say: 'Add',
