@@ -74,7 +74,7 @@ const nuisance = computed(() => {
         <section>
           <h3>{{ $t('performance.priorities') }}</h3>
           <table class="grid"><thead><tr><th>{{ $t('alarm.column.priority') }}</th><th class="n">{{ $t('performance.share') }}</th><th class="n">{{ $t('performance.acked') }}</th><th class="n">{{ $t('performance.median') }}</th><th class="n">95 %</th></tr></thead>
-            <tbody><tr v-for="w in result.waited" :key="w.priority"><td><AlarmTab :priority="w.priority" state="acknowledged" /></td><td class="n mono" :class="{ missed: w.share > w.target }">{{ w.share.toFixed(0) }} %<small v-if="w.target < 100"> / {{ w.target }} %</small></td><td class="n mono">{{ w.acked }}/{{ w.count }}</td><td class="n mono">{{ w.acked ? span(w.median) : '' }}</td><td class="n mono">{{ w.acked ? span(w.most) : '' }}</td></tr></tbody></table>
+            <tbody><tr v-for="w in result.waited" :key="w.priority"><td><AlarmTab :priority="w.priority" state="acknowledged" /></td><td class="n mono" :class="{ missed: w.share > w.target }" :title="w.target < 100 ? $t('performance.target', { v: w.target + ' %' }) : undefined">{{ w.share.toFixed(0) }} %</td><td class="n mono">{{ w.acked }}/{{ w.count }}</td><td class="n mono">{{ w.acked ? span(w.median) : '' }}</td><td class="n mono">{{ w.acked ? span(w.most) : '' }}</td></tr></tbody></table>
           <template v-if="result.areas.length"><h3>{{ $t('performance.areas') }}</h3>
             <table class="grid"><thead><tr><th>{{ $t('alarm.column.area') }}</th><th class="n">{{ $t('whatIf.came') }}</th><th class="n">{{ $t('performance.average') }}</th><th class="n">{{ $t('performance.peak') }}</th></tr></thead>
               <tbody><tr v-for="a in result.areas" :key="a.area"><td>{{ nameOf(a.area) }}</td><td class="n mono">{{ a.count }}</td><td class="n mono">{{ a.average.toFixed(2) }}</td><td class="n mono">{{ a.peak }}</td></tr></tbody></table></template>
@@ -107,6 +107,6 @@ h3 { font-size: 14px; margin: 8px 0 4px; }
 .grid { width: 100%; table-layout: auto; }
 .grid td, .grid th { padding-left: 4px; padding-right: 4px; }
 .name { max-width: 0; width: 70%; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.n { text-align: right; white-space: nowrap; }
+.n { text-align: right; white-space: nowrap; font-size: 13px; }
 td.missed { font-weight: 700; text-decoration: underline; }
 </style>
