@@ -4,6 +4,8 @@ import (
 	"encoding/json"
 	"strings"
 	"testing"
+
+	"github.com/chromedp/chromedp"
 )
 
 // A type of equipment gets an alarm: what it would do is said first, and every
@@ -92,6 +94,12 @@ func TestAlarmsOnAScreen(t *testing.T) {
 	b.js(row + `.click()`)
 	b.click("Acknowledge 1")
 	b.until("it is acknowledged", func() bool { return b.js(`String(`+row+`.className.includes('unseen'))`) == "false" })
+	// The list speaks the Desk's language.
+	b.click("Tom Alder")
+	b.click("Deutsch")
+	b.until("the message is German", func() bool {
+		return strings.Contains(b.js(`document.querySelector('.embed .list').innerText`), "Lüfter 3 bei")
+	})
 	v := openBrowser(t, s.base)
 	v.signIn("sam", "pine-and-fir")
 	v.see("Larchmoor")
@@ -154,5 +162,32 @@ func TestLimitsAtTheDeskAndTheJournalsEnd(t *testing.T) {
 	o.see("journal closed")
 	if strings.Contains(o.text(), "Close and archive") {
 		t.Error("an operator is offered to close the journal")
+	}
+}
+
+// A list of alarms is shaped in the editor: its columns in their order, and how
+// urgent an alarm has to be.
+func TestAnAlarmListIsShaped(t *testing.T) {
+	s, b := workshop(t)
+	b.open("/p/larchmoor/screens/s-alarms")
+	b.until("the list is drawn", func() bool {
+		return b.js(`String(document.querySelectorAll('.frame g[data-kind=alarmlist]').length)`) == "3"
+	})
+	at := b.spotOf(`.frame g[data-kind=alarmlist]`)
+	b.do(chromedp.MouseClickXY(at.X, at.Y))
+	b.see("Columns", "1 · Code")
+	b.click("3 · Signal")
+	b.click("Value")
+	b.see("3 · Message", "4 · Value")
+	b.choose("From", "critical")
+	b.release()
+	s.fault("fan1", true)
+	s.fault("estop", true)
+	b.open("/desk/larchmoor/s-alarms")
+	list := `document.querySelector('.embed .list').innerText`
+	b.until("the critical one stands", func() bool { return strings.Contains(b.js(list), "Emergency stop of the car pressed") })
+	b.see("Fan 1 tripped at") // in the journal below
+	if text := b.js(list); strings.Contains(text, "Fan 1") || strings.Contains(text, "Car.EStop") {
+		t.Errorf("the list shows %s", text)
 	}
 }

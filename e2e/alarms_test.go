@@ -183,7 +183,10 @@ func TestALostLinkIsOneAlarm(t *testing.T) {
 	if strings.Contains(b.text(), "gives no value") {
 		t.Error("a lost link raises its points' alarms")
 	}
-	b.see("not known")
+	b.see("not known", "points")
+	b.click("Journal")
+	b.choose("Kind of entry", "Links of devices")
+	b.see("link lost", "KilnPLC")
 }
 
 // A shift lead takes an alarm out of service and back; who may only look is

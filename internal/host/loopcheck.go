@@ -2,7 +2,6 @@ package host
 
 import (
 	"context"
-	"encoding/csv"
 	"encoding/json"
 	"io"
 	"strings"
@@ -12,7 +11,7 @@ import (
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/tag"
-	"readyrail/internal/core/value"
+	"readyrail/internal/exchange"
 	"readyrail/internal/store"
 )
 
@@ -161,31 +160,27 @@ func (p *Project) WriteLoopChecks(ctx context.Context, w io.Writer) error {
 	if err != nil {
 		return err
 	}
-	out := csv.NewWriter(w)
-	if err := out.Write([]string{"path", "description", "device", "address", "result", "when", "who", "value", "raw", "note"}); err != nil {
-		return err
-	}
-	for _, c := range checks.All() {
-		t := checks.draft.Tags[c.Tag]
-		device, at := "", ""
-		if d := checks.draft.Devices[t.Device]; d != nil {
-			device = d.Name
-		}
-		if !c.At.IsZero() {
-			at = c.At.UTC().Format(time.RFC3339)
-		}
-		result := c.Result
-		if c.Outdated {
-			result = "untested since its definition changed"
-		}
-		row := []string{c.Path, t.Description, device, t.Address, result, at, c.Person, c.Seen, c.Raw, c.Note}
-		for i := range row {
-			row[i] = value.Inert(row[i])
-		}
-		if err := out.Write(row); err != nil {
+	return exchange.WriteTable(w, exchange.CSV, "loop checks", func(line func([]string) error) error {
+		if err := line([]string{"path", "description", "device", "address", "result", "when", "who", "value", "raw", "note"}); err != nil {
 			return err
 		}
-	}
-	out.Flush()
-	return out.Error()
+		for _, c := range checks.All() {
+			t := checks.draft.Tags[c.Tag]
+			device, at := "", ""
+			if d := checks.draft.Devices[t.Device]; d != nil {
+				device = d.Name
+			}
+			if !c.At.IsZero() {
+				at = c.At.UTC().Format(time.RFC3339)
+			}
+			result := c.Result
+			if c.Outdated {
+				result = "untested since its definition changed"
+			}
+			if err := line([]string{c.Path, t.Description, device, t.Address, result, at, c.Person, c.Seen, c.Raw, c.Note}); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 }

@@ -2,7 +2,6 @@ package host
 
 import (
 	"context"
-	"encoding/csv"
 	"io"
 	"strings"
 	"time"
@@ -11,7 +10,7 @@ import (
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
-	"readyrail/internal/core/value"
+	"readyrail/internal/exchange"
 	"readyrail/internal/store"
 )
 
@@ -120,29 +119,29 @@ func (p *Project) ProveScreen(ctx context.Context, who Actor, id string, proof S
 // places in the navigation, or with its parameters' defaults where it has none.
 func (p *Project) WriteScreenChecks(ctx context.Context, w io.Writer) error {
 	draft := p.Draft()
-	out := csv.NewWriter(w)
-	if err := out.Write([]string{"screen", "element", "kind", "what", "result", "when", "who", "note"}); err != nil {
-		return err
-	}
-	for _, s := range draft.ScreensInOrder() {
-		entries := s.Entries
-		if len(entries) == 0 {
-			entries = []screen.Entry{{Name: s.Name}}
+	return exchange.WriteTable(w, exchange.CSV, "screen checks", func(line func([]string) error) error {
+		if err := line([]string{"screen", "element", "kind", "what", "result", "when", "who", "note"}); err != nil {
+			return err
 		}
-		for _, entry := range entries {
-			points, err := p.ScreenChecks(ctx, s.ID, entry.Args)
-			if err != nil {
-				return err
+		for _, s := range draft.ScreensInOrder() {
+			entries := s.Entries
+			if len(entries) == 0 {
+				entries = []screen.Entry{{Name: s.Name}}
 			}
-			for _, c := range points {
-				if err := out.Write(registerRow(entry.Name, c)); err != nil {
+			for _, entry := range entries {
+				points, err := p.ScreenChecks(ctx, s.ID, entry.Args)
+				if err != nil {
 					return err
+				}
+				for _, c := range points {
+					if err := line(registerRow(entry.Name, c)); err != nil {
+						return err
+					}
 				}
 			}
 		}
-	}
-	out.Flush()
-	return out.Error()
+		return nil
+	})
 }
 
 func registerRow(name string, c ScreenCheck) []string {
@@ -158,9 +157,5 @@ func registerRow(name string, c ScreenCheck) []string {
 	for i, f := range c.Facts {
 		facts[i] = strings.TrimSpace(f.Name+" "+f.About) + ": " + f.Text
 	}
-	row := []string{name, c.Name, c.Kind, strings.Join(facts, "; "), result, at, c.Person, c.Note}
-	for i := range row {
-		row[i] = value.Inert(row[i])
-	}
-	return row
+	return []string{name, c.Name, c.Kind, strings.Join(facts, "; "), result, at, c.Person, c.Note}
 }

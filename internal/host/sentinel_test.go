@@ -7,6 +7,7 @@ import (
 	"testing"
 	"time"
 
+	"readyrail/internal/core/project"
 	"readyrail/internal/store"
 )
 
@@ -41,5 +42,24 @@ func TestTheSentinelTellsWhenItComesAndWhenItGoes(t *testing.T) {
 	}
 	if strings.Contains(got, "800") {
 		t.Error("told twice")
+	}
+	// A kind has the priority that the site gives it; an error of a browser is
+	// told at most once a second.
+	if _, err := p.Edit(context.Background(), Actor{ID: "o", Owner: true}, "rules", []project.Op{{Kind: project.KindSite, ID: project.SiteID, Path: "/journal", Value: []byte(`{"trouble":{"priority":"high"}}`)}}); err != nil {
+		t.Fatal(err)
+	}
+	for range 3 {
+		p.ScreenError(Actor{Name: "Tom"}, "s1", "it broke")
+	}
+	p.journal.flush()
+	if list, _, err = p.journal.store.List(context.Background(), store.JournalFilter{Priority: []int{1}}, 100); err != nil || len(list) != 1 || list[0].What != "screen-error" || list[0].Person != "Tom" {
+		t.Errorf("%+v %v", list, err)
+	}
+	for _, kind := range project.JournalKinds {
+		switch kind {
+		case store.EventEntry, store.ActionEntry, store.PersonEntry, store.LinkEntry, store.TroubleEntry, store.SystemEntry:
+		default:
+			t.Errorf("there is a rule for %s, and the journal has no such entries", kind)
+		}
 	}
 }

@@ -2,15 +2,13 @@ package server
 
 import (
 	"context"
-	"encoding/csv"
 	"net/http"
-	"strings"
 	"time"
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/screen"
-	"readyrail/internal/core/value"
+	"readyrail/internal/exchange"
 	"readyrail/internal/host"
 )
 
@@ -140,23 +138,20 @@ func (s *Server) deskRoutes() {
 		if err != nil {
 			return nil, problem(err)
 		}
-		return &fileOutput{"text/csv; charset=utf-8", `attachment; filename="audit.csv"`, trailCSV(list)}, nil
+		return tableFile("audit", exchange.CSV, func(line func([]string) error) error { return trailLines(list, line) })
 	})
 }
 
-func trailCSV(list []audit.Record) []byte {
-	var b strings.Builder
-	w := csv.NewWriter(&b)
-	w.Write([]string{"number", "time", "what", "who", "panel", "screen", "element", "tag", "old", "new", "outcome", "reason"})
-	for _, r := range list {
-		row := []string{r.Time().UTC().Format(time.RFC3339Nano), r.What, r.Name, r.Panel, r.Screen, r.Element, r.Path, r.Old, r.New, r.Outcome, r.Reason}
-		for i := range row {
-			row[i] = value.Inert(row[i])
-		}
-		w.Write(append([]string{itoa(r.Seq)}, row...))
+func trailLines(list []audit.Record, line func([]string) error) error {
+	if err := line([]string{"number", "time", "what", "who", "panel", "screen", "element", "tag", "old", "new", "outcome", "reason"}); err != nil {
+		return err
 	}
-	w.Flush()
-	return []byte(b.String())
+	for _, r := range list {
+		if err := line([]string{itoa(r.Seq), r.Time().UTC().Format(time.RFC3339Nano), r.What, r.Name, r.Panel, r.Screen, r.Element, r.Path, r.Old, r.New, r.Outcome, r.Reason}); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func (s *Server) desk(ctx context.Context, in *struct {

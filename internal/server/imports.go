@@ -112,12 +112,12 @@ func (s *Server) importRoutes() {
 			}
 			ids = some
 		}
-		var buf bytes.Buffer
+		write := exchange.WriteCSV
 		if in.Format == "xlsx" {
-			err = exchange.WriteXLSX(&buf, d, ids)
-			return &fileOutput{"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", `attachment; filename="tags.xlsx"`, buf.Bytes()}, problem(err)
+			write = exchange.WriteXLSX
 		}
-		err = exchange.WriteCSV(&buf, d, ids)
-		return &fileOutput{"text/csv; charset=utf-8", `attachment; filename="tags.csv"`, buf.Bytes()}, problem(err)
+		var buf bytes.Buffer
+		err = write(&buf, d, ids)
+		return sheetFile("tags", exchange.Format(in.Format), buf.Bytes()), problem(err)
 	})
 }

@@ -180,9 +180,14 @@ func tableFile(name string, format exchange.Format, each func(line func([]string
 	if err := exchange.WriteTable(&b, format, name, each); err != nil {
 		return nil, problem(err)
 	}
+	return sheetFile(name, format, b.Bytes()), nil
+}
+
+// sheetFile is a spreadsheet as a file to keep, named without its ending.
+func sheetFile(name string, format exchange.Format, data []byte) *fileOutput {
 	kind := "text/csv; charset=utf-8"
 	if format == exchange.XLSX {
 		kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 	}
-	return &fileOutput{kind, `attachment; filename="` + name + "." + string(format) + `"`, b.Bytes()}, nil
+	return &fileOutput{kind, `attachment; filename="` + name + "." + string(format) + `"`, data}
 }

@@ -301,6 +301,8 @@ type Catalogue struct {
 	Looks      []string          `json:"looks" doc:"properties that a state look may set"`
 	Places     []screen.Prop     `json:"places" doc:"what every element has and a formula may drive"`
 	Differing  []string          `json:"differing" doc:"properties of a tag that may differ from one instance to another"`
+	AlarmDiff  []string          `json:"alarmDiffering" doc:"properties of an alarm that may"`
+	AlarmUsual []string          `json:"alarmUsual" doc:"those of them that a new alarm of a type leaves to its instances"`
 }
 
 func screenList(p *project.Project) []ScreenInfo {

@@ -80,7 +80,7 @@ type QualityInfo struct {
 }
 
 func catalogue() Catalogue {
-	out := Catalogue{Kinds: screen.Catalogue(), Colours: screen.Colours, Functions: formula.Functions(), Rights: access.Rights, System: tag.SystemValues, Behaviours: tag.Behaviours, Columns: exchange.Columns, Looks: project.SortedKeys(screen.LookProps()), Places: screen.Places, Differing: equipment.Differing}
+	out := Catalogue{Kinds: screen.Catalogue(), Colours: screen.Colours, Functions: formula.Functions(), Rights: access.Rights, System: tag.SystemValues, Behaviours: tag.Behaviours, Columns: exchange.Columns, Looks: project.SortedKeys(screen.LookProps()), Places: screen.Places, Differing: equipment.Differing, AlarmDiff: equipment.AlarmDiffering, AlarmUsual: equipment.AlarmUsual}
 	for q := value.Quality(0); int(q) < value.Count; q++ {
 		level := q.Level().String()
 		if q == value.Held {

@@ -52,8 +52,7 @@ func (s *Server) wordRoutes() {
 		if err := exchange.WriteSheet(&b, exchange.Format(in.Format), in.Language, p.Draft().Sheet(in.Language)); err != nil {
 			return nil, problem(err)
 		}
-		kind := map[string]string{"csv": "text/csv; charset=utf-8", "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"}[in.Format]
-		return &fileOutput{kind, `attachment; filename="words.` + in.Format + `"`, b.Bytes()}, nil
+		return sheetFile("words", exchange.Format(in.Format), b.Bytes()), nil
 	})
 	send(s, http.MethodPost, "/api/projects/{project}/words/{language}/sheet", "Bring a translator's sheet in", func(ctx context.Context, in *struct {
 		LanguageInput

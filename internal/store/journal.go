@@ -27,9 +27,6 @@ const (
 	EventEntry   = "event"   // what buttons record
 )
 
-// EntryKinds lists the kinds of entries.
-var EntryKinds = []string{AlarmEntry, EventEntry, ActionEntry, PersonEntry, LinkEntry, TroubleEntry, SystemEntry}
-
 // Entry is one line.
 type Entry struct {
 	Seq      int64  `db:"seq" json:"seq"`

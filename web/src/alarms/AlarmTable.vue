@@ -9,9 +9,9 @@ import { type Act, annunciated, PRIORITIES, type Standing, unseen, useAlarms } f
 
 /** A list of alarms as an element of a screen: its columns, order, filter and buttons are the element's. */
 const props = defineProps<{
-  project: string; program: 'release' | 'try' | 'draft'; list: string; columns: string; order: string; worst: string; area: string; group: string; contains: string; stamp: string; buttons: boolean
+  project: string; program: 'release' | 'try' | 'draft'; language: string; list: string; columns: string; order: string; worst: string; area: string; group: string; contains: string; stamp: string; buttons: boolean
 }>()
-const { board, act } = useAlarms(toRef(props, 'project'), () => props.program, props.list === 'all')
+const { board, act } = useAlarms(toRef(props, 'project'), () => props.program, props.list === 'all', () => props.language)
 const selected = ref(new Set<string>())
 const asking = shallowRef<string[]>()
 const problem = ref('')

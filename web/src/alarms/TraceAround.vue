@@ -2,6 +2,7 @@
 import { computed, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas } from '../api/client'
 import { clock, moment } from '../kit/moment'
+import { coursePath, courseRange } from './course'
 
 /** The recorded course of an alarm's signal around the moment at which it came. */
 const props = defineProps<{ project: string; tag: string; at: number; limit?: string }>()
@@ -19,24 +20,10 @@ const bound = computed(() => {
   const n = Number((props.limit ?? '').replace(',', '.').split(' ')[0])
   return props.limit && Number.isFinite(n) ? n : undefined
 })
-const range = computed(() => {
-  const good = (points.value ?? []).filter((p) => !p.bad)
-  const all = [...good.flatMap((p) => [p.low, p.high]), ...(bound.value === undefined ? [] : [bound.value])]
-  const [low, high] = [Math.min(...all), Math.max(...all)]
-  const edge = (high - low || Math.abs(high) || 1) * 0.1
-  return { low: low - edge, high: high + edge }
-})
+const range = computed(() => courseRange(points.value ?? [], bound.value, 0.1))
 const x = (at: number) => ((at - from.value) / (to.value - from.value)) * W
 const y = (v: number) => H - ((v - range.value.low) / (range.value.high - range.value.low)) * H
-const path = computed(() => {
-  let d = ''
-  let open = false
-  for (const p of points.value ?? []) {
-    if (!p.bad) d += open ? `H${x(p.at).toFixed(1)}V${y(p.high).toFixed(1)}V${y(p.low).toFixed(1)}` : `M${x(p.at).toFixed(1)} ${y(p.low).toFixed(1)}`
-    open = !p.bad
-  }
-  return open ? d + `H${W}` : d
-})
+const path = computed(() => coursePath(points.value ?? [], x, y, W))
 </script>
 
 <template>

@@ -10,7 +10,7 @@ import JournalList from './JournalList.vue'
  * Brings the lists of alarms on a screen to life: what the stage has drawn of
  * them is a frame. What is no longer on the page is ended with the next call.
  */
-export function alarmMounts(project: () => string, program: () => 'release' | 'try' | 'draft') {
+export function alarmMounts(project: () => string, program: () => 'release' | 'try' | 'draft', language: () => string = () => '') {
   let apps: { app: App; host: Element }[] = []
   function sweep(all = false) {
     apps = apps.filter(({ app, host }) => {
@@ -27,7 +27,7 @@ export function alarmMounts(project: () => string, program: () => 'release' | 't
     let props: Record<string, unknown> = {}
     const p = e.props as Record<string, unknown>
     if (e.kind === 'alarmlist' && p.list === 'journal') [what, props] = [JournalList, { project: project(), style: 'height: 100%; background: var(--c-sheet)' }]
-    else if (e.kind === 'alarmlist') [what, props] = [AlarmTable, { project: project(), program: program(), list: str(p.list), columns: str(p.columns), order: str(p.order), worst: str(p.worst), area: str(p.area), group: str(p.group), contains: str(p.contains), stamp: str(p.stamp), buttons: !!p.buttons }]
+    else if (e.kind === 'alarmlist') [what, props] = [AlarmTable, { project: project(), program: program(), language: language(), list: str(p.list), columns: str(p.columns), order: str(p.order), worst: str(p.worst), area: str(p.area), group: str(p.group), contains: str(p.contains), stamp: str(p.stamp), buttons: !!p.buttons }]
     const app = createApp(what, props).use(i18n)
     app.mount(host)
     apps.push({ app, host })

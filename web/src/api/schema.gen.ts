@@ -2003,6 +2003,10 @@ export interface components {
             when?: string;
         };
         Catalogue: {
+            /** @description properties of an alarm that may */
+            alarmDiffering: string[];
+            /** @description those of them that a new alarm of a type leaves to its instances */
+            alarmUsual: string[];
             /** @description what tags do on a stand-in */
             behaviours: string[];
             colours: string[];

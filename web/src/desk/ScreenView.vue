@@ -21,7 +21,7 @@ export interface Act {
 const props = defineProps<{ program: Shown; project: string; language: string; opens: Opens; scale?: number; lost: boolean; alarms?: Map<string, AlarmMark>; ringed?: string }>()
 const emit = defineEmits<{ act: [act: Act]; point: [item: Item] }>()
 const root = ref<SVGGElement>()
-const mounts = alarmMounts(() => props.project, () => props.program)
+const mounts = alarmMounts(() => props.project, () => props.program, () => props.language)
 onUnmounted(mounts.end)
 const { scene, problem, stage } = useScene(() => props.program, () => props.project, () => props.language, toRef(props, 'opens'), root, wire)
 watch([() => props.alarms, scene], () => props.alarms && stage()?.alarms(props.alarms), { flush: 'post' })

@@ -42,6 +42,8 @@ export const useProject = defineStore('project', () => {
   const lookProps = shallowRef<string[]>([])
   const places = shallowRef<Prop[]>([])
   const differing = shallowRef<string[]>([])
+  const alarmDiffering = shallowRef<string[]>([])
+  const alarmUsual = shallowRef<string[]>([])
 
   async function open(project: string) {
     if (id.value === project) return
@@ -56,6 +58,8 @@ export const useProject = defineStore('project', () => {
     lookProps.value = c.looks
     places.value = c.places
     differing.value = c.differing
+    alarmDiffering.value = c.alarmDiffering
+    alarmUsual.value = c.alarmUsual
     pictureSource.of = (picture) => `/api/projects/${id.value}/pictures/${picture}`
     await refresh()
     close = live.news(project, (n) => {
@@ -125,7 +129,7 @@ export const useProject = defineStore('project', () => {
     return () => listeners.delete(listener)
   }
 
-  return { id, path, overview, findings, links, devices, screens, kinds, colours, functions, system, behaviours, types, looks, styles, lookProps, places, differing, kindTitle, propTitle, choiceTitle, version, kind, prop, deviceName, open, leave, refresh, edit, step, onNews }
+  return { id, path, overview, findings, links, devices, screens, kinds, colours, functions, system, behaviours, types, looks, styles, lookProps, places, differing, alarmDiffering, alarmUsual, kindTitle, propTitle, choiceTitle, version, kind, prop, deviceName, open, leave, refresh, edit, step, onNews }
 })
 
 /** A fresh id for a thing that an edit makes. */

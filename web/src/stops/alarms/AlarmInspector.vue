@@ -3,7 +3,7 @@ import { mdiTrashCanOutline } from '@mdi/js'
 import { computed, ref, toRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import AlarmTab from '../../alarms/AlarmTab.vue'
-import { PRIORITIES, type Standing } from '../../alarms/useAlarms'
+import { isLimited, KINDS, PRIORITIES, type Standing } from '../../alarms/useAlarms'
 import { type Refused, type Schemas } from '../../api/client'
 import FieldCheck from '../../kit/FieldCheck.vue'
 import FieldSelect from '../../kit/FieldSelect.vue'
@@ -23,8 +23,7 @@ const project = useProject()
 const { t } = useI18n()
 const refused = ref<Refused>()
 const one = computed(() => (props.rows.length === 1 ? props.rows[0] : undefined))
-const kinds = ['high-high', 'high', 'low', 'low-low', 'state', 'deviation', 'rate', 'discrepancy', 'quality', 'formula']
-const limited = computed(() => props.rows.every((r) => ['high-high', 'high', 'low', 'low-low', 'deviation', 'rate'].includes(r.kind)))
+const limited = computed(() => props.rows.every((r) => isLimited(r.kind)))
 const kind = computed(() => same<string>((r) => r.kind))
 const values = useTagValues(toRef(project, 'id'), computed(() => (one.value?.tag ? [one.value.tag] : [])))
 const findings = computed(() => project.findings.filter((f) => one.value && f.id === one.value.id))
@@ -57,7 +56,7 @@ const areas = computed(() => [{ value: '', title: t('alarms.asSignal') }, ...(pr
     <div class="fields">
       <FieldText v-if="one" class="wide" :label="$t('common.name')" :model-value="one.name" :problem="problem('name')" @update:model-value="set('name', $event.trim())" />
       <TagField v-if="one && one.kind !== 'formula'" class="wide" :label="$t('alarms.signal')" :model-value="one.tag" @update:model-value="set('tag', $event)" />
-      <FieldSelect :label="$t('alarms.kind')" :model-value="kind" :options="kinds.map((v) => ({ value: v, title: $t('alarms.kinds.' + v) }))" @update:model-value="set('kind', $event)" />
+      <FieldSelect :label="$t('alarms.kind')" :model-value="kind" :options="KINDS.map((v) => ({ value: v, title: $t('alarms.kinds.' + v) }))" @update:model-value="set('kind', $event)" />
       <FieldSelect :label="$t('alarm.column.priority')" :model-value="same((r) => r.priority)" :options="PRIORITIES.map((v) => ({ value: v, title: $t('alarm.priority.' + v) }))" @update:model-value="set('priority', $event)" />
     </div>
     <FormulaInput v-if="limited" :label="$t('alarms.limit')" wants="number" :model-value="same((r) => r.limit) ?? ''" :placeholder="differ((r) => r.limit)" @update:model-value="set('limit', $event)" />

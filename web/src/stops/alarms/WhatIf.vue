@@ -3,6 +3,8 @@ import { mdiClose } from '@mdi/js'
 import { refDebounced, useElementSize } from '@vueuse/core'
 import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { coursePath, courseRange } from '../../alarms/course'
+import { isLimited } from '../../alarms/useAlarms'
 import { api, ask, type Schemas, sentence } from '../../api/client'
 import { clock, dayAndTime, moment } from '../../kit/moment'
 import { span } from '../../kit/span'
@@ -26,7 +28,7 @@ const { width } = useElementSize(plot)
 const HEIGHT = 150
 const LONGEST = 120
 
-const limited = computed(() => ['high-high', 'high', 'low', 'low-low', 'deviation', 'rate'].includes(props.row.kind))
+const limited = computed(() => isLimited(props.row.kind))
 // The limit is drawn where it is on the signal's own scale.
 const drawn = computed(() => ['high-high', 'high', 'low', 'low-low'].includes(props.row.kind) && limit.value !== undefined)
 const below = computed(() => props.row.kind.startsWith('low'))
@@ -50,31 +52,10 @@ watch([() => props.row, hours, refDebounced(set, 150)], async () => {
   }
 }, { immediate: true })
 
-const range = computed(() => {
-  const points = (played.value?.points ?? []).filter((p) => !p.bad)
-  let low = Math.min(...points.map((p) => p.low), ...(drawn.value ? [limit.value!] : []))
-  let high = Math.max(...points.map((p) => p.high), ...(drawn.value ? [limit.value!] : []))
-  if (!Number.isFinite(low)) [low, high] = [0, 1]
-  const edge = (high - low || Math.abs(high) || 1) * 0.12
-  return { low: low - edge, high: high + edge }
-})
+const range = computed(() => courseRange(played.value?.points ?? [], drawn.value ? limit.value : undefined, 0.12))
 const x = (at: number) => ((at - played.value!.from) / (played.value!.to - played.value!.from)) * width.value
 const y = (v: number) => HEIGHT - ((v - range.value.low) / (range.value.high - range.value.low)) * HEIGHT
-/** The course as one path: a step to each point, with what lay between as an upright. */
-const path = computed(() => {
-  if (!played.value || !width.value) return ''
-  let d = ''
-  let open = false
-  for (const p of played.value.points) {
-    const px = x(p.at).toFixed(1)
-    if (p.bad) open = false
-    else {
-      d += open ? `H${px}V${y(p.high).toFixed(1)}V${y(p.low).toFixed(1)}` : `M${px} ${y(p.low).toFixed(1)}`
-      open = true
-    }
-  }
-  return open ? d + `H${width.value}` : d
-})
+const path = computed(() => (played.value && width.value ? coursePath(played.value.points, x, y, width.value) : ''))
 /** Where nothing is known: before the first sample, and while the quality is bad. */
 const gaps = computed(() => [...(played.value ? [[played.value.from, played.value.since || played.value.to] as const] : []), ...(played.value?.points ?? []).flatMap((p, i, all) => (p.bad ? [[p.at, all[i + 1]?.at ?? played.value!.to] as const] : []))])
 const spells = (l: Schemas['Lived'] | undefined) => (l?.spells ?? []).map(([from, to]) => ({ x: x(from!), w: Math.max(1.5, x(to || played.value!.to) - x(from!)) }))

@@ -2,7 +2,7 @@
 import { mdiTrashCanOutline } from '@mdi/js'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { PRIORITIES } from '../../alarms/useAlarms'
+import { isLimited, KINDS, PRIORITIES } from '../../alarms/useAlarms'
 import type { Schemas } from '../../api/client'
 import { freshId, useProject } from '../../rail/project'
 
@@ -15,10 +15,7 @@ const { t } = useI18n()
 const open = ref('')
 const alarms = computed(() => (Object.entries(props.type.alarms ?? {}) as [string, Alarm][]).sort(([, a], [, b]) => a.name.localeCompare(b.name)))
 const members = computed(() => Object.entries(props.type.members).filter(([, m]) => m!.tag).sort(([, a], [, b]) => a!.order - b!.order).map(([id, m]) => ({ id: '.' + id, name: m!.name + (m!.to ? '[…]' : ''), bool: m!.tag!.type === 'BOOL' })))
-const kinds = ['high-high', 'high', 'low', 'low-low', 'state', 'deviation', 'rate', 'discrepancy', 'quality', 'formula']
-const limited = (a: Alarm) => ['high-high', 'high', 'low', 'low-low', 'deviation', 'rate'].includes(a.kind)
 const numbers = (a: Alarm) => ['offDelay', ...(a.kind === 'rate' || a.kind === 'discrepancy' ? ['window'] : []), 'shelveMinutes'] as ('offDelay' | 'window' | 'shelveMinutes')[]
-const own = ['limit', 'deadband', 'onDelay', 'offDelay', 'window', 'latch', 'priority', 'suppress', 'off', 'area', 'screen', 'message', 'guidance']
 
 const text = (e: Event) => (e.target as HTMLInputElement).value.trim()
 const number = (e: Event) => (text(e) === '' ? undefined : Number(text(e).replace(',', '.')))
@@ -28,7 +25,7 @@ const flip = (id: string, a: Alarm, name: string) => set(id, 'differs', (a.diffe
 function add() {
   const m = members.value[0]
   if (!m) return
-  const fresh = { id: '', name: t('alarms.newName'), tag: m.id, kind: m.bool ? 'state' : 'high', limit: m.bool ? undefined : '0', priority: 'low', message: '', differs: ['deadband', 'limit', 'off', 'offDelay', 'onDelay'] }
+  const fresh = { id: '', name: t('alarms.newName'), tag: m.id, kind: m.bool ? 'state' : 'high', limit: m.bool ? undefined : '0', priority: 'low', message: '', differs: project.alarmUsual }
   const id = freshId('alarm').replaceAll('.', '')
   if (props.type.alarms) emit('change', '/alarms/' + id, fresh)
   else emit('change', '/alarms', { [id]: fresh })
@@ -46,9 +43,9 @@ function add() {
           <tr>
             <td><input class="plain" :value="a.name" :aria-label="$t('common.name')" @change="set(id, 'name', text($event))" /></td>
             <td><select class="plain mono" :value="a.tag" :aria-label="$t('alarms.signal')" @change="set(id, 'tag', text($event))"><option v-for="m in members" :key="m.id" :value="m.id">{{ m.name }}</option><option v-if="!members.some((m) => m.id === a.tag)" :value="a.tag">—</option></select></td>
-            <td><select class="plain" :value="a.kind" :aria-label="$t('alarms.kind')" @change="set(id, 'kind', text($event))"><option v-for="k in kinds" :key="k" :value="k">{{ $t('alarms.kinds.' + k) }}</option></select></td>
-            <td><input v-if="limited(a)" class="plain mono" :value="a.limit" :aria-label="$t('alarms.limit')" @change="set(id, 'limit', text($event))" /></td>
-            <td><input v-if="limited(a)" class="plain mono" :value="a.deadband" :aria-label="$t('alarms.deadband')" @change="set(id, 'deadband', number($event))" /></td>
+            <td><select class="plain" :value="a.kind" :aria-label="$t('alarms.kind')" @change="set(id, 'kind', text($event))"><option v-for="k in KINDS" :key="k" :value="k">{{ $t('alarms.kinds.' + k) }}</option></select></td>
+            <td><input v-if="isLimited(a.kind)" class="plain mono" :value="a.limit" :aria-label="$t('alarms.limit')" @change="set(id, 'limit', text($event))" /></td>
+            <td><input v-if="isLimited(a.kind)" class="plain mono" :value="a.deadband" :aria-label="$t('alarms.deadband')" @change="set(id, 'deadband', number($event))" /></td>
             <td><input class="plain mono" :value="a.onDelay" :aria-label="$t('alarms.onDelay')" @change="set(id, 'onDelay', number($event))" /></td>
             <td><select class="plain" :value="a.priority" :aria-label="$t('alarm.column.priority')" @change="set(id, 'priority', text($event))"><option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t('alarm.priority.' + p) }}</option></select></td>
             <td><button class="chip" :aria-expanded="open === id" :aria-label="$t('gear.alarmMore', { name: a.name })" @click="open = open === id ? '' : id">{{ a.differs?.length ?? 0 }} …</button></td>
@@ -65,7 +62,7 @@ function add() {
             <label>{{ $t('alarms.respondMinutes') }}<input class="plain mono" :value="a.guidance?.respond" @change="guide(id, a, 'respond', number($event))" /></label>
             <label>{{ $t('alarms.screen') }}<select class="plain" :value="a.screen ?? ''" @change="set(id, 'screen', text($event))"><option value="">—</option><option v-for="s in project.screens.filter((x) => !x.role)" :key="s.id" :value="s.id">{{ s.name }}</option></select></label>
             <span class="ticks"><label v-if="a.kind === 'state'"><input type="checkbox" :checked="a.inverted" @change="set(id, 'inverted', !a.inverted)" /> {{ $t('alarms.inverted') }}</label><label><input type="checkbox" :checked="a.latch" @change="set(id, 'latch', !a.latch)" /> {{ $t('alarms.latch') }}</label><label><input type="checkbox" :checked="a.noAck" @change="set(id, 'noAck', !a.noAck)" /> {{ $t('alarms.noAck') }}</label><label><input type="checkbox" :checked="a.reviewed" @change="set(id, 'reviewed', !a.reviewed)" /> {{ $t('alarms.reviewed') }}</label></span>
-            <span class="ticks"><span class="quiet">{{ $t('gear.differsWhy') }}</span><label v-for="d in own" :key="d"><input type="checkbox" :checked="(a.differs ?? []).includes(d)" @change="flip(id, a, d)" /> {{ d }}</label></span>
+            <span class="ticks"><span class="quiet">{{ $t('gear.differsWhy') }}</span><label v-for="d in project.alarmDiffering" :key="d"><input type="checkbox" :checked="(a.differs ?? []).includes(d)" @change="flip(id, a, d)" /> {{ d }}</label></span>
           </div></td></tr>
         </template>
       </tbody>
