@@ -98,7 +98,7 @@ func TestAlarmsOnAScreen(t *testing.T) {
 	b.click("Tom Alder")
 	b.click("Deutsch")
 	b.until("the message is German", func() bool {
-		return strings.Contains(b.js(`document.querySelector('.embed .list').innerText`), "Lüfter 3 bei")
+		return strings.Contains(b.js(`document.querySelector('.embed .list')?.innerText ?? ''`), "Lüfter 3 bei")
 	})
 	v := openBrowser(t, s.base)
 	v.signIn("sam", "pine-and-fir")
@@ -184,7 +184,7 @@ func TestAnAlarmListIsShaped(t *testing.T) {
 	s.fault("fan1", true)
 	s.fault("estop", true)
 	b.open("/desk/larchmoor/s-alarms")
-	list := `document.querySelector('.embed .list').innerText`
+	list := `document.querySelector('.embed .list')?.innerText ?? ''`
 	b.until("the critical one stands", func() bool { return strings.Contains(b.js(list), "Emergency stop of the car pressed") })
 	b.see("Fan 1 tripped at") // in the journal below
 	if text := b.js(list); strings.Contains(text, "Fan 1") || strings.Contains(text, "Car.EStop") {
