@@ -40,23 +40,28 @@ func (p *Project) SortedAlarms() []string {
 }
 
 func (p *Project) putAlarm(id string, doc []byte, shown bool) error {
-	a := &alarm.Alarm{}
-	if err := decode(doc, a); err != nil {
+	a, err := p.readAlarm(id, doc, shown)
+	if err != nil {
 		return err
-	}
-	a.ID = id
-	if path, err := a.Check(); err != nil {
-		return at(path, err)
-	}
-	if shown {
-		stored, err := p.storedAlarm(a)
-		if err != nil {
-			return err
-		}
-		a = stored
 	}
 	p.Alarms[id] = a
 	return nil
+}
+
+// readAlarm decodes and checks an alarm; it alters nothing of the project.
+func (p *Project) readAlarm(id string, doc []byte, shown bool) (*alarm.Alarm, error) {
+	a := &alarm.Alarm{}
+	if err := decode(doc, a); err != nil {
+		return nil, err
+	}
+	a.ID = id
+	if path, err := a.Check(); err != nil {
+		return nil, at(path, err)
+	}
+	if !shown {
+		return a, nil
+	}
+	return p.storedAlarm(a)
 }
 
 // storedAlarm turns an alarm's formulas and message as typed into their stored
@@ -124,12 +129,5 @@ func (p *Project) AlarmWith(id string, set map[string]json.RawMessage) (*alarm.A
 			return nil, err
 		}
 	}
-	out := &alarm.Alarm{}
-	if err := decode(doc, out); err != nil {
-		return nil, err
-	}
-	if _, err := out.Check(); err != nil {
-		return nil, err
-	}
-	return p.storedAlarm(out)
+	return p.readAlarm(id, doc, true)
 }

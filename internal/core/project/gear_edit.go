@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"slices"
 
-	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/equipment"
 )
 
@@ -69,9 +68,11 @@ func (p *Project) translateMade(op Op, g GearTag, name string) ([]Op, error) {
 	// beside the ids: what people read is compared, and the stored form kept.
 	stored := next
 	if op.Kind == KindAlarm {
-		if stored, err = p.storedAlarmDoc(next); err != nil {
+		a, err := p.readAlarm(op.ID, next, true)
+		if err != nil {
 			return nil, refuse(op.Kind, op.ID, op.Path, err)
 		}
+		stored = mustJSON(a)
 	}
 	var was, now, keep map[string]json.RawMessage
 	if err := errors.Join(json.Unmarshal(shown, &was), json.Unmarshal(next, &now), json.Unmarshal(stored, &keep)); err != nil {
@@ -98,22 +99,6 @@ func (p *Project) translateMade(op Op, g GearTag, name string) ([]Op, error) {
 		out = append(out, step)
 	}
 	return out, nil
-}
-
-// storedAlarmDoc is the stored form of an alarm's shown document.
-func (p *Project) storedAlarmDoc(doc json.RawMessage) (json.RawMessage, error) {
-	a := &alarm.Alarm{}
-	if err := decode(doc, a); err != nil {
-		return nil, err
-	}
-	if place, err := a.Check(); err != nil {
-		return nil, at(place, err)
-	}
-	a, err := p.storedAlarm(a)
-	if err != nil {
-		return nil, err
-	}
-	return mustJSON(a), nil
 }
 
 // typical is the shown document of a tag or an alarm as it would be if its
