@@ -1,8 +1,13 @@
 import { computed, type Ref } from 'vue'
 import type { AlarmMark } from '../canvas/stage'
+import type { Opens } from '../live/live'
 import { annunciated, type Board, type Standing, unseen } from './useAlarms'
 
-interface Place { id: string; name: string; area?: string; opens: { args?: Record<string, string> } }
+/** A place of the navigation. */
+export interface Place { id: string; name: string; area?: string; opens: Opens }
+
+/** Whether a place shows the equipment of an alarm. */
+export const shows = (place: Place, a: Standing): boolean => !!a.of && Object.values(place.opens.args ?? {}).includes(a.of)
 
 /** The worst alarm of each tag, for its elements, and of each place of the navigation, for its button. */
 export function useWorst(board: Ref<Board | undefined>) {
@@ -16,7 +21,7 @@ export function useWorst(board: Ref<Board | undefined>) {
   /** An alarm belongs to the place that shows its equipment; or to the one where its screen opens; or, without a screen, to its area. */
   function worstOfPlace(place: Place, all: Place[]): Standing | undefined {
     const several = all.filter((p) => p.id === place.id).length > 1
-    return standing.value.find((a) => (a.of && Object.values(place.opens.args ?? {}).includes(a.of)) || (a.screen ? a.screen === place.id && !several : !!place.area && a.area === place.area))
+    return standing.value.find((a) => shows(place, a) || (a.screen ? a.screen === place.id && !several : !!place.area && a.area === place.area))
   }
   return { worstOfTags, worstOfPlace }
 }

@@ -19,9 +19,8 @@ import AskBox from './AskBox.vue'
 import DeskBanner from './DeskBanner.vue'
 import KeyPad from './KeyPad.vue'
 import PointCard from '../links/PointCard.vue'
-import { type Act as AlarmAct, type Standing, useAlarms } from '../alarms/useAlarms'
 import AlarmTab from '../alarms/AlarmTab.vue'
-import { useWorst } from '../alarms/useWorst'
+import { useDeskAlarms } from './useDeskAlarms'
 import AlarmBanner from './AlarmBanner.vue'
 import AlarmPanel from './AlarmPanel.vue'
 import { useScreenErrors } from './useScreenErrors'
@@ -133,27 +132,7 @@ const shownLinks = computed(() => {
 
 useScreenErrors(() => project.value, () => main.value?.screen ?? '')
 
-// Alarms.
-const { board, act: actOnAlarms } = useAlarms(project, () => program.value, false, () => language.value)
-const alarmList = ref(false)
-async function actOn(ids: string[], what: AlarmAct, more: { minutes?: number; reason?: string } = {}) {
-  try {
-    await actOnAlarms(ids, what, more)
-  } catch (e) {
-    say(sentence(e), true)
-  }
-}
-const { worstOfTags, worstOfPlace } = useWorst(board)
-/** Opens the screen where an alarm stands: at the place of the navigation whose parameter is its equipment. */
-async function openFor(a: Standing) {
-  alarmList.value = false
-  const places = navigation.value.filter((n) => n.id === a.screen)
-  await go((places.find((n) => a.of && Object.values(n.opens.args ?? {}).includes(a.of)) ?? places[0])?.opens ?? { screen: a.screen })
-  ringed.value = a.tag
-  setTimeout(() => (ringed.value = ''), RING_MS)
-}
-const ringed = ref('')
-const RING_MS = 10_000
+const { board, listed, ringed, worstOfTags, worstOfPlace, actOn, openFor } = useDeskAlarms(project, () => program.value, () => language.value, () => navigation.value, go, (text) => say(text, true))
 
 const may = (right: string) => desk.value?.rights.includes(right) ?? false
 
@@ -290,7 +269,7 @@ useDeskKeys({
 <template>
   <div class="desk">
     <div v-if="program === 'try'" class="trying" role="status"><strong>{{ $t('try.banner') }}</strong><span>{{ tryLine }}</span><router-link :to="{ name: 'screens', params: { project } }">{{ $t('try.back') }}</router-link></div>
-    <DeskBanner :title="view?.scene?.title || here?.name || current?.name || desk?.name || ''" :links="shownLinks" :message="message" :bad="bad" :engineer="may('engineer')" :project="project" :languages="desk?.languages ?? []" :language="language || desk?.languages[0] || ''" @sign-out="signOut" @dismiss="message = ''" @speak="speak"><AlarmBanner v-if="program === 'release' && session.me?.person" :board="board" :on="true" @ack="actOn([$event], 'acknowledged')" @open="alarmList = !alarmList" /></DeskBanner>
+    <DeskBanner :title="view?.scene?.title || here?.name || current?.name || desk?.name || ''" :links="shownLinks" :message="message" :bad="bad" :engineer="may('engineer')" :project="project" :languages="desk?.languages ?? []" :language="language || desk?.languages[0] || ''" @sign-out="signOut" @dismiss="message = ''" @speak="speak"><AlarmBanner v-if="program === 'release' && session.me?.person" :board="board" :on="true" @ack="actOn([$event], 'acknowledged')" @open="listed = !listed" /></DeskBanner>
     <ScreenView v-if="common('header')" :ref="keep('header')" :program="program" :project="project" :language="language" :opens="{ screen: common('header')!.id }" :scale="width / (desk?.width || width || 1)" :lost="!!silentSince" :alarms="worstOfTags" @act="act({ screen: common('header')!.id }, $event)" @point="point = $event" />
     <div ref="field" class="field" :style="{ background: colour(view?.scene?.background ?? 'field') }">
       <ScreenView v-if="main" ref="view" :ringed="ringed" :program="program" :project="project" :language="language" :opens="main" :scale="scale" :lost="!!silentSince" :alarms="worstOfTags" @act="act(main, $event)" @point="point = $event" />
@@ -305,7 +284,7 @@ useDeskKeys({
         </WindowFrame>
       </div>
       <div v-if="point?.element.tag" class="windows front"><WindowFrame :title="titleOf(point)" @close="point = undefined"><PointCard :id="point.element.tag.id" :project="project" :program="program" /></WindowFrame></div>
-      <AlarmPanel v-if="alarmList" :board="board" :project="project" :sites="desk?.areas ?? []" :may-close="may('audit')" @close="alarmList = false" @act="actOn" @open="openFor" />
+      <AlarmPanel v-if="listed" :board="board" :project="project" :sites="desk?.areas ?? []" :may-close="may('audit')" @close="listed = false" @act="actOn" @open="openFor" />
       <KeyPad v-if="entry" :title="titleOf(entry.item)" :tag="entry.item.element.tag" :old="shownOf(entry.item)" :problem="commands.problem.value" :busy="commands.busy.value" @enter="enter" @close="entry = undefined" />
       <AskBox v-if="commands.asking.value" :title="titleOf(commands.asking.value.item)" :says="`${shownOf(commands.asking.value.item)} → ${commands.asking.value.says}`" :reason="str(commands.asking.value.item.element.props.reason, 'none')" :sign="str(commands.asking.value.item.element.props.sign, 'none')" :problem="commands.problem.value" :busy="commands.busy.value" @send="commands.answered" @close="commands.asking.value = undefined" />
       <div v-if="choosing" class="signing" @pointerdown.self="choosing = undefined"><div class="card choices" role="dialog" :aria-label="titleOf(choosing.item)"><button v-for="c in choosing.choices" :key="c.value" @click="give(choosing.opens, str(choosing.item.element.props.param), c.value); choosing = undefined">{{ c.title }}</button></div></div>
