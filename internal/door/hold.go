@@ -1,0 +1,385 @@
+package door
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"sync"
+	"time"
+
+	"readyrail/internal/core/audit"
+	"readyrail/internal/core/value"
+)
+
+// Times of a held press.
+const (
+	// RenewEvery is how often a page renews what is held at it.
+	RenewEvery = 150 * time.Millisecond
+	// LeaseTime is how long a press lives without a renewal.
+	LeaseTime = 500 * time.Millisecond
+	// watchEvery is how often right, interlock and quality are asked while it
+	// lasts.
+	watchEvery = 50 * time.Millisecond
+)
+
+// Hold is a press that is held: one person, one panel, one tag. It is the
+// press's from the moment that the server hears of it, before anything about it
+// is asked, so that a press that has ended is never carried out late. It ends
+// once and never revives.
+type Hold struct {
+	door *Door
+	who  Who
+	key  string
+
+	mu      sync.Mutex
+	renewed time.Time
+	ended   string // why; empty while it is held
+	over    chan struct{}
+}
+
+// Press registers a press. Renewals and its end count from now on, whatever
+// the disk and the device take for it to begin.
+func (d *Door) Press(who Who, key string) (*Hold, error) {
+	if key == "" || len(key) > 64 {
+		return nil, refused("a press needs a key of its own, of at most 64 characters")
+	}
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	if d.closing {
+		return nil, refused("the server is ending")
+	}
+	if d.presses[key] != nil || d.keys[key] {
+		return nil, errTaken
+	}
+	h := &Hold{door: d, who: who, key: key, renewed: time.Now(), over: make(chan struct{})}
+	d.presses[key] = h
+	d.wg.Add(1)
+	return h, nil
+}
+
+// Over is closed when the press has ended; Why tells why.
+func (h *Hold) Over() <-chan struct{} { return h.over }
+
+// Why is why the press ended; empty while it is held.
+func (h *Hold) Why() string {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	return h.ended
+}
+
+// Renew keeps a press; only its own person at its own panel can.
+func (d *Door) Renew(who Who, key string) error {
+	h := d.press(key)
+	if h == nil {
+		return refused("let go")
+	}
+	if !h.of(who) {
+		return refused("somebody else holds this")
+	}
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	if h.ended != "" {
+		return refused("%s", h.ended)
+	}
+	if time.Since(h.renewed) >= LeaseTime {
+		return refused("%s", silent)
+	}
+	h.renewed = time.Now()
+	return nil
+}
+
+// silent is why a press ended that was not renewed.
+var silent = fmt.Sprintf("the panel was not heard for %d ms", LeaseTime.Milliseconds())
+
+// LetGo ends a press of a person at a panel.
+func (d *Door) LetGo(who Who, key, why string) {
+	if h := d.press(key); h != nil && h.of(who) {
+		h.end(why)
+	}
+}
+
+// EndWhere ends the presses that match, as those of a person who signs out.
+func (d *Door) EndWhere(match func(Who) bool, why string) {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	for _, h := range d.presses {
+		if match(h.who) {
+			h.end(why)
+		}
+	}
+}
+
+func (d *Door) press(key string) *Hold {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	return d.presses[key]
+}
+
+func (h *Hold) of(who Who) bool { return h.who.ID == who.ID && h.who.Panel == who.Panel }
+
+func (h *Hold) end(why string) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	if h.ended == "" {
+		h.ended = why
+		close(h.over)
+	}
+}
+
+// alive refuses once the press has ended or was not renewed in time.
+func (h *Hold) alive() error {
+	h.mu.Lock()
+	quiet, ended := time.Since(h.renewed), h.ended
+	h.mu.Unlock()
+	switch {
+	case ended != "":
+		return refused("%s", ended)
+	case quiet >= LeaseTime:
+		return refused("%s", silent)
+	}
+	return nil
+}
+
+// Begin writes what the press holds and watches over it until it ends. It
+// returns once the device has answered; a press that ended meanwhile, or that
+// something refuses, writes nothing. Begin is called once; c has one step.
+func (h *Hold) Begin(ctx context.Context, c Command) error {
+	d, s := h.door, c.Steps[0]
+	c.Key = h.key
+	over, err := h.begin(ctx, &c, s)
+	if err != nil {
+		h.end(err.Error())
+		over()
+		d.forget(h)
+		d.wg.Done()
+	}
+	return err
+}
+
+// begin goes down the road until the value is sent. The function it returns
+// gives back what was taken on the way.
+func (h *Hold) begin(ctx context.Context, c *Command, s Step) (over func(), err error) {
+	d := h.door
+	over = func() {}
+	no := func(why error) (func(), error) { return over, d.refuse(ctx, c, s.Target, why) }
+	c.Typed = "held"
+	if err := fresh(c.At); err != nil {
+		return no(err)
+	}
+	if err := d.asked(ctx, c, s); err != nil {
+		return no(err)
+	}
+	if err := h.sound(ctx, s); err != nil {
+		return no(err)
+	}
+	before := s.Read(s.Tag.ID)
+	v, err := s.Value(before)
+	if err != nil {
+		return no(err)
+	}
+	raw, err := s.fits(v)
+	if err != nil {
+		return no(err)
+	}
+	row, err := d.claim(ctx, c, s, v)
+	if err != nil {
+		return no(err)
+	}
+	over = row.giveBack
+	in, err := d.intend(ctx, c, s.Target, v, before, 0)
+	if err == nil {
+		// The disk may have been slow: everything is asked again, right before.
+		err = h.sound(ctx, s)
+		if err == nil {
+			err = fresh(c.At)
+		}
+		if err != nil {
+			d.conclude(ctx, in, Outcome{Outcome: audit.Rejected, Reason: err.Error()})
+		}
+	}
+	if err != nil {
+		d.drop(ctx, row)
+		return over, err
+	}
+	out := s.send(ctx, v, raw, true)
+	if err := d.conclude(ctx, in, out); err != nil {
+		h.end("its beginning could not be recorded")
+	}
+	if out.Outcome == audit.Rejected {
+		d.drop(ctx, row)
+		return over, refused("%s", out.Reason)
+	}
+	if out.Outcome == audit.Unknown {
+		h.end(out.Reason)
+	}
+	go h.watch(s, row)
+	return over, nil
+}
+
+// sound asks everything that a press rests on.
+func (h *Hold) sound(ctx context.Context, s Step) error {
+	if err := h.alive(); err != nil {
+		return err
+	}
+	if h.door.ctx.Err() != nil {
+		return refused("the server is ending")
+	}
+	if err := s.may(ctx); err != nil {
+		return err
+	}
+	if q := s.Read(s.Tag.ID).Quality; q.IsBad() {
+		return refused("%s is bad: %s", s.Path, q.Reason())
+	}
+	return nil
+}
+
+// watch ends the press when its time is up or what it rests on is gone, and
+// then lets go.
+func (h *Hold) watch(s Step, row *claim) {
+	d := h.door
+	defer d.wg.Done()
+	defer d.forget(h)
+	// What panics here must still let go.
+	defer row.giveBack()
+	defer func() { d.letGo(d.ctx, row, s.Sink, s.Release, h.Why()) }()
+	defer func() {
+		if p := recover(); p != nil {
+			d.log.Error("watching over a held button failed", "path", row.Path, "problem", p)
+			h.end("the server failed to watch over it")
+		}
+	}()
+	timer := time.NewTimer(0)
+	defer timer.Stop()
+	for {
+		select {
+		case <-h.over:
+			return
+		case <-timer.C:
+		}
+		if err := h.sound(d.ctx, s); err != nil {
+			h.end(err.Error())
+			continue
+		}
+		h.mu.Lock()
+		left := time.Until(h.renewed.Add(LeaseTime))
+		h.mu.Unlock()
+		timer.Reset(min(watchEvery, max(left, time.Millisecond)))
+	}
+}
+
+func (d *Door) forget(h *Hold) {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	delete(d.presses, h.key)
+}
+
+// claim is a tag taken for a hold or a pulse, from before its first write until
+// its release value is confirmed.
+type claim struct {
+	Lease
+	giveBack func()
+	target   *Target
+	release  value.Value
+	trial    bool
+	hold     *Hold
+}
+
+// claim takes a tag, its turn, and a row on disk.
+func (d *Door) claim(ctx context.Context, c *Command, s Step, v value.Value) (*claim, error) {
+	row := &claim{Lease: lease(c, s), target: s.Target, release: s.Release, trial: s.Trial}
+	d.mu.Lock()
+	row.hold = d.presses[c.Key]
+	if err := d.freeLocked(s.Target); err != nil {
+		d.mu.Unlock()
+		return nil, err
+	}
+	d.claims[s.Tag.ID] = row
+	d.mu.Unlock()
+	unclaim := func() {
+		d.mu.Lock()
+		defer d.mu.Unlock()
+		delete(d.claims, s.Tag.ID)
+	}
+	over, err := d.turns.wait(ctx, s.Tag.ID)
+	if err != nil {
+		unclaim()
+		return nil, err
+	}
+	row.giveBack = func() { unclaim(); over() }
+	if s.Trial {
+		return row, nil
+	}
+	// On disk before the first write, so that a crash cannot leave it on.
+	if err := d.leases.Put(context.WithoutCancel(ctx), row.Lease); err != nil {
+		row.giveBack()
+		return nil, fmt.Errorf("keeping what is held: %w", err)
+	}
+	return row, nil
+}
+
+// freeLocked refuses a tag that is held, and one that what is held excludes.
+func (d *Door) freeLocked(t *Target) error {
+	if o := d.claims[t.Tag.ID]; o != nil {
+		return refused("%s at %s holds it", o.Name, o.where())
+	}
+	for _, o := range d.claims {
+		if o.target == nil || o.trial != t.Trial {
+			continue
+		}
+		if contains(t.Excludes, o.Tag) || contains(o.target.Excludes, t.Tag.ID) || t.Group != "" && t.Group == o.target.Group {
+			return refused("%s at %s holds %s, which excludes this one", o.Name, o.where(), o.Path)
+		}
+	}
+	return nil
+}
+
+func contains(list []string, id string) bool {
+	for _, x := range list {
+		if x == id {
+			return true
+		}
+	}
+	return false
+}
+
+// unheld refuses to write to a tag that is held, but for its release value:
+// that ends the hold.
+func (d *Door) unheld(t *Target, v value.Value) error {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	o := d.claims[t.Tag.ID]
+	if o == nil {
+		return nil
+	}
+	if o.hold != nil && v.Same(o.release) {
+		o.hold.end("its release value was written by somebody")
+		return nil
+	}
+	return refused("%s at %s holds it", o.Name, o.where())
+}
+
+func (l *Lease) where() string {
+	if l.Panel == "" {
+		return "a browser that is no panel"
+	}
+	return l.Panel
+}
+
+// Lease is what is kept on disk of a hold or a pulse. It carries the
+// definitions it began with, so that it can be ended even when the project has
+// changed since.
+type Lease struct {
+	ID, Tag, Path       string
+	Person, Name, Panel string
+	Screen, Element     string
+	ReleaseValue        string // engineering, as text with a decimal point
+	TagDoc, DeviceDoc   []byte
+	At                  time.Time
+}
+
+func lease(c *Command, s Step) Lease {
+	l := Lease{ID: c.Key, Tag: s.Tag.ID, Path: s.Path, Person: c.Who.ID, Name: c.Who.Name, Panel: c.Who.Panel, Screen: s.Screen, Element: s.Element,
+		ReleaseValue: s.Release.Text(), DeviceDoc: []byte(s.Device), At: time.Now()}
+	l.TagDoc, _ = json.Marshal(s.Tag) // a definition that was loaded marshals
+	return l
+}
