@@ -34,7 +34,7 @@ mbpoll:
 	@command -v mbpoll >/dev/null || (apt-get update -qq && apt-get install -y -qq mbpoll)
 
 # Packages without SQLite run under the race detector.
-RACED := ./internal/core/... ./internal/engine/... ./internal/link/... ./internal/modbus/... ./internal/broker/... ./internal/plant/... ./internal/exchange/...
+RACED := ./internal/core/... ./internal/door/... ./internal/engine/... ./internal/link/... ./internal/modbus/... ./internal/broker/... ./internal/plant/...
 
 test: build $(CHROMIUM) mbpoll
 	@gofmt -l cmd internal e2e web/*.go | (! grep .) || (echo "gofmt: the files above" && exit 1)

@@ -187,6 +187,7 @@ func detail(p *project.Project) (*project.Project, error) {
 		id, _ := p.FindPath(path)
 		ops = append(ops, project.Op{Kind: project.KindTag, ID: id, Path: pointer, Value: doc})
 	}
+	at := func(f float64) *float64 { return &f }
 	name := func(n int64, en, de string) tag.State {
 		return tag.State{Value: n, Text: en, Texts: map[string]string{"de": de}}
 	}
@@ -195,6 +196,13 @@ func detail(p *project.Project) (*project.Project, error) {
 	set("Kiln1.SprayOpen", "/states", []tag.State{name(0, "closed", "zu"), name(1, "open", "offen")})
 	set("Kiln1.MoistureAvg", "/order", device.CDAB)
 	set("Plant.ShiftNote", "/retain", true)
+	// A probe's converter gives -3276.8 when the probe breaks.
+	for i := 1; i <= 4; i++ {
+		set(fmt.Sprintf("Kiln1.Moisture[%d]", i), "/plausible", tag.Plausible{Low: at(0), High: at(120)})
+	}
+	for _, bulb := range []string{"Kiln1.DryBulb", "Kiln1.WetBulb"} {
+		set(bulb, "/plausible", tag.Plausible{Low: at(-30), High: at(150)})
+	}
 	for _, path := range p.SortedTags() {
 		// Currents of the fans are read only while somebody looks at them.
 		if name, _ := p.Path(path); strings.HasPrefix(name, "Kiln1.Fan[") && strings.HasSuffix(name, "].Current") {
@@ -204,6 +212,9 @@ func detail(p *project.Project) (*project.Project, error) {
 	id := func(path string) string { found, _ := p.FindPath(path); return found }
 	beat, _ := json.Marshal(device.Heartbeat{Out: id("Plant.ServerBeat"), Every: 1000, In: id("Plant.ControllerBeat"), Timeout: 5000})
 	ops = append(ops, project.Op{Kind: project.KindDevice, ID: "d-kiln", Path: "/heartbeat", Value: beat})
+	// The car's controller stops it when this server is silent for a second.
+	beat, _ = json.Marshal(device.Heartbeat{Out: id("Car.ServerBeat"), Every: 200, Timeout: 1000})
+	ops = append(ops, project.Op{Kind: project.KindDevice, ID: "d-car", Path: "/heartbeat", Value: beat})
 	p, _, err := p.Edit(ops)
 	return p, err
 }
@@ -268,7 +279,7 @@ func Fill(ctx context.Context, h *host.Host, at plant.Addresses, withPast bool) 
 		return err
 	}
 	for i, d := range People {
-		a, err := h.PutAccount(ctx, "", host.NewAccount{Name: d.Name, FullName: d.FullName, Password: d.Password, PIN: d.PIN, Owner: i == 0})
+		a, err := h.PutAccount(ctx, owner, "", host.NewAccount{Name: d.Name, FullName: d.FullName, Password: d.Password, PIN: d.PIN, Owner: i == 0, Home: ID, Chosen: true})
 		if err != nil {
 			return err
 		}

@@ -71,7 +71,7 @@ func begin(p *project.Project, id, name, title, area string, order float64) *ske
 
 // put adds an element; a "tag" or "set" property given as a path is looked up.
 func (k *sketch) put(kind, name string, x, y, w, h float64, p props, b binds) {
-	for _, key := range []string{"tag", "set", "answer", "array"} {
+	for _, key := range []string{"tag", "set", "answer", "array", "excludes"} {
 		if path, ok := p[key].(string); ok {
 			p[key] = k.ref(path)
 		}
@@ -356,11 +356,11 @@ func railCar(p *project.Project) *screen.Screen {
 	k.put("lamp", "Emergency stop", 1030, 104, 200, 28, props{"tag": "Car.EStop", "caption": "Emergency stop", "onColour": "critical"}, nil)
 
 	k.put("text", "", 24, 332, 300, 28, props{"text": "Jog", "size": 18.0, "bold": true}, nil)
-	jog := func(x float64, caption, path string) {
-		k.put("button", caption, x, 368, 232, 96, props{"action": "hold", "tag": path, "caption": caption}, binds{"enabled": "not Car.EStop"})
+	jog := func(x float64, caption, path, opposite string) {
+		k.put("button", caption, x, 368, 232, 96, props{"action": "hold", "tag": path, "caption": caption, "excludes": opposite}, binds{"enabled": "not Car.EStop"})
 	}
-	jog(24, "Hold to go back", "Car.JogBack")
-	jog(272, "Hold to go forward", "Car.JogForward")
+	jog(24, "Hold to go back", "Car.JogBack", "Car.JogForward")
+	jog(272, "Hold to go forward", "Car.JogForward", "Car.JogBack")
 	k.text(24, 476, 560, "The car moves while a button is held and stops by itself when it is let go.", 14, "quiet")
 	k.text(24, 498, 560, "The safe stop is the emergency stop at the car.", 14, "quiet")
 	k.put("button", "Set zero", 24, 548, 232, 52, props{"action": "set", "tag": "Car.SetZero", "value": "true", "caption": "Set zero here"}, binds{"enabled": "Car.Stationary and not Car.EStop"})

@@ -144,16 +144,21 @@ func (h *Hold) alive() error {
 // returns once the device has answered; a press that ended meanwhile, or that
 // something refuses, writes nothing. Begin is called once; c has one step.
 func (h *Hold) Begin(ctx context.Context, c Command) error {
-	d, s := h.door, c.Steps[0]
+	s := c.Steps[0]
 	c.Key = h.key
 	over, err := h.begin(ctx, &c, s)
 	if err != nil {
-		h.end(err.Error())
 		over()
-		d.forget(h)
-		d.wg.Done()
+		h.Abandon(err)
 	}
 	return err
+}
+
+// Abandon ends a press that found nothing to hold, in the place of Begin.
+func (h *Hold) Abandon(why error) {
+	h.end(why.Error())
+	h.door.forget(h)
+	h.door.wg.Done()
 }
 
 // begin goes down the road until the value is sent. The function it returns

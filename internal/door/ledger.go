@@ -62,6 +62,9 @@ func (l *ledger) owe(ctx context.Context, r audit.Record) {
 	}
 }
 
+// Note keeps a record of what was done already, now or as soon as it can be.
+func (d *Door) Note(ctx context.Context, r audit.Record) { d.ledger.owe(ctx, r) }
+
 func (l *ledger) add(e entry) {
 	l.mu.Lock()
 	defer l.mu.Unlock()

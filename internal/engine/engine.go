@@ -161,6 +161,8 @@ func (h *hot) number(raw *value.Value) (q value.Quality, bits uint64) {
 	switch {
 	case q.IsBad():
 		return q, 0
+	case h.bounded && !h.plausible(raw.Float()):
+		return value.BadRange, 0
 	case h.how == scaled:
 		eng, cut := h.lin.Read(raw.Float())
 		if cut {
@@ -171,6 +173,14 @@ func (h *hot) number(raw *value.Value) (q value.Quality, bits uint64) {
 		return q, raw.Bits() ^ 1
 	}
 	return q, raw.Bits()
+}
+
+// plausible tells whether a raw number can be true.
+func (h *hot) plausible(raw float64) bool {
+	if !h.boundedRaw {
+		raw, _ = h.lin.Unclamped().Read(raw)
+	}
+	return raw >= h.low && raw <= h.high
 }
 
 // Update applies a batch of raw values of device tags and runs the computed

@@ -63,6 +63,11 @@ type hot struct {
 	raw  value.Kind // None where no value is taken from a device
 	how  conversion
 	deps bool // computed tags or alarms read it
+	// low and high are where the value can be, where that is bounded: raw, or in
+	// engineering units before any clamp.
+	low, high  float64
+	bounded    bool
+	boundedRaw bool
 }
 
 type conversion uint8
@@ -80,6 +85,10 @@ func newHot(s *spec, deps bool) hot {
 	h := hot{lin: s.lin, kind: s.kind, deps: deps}
 	if s.device != nil && !s.broken && !s.device.Off {
 		h.raw = s.tag.Type.Kind
+	}
+	if r := s.tag.Plausible; r != nil && s.tag.Source == tag.Device {
+		h.low, h.high = r.Ends()
+		h.bounded, h.boundedRaw = true, r.Raw || !s.scaled
 	}
 	switch {
 	case s.scaled:

@@ -13,7 +13,7 @@ import (
 // Columns are the columns of a tag list, in the order they are written.
 // docs/formats.md describes them.
 var Columns = []string{"path", "description", "type", "source", "device", "address", "access", "poll", "raw_low", "raw_high", "eng_low", "eng_high", "unit", "decimals", "limit_low", "limit_high", "step", "initial", "retain", "formula", "area",
-	"write_address", "order", "clamp", "gain", "offset", "invert", "states", "source_name"}
+	"write_address", "order", "clamp", "gain", "offset", "invert", "states", "source_name", "plausible_low", "plausible_high", "plausible_raw"}
 
 // Cell is a refusal of one cell.
 type Cell struct {
@@ -195,6 +195,9 @@ func numbers(t *tag.Tag, row Row) error {
 	if err := scale(t, row, number); err != nil {
 		return err
 	}
+	if err := plausible(t, row, number); err != nil {
+		return err
+	}
 	for _, l := range []struct {
 		column string
 		into   **float64
@@ -245,6 +248,30 @@ func numbers(t *tag.Tag, row Row) error {
 		if err := flag(row, column, into); err != nil {
 			return err
 		}
+	}
+	return nil
+}
+
+func plausible(t *tag.Tag, row Row, number func(string) (*float64, error)) error {
+	var r tag.Plausible
+	if t.Plausible != nil {
+		r = *t.Plausible
+	}
+	for column, into := range map[string]**float64{"plausible_low": &r.Low, "plausible_high": &r.High} {
+		if _, there := row.Fields[column]; !there {
+			continue
+		}
+		f, err := number(column)
+		if err != nil {
+			return err
+		}
+		*into = f
+	}
+	if err := flag(row, "plausible_raw", &r.Raw); err != nil {
+		return err
+	}
+	if t.Plausible = nil; r.Low != nil || r.High != nil {
+		t.Plausible = &r
 	}
 	return nil
 }
@@ -393,6 +420,10 @@ func record(p *project.Project, t *tag.Tag, path string) []string {
 			clamp = yes(s.Clamp)
 		}
 	}
+	var possible [3]string
+	if r := t.Plausible; r != nil {
+		possible = [3]string{f(r.Low), f(r.High), yes(r.Raw)}
+	}
 	device, area, decimals, poll, address := "", "", "", "", t.Address
 	if d := p.Devices[t.Device]; d != nil {
 		device = d.Name
@@ -416,5 +447,5 @@ func record(p *project.Project, t *tag.Tag, path string) []string {
 	}
 	return []string{path, t.Description, t.Type.String(), string(t.Source), device, address, string(t.Access), poll,
 		points[0], points[1], points[2], points[3], t.Unit, decimals, limit(t.Low, t.LowTag), limit(t.High, t.HighTag), nonzero(t.Step), t.Initial, yes(t.Retain), t.Formula, area,
-		t.WriteAddress, t.Order, clamp, gain, offset, yes(t.Invert), ShowStates(t.States), t.SourceName}
+		t.WriteAddress, t.Order, clamp, gain, offset, yes(t.Invert), ShowStates(t.States), t.SourceName, possible[0], possible[1], possible[2]}
 }

@@ -226,7 +226,7 @@ func (x *index) resolveLimits(t *tag.Tag) {
 // check runs the checks that an edit would, so that the preview refuses what
 // applying would refuse.
 func (x *index) check(t *tag.Tag) *Cell {
-	columnOf := map[string]string{"scale": "raw_low", "low": "limit_low", "group": "poll", "writeAddress": "write_address", "system": "address"}
+	columnOf := map[string]string{"scale": "raw_low", "low": "limit_low", "group": "poll", "writeAddress": "write_address", "system": "address", "plausible": "plausible_low"}
 	name := func(field string) string {
 		if c, ok := columnOf[field]; ok {
 			return c
@@ -335,7 +335,7 @@ func (x *index) rename(l *Line, t *tag.Tag, path string) {
 			keep.copy()
 		}
 	}
-	merged.Behaviour, merged.Order, merged.Group, merged.Poll, merged.Step = old.Behaviour, old.Order, old.Group, old.Poll, old.Step
+	merged.Behaviour, merged.Order, merged.Group, merged.Poll, merged.Step, merged.Plausible = old.Behaviour, old.Order, old.Group, old.Poll, old.Step, old.Plausible
 	l.tag, l.id, l.Renames = &merged, t.ID, path
 	cmp := *old
 	cmp.Name = merged.Name

@@ -13,7 +13,7 @@ import (
 // CloseJournal writes the journal out, seals the file with its hash and begins
 // it anew; the trail holds the hash too. How the alarms stand is not touched.
 func (p *Project) CloseJournal(ctx context.Context, who Actor, reason string) (store.Archive, error) {
-	if err := p.Require(ctx, who, access.Audit, ""); err != nil {
+	if err := p.Require(ctx, who, access.Archive, ""); err != nil {
 		return store.Archive{}, err
 	}
 	if reason = strings.TrimSpace(reason); reason == "" {
@@ -36,7 +36,7 @@ func (p *Project) CloseJournal(ctx context.Context, who Actor, reason string) (s
 
 // JournalArchives lists what was written out, newest first.
 func (p *Project) JournalArchives(ctx context.Context, who Actor) ([]store.Archive, error) {
-	if err := p.Require(ctx, who, access.Audit, ""); err != nil {
+	if err := p.Require(ctx, who, access.Archive, ""); err != nil {
 		return nil, err
 	}
 	return p.journal.store.Archives(ctx)
@@ -45,7 +45,7 @@ func (p *Project) JournalArchives(ctx context.Context, who Actor) ([]store.Archi
 // JournalArchive reads an archive's file. One that is no longer as it was
 // sealed is refused.
 func (p *Project) JournalArchive(ctx context.Context, who Actor, id int64) (store.Archive, []byte, error) {
-	if err := p.Require(ctx, who, access.Audit, ""); err != nil {
+	if err := p.Require(ctx, who, access.Archive, ""); err != nil {
 		return store.Archive{}, nil, err
 	}
 	a, data, whole, err := p.journal.store.OpenArchive(ctx, id)

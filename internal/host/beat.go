@@ -2,78 +2,129 @@ package host
 
 import (
 	"context"
+	"sync"
 	"time"
 
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
+	"readyrail/internal/door"
 	"readyrail/internal/link"
 )
 
 // A heartbeat both ways: we count a tag up so that the controller knows when we
 // are gone, and watch one that it counts. The clock of a controller is set
 // through tags, on connecting and again after some hours. Both are the
-// release's affair alone, and begin with it.
+// release's affair alone, and begin with it. Each heartbeat has a goroutine of
+// its own, which waits for no disk and no lock of an editor.
 
-// beat is how the heartbeat and clock of one device stand.
+// beats are the heartbeats and clocks of a project's devices.
+type beats struct {
+	mu      sync.Mutex
+	devices map[string]*beat
+	stop    context.CancelFunc
+	running sync.WaitGroup
+}
+
+// beat is how the heartbeat and clock of one device stand; it outlives a
+// release.
 type beat struct {
-	sent    time.Time
+	mu      sync.Mutex
 	count   int64
-	busy    bool // a write is on its way
 	failing string
-
 	seen    value.Value
 	changed time.Time
-
 	up      bool
 	clockAt time.Time // when the clock was last set
 }
 
-// mindBeats does what is due.
-func (p *Project) mindBeats(now time.Time) {
-	release := p.Released()
+// watchLink is how often the link of a device with a clock is looked at.
+const watchLink = 500 * time.Millisecond
+
+// renewBeats runs the heartbeats and clocks of a release in the place of those
+// of the one before; nil ends them.
+func (p *Project) renewBeats(release *project.Project) {
+	p.beats.mu.Lock()
+	defer p.beats.mu.Unlock()
+	if p.beats.stop != nil {
+		p.beats.stop()
+		p.beats.running.Wait()
+		p.beats.stop = nil
+	}
 	if release == nil {
 		return
 	}
+	ctx, stop := context.WithCancel(context.Background())
+	p.beats.stop = stop
+	if p.beats.devices == nil {
+		p.beats.devices = map[string]*beat{}
+	}
 	for id, d := range release.Devices {
-		if d.Off || d.Heartbeat == nil && d.Clock == nil {
+		if d.Off {
 			continue
 		}
-		p.minder.mu.Lock()
-		b := p.minder.beats[id]
+		b := p.beats.devices[id]
 		if b == nil {
-			b = &beat{changed: now}
-			p.minder.beats[id] = b
+			b = &beat{changed: time.Now()}
+			p.beats.devices[id] = b
 		}
-		p.minder.mu.Unlock()
-		up := p.host.hub.Status(*d).State == link.Up
-		p.mindBeat(release, d, b, up, now)
+		if d.Heartbeat != nil {
+			p.beats.every(ctx, p, "the heartbeat of "+d.Name, time.Duration(d.Heartbeat.Every)*time.Millisecond, func() { p.beatOnce(ctx, release, d, b) })
+		}
+		if d.Clock != nil {
+			p.beats.every(ctx, p, "the clock of "+d.Name, watchLink, func() { p.mindClock(ctx, release, d, b) })
+		}
 	}
 }
 
-func (p *Project) mindBeat(release *project.Project, d *device.Device, b *beat, up bool, now time.Time) {
-	p.minder.mu.Lock()
-	defer p.minder.mu.Unlock()
-	connected := up && !b.up
-	b.up = up
-	if h := d.Heartbeat; h != nil {
-		if t, ok := release.Tag(h.In); ok {
-			if v := p.ReadTags(Release, []string{t.ID})[0].Value; !v.Quality.IsBad() && !v.Same(b.seen) {
-				b.seen, b.changed = v, now
+// every runs f at a rate in a goroutine of its own until ctx ends.
+func (b *beats) every(ctx context.Context, p *Project, what string, rate time.Duration, f func()) {
+	b.running.Add(1)
+	go func() {
+		defer b.running.Done()
+		tick := time.NewTicker(max(rate, 20*time.Millisecond))
+		defer tick.Stop()
+		for {
+			p.bounded(what, f)
+			select {
+			case <-ctx.Done():
+				return
+			case <-tick.C:
 			}
 		}
-		if t, ok := release.Tag(h.Out); ok && up && !b.busy && now.Sub(b.sent) >= time.Duration(h.Every)*time.Millisecond {
-			b.busy, b.sent = true, now
-			b.count++
-			v := beatValue(t, b.count)
-			go p.sendBeat(d, t, v, b)
+	}()
+}
+
+// beatOnce counts up what the controller hears, and looks at what it counts.
+func (p *Project) beatOnce(ctx context.Context, release *project.Project, d *device.Device, b *beat) {
+	h := d.Heartbeat
+	if t, ok := release.Tag(h.In); ok {
+		if v := p.ReadTags(Release, []string{t.ID})[0].Value; !v.Quality.IsBad() {
+			b.mu.Lock()
+			if !v.Same(b.seen) {
+				b.seen, b.changed = v, time.Now()
+			}
+			b.mu.Unlock()
 		}
 	}
-	if c := d.Clock; c != nil && up && (connected || now.Sub(b.clockAt) >= time.Duration(c.Hours)*time.Hour) {
-		b.clockAt = now
-		go p.setClock(release, d, now)
+	t, ok := release.Tag(h.Out)
+	if !ok || p.host.hub.Status(*d).State != link.Up {
+		return
 	}
+	b.count++
+	said := ""
+	if sink, err := p.sinkAt(d, t); err != nil {
+		said = err.Error()
+	} else if raw := beatValue(t, b.count); true {
+		if err := p.door.Beat(ctx, sink, raw, raw); err != nil {
+			said = err.Error()
+		}
+	}
+	if said != b.failing && said != "" {
+		p.host.log.Warn("a heartbeat is not taken", "device", d.Name, "reason", said)
+	}
+	b.failing = said
 }
 
 // beatValue counts within what the tag holds; a BOOL turns over.
@@ -87,31 +138,6 @@ func beatValue(t *tag.Tag, n int64) value.Value {
 	return value.Real(t.Type.Kind, float64(n%100))
 }
 
-// sendBeat writes a raw value past the door for people: it is the server's own.
-func (p *Project) sendBeat(d *device.Device, t *tag.Tag, v value.Value, b *beat) {
-	err := p.writeOwn(d, t, v)
-	p.minder.mu.Lock()
-	defer p.minder.mu.Unlock()
-	b.busy = false
-	said := ""
-	if err != nil {
-		said = err.Error()
-	}
-	if said != b.failing && said != "" {
-		p.host.log.Warn("a heartbeat is not taken", "device", d.Name, "reason", said)
-	}
-	b.failing = said
-}
-
-func (p *Project) writeOwn(d *device.Device, t *tag.Tag, raw value.Value) error {
-	pt, ok := point(d, t)
-	if !ok {
-		return refused("the tag has no good address")
-	}
-	_, err := p.host.hub.Write(context.Background(), *d, pt, raw, false)
-	return err
-}
-
 // heard tells whether a device's heartbeat was heard in time. A device without
 // one is heard while its link is up.
 func (p *Project) heard(id string) bool {
@@ -123,35 +149,64 @@ func (p *Project) heard(id string) bool {
 	if d.Heartbeat == nil || d.Heartbeat.In == "" {
 		return p.host.hub.Status(*d).State == link.Up
 	}
-	p.minder.mu.Lock()
-	defer p.minder.mu.Unlock()
-	b := p.minder.beats[id]
-	return b != nil && time.Since(b.changed) <= time.Duration(d.Heartbeat.Timeout)*time.Millisecond
+	p.beats.mu.Lock()
+	b := p.beats.devices[id]
+	p.beats.mu.Unlock()
+	if b == nil {
+		return false
+	}
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	return time.Since(b.changed) <= time.Duration(d.Heartbeat.Timeout)*time.Millisecond
 }
 
-// setClock writes the parts of date and time in their order.
-func (p *Project) setClock(release *project.Project, d *device.Device, now time.Time) {
+// mindClock sets a controller's clock when its link has come up, and again when
+// it is time.
+func (p *Project) mindClock(ctx context.Context, release *project.Project, d *device.Device, b *beat) {
+	up := p.host.hub.Status(*d).State == link.Up
+	connected := up && !b.up
+	b.up = up
+	now := time.Now()
+	if !up || !connected && now.Sub(b.clockAt) < time.Duration(d.Clock.Hours)*time.Hour {
+		return
+	}
+	b.clockAt = now
+	if out, err := p.setClock(ctx, release, d, now); err != nil || out.Outcome != "confirmed" {
+		p.host.log.Warn("a controller's clock was not set", "device", d.Name, "reason", out.Reason, "error", err)
+	}
+}
+
+// setClock writes the parts of date and time in their order, as one command.
+func (p *Project) setClock(ctx context.Context, release *project.Project, d *device.Device, now time.Time) (Outcome, error) {
 	at := now.Local()
 	if d.Clock.UTC {
 		at = now.UTC()
 	}
 	numbers := map[string]int64{"unix": now.Unix(), "year": int64(at.Year()), "month": int64(at.Month()), "day": int64(at.Day()),
 		"hour": int64(at.Hour()), "minute": int64(at.Minute()), "second": int64(at.Second()), "set": 1}
+	order := door.Command{Who: door.Who{Name: serverName}, Key: newID("clock"), At: now}
 	for _, part := range d.Clock.Parts() {
 		t, ok := release.Tag(part.Tag)
 		if !ok {
 			continue
 		}
-		v, err := value.FromFloat(t.Kind(), float64(numbers[part.Name]))
-		if err == nil {
-			v, err = t.ToRaw(v)
-		}
-		if err == nil {
-			err = p.writeOwn(d, t, v)
-		}
+		sink, kept, err := p.sinkOf(Release, release, t)
 		if err != nil {
-			p.host.log.Warn("a controller's clock was not set", "device", d.Name, "part", part.Name, "reason", err)
-			return
+			return Outcome{}, err
 		}
+		path, _ := release.Path(t.ID)
+		n := numbers[part.Name]
+		order.Steps = append(order.Steps, door.Step{
+			Target: &door.Target{Tag: t, Path: path, Element: "clock", Sink: sink, Device: kept, Guard: ownGuard{p, release},
+				Read: func(id string) value.Value { return p.ReadTags(Release, []string{id})[0].Value }},
+			Value: func(value.Value) (value.Value, error) { return value.FromFloat(t.Kind(), float64(n)) },
+		})
 	}
+	if len(order.Steps) == 0 {
+		return Outcome{Outcome: "confirmed"}, nil
+	}
+	return p.door.Do(ctx, order)
 }
+
+// serverName is what the trail calls the server where it acts by itself.
+const serverName = "Ready Rail"

@@ -4,13 +4,11 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"slices"
 	"strings"
 	"time"
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/audit"
-	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 	"readyrail/internal/engine"
 	"readyrail/internal/store"
@@ -135,68 +133,6 @@ func (p *Project) endOverdueTurn(now time.Time) {
 	}
 }
 
-// WriteDraft writes a tag of the draft within one's turn. The value is checked
-// and recorded as at the Desk.
-func (p *Project) WriteDraft(ctx context.Context, who Actor, id, text, key string) (Outcome, error) {
-	draft := p.Draft()
-	t, ok := draft.Tag(id)
-	if !ok {
-		return Outcome{}, ErrNotFound
-	}
-	path, _ := draft.Path(id)
-	tg := &target{program: Draft, release: draft, name: "loop check", tag: t, path: path}
-	c := Command{Value: text, Key: key, At: time.Now()}
-	fail := func(why error) (Outcome, error) { return Outcome{}, p.refuse(ctx, who, c, tg, why) }
-	if err := p.Require(ctx, who, access.Commission, ""); err != nil {
-		return fail(err)
-	}
-	turn := p.Turn(who)
-	switch {
-	case !t.Writable():
-		return fail(refused("%s can only be read", path))
-	case turn == nil || !turn.Mine:
-		return fail(refused("a write from the draft needs the commissioning turn: take it first"))
-	case t.Source == tag.Device && !slices.Contains(turn.Devices, t.Device):
-		return fail(refused("the turn does not name the device of %s", path))
-	}
-	v, err := t.ParseEntry(text)
-	if err != nil {
-		return fail(refused("%v", err))
-	}
-	if err := p.entryFits(tg, v); err != nil {
-		return fail(err)
-	}
-	raw, err := t.ToRaw(v)
-	if err != nil {
-		return fail(refused("%v", err))
-	}
-	done, err := p.queue.wait(ctx, id)
-	if err != nil {
-		return fail(err)
-	}
-	defer done()
-	intent, err := p.intend(ctx, who, c, tg, v)
-	if err != nil {
-		return Outcome{}, err
-	}
-	out := p.carryOut(ctx, tg, v, raw, false)
-	out.Old, out.New = intent.Old, intent.New
-	return out, p.conclude(ctx, intent, out)
-}
-
-// entryFits refuses a value outside the tag's limits, those that other tags
-// give included, or between its steps.
-func (p *Project) entryFits(t *target, v value.Value) error {
-	now, err := t.tag.WithLimits(func(id string) value.Value { return p.ReadTags(t.program, []string{id})[0].Value })
-	if err != nil {
-		return refused("%s: %v", t.path, err)
-	}
-	if err := now.CheckEntry(v); err != nil {
-		return refused("%v", err)
-	}
-	return nil
-}
-
 // Request writes a value and waits until another tag has a value: the
 // controller's answer. It is what a button does that asks and waits, and what a
 // transfer does step by step.
@@ -231,7 +167,7 @@ func (p *Project) answered(ctx context.Context, program Program, r Request) erro
 			return errUnanswered
 		case <-sub.Changed():
 			sub.Take(now, nil, nil)
-			if !now[0].Quality.IsBad() && now[0].Kind == r.Wanted.Kind && now[0].Bits() == r.Wanted.Bits() && now[0].Str() == r.Wanted.Str() {
+			if v := now[0]; !v.Quality.IsBad() && v.Kind == r.Wanted.Kind && v.Bits() == r.Wanted.Bits() && v.Str() == r.Wanted.Str() {
 				return nil
 			}
 		}

@@ -31,6 +31,7 @@ type Override struct {
 // layer is the running layer as it is in memory.
 type layer struct {
 	changing  sync.Mutex // over a change from its check to its being kept
+	retaining sync.Mutex // over the storing of retained values
 	mu        sync.Mutex
 	overrides map[string]store.Override
 	retained  map[string]string
@@ -124,14 +125,6 @@ func (p *Project) HoldTag(ctx context.Context, who Actor, id, text, reason strin
 	p.eachEngine(func(e *engine.Engine) { e.Hold(id, v, now) })
 	p.news.tell(News{Project: p.id, Revision: p.Revision(), Person: who.Name, Things: []string{"override/" + id}})
 	return nil
-}
-
-// shownValue is a value as the trail keeps it.
-func shownValue(t *tag.Tag, v value.Value) string {
-	if v.Quality.IsBad() {
-		return "— (" + v.Quality.Reason() + ")"
-	}
-	return t.Show(v, true)
 }
 
 func (p *Project) heldTag(ctx context.Context, who Actor, id string) (*tag.Tag, string, error) {

@@ -22,6 +22,7 @@ import (
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/project"
+	"readyrail/internal/door"
 	"readyrail/internal/link"
 	"readyrail/internal/link/modbus"
 	"readyrail/internal/link/mqtt"
@@ -37,7 +38,10 @@ type Host struct {
 	hub      *link.Hub
 	auditKey []byte
 	lock     *os.File
-	hashes   chan struct{} // how many passwords may be hashed at once
+	signIns  *signIns
+	accounts sync.Mutex // over a change of accounts, from its check to its being kept
+	grants   grants
+	sessions *Sessions
 	vault    *vault
 	started  time.Time
 	load     load
@@ -50,18 +54,23 @@ type Host struct {
 var ErrNotFound = store.ErrNotFound
 
 // Refused is a refusal in plain words of what a person asked for.
-type Refused struct{ Reason string }
+type Refused = door.Refused
 
-func (r *Refused) Error() string { return r.Reason }
-
-func refused(format string, args ...any) error { return &Refused{fmt.Sprintf(format, args...)} }
+func refused(format string, args ...any) error { return &Refused{Reason: fmt.Sprintf(format, args...)} }
 
 // Actor is who does something, and from where.
 type Actor struct {
 	ID    string
 	Name  string // full name
+	Login string // signs in with it
 	Owner bool
+	// Server says that the person manages the server; the owner does.
+	Server bool
+	// Epoch is that of the secret that the person signed in with.
+	Epoch int64
 	Panel string // name of the enrolled panel, empty elsewhere
+	// Session tells one sign-in from another; From is the address it came from.
+	Session, From string
 }
 
 // Options are what the command line says.
@@ -88,7 +97,7 @@ func Open(dir string, log *slog.Logger, o Options) (*Host, error) {
 	if err != nil {
 		return nil, err
 	}
-	h := &Host{dir: dir, log: log, lock: lock, projects: map[string]*Project{}, hashes: make(chan struct{}, 4), started: time.Now()}
+	h := &Host{dir: dir, log: log, lock: lock, projects: map[string]*Project{}, signIns: newSignIns(), grants: grants{by: map[string][]access.Grant{}}, started: time.Now()}
 	h.hub = link.NewHub(protocols, link.Env{Secret: h.secret, Allow: allow.check})
 	if err := h.open(o); err != nil {
 		h.Close()
@@ -104,6 +113,7 @@ func (h *Host) open(o Options) (err error) {
 	if h.server, err = store.OpenServer(h.dir); err != nil {
 		return err
 	}
+	h.sessions = newSessions(h.server.Sessions(), h.log)
 	if h.auditKey, err = readKey(filepath.Join(h.dir, "audit.key")); err != nil {
 		return err
 	}
@@ -121,7 +131,7 @@ func (h *Host) open(o Options) (err error) {
 			}
 		}
 	}
-	return nil
+	return h.hostsOf(context.Background())
 }
 
 // lockFolder makes sure that one process at a time uses a data folder.
@@ -172,9 +182,6 @@ func (h *Host) Close() {
 	h.lock.Close()
 }
 
-// Sessions is where the server keeps its sessions.
-func (h *Host) Sessions() *store.Sessions { return h.server.Sessions() }
-
 // newID makes an id: a letter for the kind and 12 random characters.
 func newID(kind string) string {
 	var b [8]byte
@@ -218,8 +225,8 @@ type Past struct {
 
 // CreateProjectWith is CreateProject for one that has a past.
 func (h *Host) CreateProjectWith(ctx context.Context, who Actor, id string, first *project.Project, past Past) (*Project, error) {
-	if !who.Owner {
-		return nil, refused("only the server's owner makes projects")
+	if !who.Owner && !who.Server {
+		return nil, errManages
 	}
 	if id == "" {
 		id = newID("project")
@@ -233,9 +240,9 @@ func NewProject(name string) *project.Project {
 	for id, r := range map[string]access.Role{
 		"r-viewer":   {Name: "Viewer", Rights: []access.Right{access.View}},
 		"r-operator": {Name: "Operator", Rights: []access.Right{access.View, access.Operate, access.Acknowledge}},
-		"r-lead":     {Name: "Shift lead", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve, access.Limits, access.Audit}},
+		"r-lead":     {Name: "Shift lead", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve, access.Limits, access.Archive, access.Audit}},
 		"r-maint":    {Name: "Maintenance", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve, access.Limits, access.Override, access.Commission}},
-		"r-engineer": {Name: "Engineer", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve, access.Limits, access.Override, access.Commission, access.Engineer, access.Release, access.Audit, access.People, access.Panels}},
+		"r-engineer": {Name: "Engineer", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve, access.Limits, access.Archive, access.Override, access.Commission, access.Engineer, access.Release, access.Audit, access.People, access.Panels}},
 	} {
 		r.ID = id
 		p.Roles[id] = &r

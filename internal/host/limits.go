@@ -60,6 +60,7 @@ func (l *layer) texts() map[string]string {
 func (p *Project) runRelease(plain *project.Project) {
 	p.plain.Store(plain)
 	p.run(Release, plain.WithLimits(p.layer.texts()))
+	p.renewBeats(p.Released())
 }
 
 // ChangedLimits lists the limits that were changed at the Desk.

@@ -15,7 +15,7 @@ import (
 
 // The minder looks after a project while it runs: it tells the system tags,
 // keeps the retained values, notices what nobody needs any more, ends what is
-// overdue, and keeps the heartbeats and clocks of the devices.
+// overdue, and records what is owed.
 
 const (
 	mindEvery   = 100 * time.Millisecond
@@ -26,14 +26,10 @@ const (
 type minder struct {
 	quit, done chan struct{}
 	sentinel   sentinel
-
-	mu    sync.Mutex
-	beats map[string]*beat // by device
 }
 
 func (p *Project) startMinder() {
 	p.minder.quit, p.minder.done = make(chan struct{}), make(chan struct{})
-	p.minder.beats = map[string]*beat{}
 	go p.mind()
 }
 
@@ -57,7 +53,6 @@ func (p *Project) mind() {
 		case <-tick.C:
 		}
 		now := time.Now()
-		p.mindBeats(now)
 		if round%demandEvery == 0 {
 			p.mindDemand(now)
 		}
@@ -65,6 +60,7 @@ func (p *Project) mind() {
 			p.tellSystem(now)
 			p.minder.sentinel.watch(p, now)
 			p.keepRetained()
+			p.door.Settle(context.Background())
 			p.endOverdue(now)
 			p.endOverdueTurn(now)
 		}
@@ -93,35 +89,61 @@ func (p *Project) mindDemand(now time.Time) {
 	}
 }
 
-// keepRetained stores the values of retained tags that changed.
-func (p *Project) keepRetained() {
-	name := Release
+// keeper is the program whose internal tags are kept over a restart: the
+// release once there is one.
+func (p *Project) keeper() Program {
 	if p.Released() == nil {
-		name = Draft
+		return Draft
 	}
-	runner := p.running(name).runner.Load()
+	return Release
+}
+
+// keepRetained stores the values of retained tags that changed by themselves;
+// those that somebody entered are kept as they are written.
+func (p *Project) keepRetained() {
+	runner := p.running(p.keeper()).runner.Load()
 	if runner == nil {
 		return
 	}
+	p.layer.retaining.Lock()
+	defer p.layer.retaining.Unlock()
 	var now map[string]value.Value
 	if !runner.Do(func(e *engine.Engine) { now = e.Retained() }) {
 		return
 	}
+	texts := make(map[string]string, len(now))
+	for id, v := range now {
+		texts[id] = v.Text()
+	}
+	if err := p.retain(context.Background(), texts); err != nil {
+		p.host.log.Error("retained values were not kept", "project", p.id, "error", err)
+	}
+}
+
+// retain stores values of retained tags, as far as they differ from what is
+// stored. It returns once they are on disk. The caller has the lock of
+// retaining, until the engine has the values too.
+func (p *Project) retain(ctx context.Context, texts map[string]string) error {
 	changed := map[string]string{}
 	p.layer.mu.Lock()
-	for id, v := range now {
-		if text := v.Text(); p.layer.retained[id] != text {
+	for id, text := range texts {
+		if p.layer.retained[id] != text {
 			changed[id] = text
-			p.layer.retained[id] = text
 		}
 	}
 	p.layer.mu.Unlock()
 	if len(changed) == 0 {
-		return
+		return nil
 	}
-	if err := p.state.PutRetained(context.Background(), changed); err != nil {
-		p.host.log.Error("retained values were not kept", "project", p.id, "error", err)
+	if err := p.state.PutRetained(context.WithoutCancel(ctx), changed); err != nil {
+		return err
 	}
+	p.layer.mu.Lock()
+	defer p.layer.mu.Unlock()
+	for id, text := range changed {
+		p.layer.retained[id] = text
+	}
+	return nil
 }
 
 // load is what this process asks of its machine.
@@ -163,10 +185,18 @@ func (p *Project) tellSystem(now time.Time) {
 		if runner == nil || version == nil {
 			continue
 		}
+		var systems []engine.SystemTag
+		runner.Do(func(e *engine.Engine) { systems = e.Program().Systems() })
+		// What is asked of others is asked outside of the engine.
+		values := make([]value.Value, len(systems))
+		known := make([]bool, len(systems))
+		for i, s := range systems {
+			values[i], known[i] = p.systemValue(s, version.Devices, now)
+		}
 		runner.Do(func(e *engine.Engine) {
-			for _, s := range e.Program().Systems() {
-				if v, ok := p.systemValue(s, version.Devices, now); ok {
-					e.SetSystem(s.Slot, v, now)
+			for i, s := range systems {
+				if known[i] {
+					e.SetSystem(s.Slot, values[i], now)
 				}
 			}
 		})

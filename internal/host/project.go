@@ -13,6 +13,7 @@ import (
 
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/project"
+	"readyrail/internal/door"
 	"readyrail/internal/engine"
 	"readyrail/internal/exchange"
 	"readyrail/internal/store"
@@ -47,10 +48,10 @@ type Project struct {
 	revision atomic.Int64
 	info     atomic.Pointer[ReleaseInfo]
 
-	leases *leases
-	queue  writeQueue
-	feeds  feeds
-	news   news
+	door  *door.Door
+	beats beats
+	feeds feeds
+	news  news
 
 	imports  imports
 	layer    layer
@@ -131,9 +132,12 @@ func (p *Project) open(dir string, first *project.Project, past Past) (err error
 		return err
 	}
 	ctx := context.Background()
+	if err := p.layer.load(ctx, p.state); err != nil {
+		return err
+	}
 	// What was held when the server ended is let go before anything else runs.
-	p.leases = newLeases(p)
-	if err := p.leases.releaseLeft(ctx); err != nil {
+	p.door = door.New(p.audit, leases{p.state}, p.sinkOfLease, p.host.log)
+	if err := p.recover(ctx); err != nil {
 		return err
 	}
 	if err := p.closeIntents(ctx); err != nil {
@@ -159,9 +163,6 @@ func (p *Project) open(dir string, first *project.Project, past Past) (err error
 		return err
 	}
 	p.revision.Store(rev)
-	if err := p.layer.load(ctx, p.state); err != nil {
-		return err
-	}
 	defer p.startMinder()
 	p.run(Draft, draft)
 	last, err := p.store.LastRelease(ctx)
@@ -203,8 +204,22 @@ func (p *Project) closeIntents(ctx context.Context) error {
 	return nil
 }
 
+// closeWithin is how long the end of the server waits for devices to let go.
+const closeWithin = 3 * time.Second
+
+// recover lets go what was held when the server last ended. Each device has a
+// moment before the rest starts.
+func (p *Project) recover(ctx context.Context) error {
+	ctx, cancel := context.WithTimeout(ctx, 2*time.Second)
+	defer cancel()
+	return p.door.Recover(ctx)
+}
+
 func (p *Project) close() {
-	p.leases.endAll("the server is ending")
+	p.renewBeats(nil)
+	ctx, cancel := context.WithTimeout(context.Background(), closeWithin)
+	p.door.Close(ctx)
+	cancel()
 	p.stopMinder()
 	p.feeds.closeAll()
 	for _, r := range []struct {
@@ -320,6 +335,9 @@ func (p *Project) Edit(ctx context.Context, who Actor, label string, ops []proje
 	if len(changes) == 0 {
 		return nil, nil
 	}
+	if err := p.mayBecome(ctx, who, p.Draft(), next); err != nil {
+		return nil, err
+	}
 	doc, err := json.Marshal(changes)
 	if err != nil {
 		return nil, err
@@ -371,7 +389,7 @@ func things(changes []project.Change) []string {
 }
 
 // ErrNothing says that there is nothing to undo or redo.
-var ErrNothing = &Refused{"there is nothing to take back"}
+var ErrNothing = &Refused{Reason: "there is nothing to take back"}
 
 // Undo takes the person's last change back; Redo brings it again. They return
 // what the change was called.
@@ -402,6 +420,9 @@ func (p *Project) step(ctx context.Context, who Actor, find func(context.Context
 		changes = inverse(changes)
 	}
 	next, back, err := p.Draft().Revert(changes)
+	if err == nil {
+		err = p.mayBecome(ctx, who, p.Draft(), next)
+	}
 	if err != nil {
 		return "", err
 	}
@@ -488,6 +509,12 @@ func (p *Project) Archive() ([]byte, error) {
 func (p *Project) Record(ctx context.Context, who Actor, what, reason string) error {
 	_, err := p.audit.Append(ctx, audit.Record{At: time.Now().UnixNano(), What: what, Person: who.ID, Name: who.Name, Panel: who.Panel, Reason: reason})
 	return err
+}
+
+// Note is Record for what was done already and stands: where the disk fails it
+// is owed, and kept as soon as it can.
+func (p *Project) Note(ctx context.Context, who Actor, what, reason string) {
+	p.door.Note(ctx, audit.Record{At: time.Now().UnixNano(), What: what, Person: who.ID, Name: who.Name, Panel: who.Panel, Reason: reason})
 }
 
 // Trail returns a page of the audit trail, newest first.

@@ -307,11 +307,12 @@ func TestAButtonThatAsksAndWaits(t *testing.T) {
 func TestTheVaultKeepsItsSecrets(t *testing.T) {
 	s := newSite(t)
 	ada, tom := s.actors["ada"], s.actors["tom"]
-	entry := host.NewVaultEntry{Name: "broker", Kind: host.Password, User: "station", Password: "pine-cone", Roles: []string{"Engineer"}}
+	entry := host.NewVaultEntry{Name: "broker", Kind: host.Password, User: "station", Password: "pine-cone", Roles: []string{"Engineer"}, Hosts: []string{"127.0.0.1", "10.1.0.0/16"}}
 	if err := s.h.PutVault(ctx, tom, entry); err == nil {
 		t.Error("an operator put a credential")
 	}
-	for _, bad := range []host.NewVaultEntry{{Name: "", Kind: host.Password, User: "u", Password: "p"}, {Name: "x", Kind: host.Password, User: "u"}, {Name: "x", Kind: host.Certificate, Certificate: "no", Key: "pem"}} {
+	for _, bad := range []host.NewVaultEntry{{Name: "", Kind: host.Password, User: "u", Password: "p"}, {Name: "x", Kind: host.Password, User: "u"}, {Name: "x", Kind: host.Certificate, Certificate: "no", Key: "pem"},
+		{Name: "x", Kind: host.Password, User: "u", Password: "p"}, {Name: "x", Kind: host.Password, User: "u", Password: "p", Hosts: []string{"a/b"}}} {
 		if s.h.PutVault(ctx, ada, bad) == nil {
 			t.Errorf("%+v was taken", bad)
 		}
@@ -319,13 +320,19 @@ func TestTheVaultKeepsItsSecrets(t *testing.T) {
 	if err := s.h.PutVault(ctx, ada, entry); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.p.MayUse(ctx, tom, "broker"); err == nil || !strings.Contains(err.Error(), "Engineer") {
+	if err := s.p.MayUse(ctx, tom, "broker", "127.0.0.1"); err == nil || !strings.Contains(err.Error(), "Engineer") {
 		t.Errorf("a role that may not: %v", err)
 	}
-	if err := s.p.MayUse(ctx, ada, "Broker"); err != nil {
+	if err := s.p.MayUse(ctx, ada, "Broker", "10.1.2.3"); err != nil {
 		t.Error(err)
 	}
-	list, err := s.h.Vault(ctx)
+	if err := s.p.MayUse(ctx, ada, "broker", "10.2.0.1"); err == nil || !strings.Contains(err.Error(), "may not go to 10.2.0.1") {
+		t.Errorf("a host that it may not go to: %v", err)
+	}
+	if list, err := s.h.Vault(ctx, tom); err != nil || len(list) != 0 {
+		t.Errorf("who may use none sees %+v, %v", list, err)
+	}
+	list, err := s.h.Vault(ctx, ada)
 	if err != nil || len(list) != 1 || list[0].User != "station" || list[0].Person != "Ada Birch" {
 		t.Errorf("%+v, %v", list, err)
 	}

@@ -2,19 +2,14 @@ package host
 
 import (
 	"context"
-	"encoding/json"
-	"fmt"
 	"strings"
 	"time"
 
 	"readyrail/internal/core/access"
-	"readyrail/internal/core/audit"
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
-	"readyrail/internal/core/value"
-	"readyrail/internal/store"
 )
 
 // Command is what a person did to an element of a released screen.
@@ -23,9 +18,6 @@ type Command struct {
 	Screen  string
 	Args    screen.Args // what the screen's parameters stand for
 	Element string      // id in the scene, with those of what it lies in
-	// Step is which of a button's steps is meant: 0 its first, n the nth that
-	// follows.
-	Step int
 	// Value is what was entered; for a toggle the value it means. A button that
 	// sets takes its value from the release.
 	Value  string
@@ -46,6 +38,7 @@ type target struct {
 	element *screen.Element
 	action  string // of a button; empty for other elements
 	when    string // stored condition of a further step
+	number  int    // of a further step; 0 for the element's own
 	name    string // "Chamber 1 › Dry bulb set point"
 	tag     *tag.Tag
 	path    string
@@ -79,39 +72,58 @@ func (p *Project) target(c Command) (*target, error) {
 	if t.element.Kind == "button" {
 		t.action = t.element.Text("action")
 	}
-	if c.Step > 0 {
-		if c.Step > len(t.element.Then) {
-			return nil, changed
-		}
-		t.further(t.element.Then[c.Step-1])
-	}
-	if t.action == screen.ActionRecord {
-		return t, nil
-	}
-	if !t.element.Writes() {
-		return nil, refused("this element does not write")
-	}
-	own, ok := release.Tag(t.element.MainTag())
-	if !ok {
-		return nil, refused("this element has no tag")
-	}
-	t.tag = t.element.Effective(own)
-	t.path, _ = release.Path(own.ID)
-	if area := release.AreaOf(own); area != "" {
-		t.area = area
-	}
+	t.find()
 	return t, nil
 }
 
-// further makes a later step of a button the target. It asks nothing of its
-// own: what the button asked stands for all its steps.
-func (t *target) further(a screen.Action) {
+// find finds the tag of what the target writes.
+func (t *target) find() {
+	own, ok := t.release.Tag(t.element.MainTag())
+	if !ok || !t.element.Writes() {
+		return
+	}
+	t.tag = t.element.Effective(own)
+	t.path, _ = t.release.Path(own.ID)
+	if area := t.release.AreaOf(own); area != "" {
+		t.area = area
+	}
+}
+
+// steps are what an element does beyond the panel it is shown at, in order: its
+// own action where it writes or records, and the further ones of a button.
+func (t *target) steps() []*target {
+	var out []*target
+	if t.element.Writes() || t.action == screen.ActionRecord {
+		out = append(out, t)
+	}
+	for i, a := range t.element.Then {
+		if screen.ActionWrites(a.Do) || a.Do == screen.ActionRecord {
+			out = append(out, t.further(i+1, a))
+		}
+	}
+	return out
+}
+
+// further is the nth further step of a button as a target of its own. It asks
+// nothing: what the button asks stands for all its steps.
+func (t *target) further(n int, a screen.Action) *target {
 	e := *t.element
-	e.Props = map[string]any{"action": a.Do, "tag": a.Tag, "value": a.Value, "by": a.By, "event": a.Text}
+	e.Props = map[string]any{"action": a.Do, "tag": a.Tag, "value": a.Value, "by": a.By, "event": a.Text, "stop": t.element.Flag("stop")}
 	if on, ok := t.element.Props["enabled"]; ok {
 		e.Props["enabled"] = on
 	}
-	t.element, t.action, t.when = &e, a.Do, a.When
+	e.Then = nil
+	s := &target{program: t.program, release: t.release, screen: t.screen, element: &e, name: t.name, area: t.area, action: a.Do, when: a.When, number: n}
+	s.find()
+	return s
+}
+
+// excludes are the ids of the tags that may not be on at the same time.
+func (t *target) excludes() []string {
+	if id := t.element.Text("excludes"); id != "" && (t.action == screen.ActionHold || t.action == screen.ActionPulse) {
+		return []string{t.release.Real(id)}
+	}
+	return nil
 }
 
 // screenName names a screen in the trail, with the equipment it was opened for.
@@ -146,135 +158,13 @@ func argsFit(release *project.Project, s *screen.Screen, args screen.Args) error
 	return nil
 }
 
-// wanted is the engineering value that a command means.
-func (p *Project) wanted(t *target, c Command) (value.Value, error) {
-	text := c.Value
-	switch t.action {
-	case screen.ActionSet, screen.ActionRequest, screen.ActionPulse:
-		text = t.element.Text("value")
-	case screen.ActionHold:
-		text = "true"
-	case screen.ActionStep:
-		by, _ := t.element.Number("by")
-		now := p.ReadTags(t.program, []string{t.tag.ID})[0].Value
-		if now.Quality.IsBad() || !now.Kind.IsNumber() {
-			return value.Value{}, fmt.Errorf("%s has no value to step from", t.path)
-		}
-		return value.FromFloat(t.tag.Kind(), now.Float()+by)
+// tidyReason trims a reason and bounds it.
+func tidyReason(reason string) (string, error) {
+	reason = strings.TrimSpace(reason)
+	if len(reason) > 300 {
+		return "", refused("a reason has at most 300 characters")
 	}
-	return t.tag.ParseEntry(text)
-}
-
-// asked checks what an element asks of a person before it sends: a reason, a
-// signature.
-func (p *Project) asked(ctx context.Context, who Actor, c *Command, t *target) error {
-	c.Reason = strings.TrimSpace(c.Reason)
-	if len(c.Reason) > 300 {
-		return refused("a reason has at most 300 characters")
-	}
-	if c.Step > 0 {
-		return nil
-	}
-	if t.element.Text("reason") == "required" && c.Reason == "" {
-		return refused("%s asks for a reason", t.name)
-	}
-	switch t.element.Text("sign") {
-	case "own":
-		return p.signed(ctx, who, who.Panel, c.Sign)
-	case "second":
-		second, err := p.host.SignIn(ctx, c.Witness, c.Sign, "", "")
-		if err != nil {
-			return err
-		}
-		if second.ID == who.ID {
-			return refused("a second person signs this, not you")
-		}
-		if err := p.Require(ctx, second, access.Operate, t.area); err != nil {
-			return err
-		}
-		c.Reason = strings.TrimSpace(c.Reason + " · signed by " + second.Name)
-	}
-	return nil
-}
-
-// signed checks the password of who is signed in, or the PIN at a panel.
-func (p *Project) signed(ctx context.Context, who Actor, panel, secret string) error {
-	account, err := p.host.server.Person(ctx, who.ID)
-	if err != nil {
-		return err
-	}
-	if secret == "" {
-		return refused("this asks for your signature: enter your password")
-	}
-	if _, err = p.host.SignIn(ctx, account.Name, secret, "", panel); err != nil && panel != "" {
-		_, err = p.host.SignIn(ctx, account.Name, "", secret, panel)
-	}
-	return err
-}
-
-// pulseWait is how long a press waits for its pulse to end; the end itself is
-// sought for as long as it takes.
-const pulseWait = 2 * time.Second
-
-// pulse keeps on disk that a pulse is about to begin, so that a server that
-// ends within it lets go when it starts again. It returns what ends the pulse.
-func (p *Project) pulse(ctx context.Context, who Actor, c Command, t *target) (end func(Outcome) Outcome, err error) {
-	row := store.Lease{ID: newID("pulse"), Tag: t.tag.ID, Path: t.path, Person: who.ID, Name: who.Name, Panel: who.Panel, Screen: t.screenName(c.Args), Element: t.name,
-		ReleaseValue: t.element.Text("release"), At: time.Now().UnixNano()}
-	row.TagDoc, _ = json.Marshal(t.tag)
-	row.Device, _ = json.Marshal(t.release.Devices[t.tag.Device])
-	if _, err := t.tag.ParseEntry(row.ReleaseValue); err != nil {
-		return nil, refused("the value that ends the pulse: %v", err)
-	}
-	if err := p.state.PutLease(context.WithoutCancel(ctx), row); err != nil {
-		return nil, err
-	}
-	return func(out Outcome) Outcome {
-		if out.Outcome == audit.Rejected {
-			// It never began.
-			if err := p.state.DropLease(context.WithoutCancel(ctx), row.ID); err != nil {
-				p.host.log.Error("a pulse that did not begin is still kept", "path", row.Path, "error", err)
-			}
-			return out
-		}
-		ms, _ := t.element.Number("pulse")
-		ended := make(chan string, 1)
-		p.leases.wg.Add(1)
-		go func() {
-			defer p.leases.wg.Done()
-			time.Sleep(time.Duration(min(max(ms, 20), 10_000)) * time.Millisecond)
-			ended <- p.leases.letGo(row)
-		}()
-		select {
-		case how := <-ended:
-			if how != audit.Confirmed {
-				return Outcome{Outcome: how, Reason: "whether the pulse ended is not known"}
-			}
-			return out
-		case <-time.After(time.Duration(ms)*time.Millisecond + pulseWait):
-			return Outcome{Outcome: audit.Unknown, Reason: "the device has not confirmed the end of the pulse; it is sent until it does"}
-		}
-	}, nil
-}
-
-// recordEvent keeps an event that a button records, with its text as it reads
-// now.
-func (p *Project) recordEvent(ctx context.Context, who Actor, c Command, t *target) (Outcome, error) {
-	if err := p.Require(ctx, who, access.Operate, t.area); err != nil {
-		return Outcome{}, p.refuse(ctx, who, c, t, err)
-	}
-	if err := p.interlock(t); err != nil {
-		return Outcome{}, p.refuse(ctx, who, c, t, err)
-	}
-	if c.Key == "" || len(c.Key) > 64 {
-		return Outcome{}, p.refuse(ctx, who, c, t, refused("a command needs a key of its own"))
-	}
-	r := p.record(who, c, t)
-	r.What, r.Key, r.New, r.Outcome = audit.Event, c.Key, p.reads(t, t.element.Text("event")), audit.Confirmed
-	if _, err := p.audit.Append(context.WithoutCancel(ctx), r); err != nil {
-		return Outcome{}, err
-	}
-	return Outcome{Outcome: audit.Confirmed, New: r.New}, nil
+	return reason, nil
 }
 
 // reads is a stored text with the values of this moment.

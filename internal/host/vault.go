@@ -2,12 +2,14 @@ package host
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"crypto/tls"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"os"
 	"path/filepath"
 	"slices"
@@ -18,6 +20,7 @@ import (
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/audit"
+	"readyrail/internal/core/project"
 	"readyrail/internal/link"
 	"readyrail/internal/link/opcua"
 	"readyrail/internal/store"
@@ -113,6 +116,7 @@ type VaultEntry struct {
 	User   string     `json:"user,omitempty"`
 	Roles  []string   `json:"roles" doc:"names of the roles that may use it"`
 	Note   string     `json:"note"`
+	Hosts  []string   `json:"hosts" doc:"where it may go: hosts, addresses or networks"`
 	Person string     `json:"person" doc:"who put it there"`
 	At     time.Time  `json:"at"`
 	Uses   []VaultUse `json:"uses"`
@@ -136,16 +140,20 @@ type NewVaultEntry struct {
 	Key         string   `json:"key,omitempty" maxLength:"20000" doc:"PEM"`
 	Roles       []string `json:"roles" maxItems:"50"`
 	Note        string   `json:"note,omitempty" maxLength:"300"`
+	Hosts       []string `json:"hosts,omitempty" maxItems:"50" doc:"where it may go: hosts, addresses or networks such as 10.1.0.0/16"`
 }
 
-// secret opens an entry for a driver.
-func (h *Host) secret(name string) (link.Secret, error) {
+// secret opens an entry for a driver that goes to a host.
+func (h *Host) secret(name, at string) (link.Secret, error) {
 	if name == opcua.ApplicationSecret {
 		return h.vault.application()
 	}
 	e, err := h.server.VaultEntry(context.Background(), name)
 	if err != nil {
 		return link.Secret{}, refused("the vault has no entry %s", name)
+	}
+	if err := goesTo(e, at); err != nil {
+		return link.Secret{}, err
 	}
 	s, err := h.vault.open(e)
 	return link.Secret{User: s.User, Password: s.Password, Certificate: []byte(s.Certificate), Key: []byte(s.Key)}, err
@@ -178,17 +186,23 @@ func (v *vault) application() (link.Secret, error) {
 	return link.Secret{Certificate: c, Key: k}, os.WriteFile(cert, c, 0o644)
 }
 
-// Vault lists the entries, with where each is used.
-func (h *Host) Vault(ctx context.Context) ([]VaultEntry, error) {
+// Vault lists the entries, with where each is used. Who does not manage the
+// server sees those that a role of theirs may use, and uses in projects that
+// they engineer.
+func (h *Host) Vault(ctx context.Context, who Actor) ([]VaultEntry, error) {
 	list, err := h.server.VaultEntries(ctx)
 	if err != nil {
 		return nil, err
 	}
-	uses := h.vaultUses()
+	uses := h.vaultUses(ctx, who)
 	out := []VaultEntry{}
 	for _, e := range list {
-		v := VaultEntry{Name: e.Name, Kind: e.Kind, Roles: []string{}, Note: e.Note, Person: e.Person, At: time.Unix(0, e.At), Uses: uses[strings.ToLower(e.Name)]}
+		if !who.Server && !h.usable(ctx, who, e) {
+			continue
+		}
+		v := VaultEntry{Name: e.Name, Kind: e.Kind, Roles: []string{}, Hosts: []string{}, Note: e.Note, Person: e.Person, At: time.Unix(0, e.At), Uses: uses[strings.ToLower(e.Name)]}
 		_ = json.Unmarshal([]byte(e.Roles), &v.Roles) // written by us; a damaged list gives nobody the right
+		_ = json.Unmarshal([]byte(e.Hosts), &v.Hosts) // and lets it go nowhere
 		if s, err := h.vault.open(e); err == nil {
 			v.User = s.User
 		}
@@ -200,9 +214,22 @@ func (h *Host) Vault(ctx context.Context) ([]VaultEntry, error) {
 	return out, nil
 }
 
-func (h *Host) vaultUses() map[string][]VaultUse {
+// usable tells whether a person may use an entry in some project.
+func (h *Host) usable(ctx context.Context, who Actor, e store.VaultEntry) bool {
+	for _, p := range h.Projects() {
+		if p.roleUses(ctx, who, e) == nil {
+			return true
+		}
+	}
+	return false
+}
+
+func (h *Host) vaultUses(ctx context.Context, who Actor) map[string][]VaultUse {
 	out := map[string][]VaultUse{}
 	for _, p := range h.Projects() {
+		if !who.Server && !p.May(ctx, who, access.Engineer, true) {
+			continue
+		}
 		d := p.Draft()
 		for id, dev := range d.Devices {
 			if dev.Credential != "" {
@@ -214,16 +241,46 @@ func (h *Host) vaultUses() map[string][]VaultUse {
 	return out
 }
 
-// MayUse tells whether a person may let a device of a project use an entry:
-// one of the person's roles there is among the entry's.
-func (p *Project) MayUse(ctx context.Context, who Actor, name string) error {
+// mayBecome judges an edit by its result. Roles are changed by who manages
+// people. Each device that would go another way with a credential than before
+// needs a person who may use it, and a credential that may go to its host.
+func (p *Project) mayBecome(ctx context.Context, who Actor, before, next *project.Project) error {
+	if !maps.Equal(before.Roles, next.Roles) {
+		if err := p.Require(ctx, who, access.People, ""); err != nil {
+			return err
+		}
+	}
+	for id, d := range next.Devices {
+		was := before.Devices[id]
+		if d == was || d.Credential == "" || was != nil && was.Credential == d.Credential && was.Endpoint() == d.Endpoint() {
+			continue
+		}
+		if err := p.MayUse(ctx, who, d.Credential, d.Host); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// MayUse tells whether a person may let a device at a host use an entry of the
+// vault: one of the person's roles in the project is among the entry's, and the
+// host among those that it may go to.
+func (p *Project) MayUse(ctx context.Context, who Actor, name, at string) error {
 	e, err := p.host.server.VaultEntry(ctx, name)
 	if errors.Is(err, store.ErrNotFound) {
 		return refused("the vault has no entry %s", name)
 	}
-	if err != nil || who.Owner {
+	if err != nil {
 		return err
 	}
+	if err := goesTo(e, at); err != nil || who.Owner {
+		return err
+	}
+	return p.roleUses(ctx, who, e)
+}
+
+// roleUses refuses without a role that an entry is for.
+func (p *Project) roleUses(ctx context.Context, who Actor, e store.VaultEntry) error {
 	var roles []string
 	if err := json.Unmarshal([]byte(e.Roles), &roles); err != nil {
 		return err
@@ -240,10 +297,66 @@ func (p *Project) MayUse(ctx context.Context, who Actor, name string) error {
 	return refused("the vault's entry %s may be used by %s only", e.Name, strings.Join(append(roles, "the owner"), ", "))
 }
 
-// PutVault adds or changes an entry; the server's owner may.
+// goesTo refuses a host that an entry may not be sent to.
+func goesTo(e store.VaultEntry, at string) error {
+	var hosts []string
+	if e.Hosts != "" {
+		if err := json.Unmarshal([]byte(e.Hosts), &hosts); err != nil {
+			return err
+		}
+	}
+	if len(hosts) > 0 {
+		list, err := ParseAllow(hosts)
+		if err != nil {
+			return err
+		}
+		if list.check(at) == nil {
+			return nil
+		}
+	}
+	return refused("the vault's entry %s may not go to %s: who manages the server adds the host to the entry", e.Name, at)
+}
+
+// hostsOf gives the entries that are from before they named their hosts those
+// that they are used at.
+func (h *Host) hostsOf(ctx context.Context) error {
+	list, err := h.server.VaultEntries(ctx)
+	if err != nil {
+		return err
+	}
+	var mended []store.VaultEntry
+	for _, e := range list {
+		if e.Hosts != "" {
+			continue
+		}
+		hosts := []string{}
+		for _, p := range h.Projects() {
+			for _, d := range p.Draft().Devices {
+				if strings.EqualFold(d.Credential, e.Name) && !slices.Contains(hosts, d.Host) {
+					hosts = append(hosts, d.Host)
+				}
+			}
+		}
+		doc, err := json.Marshal(hosts)
+		if err != nil {
+			return err
+		}
+		e.Hosts = string(doc)
+		mended = append(mended, e)
+	}
+	if len(mended) == 0 {
+		return nil
+	}
+	return h.server.PutVaultEntries(ctx, mended)
+}
+
+// errManages refuses what only who manages the server may do.
+var errManages = refused("only who manages the server may do this")
+
+// PutVault adds or changes an entry; who manages the server may.
 func (h *Host) PutVault(ctx context.Context, who Actor, n NewVaultEntry) error {
-	if !who.Owner {
-		return refused("only the server's owner changes the vault")
+	if !who.Server {
+		return errManages
 	}
 	n.Name = strings.TrimSpace(n.Name)
 	if n.Name == "" || strings.ContainsAny(n.Name, "\x00|") {
@@ -266,11 +379,28 @@ func (h *Host) PutVault(ctx context.Context, who Actor, n NewVaultEntry) error {
 	if err := s.check(n.Kind); err != nil {
 		return err
 	}
+	if n.Hosts, err = hostList(n.Hosts, old); err != nil {
+		return err
+	}
 	e, err := h.vault.entry(who, n, s)
 	if err != nil {
 		return err
 	}
 	return h.store(ctx, who, "put "+n.Name, e)
+}
+
+// hostList checks where an entry may go; none given leaves the old ones.
+func hostList(hosts []string, old store.VaultEntry) ([]string, error) {
+	if len(hosts) == 0 && old.Hosts != "" {
+		return hosts, json.Unmarshal([]byte(old.Hosts), &hosts)
+	}
+	if len(hosts) == 0 {
+		return nil, refused("say which hosts the credential may go to")
+	}
+	if _, err := ParseAllow(hosts); err != nil {
+		return nil, refused("%q are not all hosts, addresses or networks such as 10.1.0.0/16", hosts)
+	}
+	return hosts, nil
 }
 
 func (s *sealed) check(kind string) error {
@@ -302,7 +432,11 @@ func (v *vault) entry(who Actor, n NewVaultEntry, s sealed) (store.VaultEntry, e
 		return store.VaultEntry{}, err
 	}
 	roles, err := json.Marshal(n.Roles)
-	return store.VaultEntry{Name: n.Name, Kind: n.Kind, Roles: string(roles), Note: n.Note, Sealed: box, Person: who.Name, At: time.Now().UnixNano()}, err
+	if err != nil {
+		return store.VaultEntry{}, err
+	}
+	hosts, err := json.Marshal(n.Hosts)
+	return store.VaultEntry{Hosts: string(hosts), Name: n.Name, Kind: n.Kind, Roles: string(roles), Note: n.Note, Sealed: box, Person: who.Name, At: time.Now().UnixNano()}, err
 }
 
 // store puts entries, all or none.
@@ -326,10 +460,10 @@ func (h *Host) recordVault(ctx context.Context, who Actor, what string) {
 
 // DropVault takes an entry away unless a device uses it.
 func (h *Host) DropVault(ctx context.Context, who Actor, name string) error {
-	if !who.Owner {
-		return refused("only the server's owner changes the vault")
+	if !who.Server {
+		return errManages
 	}
-	if uses := h.vaultUses()[strings.ToLower(name)]; len(uses) > 0 {
+	if uses := h.vaultUses(ctx, who)[strings.ToLower(name)]; len(uses) > 0 {
 		return refused("%s of %s uses the entry: take it from the device first", uses[0].Device, uses[0].Project)
 	}
 	if _, err := h.server.VaultEntry(ctx, name); err != nil {
@@ -353,8 +487,8 @@ const vaultFormat = "ready-rail-vault-1"
 // ExportVault gives the whole vault under a passphrase, in the age format
 // (age-encryption.org/v1).
 func (h *Host) ExportVault(ctx context.Context, who Actor, passphrase string) ([]byte, error) {
-	if !who.Owner {
-		return nil, refused("only the server's owner exports the vault")
+	if !who.Server {
+		return nil, errManages
 	}
 	if len(passphrase) < 10 {
 		return nil, refused("a passphrase has at least 10 characters")
@@ -369,8 +503,8 @@ func (h *Host) ExportVault(ctx context.Context, who Actor, passphrase string) ([
 		if err != nil {
 			return nil, err
 		}
-		n := NewVaultEntry{Name: e.Name, Kind: e.Kind, User: s.User, Password: s.Password, Certificate: s.Certificate, Key: s.Key, Note: e.Note}
-		if err := json.Unmarshal([]byte(e.Roles), &n.Roles); err != nil {
+		n := NewVaultEntry{Name: e.Name, Kind: e.Kind, User: s.User, Password: s.Password, Certificate: s.Certificate, Key: s.Key, Note: e.Note, Hosts: []string{}}
+		if err := errors.Join(json.Unmarshal([]byte(e.Roles), &n.Roles), json.Unmarshal([]byte(cmp.Or(e.Hosts, "[]")), &n.Hosts)); err != nil {
 			return nil, err
 		}
 		out.Entries = append(out.Entries, n)
@@ -390,8 +524,8 @@ func (h *Host) ExportVault(ctx context.Context, who Actor, passphrase string) ([
 // ImportVault takes the entries of an export. One that is here already is
 // replaced.
 func (h *Host) ImportVault(ctx context.Context, who Actor, data []byte, passphrase string) (int, error) {
-	if !who.Owner {
-		return 0, refused("only the server's owner imports into the vault")
+	if !who.Server {
+		return 0, errManages
 	}
 	by, err := age.NewScryptIdentity(passphrase)
 	if err != nil {

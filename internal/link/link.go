@@ -86,8 +86,9 @@ type Secret struct {
 
 // Env is what a driver may ask of the server that it runs in.
 type Env struct {
-	// Secret opens an entry of the vault by its name.
-	Secret func(name string) (Secret, error)
+	// Secret opens an entry of the vault by its name, for a host to which it is
+	// sent.
+	Secret func(name, host string) (Secret, error)
 	// Allow refuses hosts that the server's allow-list does not name.
 	Allow func(host string) error
 }
@@ -105,7 +106,7 @@ func (e Env) Open(d device.Device) (Secret, error) {
 	if d.Credential == "" || e.Secret == nil {
 		return Secret{}, nil
 	}
-	return e.Secret(d.Credential)
+	return e.Secret(d.Credential, d.Host)
 }
 
 // Protocol makes drivers and explains their errors.

@@ -46,6 +46,7 @@ type Plant struct {
 	units    [2]memory
 	pulses   map[*bool]int // steps since each command coil was set
 	alive    beat
+	carWatch watch
 }
 
 // Chambers is how many drying chambers there are; ChamberStep is from the
@@ -61,6 +62,27 @@ type beat struct {
 	heard uint16 // what the other side counted last
 	since int    // steps since that changed
 }
+
+// watch is the watchdog of the car's controller: once it has heard whoever
+// supervises it, a second of silence ends what is held.
+type watch struct {
+	heard uint16
+	since int // steps
+	armed bool
+}
+
+// watchPatience is how many steps the other side may be silent.
+const watchPatience = 20
+
+func (w *watch) count(now uint16) {
+	if now != w.heard {
+		w.heard, w.since, w.armed = now, 0, true
+	} else {
+		w.since = min(w.since+1, watchPatience+1)
+	}
+}
+
+func (w *watch) lost() bool { return w.armed && w.since > watchPatience }
 
 // beatPatience is how many steps the other side may be silent.
 const beatPatience = 100
@@ -115,6 +137,11 @@ func (p *Plant) Advance() {
 	p.beat(kiln)
 	p.car.velocitySP = clamp(float64(int16(car.holding[0])), 0, 1500)
 	p.car.accelSP, p.car.decelSP = math.Max(10, float64(int16(car.holding[1]))), math.Max(10, float64(int16(car.holding[2])))
+	p.carWatch.count(car.holding[3])
+	if p.carWatch.lost() {
+		// Nobody supervises any more: what was held is let go here.
+		car.coils[0], car.coils[1] = false, false
+	}
 	p.car.forward, p.car.back = car.coils[0], car.coils[1]
 	p.take(&car.coils[2], p.car.setZero)
 	p.yard.command(car, p.take)

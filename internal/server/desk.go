@@ -44,7 +44,6 @@ type WriteInput struct {
 	Screen  string            `json:"screen" maxLength:"64"`
 	Args    map[string]string `json:"args,omitempty" doc:"what the screen's parameters stand for"`
 	Element string            `json:"element" maxLength:"400" doc:"its id in the scene"`
-	Step    int               `json:"step,omitempty" minimum:"0" maximum:"12" doc:"0 is a button's first step, n the nth that follows"`
 	Reason  string            `json:"reason,omitempty" maxLength:"300"`
 	Sign    string            `json:"sign,omitempty" maxLength:"200" doc:"password of who signs"`
 	Witness string            `json:"witness,omitempty" maxLength:"80" doc:"account of the second person, where one signs"`
@@ -60,7 +59,7 @@ func (w WriteInput) command(program host.Program) host.Command {
 	if program != host.Try {
 		program = host.Release
 	}
-	return host.Command{Program: program, Screen: w.Screen, Args: w.Args, Element: w.Element, Step: w.Step, Reason: w.Reason, Sign: w.Sign, Witness: w.Witness, Value: w.Value, Seen: w.Seen, Key: w.Key, At: time.UnixMilli(w.At)}
+	return host.Command{Program: program, Screen: w.Screen, Args: w.Args, Element: w.Element, Reason: w.Reason, Sign: w.Sign, Witness: w.Witness, Value: w.Value, Seen: w.Seen, Key: w.Key, At: time.UnixMilli(w.At)}
 }
 
 // TrailPage is a page of the audit trail.

@@ -8,7 +8,6 @@ import (
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/device"
-	"readyrail/internal/core/project"
 	"readyrail/internal/host"
 	"readyrail/internal/link/modbus"
 	"readyrail/internal/link/mqtt"
@@ -155,7 +154,7 @@ func (s *Server) testDevice(ctx context.Context, in *struct {
 		return nil, err
 	}
 	if in.Body.Credential != "" {
-		if err := p.MayUse(ctx, who, in.Body.Credential); err != nil {
+		if err := p.MayUse(ctx, who, in.Body.Credential, in.Body.Host); err != nil {
 			return nil, problem(err)
 		}
 	}
@@ -169,26 +168,4 @@ func (s *Server) testDevice(ctx context.Context, in *struct {
 		}
 	}
 	return &body[DeviceTest]{out}, nil
-}
-
-// credentials refuses an edit that lets a device use an entry of the vault that
-// the person may not use.
-func (s *Server) credentials(ctx context.Context, p *host.Project, who host.Actor, before *project.Project, ops []project.Op) error {
-	for _, op := range ops {
-		if op.Kind != project.KindDevice || op.Value == nil {
-			continue
-		}
-		next, _, err := before.Edit([]project.Op{op})
-		if err != nil {
-			continue // the edit itself says why
-		}
-		d, was := next.Devices[op.ID], before.Devices[op.ID]
-		if d == nil || d.Credential == "" || was != nil && was.Credential == d.Credential && was.Endpoint() == d.Endpoint() {
-			continue
-		}
-		if err := p.MayUse(ctx, who, d.Credential); err != nil {
-			return err
-		}
-	}
-	return nil
 }

@@ -47,8 +47,9 @@ func (l *liveSessions) end(token string) {
 	l.endWhere(func(s *socket) bool { return s.token == token })
 }
 
-func (l *liveSessions) endPerson(id string) {
-	l.endWhere(func(s *socket) bool { return s.who.ID == id })
+// endPerson ends the sockets of a person, but for those of one session.
+func (l *liveSessions) endPerson(id, except string) {
+	l.endWhere(func(s *socket) bool { return s.who.ID == id && s.token != except })
 }
 
 // clientMessage is what a client sends.
@@ -58,7 +59,6 @@ type clientMessage struct {
 	Project  string   `json:"project"`
 	Program  string   `json:"program"`
 	Tags     []string `json:"tags"`
-	Lease    string   `json:"lease"`
 	Language string   `json:"language"`
 	WriteInput
 }
@@ -68,9 +68,9 @@ type serverMessage struct {
 	Hello   *hello     `json:"hello,omitempty"`
 	Channel int        `json:"ch,omitempty"`
 	Problem string     `json:"problem,omitempty"` // of a channel or a press
-	Key     string     `json:"key,omitempty"`     // of the press that this answers
-	Lease   string     `json:"lease,omitempty"`   // begun, or over when Over is set
-	Over    string     `json:"over,omitempty"`
+	Key     string     `json:"key,omitempty"`     // of the press that this is about
+	Held    bool       `json:"held,omitempty"`    // the press has begun
+	Over    string     `json:"over,omitempty"`    // why the press has ended
 	News    *host.News `json:"news,omitempty"`
 }
 
@@ -92,7 +92,7 @@ type socket struct {
 	buffer   []byte // under writing
 	mu       sync.Mutex
 	channels map[int]context.CancelFunc
-	leases   map[string]*host.Project
+	presses  map[string]*host.Project // by key
 	wg       sync.WaitGroup
 }
 
@@ -107,7 +107,7 @@ func (s *Server) serveLive(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	ctx, cancel := context.WithCancel(context.WithoutCancel(r.Context()))
-	k := &socket{s: s, conn: conn, who: who, token: s.sessions.Token(r.Context()), ctx: ctx, cancel: cancel, channels: map[int]context.CancelFunc{}, leases: map[string]*host.Project{}}
+	k := &socket{s: s, conn: conn, who: who, token: s.sessions.Token(r.Context()), ctx: ctx, cancel: cancel, channels: map[int]context.CancelFunc{}, presses: map[string]*host.Project{}}
 	s.live.mu.Lock()
 	s.live.open[k] = true
 	s.live.mu.Unlock()
@@ -126,7 +126,7 @@ func (s *Server) serveLive(w http.ResponseWriter, r *http.Request) {
 
 // read takes messages until the connection ends.
 func (k *socket) read() {
-	k.conn.SetReadLimit(1 << 20)
+	k.conn.SetReadLimit(256 << 10)
 	for {
 		_, data, err := k.conn.Read(k.ctx)
 		if err != nil {
@@ -161,11 +161,11 @@ func (k *socket) handle(p *host.Project, m clientMessage) {
 	case "hold":
 		k.hold(p, m)
 	case "renew":
-		if err := p.Renew(k.who, m.Lease); err != nil {
-			k.tell(serverMessage{Lease: m.Lease, Over: err.Error()})
+		if err := p.Renew(k.who, m.Key); err != nil {
+			k.tell(serverMessage{Key: m.Key, Over: err.Error()})
 		}
 	case "let-go":
-		p.LetGo(k.who, m.Lease, "let go"+reason(m.Reason))
+		p.LetGo(k.who, m.Key, "let go"+reason(m.Reason))
 	default:
 		k.tell(serverMessage{Channel: m.Channel, Problem: fmt.Sprintf("%q is not in the protocol", m.Op)})
 	}
@@ -178,32 +178,53 @@ func reason(s string) string {
 	return ": " + s
 }
 
-// hold begins a lease without holding up what else the client says.
+// mostPresses is how many buttons one page may hold at once.
+const mostPresses = 8
+
+// hold registers a press at once, so that its renewals and its end count from
+// now, and begins it without holding up what else the client says.
 func (k *socket) hold(p *host.Project, m clientMessage) {
+	k.mu.Lock()
+	full := len(k.presses) >= mostPresses
+	k.mu.Unlock()
+	if full {
+		k.tell(serverMessage{Key: m.Key, Over: "too many buttons are held at this page"})
+		return
+	}
+	h, err := p.Press(k.who, m.Key)
+	if err != nil {
+		k.tell(serverMessage{Key: m.Key, Over: err.Error()})
+		return
+	}
+	k.mu.Lock()
+	k.presses[m.Key] = p
+	k.mu.Unlock()
 	k.wg.Add(1)
 	go func() {
 		defer k.wg.Done()
-		id, err := p.Hold(k.ctx, k.who, m.command(host.Program(m.Program)))
-		if err != nil {
-			k.tell(serverMessage{Key: m.Key, Problem: err.Error()})
+		defer func() {
+			k.mu.Lock()
+			delete(k.presses, m.Key)
+			k.mu.Unlock()
+		}()
+		if err := p.Begin(k.ctx, h, k.who, m.command(host.Program(m.Program))); err != nil {
+			k.tell(serverMessage{Key: m.Key, Over: err.Error()})
 			return
 		}
-		k.mu.Lock()
-		k.leases[id] = p
-		k.mu.Unlock()
 		if k.ctx.Err() != nil {
-			p.LetGo(k.who, id, "the panel's connection ended")
-			return
+			p.LetGo(k.who, m.Key, "the panel's connection ended")
 		}
-		k.tell(serverMessage{Key: m.Key, Lease: id})
+		k.tell(serverMessage{Key: m.Key, Held: true})
+		<-h.Over()
+		k.tell(serverMessage{Key: m.Key, Over: h.Why()})
 	}()
 }
 
 func (k *socket) letGoAll(why string) {
 	k.mu.Lock()
 	defer k.mu.Unlock()
-	for id, p := range k.leases {
-		p.LetGo(k.who, id, why)
+	for key, p := range k.presses {
+		p.LetGo(k.who, key, why)
 	}
 }
 
@@ -236,10 +257,22 @@ func (k *socket) closeChannel(ch int) {
 	}
 }
 
-// allowed asks for the right to look at a program's screen or tags.
+// program is the one that a message names; none is the release.
+func (m *clientMessage) program() (host.Program, error) {
+	switch p := host.Program(m.Program); p {
+	case "":
+		return host.Release, nil
+	case host.Release, host.Draft, host.Try:
+		return p, nil
+	}
+	return "", fmt.Errorf("there is no program %.20q: release, draft or try", m.Program)
+}
+
+// allowed asks for the right to look at a program's screen or tags. It is asked
+// again as long as somebody looks.
 func (k *socket) allowed(ctx context.Context, p *host.Project, program host.Program, screen string) error {
 	if program == host.Draft || program == host.Try {
-		return p.Require(ctx, k.who, access.Engineer, "")
+		return p.MayLookAtDraft(ctx, k.who)
 	}
 	if r := p.Released(); r != nil && r.Screens[screen] != nil {
 		return p.MayOpen(ctx, k.who, r.Screens[screen])
@@ -249,8 +282,11 @@ func (k *socket) allowed(ctx context.Context, p *host.Project, program host.Prog
 
 // scene sends a screen and its frames.
 func (k *socket) scene(ctx context.Context, p *host.Project, m clientMessage) error {
-	program := host.Program(m.Program)
-	if err := k.allowed(ctx, p, program, m.Screen); err != nil {
+	program, err := m.program()
+	if err == nil {
+		err = k.allowed(ctx, p, program, m.Screen)
+	}
+	if err != nil {
 		return err
 	}
 	f, err := p.OpenFeed(program, m.Screen, screen.View{Args: m.Args, Language: m.Language}, k.who)
@@ -294,8 +330,11 @@ func (k *socket) scene(ctx context.Context, p *host.Project, m clientMessage) er
 
 // tags sends the values of tags.
 func (k *socket) tags(ctx context.Context, p *host.Project, m clientMessage) error {
-	program := host.Program(m.Program)
-	if err := k.allowed(ctx, p, program, ""); err != nil {
+	program, err := m.program()
+	if err == nil {
+		err = k.allowed(ctx, p, program, "")
+	}
+	if err != nil {
 		return err
 	}
 	w := p.WatchTags(program, m.Tags)
@@ -314,6 +353,9 @@ func (k *socket) tags(ctx context.Context, p *host.Project, m clientMessage) err
 		case <-ctx.Done():
 			return nil
 		case <-times.C:
+			if err := k.allowed(ctx, p, program, ""); err != nil {
+				return err
+			}
 			buf = w.Refresh(buf)
 		case <-w.Changed():
 			buf = w.Next(buf)
@@ -325,15 +367,27 @@ func (k *socket) tags(ctx context.Context, p *host.Project, m clientMessage) err
 }
 
 func (k *socket) news(ctx context.Context, p *host.Project) error {
-	if !p.May(ctx, k.who, access.View, true) && !p.May(ctx, k.who, access.Engineer, true) {
+	allowed := func() error {
+		if p.May(ctx, k.who, access.View, true) || p.May(ctx, k.who, access.Engineer, true) {
+			return nil
+		}
 		return p.Require(ctx, k.who, access.View, "")
 	}
+	if err := allowed(); err != nil {
+		return err
+	}
+	again := time.NewTicker(timesEvery)
+	defer again.Stop()
 	ch, end := p.Listen()
 	defer end()
 	for {
 		select {
 		case <-ctx.Done():
 			return nil
+		case <-again.C:
+			if err := allowed(); err != nil {
+				return err
+			}
 		case n := <-ch:
 			k.tell(serverMessage{News: &n})
 		}

@@ -53,7 +53,12 @@ type line struct {
 
 func dialAs(t *testing.T, web *httptest.Server, s *Server, name string) *line {
 	t.Helper()
-	c := s.as(t, name)
+	return dialWith(t, web, s.as(t, name))
+}
+
+// dialWith opens a socket in a client's session.
+func dialWith(t *testing.T, web *httptest.Server, c *client) *line {
+	t.Helper()
 	conn, _, err := websocket.Dial(context.Background(), "ws"+strings.TrimPrefix(web.URL, "http")+"/api/live", &websocket.DialOptions{HTTPHeader: http.Header{"Cookie": {c.cookie}}})
 	if err != nil {
 		t.Fatal(err)
@@ -127,6 +132,67 @@ func TestTheSocketAsksForRights(t *testing.T) {
 	l.expect("change the draft in the Workshop is missing")
 	l.say(`{"op":"tags","ch":2,"project":"larchmoor","program":"draft","tags":["t-001"]}`)
 	l.expect("change the draft in the Workshop is missing")
+	l.say(`{"op":"tags","ch":3,"project":"larchmoor","program":"drafts","tags":["t-001"]}`)
+	l.expect(`there is no program \"drafts\"`)
+	// No name is the release, which a viewer may see.
+	l.say(`{"op":"tags","ch":4,"project":"larchmoor","tags":["t-001"]}`)
+	l.expect("[4,")
+	l.say(`{"op":"news","ch":5,"project":"larchmoor"}`)
+	// Whoever loses every role sees nothing more.
+	p, err := s.host.Project(demo.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	who, _, err := s.host.SignIn(context.Background(), host.Secret{Name: "sam", Password: "pine-and-fir", From: "127.0.0.1"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := p.SetGrants(context.Background(), who.ID, nil); err != nil {
+		t.Fatal(err)
+	}
+	l.expect(`"ch":4,"problem"`)
+	l.expect(`"ch":5,"problem"`)
+}
+
+func TestAChangedPasswordEndsSessionsAndHolds(t *testing.T) {
+	web, s, p := livePlace(t)
+	tom, ada := s.as(t, "tom"), s.as(t, "ada")
+	l := dialWith(t, web, tom)
+	time.Sleep(time.Second) // the car's first values
+	l.say(s.holdCommand(t, "press-to-end"))
+	l.expect(`"held":true`)
+	who, _, err := s.host.SignIn(context.Background(), host.Secret{Name: "tom", Password: "oak-and-ash", From: "127.0.0.1"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if w := ada.do("PUT", "/api/projects/larchmoor/people/"+who.ID, `{"name":"tom","fullName":"Tom Alder","password":"larch-and-fir"}`); w.Code != 200 {
+		t.Fatalf("%d %s", w.Code, w.Body)
+	}
+	for end := time.Now().Add(4 * time.Second); jogging(p); time.Sleep(10 * time.Millisecond) {
+		if time.Now().After(end) {
+			t.Fatal("it still moves")
+		}
+	}
+	if w := tom.do("GET", "/api/projects/larchmoor/desk", ""); w.Code != http.StatusUnauthorized {
+		t.Errorf("the session goes on: %d", w.Code)
+	}
+	// The new secret is for one sign-in, which can do nothing but choose.
+	c := &client{t: t, s: s}
+	if w := c.do("POST", "/api/session", `{"name":"tom","password":"larch-and-fir"}`); w.Code != 200 || !strings.Contains(w.Body.String(), `"choose":true`) {
+		t.Fatalf("%d %s", w.Code, w.Body)
+	}
+	if w := c.do("GET", "/api/projects/larchmoor/desk", ""); w.Code != http.StatusForbidden {
+		t.Errorf("before choosing: %d %s", w.Code, w.Body)
+	}
+	if w := c.do("POST", "/api/session/secret", `{"password":"the-old-larch"}`); w.Code != 200 {
+		t.Fatalf("%d %s", w.Code, w.Body)
+	}
+	if w := c.do("GET", "/api/projects/larchmoor/desk", ""); w.Code != 200 {
+		t.Errorf("after choosing: %d %s", w.Code, w.Body)
+	}
+	if w := ada.do("GET", "/api/projects/larchmoor/audit", ""); !strings.Contains(w.Body.String(), "set by Ada Birch for one sign-in") || !strings.Contains(w.Body.String(), "chose a secret of their own") {
+		t.Errorf("the trail: %s", w.Body)
+	}
 }
 
 // holdCommand presses the button that jogs the car forward.
@@ -167,7 +233,7 @@ func TestAHoldEndsWithItsSocketAndWithItsSession(t *testing.T) {
 	l.expect("[9,")
 	time.Sleep(time.Second) // the car's first values
 	l.say(s.holdCommand(t, "first-press"))
-	l.expect(`"lease"`)
+	l.expect(`"held":true`)
 	if !jogging(p) {
 		t.Error("nothing moves")
 	}
@@ -175,9 +241,9 @@ func TestAHoldEndsWithItsSocketAndWithItsSession(t *testing.T) {
 	off("the socket is gone, and it still moves")
 
 	c := s.as(t, "iris")
-	l = dialAs(t, web, s, "iris")
+	l = dialWith(t, web, c)
 	l.say(s.holdCommand(t, "second-press"))
-	l.expect(`"lease"`)
+	l.expect(`"held":true`)
 	if w := c.do("DELETE", "/api/session", ""); w.Code >= 300 {
 		t.Fatalf("%d %s", w.Code, w.Body)
 	}
@@ -213,8 +279,8 @@ func TestTagWindows(t *testing.T) {
 			t.Fatalf("%s: %d %s", query, w.Code, w.Body)
 		}
 	}
-	get("limit=5&offset=271")
-	if page.Total != 272 || len(page.Rows) != 1 {
+	get("limit=5&offset=272")
+	if page.Total != 273 || len(page.Rows) != 1 {
 		t.Errorf("%d of %d", len(page.Rows), page.Total)
 	}
 	get("text=kiln1*fan*speed&sort=uses&down=true")

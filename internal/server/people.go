@@ -9,6 +9,7 @@ import (
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/audit"
+	"readyrail/internal/door"
 	"readyrail/internal/host"
 )
 
@@ -19,10 +20,11 @@ type AccountInput struct {
 	Password string `json:"password,omitempty" maxLength:"200" doc:"empty leaves the old one"`
 	PIN      string `json:"pin,omitempty" maxLength:"20" doc:"empty leaves the old one"`
 	Disabled bool   `json:"disabled,omitempty"`
+	Server   bool   `json:"server,omitempty" doc:"manages the server; the owner gives and takes it"`
 }
 
 func (a AccountInput) account() host.NewAccount {
-	return host.NewAccount{Name: a.Name, FullName: a.FullName, Password: a.Password, PIN: a.PIN, Disabled: a.Disabled}
+	return host.NewAccount{Name: a.Name, FullName: a.FullName, Password: a.Password, PIN: a.PIN, Disabled: a.Disabled, Server: a.Server}
 }
 
 // PersonRow is a person with the roles in a project.
@@ -33,11 +35,11 @@ type PersonRow struct {
 
 func (s *Server) peopleRoutes() {
 	get(s, "/api/projects/{project}/people", "The people and their roles", func(ctx context.Context, in *Scope) (*body[[]PersonRow], error) {
-		_, p, err := s.enter(ctx, *in, access.People)
+		who, p, err := s.enter(ctx, *in, access.People)
 		if err != nil {
 			return nil, err
 		}
-		accounts, err := s.host.Accounts(ctx)
+		accounts, err := p.Accounts(ctx, who)
 		if err != nil {
 			return nil, problem(err)
 		}
@@ -82,6 +84,7 @@ func (s *Server) peopleRoutes() {
 		}
 		return nil, problem(p.Record(ctx, who, audit.People, "roles of account "+in.ID))
 	})
+	s.lockRoutes()
 	s.panelRoutes()
 }
 
@@ -91,28 +94,70 @@ func (s *Server) putAccount(ctx context.Context, in Scope, id string, a AccountI
 		return nil, err
 	}
 	if id != "" {
-		if err := s.host.MayChange(ctx, who, id); err != nil {
+		if err := p.MayChange(ctx, who, id); err != nil {
 			return nil, problem(err)
 		}
 	}
-	out, err := s.host.PutAccount(ctx, id, a.account())
+	n := a.account()
+	n.Home = p.ID()
+	out, err := s.host.PutAccount(ctx, who, id, n)
 	if err != nil {
 		return nil, problem(err)
 	}
-	if out.Disabled {
-		s.host.EndLeases(host.Actor{ID: out.ID}, "the account was switched off")
-		s.live.endPerson(out.ID)
+	said := "account " + out.Name
+	changed := a.Password != "" || a.PIN != ""
+	switch {
+	case out.Disabled:
+		s.endPerson(ctx, out.ID, "the account was switched off")
+		said += ", switched off"
+	case changed:
+		s.endPerson(ctx, out.ID, "the password was changed")
 	}
-	return &body[host.Account]{out}, problem(p.Record(ctx, who, audit.People, "account "+out.Name))
+	if changed && out.SetBy != "" {
+		said += ", with a secret set by " + who.Name + " for one sign-in"
+	}
+	return &body[host.Account]{out}, problem(p.Record(ctx, who, audit.People, said))
+}
+
+// endPerson ends what a person holds and looks at, but for the session that
+// asks.
+func (s *Server) endPerson(ctx context.Context, id, why string) {
+	mine := s.sessions.Token(ctx)
+	s.host.EndHolds(func(w door.Who) bool { return w.ID == id && w.Session != mine }, why)
+	s.live.endPerson(id, mine)
+}
+
+func (s *Server) lockRoutes() {
+	send(s, http.MethodDelete, "/api/projects/{project}/people/{id}/lock", "Let an account be signed in to again at once", func(ctx context.Context, in *ThingInput) (*body[host.Account], error) {
+		who, p, err := s.enter(ctx, in.Scope, access.People)
+		if err != nil {
+			return nil, err
+		}
+		if err := p.MayChange(ctx, who, in.ID); err != nil {
+			return nil, problem(err)
+		}
+		out, err := s.host.Unlock(ctx, in.ID)
+		if err != nil {
+			return nil, problem(err)
+		}
+		return &body[host.Account]{out}, problem(p.Record(ctx, who, audit.People, "account "+out.Name+": the lock of its sign-in was lifted"))
+	})
+	get(s, "/api/failed-sign-ins", "Runs of sign-ins that failed, newest first", func(ctx context.Context, in *PanelInput) (*body[[]host.FailedRun], error) {
+		if _, err := s.manages(ctx, in.Panel); err != nil {
+			return nil, err
+		}
+		list, err := s.host.FailedRuns(ctx)
+		return &body[[]host.FailedRun]{list}, problem(err)
+	})
 }
 
 func (s *Server) panelRoutes() {
 	get(s, "/api/projects/{project}/panels", "The enrolled panels", func(ctx context.Context, in *Scope) (*body[[]host.PanelInfo], error) {
-		_, _, err := s.enter(ctx, *in, access.Panels)
+		_, p, err := s.enter(ctx, *in, access.Panels)
 		if err != nil {
 			return nil, err
 		}
-		list, err := s.host.Panels(ctx)
+		list, err := p.Panels(ctx)
 		return &body[[]host.PanelInfo]{list}, problem(err)
 	})
 	send(s, http.MethodPost, "/api/projects/{project}/panels", "Enrol this browser as a panel", func(ctx context.Context, in *struct {
@@ -125,7 +170,7 @@ func (s *Server) panelRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		key, err := s.host.Enrol(ctx, who, in.Body.Name)
+		key, err := p.Enrol(ctx, who, in.Body.Name)
 		if err != nil {
 			return nil, problem(err)
 		}
@@ -139,7 +184,7 @@ func (s *Server) panelRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		if err := s.host.RemovePanel(ctx, in.ID); err != nil {
+		if err := p.RemovePanel(ctx, in.ID); err != nil {
 			return nil, problem(err)
 		}
 		return nil, problem(p.Record(ctx, who, audit.Enrol, "taken back: "+in.ID))

@@ -31,14 +31,23 @@ func (p *Problem) GetStatus() int { return p.Status }
 // ContentType is application/problem+json.
 func (p *Problem) ContentType(string) string { return "application/problem+json" }
 
+// mostDetails is how many mistakes of one request are told.
+const mostDetails = 10
+
 func init() {
 	// Lists are empty, never null.
 	huma.DefaultArrayNullable = false
 	// Refusals by the API library (a field of the wrong type) look like ours.
 	huma.NewError = func(status int, msg string, errs ...error) huma.StatusError {
 		p := &Problem{Status: status, Title: http.StatusText(status), Detail: msg}
-		for _, err := range errs {
-			if err != nil {
+		for i, err := range errs {
+			var d *huma.ErrorDetail
+			switch {
+			case i >= mostDetails || err == nil:
+			case errors.As(err, &d):
+				// What was sent is not sent back: it may be long, or a password.
+				p.Detail += ": " + d.Message + " (" + d.Location[:min(len(d.Location), 100)] + ")"
+			default:
 				p.Detail += ": " + err.Error()
 			}
 		}

@@ -173,16 +173,6 @@ func (s *Server) editRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		for _, op := range in.Body.Ops {
-			if op.Kind == project.KindRole {
-				if err := p.Require(ctx, who, access.People, ""); err != nil {
-					return nil, problem(err)
-				}
-			}
-		}
-		if err := s.credentials(ctx, p, who, p.Draft(), in.Body.Ops); err != nil {
-			return nil, problem(err)
-		}
 		if _, err := p.Edit(ctx, who, in.Body.Label, in.Body.Ops); err != nil {
 			return nil, problem(err)
 		}

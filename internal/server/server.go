@@ -34,6 +34,7 @@ type Server struct {
 	api      huma.API
 	handler  http.Handler
 	live     *liveSessions
+	budget   bodyBudget
 }
 
 // New builds the server.
@@ -43,6 +44,7 @@ func New(h *host.Host, o Options) *Server {
 	if h != nil {
 		s.sessions.Store = h.Sessions()
 	}
+	s.budget.left.Store(largeBodies)
 	s.sessions.Lifetime = 30 * 24 * time.Hour
 	s.sessions.IdleTimeout = 12 * time.Hour
 	s.sessions.Cookie.Name = "rr_session"
@@ -50,7 +52,7 @@ func New(h *host.Host, o Options) *Server {
 	s.sessions.Cookie.Secure = o.TLS
 
 	r := gin.New()
-	r.Use(gin.Recovery(), s.guard)
+	r.Use(gin.Recovery(), s.guard, s.bodies)
 	config := huma.DefaultConfig("Ready Rail", Version)
 	config.OpenAPIPath = "/api/openapi"
 	config.DocsPath = ""
@@ -70,6 +72,7 @@ const Version = "0.1.0"
 // which an upgrade to a WebSocket cannot have: a socket loads its session once
 // and is ended with it.
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) {
+	r = withFrom(r)
 	if r.URL.Path != "/api/live" {
 		s.handler.ServeHTTP(w, r)
 		return
@@ -113,11 +116,7 @@ func (s *Server) guard(c *gin.Context) {
 		c.AbortWithStatusJSON(http.StatusForbidden, gin.H{"detail": "changes are taken from this server's own pages only"})
 		return
 	}
-	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxBody)
 }
-
-// maxBody bounds every request; the import of a tag list is the largest.
-const maxBody = 72 << 20
 
 func (s *Server) allowedHost(host string) bool {
 	name := host
@@ -169,6 +168,9 @@ func (s *Server) frontEnd() gin.HandlerFunc {
 			if strings.HasPrefix(path, "/assets/") {
 				c.Header("Cache-Control", "public, max-age=31536000, immutable")
 			}
+		} else if strings.HasPrefix(path, "/assets/") {
+			c.JSON(http.StatusNotFound, gin.H{"detail": "there is nothing at " + path})
+			return
 		} else {
 			c.Request.URL.Path = "/"
 			c.Header("Cache-Control", "no-cache")

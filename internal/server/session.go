@@ -2,25 +2,35 @@ package server
 
 import (
 	"context"
+	"net"
 	"net/http"
 	"time"
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/audit"
 	"readyrail/internal/demo"
+	"readyrail/internal/door"
 	"readyrail/internal/host"
 )
 
+// What a session holds.
 const (
-	personKey   = "person"
-	panelCookie = "rr_panel"
+	personKey = "person"
+	epochKey  = "epoch"  // of the secret that was signed in with
+	pinKey    = "pin"    // the project of the panel whose PIN pad was used; empty with a password
+	chooseKey = "choose" // the person has to choose a secret first
 )
+
+const panelCookie = "rr_panel"
 
 // PersonInfo is the person signed in.
 type PersonInfo struct {
-	ID    string `json:"id"`
-	Name  string `json:"name"`
-	Owner bool   `json:"owner"`
+	ID     string `json:"id"`
+	Name   string `json:"name"`
+	Login  string `json:"login" doc:"signs in with it"`
+	Owner  bool   `json:"owner"`
+	Server bool   `json:"server" doc:"manages the server"`
+	Choose bool   `json:"choose" doc:"somebody else set the secret: the person has to choose one before anything else"`
 }
 
 // ProjectAccess is a project with what the person may do in it.
@@ -70,18 +80,20 @@ func (s *Server) sessionRoutes() {
 	send(s, http.MethodDelete, "/api/session", "Sign out", func(ctx context.Context, in *PanelInput) (*struct{}, error) {
 		who, err := s.actor(ctx, in.Panel)
 		if err == nil {
-			s.host.EndLeases(who, "signed out")
+			token := s.sessions.Token(ctx)
+			s.host.EndHolds(func(w door.Who) bool { return w.Session == token }, "signed out")
 			s.live.end(s.sessions.Token(ctx))
 			s.recordEverywhere(ctx, who, audit.SignOut)
 		}
 		return nil, problem(s.sessions.Destroy(ctx))
 	})
+	send(s, http.MethodPost, "/api/session/secret", "Choose one's own password or PIN", s.choose)
 	send(s, http.MethodPost, "/api/owner", "Make the first account", func(ctx context.Context, in *struct{ Body AccountInput }) (*meOutput, error) {
 		who, err := s.host.CreateOwner(ctx, in.Body.account())
 		if err != nil {
 			return nil, problem(err)
 		}
-		return s.begin(ctx, who, "")
+		return s.begin(ctx, who, "", false, "")
 	})
 }
 
@@ -89,35 +101,78 @@ func (s *Server) signIn(ctx context.Context, in *struct {
 	PanelInput
 	Body SignIn
 }) (*meOutput, error) {
-	panel := s.host.PanelName(ctx, in.Panel)
-	who, err := s.host.SignIn(ctx, in.Body.Name, in.Body.Password, in.Body.PIN, panel)
+	panel := s.host.Panel(ctx, in.Panel)
+	who, choose, err := s.host.SignIn(ctx, host.Secret{Name: in.Body.Name, Password: in.Body.Password, PIN: in.Body.PIN, Panel: panel.Name, Project: panel.Project, From: from(ctx)})
 	if err != nil {
-		s.recordEverywhere(ctx, host.Actor{Name: in.Body.Name, Panel: panel}, audit.Failed)
 		return nil, problem(err)
 	}
-	if old, err := s.actor(ctx, in.Panel); err == nil {
-		s.host.EndLeases(old, "somebody else signed in")
-		s.live.end(s.sessions.Token(ctx))
+	if old := s.sessions.Token(ctx); s.sessions.GetString(ctx, personKey) != "" {
+		s.host.EndHolds(func(w door.Who) bool { return w.Session == old }, "somebody else signed in")
+		s.live.end(old)
 	}
 	s.recordEverywhere(ctx, who, audit.SignIn)
-	return s.begin(ctx, who, in.Panel)
+	pin := ""
+	if in.Body.PIN != "" {
+		pin = panel.Project
+	}
+	return s.begin(ctx, who, pin, choose, in.Panel)
 }
 
 // begin starts a session under a fresh token.
-func (s *Server) begin(ctx context.Context, who host.Actor, panelKey string) (*meOutput, error) {
+func (s *Server) begin(ctx context.Context, who host.Actor, pin string, choose bool, panelKey string) (*meOutput, error) {
 	if err := s.sessions.RenewToken(ctx); err != nil {
 		return nil, problem(err)
 	}
 	s.sessions.Put(ctx, personKey, who.ID)
+	s.sessions.Put(ctx, epochKey, who.Epoch)
+	s.sessions.Put(ctx, pinKey, pin)
+	s.sessions.Put(ctx, chooseKey, choose)
 	return s.me(ctx, panelKey)
 }
 
+// choose sets a person's own secret: after one that somebody else set, or with
+// the present one as a proof. Other sessions of the person end.
+func (s *Server) choose(ctx context.Context, in *struct {
+	PanelInput
+	Body struct {
+		Present  string `json:"present,omitempty" maxLength:"200" doc:"the present password, or the PIN at a panel; not after a sign-in with a secret that somebody else set"`
+		Password string `json:"password,omitempty" maxLength:"200"`
+		PIN      string `json:"pin,omitempty" maxLength:"20"`
+	}
+}) (*meOutput, error) {
+	who, err := s.signedIn(ctx, in.Panel)
+	if err != nil {
+		return nil, err
+	}
+	if !s.sessions.GetBool(ctx, chooseKey) {
+		if err := s.host.Proves(ctx, who, in.Body.Present); err != nil {
+			return nil, problem(err)
+		}
+	}
+	next, err := s.host.Choose(ctx, who, in.Body.Password, in.Body.PIN)
+	if err != nil {
+		return nil, problem(err)
+	}
+	s.endPerson(ctx, who.ID, "the password was changed")
+	s.sessions.Put(ctx, epochKey, next.Epoch)
+	s.sessions.Put(ctx, chooseKey, false)
+	for _, p := range s.host.Projects() {
+		if p.May(ctx, who, access.View, true) {
+			if err := p.Record(ctx, who, audit.People, "chose a secret of their own"); err != nil {
+				return nil, problem(err)
+			}
+		}
+	}
+	return s.me(ctx, in.Panel)
+}
+
 // recordEverywhere notes a sign-in in the trail of each project that the person
-// has something to do with; a failed one in all.
+// has something to do with. It is no reason to keep anybody out that this could
+// not be written; it is owed and written later.
 func (s *Server) recordEverywhere(ctx context.Context, who host.Actor, what string) {
 	for _, p := range s.host.Projects() {
-		if what == audit.Failed || p.May(ctx, who, access.View, true) {
-			p.Record(ctx, who, what, "")
+		if p.May(ctx, who, access.View, true) {
+			p.Note(ctx, who, what, "")
 		}
 	}
 }
@@ -127,13 +182,14 @@ func (s *Server) me(ctx context.Context, panelKey string) (*meOutput, error) {
 	if err != nil {
 		return nil, problem(err)
 	}
-	out := Me{NeedsOwner: !owner, Demo: s.options.Demo, Panel: s.host.PanelName(ctx, panelKey), ServerTime: time.Now().UnixMilli(),
+	panel := s.host.Panel(ctx, panelKey)
+	out := Me{NeedsOwner: !owner, Demo: s.options.Demo, Panel: panel.Name, ServerTime: time.Now().UnixMilli(),
 		Version: Version, Projects: []ProjectAccess{}, Tiles: []Tile{}}
 	if out.Demo == nil {
 		out.Demo = []demo.Person{}
 	}
 	if out.Panel != "" {
-		people, err := s.host.Accounts(ctx)
+		people, err := s.host.PeopleAt(ctx, panel)
 		if err != nil {
 			return nil, problem(err)
 		}
@@ -143,12 +199,15 @@ func (s *Server) me(ctx context.Context, panelKey string) (*meOutput, error) {
 			}
 		}
 	}
-	who, err := s.actor(ctx, panelKey)
+	who, err := s.signedIn(ctx, panelKey)
 	if err != nil {
 		return &meOutput{out}, nil
 	}
-	out.Person = &PersonInfo{who.ID, who.Name, who.Owner}
+	out.Person = &PersonInfo{ID: who.ID, Name: who.Name, Login: who.Login, Owner: who.Owner, Server: who.Server, Choose: s.sessions.GetBool(ctx, chooseKey)}
 	for _, p := range s.host.Projects() {
+		if pin := s.sessions.GetString(ctx, pinKey); pin != "" && pin != p.ID() || out.Person.Choose {
+			continue
+		}
 		a := ProjectAccess{ID: p.ID(), Name: p.Draft().Site.Name, Rights: []string{}}
 		for _, r := range access.Rights {
 			if p.May(ctx, who, r.Right, true) {
@@ -162,18 +221,45 @@ func (s *Server) me(ctx context.Context, panelKey string) (*meOutput, error) {
 	return &meOutput{out}, nil
 }
 
-// actor returns who is signed in, at which panel.
-func (s *Server) actor(ctx context.Context, panelKey string) (host.Actor, error) {
+// signedIn returns who is signed in, at which panel, whether or not they have
+// to choose a secret first.
+func (s *Server) signedIn(ctx context.Context, panelKey string) (host.Actor, error) {
 	id := s.sessions.GetString(ctx, personKey)
 	if id == "" {
 		return host.Actor{}, unauthorized()
 	}
 	who, err := s.host.Actor(ctx, id)
-	if err != nil {
+	if err != nil || who.Epoch != s.sessions.GetInt64(ctx, epochKey) {
 		return host.Actor{}, unauthorized()
 	}
-	who.Panel = s.host.PanelName(ctx, panelKey)
+	who.Panel, who.Session, who.From = s.host.Panel(ctx, panelKey).Name, s.sessions.Token(ctx), from(ctx)
 	return who, nil
+}
+
+// actor returns who is signed in and may go on.
+func (s *Server) actor(ctx context.Context, panelKey string) (host.Actor, error) {
+	who, err := s.signedIn(ctx, panelKey)
+	if err == nil && s.sessions.GetBool(ctx, chooseKey) {
+		err = &Problem{Status: http.StatusForbidden, Title: http.StatusText(http.StatusForbidden), Detail: "somebody else set your password or PIN: choose your own first"}
+	}
+	return who, err
+}
+
+type fromKey struct{}
+
+// from is the network address that a request comes from.
+func from(ctx context.Context) string {
+	address, _ := ctx.Value(fromKey{}).(string)
+	return address
+}
+
+// withFrom keeps a request's address in its context.
+func withFrom(r *http.Request) *http.Request {
+	address, _, err := net.SplitHostPort(r.RemoteAddr)
+	if err != nil {
+		address = r.RemoteAddr
+	}
+	return r.WithContext(context.WithValue(r.Context(), fromKey{}, address))
 }
 
 // Scope is what every request about a project names.
@@ -192,6 +278,9 @@ func (s *Server) enter(ctx context.Context, in Scope, right access.Right) (host.
 	p, err := s.host.Project(in.Project)
 	if err != nil {
 		return who, nil, problem(err)
+	}
+	if pin := s.sessions.GetString(ctx, pinKey); pin != "" && pin != p.ID() {
+		return who, nil, problem(&host.Refused{Reason: "a PIN signs in to the panel's own project: sign in with your password here"})
 	}
 	if right != "" {
 		if err := p.Require(ctx, who, right, ""); err != nil {

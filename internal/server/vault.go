@@ -17,14 +17,14 @@ func (s *Server) vaultRoutes() {
 		if err := s.engineerAnywhere(ctx, who); err != nil {
 			return nil, err
 		}
-		list, err := s.host.Vault(ctx)
+		list, err := s.host.Vault(ctx, who)
 		return &body[[]host.VaultEntry]{list}, problem(err)
 	})
 	send(s, http.MethodPut, "/api/vault", "Put a credential", func(ctx context.Context, in *struct {
 		PanelInput
 		Body host.NewVaultEntry
 	}) (*struct{}, error) {
-		who, err := s.owner(ctx, in.Panel)
+		who, err := s.manages(ctx, in.Panel)
 		if err != nil {
 			return nil, err
 		}
@@ -34,7 +34,7 @@ func (s *Server) vaultRoutes() {
 		PanelInput
 		Name string `path:"name" maxLength:"60"`
 	}) (*struct{}, error) {
-		who, err := s.owner(ctx, in.Panel)
+		who, err := s.manages(ctx, in.Panel)
 		if err != nil {
 			return nil, err
 		}
@@ -46,7 +46,7 @@ func (s *Server) vaultRoutes() {
 			Passphrase string `json:"passphrase" maxLength:"200"`
 		}
 	}) (*fileOutput, error) {
-		who, err := s.owner(ctx, in.Panel)
+		who, err := s.manages(ctx, in.Panel)
 		if err != nil {
 			return nil, err
 		}
@@ -60,7 +60,7 @@ func (s *Server) vaultRoutes() {
 			File       []byte `json:"file" maxLength:"4194304" doc:"in base64"`
 		}
 	}) (*body[Applied], error) {
-		who, err := s.owner(ctx, in.Panel)
+		who, err := s.manages(ctx, in.Panel)
 		if err != nil {
 			return nil, err
 		}
@@ -82,11 +82,11 @@ func (s *Server) engineerAnywhere(ctx context.Context, who host.Actor) error {
 	return problem(&access.Denied{Right: access.Engineer})
 }
 
-// owner asks for the server's owner.
-func (s *Server) owner(ctx context.Context, panel string) (host.Actor, error) {
+// manages asks for who manages the server.
+func (s *Server) manages(ctx context.Context, panel string) (host.Actor, error) {
 	who, err := s.actor(ctx, panel)
-	if err == nil && !who.Owner {
-		err = &Problem{Status: http.StatusForbidden, Title: http.StatusText(http.StatusForbidden), Detail: "only the server's owner may do this"}
+	if err == nil && !who.Server {
+		err = &Problem{Status: http.StatusForbidden, Title: http.StatusText(http.StatusForbidden), Detail: "only who manages the server may do this"}
 	}
 	return who, err
 }

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"errors"
 	"path/filepath"
 	"time"
 
@@ -15,15 +16,20 @@ type Server struct{ db *sqlx.DB }
 
 // Person is an account.
 type Person struct {
-	ID          string `db:"id"`
-	Name        string `db:"name"` // signs in with it
-	FullName    string `db:"full_name"`
-	Password    string `db:"password"` // argon2id, empty for none
-	PIN         string `db:"pin"`      // argon2id, empty for none
-	Owner       bool   `db:"owner"`    // has every right in every project
-	Disabled    bool   `db:"disabled"`
-	Failures    int    `db:"failures"`
-	LockedUntil int64  `db:"locked_until"` // seconds since 1970
+	ID       string `db:"id"`
+	Name     string `db:"name"` // signs in with it
+	FullName string `db:"full_name"`
+	Password string `db:"password"` // argon2id, empty for none
+	PIN      string `db:"pin"`      // argon2id, empty for none
+	Owner    bool   `db:"owner"`    // has every right in every project
+	Server   bool   `db:"server"`   // manages the server: accounts, vault, failed sign-ins
+	Home     string `db:"home"`     // id of the project in which the account was made
+	Disabled bool   `db:"disabled"`
+	// SetBy is the full name of who set the secret, which is then for one sign-in;
+	// empty when the person chose it.
+	SetBy string `db:"set_by"`
+	// Epoch counts up when a secret changes; sessions of an older one have ended.
+	Epoch int64 `db:"epoch"`
 }
 
 // Panel is an enrolled browser.
@@ -32,6 +38,7 @@ type Panel struct {
 	Name       string `db:"name"`
 	KeyHash    []byte `db:"key_hash"`
 	EnrolledBy string `db:"enrolled_by"`
+	Project    string `db:"project"` // id of the project that it belongs to
 	At         int64  `db:"at"`
 }
 
@@ -67,28 +74,51 @@ func (s *Server) PersonByName(ctx context.Context, name string) (Person, error) 
 
 // PutPerson adds or replaces an account.
 func (s *Server) PutPerson(ctx context.Context, p Person) error {
-	_, err := s.db.NamedExecContext(ctx, `INSERT INTO person (id, name, full_name, password, pin, owner, disabled, failures, locked_until)
-		VALUES (:id, :name, :full_name, :password, :pin, :owner, :disabled, :failures, :locked_until)
-		ON CONFLICT (id) DO UPDATE SET name = :name, full_name = :full_name, password = :password, pin = :pin, owner = :owner,
-		disabled = :disabled, failures = :failures, locked_until = :locked_until`, p)
+	_, err := s.db.NamedExecContext(ctx, `INSERT INTO person (id, name, full_name, password, pin, owner, server, home, disabled, set_by, epoch)
+		VALUES (:id, :name, :full_name, :password, :pin, :owner, :server, :home, :disabled, :set_by, :epoch)
+		ON CONFLICT (id) DO UPDATE SET name = :name, full_name = :full_name, password = :password, pin = :pin, owner = :owner, server = :server,
+		disabled = :disabled, set_by = :set_by, epoch = :epoch`, p)
 	return err
 }
 
-// CountFailure adds one failed sign-in and returns how many there are in a row.
-func (s *Server) CountFailure(ctx context.Context, id string) (n int, err error) {
-	return n, s.db.GetContext(ctx, &n, "UPDATE person SET failures = failures + 1 WHERE id = ? RETURNING failures", id)
+// FailedSignIn is a run of sign-ins that failed: one name from one place.
+type FailedSignIn struct {
+	Name  string `db:"name"`
+	Place string `db:"place"` // a panel, or a network address
+	First int64  `db:"first"` // nanoseconds since 1970
+	Last  int64  `db:"last"`
+	Count int64  `db:"count"`
 }
 
-// SetLock closes an account's sign-in until a time.
-func (s *Server) SetLock(ctx context.Context, id string, until time.Time) error {
-	_, err := s.db.ExecContext(ctx, "UPDATE person SET locked_until = ? WHERE id = ?", until.Unix(), id)
-	return err
+// mostFailures bounds the list of failed sign-ins.
+const mostFailures = 5000
+
+// AddFailures keeps runs of failed sign-ins, and forgets the oldest beyond
+// what is kept.
+func (s *Server) AddFailures(ctx context.Context, list []FailedSignIn) error {
+	return inTx(ctx, s.db, func(tx *sqlx.Tx) error {
+		for _, f := range list {
+			// What goes on within an hour is one run.
+			r, err := tx.NamedExec("UPDATE failed_sign_in SET last = :last, count = count + :count WHERE name = :name AND place = :place AND last > :first - 3600000000000", f)
+			if err != nil {
+				return err
+			}
+			if n, err := r.RowsAffected(); err != nil || n > 0 {
+				continue
+			}
+			if _, err := tx.NamedExec("INSERT INTO failed_sign_in (name, place, first, last, count) VALUES (:name, :place, :first, :last, :count)", f); err != nil {
+				return err
+			}
+		}
+		_, err := tx.Exec("DELETE FROM failed_sign_in WHERE id <= (SELECT max(id) FROM failed_sign_in) - ?", mostFailures)
+		return err
+	})
 }
 
-// ClearFailures is called after a sign-in that went well.
-func (s *Server) ClearFailures(ctx context.Context, id string) error {
-	_, err := s.db.ExecContext(ctx, "UPDATE person SET failures = 0, locked_until = 0 WHERE id = ?", id)
-	return err
+// Failures lists the newest runs of failed sign-ins.
+func (s *Server) Failures(ctx context.Context, limit int) ([]FailedSignIn, error) {
+	out := []FailedSignIn{}
+	return out, s.db.SelectContext(ctx, &out, "SELECT name, place, first, last, count FROM failed_sign_in ORDER BY last DESC LIMIT ?", limit)
 }
 
 // Grants lists who has which role in a project.
@@ -112,7 +142,7 @@ func (s *Server) SetGrants(ctx context.Context, project, person string, grants [
 	})
 }
 
-// Panels lists the enrolled browsers.
+// Panels lists the enrolled browsers of every project.
 func (s *Server) Panels(ctx context.Context) ([]Panel, error) {
 	out := []Panel{}
 	return out, s.db.SelectContext(ctx, &out, "SELECT * FROM panel ORDER BY name")
@@ -126,29 +156,41 @@ func (s *Server) PanelByKey(ctx context.Context, hash []byte) (Panel, error) {
 
 // AddPanel enrols a browser.
 func (s *Server) AddPanel(ctx context.Context, p Panel) error {
-	_, err := s.db.NamedExecContext(ctx, "INSERT INTO panel (id, name, key_hash, enrolled_by, at) VALUES (:id, :name, :key_hash, :enrolled_by, :at)", p)
+	_, err := s.db.NamedExecContext(ctx, "INSERT INTO panel (id, name, key_hash, enrolled_by, at, project) VALUES (:id, :name, :key_hash, :enrolled_by, :at, :project)", p)
 	return err
 }
 
-// RemovePanel takes an enrolment back.
-func (s *Server) RemovePanel(ctx context.Context, id string) error {
-	_, err := s.db.ExecContext(ctx, "DELETE FROM panel WHERE id = ?", id)
-	return err
+// RemovePanel takes an enrolment of a project back; ErrNotFound where the
+// project has no such panel.
+func (s *Server) RemovePanel(ctx context.Context, project, id string) error {
+	r, err := s.db.ExecContext(ctx, "DELETE FROM panel WHERE id = ? AND project = ?", id, project)
+	if err != nil {
+		return err
+	}
+	if n, err := r.RowsAffected(); err != nil || n == 0 {
+		return errors.Join(err, ErrNotFound)
+	}
+	return nil
 }
 
-// Sessions is the table of sessions in the form the session library asks for.
+// Sessions is the table of sessions.
 type Sessions struct{ db *sqlx.DB }
 
 // Sessions returns the table of sessions.
 func (s *Server) Sessions() *Sessions { return &Sessions{s.db} }
 
-// Find returns a session's data unless it is unknown or over.
-func (s *Sessions) Find(token string) (data []byte, found bool, err error) {
-	err = notFound(s.db.Get(&data, "SELECT data FROM session WHERE token = ? AND expiry > ?", token, time.Now().Unix()))
-	if err == ErrNotFound {
-		return nil, false, nil
+// Find returns a session's data and when it is over; nil where it is unknown or
+// over.
+func (s *Sessions) Find(token string) (data []byte, expiry time.Time, err error) {
+	var row struct {
+		Data   []byte `db:"data"`
+		Expiry int64  `db:"expiry"`
 	}
-	return data, err == nil, err
+	err = notFound(s.db.Get(&row, "SELECT data, expiry FROM session WHERE token = ? AND expiry > ?", token, time.Now().Unix()))
+	if err == ErrNotFound {
+		return nil, expiry, nil
+	}
+	return row.Data, time.Unix(row.Expiry, 0), err
 }
 
 // Commit stores a session, and drops those that are over.

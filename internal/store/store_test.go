@@ -128,14 +128,14 @@ func TestSessionsEndByTime(t *testing.T) {
 	ss := s.Sessions()
 	ss.Commit("a", []byte("x"), time.Now().Add(time.Hour))
 	ss.Commit("b", []byte("y"), time.Now().Add(-time.Hour))
-	if _, ok, _ := ss.Find("a"); !ok {
+	if data, _, _ := ss.Find("a"); data == nil {
 		t.Error("a session is missing")
 	}
-	if _, ok, _ := ss.Find("b"); ok {
+	if data, _, _ := ss.Find("b"); data != nil {
 		t.Error("a session outlived its time")
 	}
 	ss.Delete("a")
-	if _, ok, _ := ss.Find("a"); ok {
+	if data, _, _ := ss.Find("a"); data != nil {
 		t.Error("a deleted session is there")
 	}
 }

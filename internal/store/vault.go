@@ -16,6 +16,7 @@ type VaultEntry struct {
 	Sealed []byte `db:"sealed"`
 	Person string `db:"person"` // full name of who put it there
 	At     int64  `db:"at"`     // nanoseconds since 1970
+	Hosts  string `db:"hosts"`  // where it may go, as JSON; empty for nowhere yet
 }
 
 // VaultEntries lists all by name.
@@ -34,7 +35,7 @@ func (s *Server) VaultEntry(ctx context.Context, name string) (VaultEntry, error
 func (s *Server) PutVaultEntries(ctx context.Context, list []VaultEntry) error {
 	return inTx(ctx, s.db, func(tx *sqlx.Tx) error {
 		for _, e := range list {
-			if _, err := tx.NamedExecContext(ctx, "INSERT OR REPLACE INTO vault (name, kind, roles, note, sealed, person, at) VALUES (:name, :kind, :roles, :note, :sealed, :person, :at)", e); err != nil {
+			if _, err := tx.NamedExecContext(ctx, "INSERT OR REPLACE INTO vault (name, kind, roles, note, sealed, person, at, hosts) VALUES (:name, :kind, :roles, :note, :sealed, :person, :at, :hosts)", e); err != nil {
 				return err
 			}
 		}

@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"sort"
 	"strings"
-	"time"
 )
 
 // Right is one thing that a person may be allowed to do.
@@ -21,6 +20,7 @@ const (
 	Acknowledge Right = "acknowledge" // acknowledge and reset alarms, and comment on them
 	Shelve      Right = "shelve"      // shelve alarms, and take them out of service
 	Limits      Right = "limits"      // change the limits of alarms that allow it, at the Desk
+	Archive     Right = "archive"     // close the journal and put it away, sealed
 	Commission  Right = "commission"  // prove points, and write from the draft in a turn of one's own
 	Engineer    Right = "engineer"    // see and change the draft in the Workshop
 	Release     Right = "release"     // make the draft what the Desk runs
@@ -43,12 +43,23 @@ var Rights = []Info{
 	{Acknowledge, "acknowledge and reset alarms"},
 	{Shelve, "shelve alarms and take them out of service"},
 	{Limits, "change limits of alarms at the Desk"},
+	{Archive, "close the journal and put it away"},
 	{Commission, "prove points and write from the draft"},
 	{Engineer, "change the draft in the Workshop"},
 	{Release, "release the draft"},
 	{Audit, "read the audit trail"},
 	{People, "manage accounts and roles"},
 	{Panels, "enrol panels"},
+}
+
+// AtTheDesk tells whether a right is about the running plant, so that the roles
+// of the release say who has it and not those of the draft.
+func AtTheDesk(r Right) bool {
+	switch r {
+	case View, Operate, Acknowledge, Shelve, Limits, Archive:
+		return true
+	}
+	return false
 }
 
 // Known tells whether r is a right.
@@ -202,42 +213,4 @@ func (p *Policy) Require(person string, right Right, area string) error {
 		}
 	}
 	return d
-}
-
-// Lockout returns how long sign-in stays closed after a number of failures in
-// a row: free up to 4, then 10 s doubling to at most an hour.
-func Lockout(failures int) time.Duration {
-	if failures < 5 {
-		return 0
-	}
-	d := 10 * time.Second
-	for i := 5; i < failures && d < time.Hour; i++ {
-		d *= 2
-	}
-	return min(d, time.Hour)
-}
-
-// CheckPIN refuses what is no PIN: 4 to 8 digits, not all the same, not a run.
-func CheckPIN(pin string) error {
-	if len(pin) < 4 || len(pin) > 8 || strings.Trim(pin, "0123456789") != "" {
-		return fmt.Errorf("a PIN has 4 to 8 digits")
-	}
-	same, up, down := true, true, true
-	for i := 1; i < len(pin); i++ {
-		same = same && pin[i] == pin[i-1]
-		up = up && pin[i] == pin[i-1]+1
-		down = down && pin[i] == pin[i-1]-1
-	}
-	if same || up || down {
-		return fmt.Errorf("this PIN is too easy to guess: no run and not one digit alone")
-	}
-	return nil
-}
-
-// CheckPassword refuses a password that is too short or too long.
-func CheckPassword(s string) error {
-	if n := len([]rune(s)); n < 8 || n > 128 {
-		return fmt.Errorf("a password has 8 to 128 characters")
-	}
-	return nil
 }

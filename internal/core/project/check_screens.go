@@ -351,8 +351,43 @@ func (c *elementCheck) writer() {
 	case (c.e.Kind == "slider" || action == screen.ActionStep) && !t.Kind().IsNumber():
 		c.say("screen.number", Error, "/props/tag", "tag", path, "type", t.Type.String())
 	case action == screen.ActionHold && c.e.Kind == "button":
-		c.say("screen.watchdog", Note, "/props/action", "tag", path)
+		c.held(t, path)
 	}
+}
+
+// held checks a tag that a button holds: its controller has to notice by itself
+// when this server is gone, and what moves the same equipment the other way may
+// not be held together with it.
+func (c *elementCheck) held(t *tag.Tag, path string) {
+	if d := c.p.Devices[t.Device]; t.Source == tag.Device && d != nil && (d.Heartbeat == nil || d.Heartbeat.Out == "") {
+		c.say("screen.watchdog", Warning, "/props/action", "tag", path, "device", d.Name)
+	}
+	place := c.p.placeOf(t)
+	for id, o := range c.s.Elements {
+		if o.Kind != "button" || o.Text("action") != screen.ActionHold || id == c.id {
+			continue
+		}
+		other, ok := c.p.Tag(o.MainTag())
+		if !ok || other.ID == t.ID || c.p.placeOf(other) != place || excludesEither(c.e, o, t.ID, other.ID) {
+			continue
+		}
+		otherPath, _ := c.p.Path(other.ID)
+		c.say("screen.opposites", Warning, "/props/excludes", "tag", path, "other", otherPath)
+		return
+	}
+}
+
+// placeOf is the equipment that a tag belongs to, or else its folder.
+func (p *Project) placeOf(t *tag.Tag) string {
+	if g, ok := p.GearTag(t.ID); ok {
+		return g.Instance
+	}
+	return t.Folder
+}
+
+// excludesEither tells whether two held buttons exclude each other.
+func excludesEither(a, b *screen.Element, ofA, ofB string) bool {
+	return a.Text("excludes") == ofB || b.Text("excludes") == ofA || a.Text("exclusive") != "" && a.Text("exclusive") == b.Text("exclusive")
 }
 
 // answer checks the tag that a button waits for.

@@ -305,6 +305,11 @@ func (p *Project) AreaPath(id string) []string {
 	return out
 }
 
+// HasArea tells whether the site has an area.
+func (p *Project) HasArea(id string) bool {
+	return slices.ContainsFunc(p.Site.Areas, func(a access.Area) bool { return a.ID == id })
+}
+
 // AreaName returns an area's name; "the whole plant" for none.
 func (p *Project) AreaName(id string) string {
 	for _, a := range p.Site.Areas {

@@ -77,6 +77,9 @@ func (l Linear) Read(raw float64) (eng float64, cut bool) {
 	return eng, false
 }
 
+// Unclamped is the same scale without its clamp.
+func (l Linear) Unclamped() Linear { l.clamp = false; return l }
+
 // Write converts an engineering number back to a raw one.
 func (l Linear) Write(eng float64) float64 {
 	return (eng-l.engLow)*l.rawSpan/l.engSpan + l.rawLow
@@ -85,6 +88,9 @@ func (l Linear) Write(eng float64) float64 {
 // ToEngineering turns a raw value into what formulas and screens see: scaled
 // numbers as LREAL, an inverted BOOL turned, everything else unchanged.
 func (t *Tag) ToEngineering(raw value.Value) value.Value {
+	if t.Plausible != nil && !raw.Quality.IsBad() && !t.Plausible.Holds(t.Scale, raw.Float()) {
+		raw.Quality = value.BadRange
+	}
 	switch {
 	case t.Scale != nil && raw.Kind.IsNumber():
 		eng, cut := t.Scale.Linear().Read(raw.Float())
@@ -118,4 +124,41 @@ func (t *Tag) ToRaw(eng value.Value) (value.Value, error) {
 		return eng, nil
 	}
 	return value.FromFloat(kind, eng.Float())
+}
+
+// Plausible is the range in which a measured number can be; outside of it the
+// quality is bad, "out of range", as NAMUR NE 43 has it for currents: a broken
+// probe is no temperature. A side that is not given is open.
+type Plausible struct {
+	Low  *float64 `json:"low,omitempty"`
+	High *float64 `json:"high,omitempty"`
+	// Raw says that the ends are raw values, as a converter's 3.6 and 21 mA;
+	// otherwise they are in engineering units, before any clamp.
+	Raw bool `json:"raw,omitempty"`
+}
+
+// Ends are the range's ends, infinite where they are open.
+func (r *Plausible) Ends() (low, high float64) {
+	low, high = math.Inf(-1), math.Inf(1)
+	if r.Low != nil {
+		low = *r.Low
+	}
+	if r.High != nil {
+		high = *r.High
+	}
+	return low, high
+}
+
+// Holds tells whether a raw number lies in the range; NaN does not.
+func (r *Plausible) Holds(s *Scale, raw float64) bool {
+	if !r.Raw && s != nil {
+		raw, _ = s.Linear().Unclamped().Read(raw)
+	}
+	low, high := r.Ends()
+	return raw >= low && raw <= high
+}
+
+func (r *Plausible) empty() bool {
+	low, high := r.Ends()
+	return !(low <= high)
 }

@@ -66,12 +66,15 @@ type Tag struct {
 	Group        string `json:"group,omitempty"` // id of one of the device's poll groups
 	Order        string `json:"order,omitempty"` // byte order; empty takes the device's
 
-	Scale    *Scale   `json:"scale,omitempty"`
-	Invert   bool     `json:"invert,omitempty"`
-	Unit     string   `json:"unit,omitempty"`
-	Decimals *int     `json:"decimals,omitempty"`
-	Low      *float64 `json:"low,omitempty"`
-	High     *float64 `json:"high,omitempty"`
+	Scale  *Scale `json:"scale,omitempty"`
+	Invert bool   `json:"invert,omitempty"`
+	// Plausible is where a value of a device can be; outside of it its quality is
+	// bad.
+	Plausible *Plausible `json:"plausible,omitempty"`
+	Unit      string     `json:"unit,omitempty"`
+	Decimals  *int       `json:"decimals,omitempty"`
+	Low       *float64   `json:"low,omitempty"`
+	High      *float64   `json:"high,omitempty"`
 	// LowTag and HighTag are ids of tags whose values are the limits; each goes
 	// before the constant beside it.
 	LowTag  string  `json:"lowTag,omitempty"`
@@ -135,6 +138,10 @@ func (t *Tag) Check() (field string, err error) {
 		return "scale", fmt.Errorf("a %s is not scaled: only numbers are", k)
 	case t.Invert && k != value.BOOL:
 		return "invert", fmt.Errorf("a %s is not inverted: only BOOL is", k)
+	case t.Plausible != nil && (!k.IsNumber() || t.Source != Device):
+		return "plausible", fmt.Errorf("a plausible range is for numbers that a device measures")
+	case t.Plausible != nil && t.Plausible.empty():
+		return "plausible", fmt.Errorf("the low end of the plausible range is above its high end")
 	case t.Decimals != nil && (*t.Decimals < 0 || *t.Decimals > 9):
 		return "decimals", fmt.Errorf("%d decimals: use 0 to 9", *t.Decimals)
 	case t.Low != nil && t.High != nil && *t.Low > *t.High:

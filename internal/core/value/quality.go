@@ -73,7 +73,7 @@ var reasons = [...]string{
 	BadNoAnswer:      "the device does not answer",
 	BadRefused:       "the device refuses this address",
 	BadStale:         "no fresh value for three polls",
-	BadRange:         "the raw value is outside its range",
+	BadRange:         "out of range",
 	BadDivision:      "division by zero",
 	BadOverflow:      "the result is too large for its type",
 	BadInput:         "a value it needs is bad",

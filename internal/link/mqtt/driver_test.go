@@ -47,7 +47,7 @@ func yardOn(t *testing.T, l net.Listener) (b *mochi.Server, d device.Device, sto
 	return b, d, stop
 }
 
-var env = link.Env{Secret: func(string) (link.Secret, error) { return link.Secret{User: "ada", Password: "larch"}, nil }}
+var env = link.Env{Secret: func(string, string) (link.Secret, error) { return link.Secret{User: "ada", Password: "larch"}, nil }}
 
 func point(address, typ string) link.Point {
 	t, _ := value.ParseType(typ)
@@ -127,7 +127,7 @@ func TestListen(t *testing.T) {
 
 func TestRefusalsInPlainWords(t *testing.T) {
 	_, d, _ := yard(t)
-	wrong := link.Env{Secret: func(string) (link.Secret, error) { return link.Secret{User: "eve", Password: "x"}, nil }}
+	wrong := link.Env{Secret: func(string, string) (link.Secret, error) { return link.Secret{User: "eve", Password: "x"}, nil }}
 	if _, err := Test(context.Background(), d, wrong); err == nil || !strings.Contains(err.Error(), "does not take this user") {
 		t.Error(err)
 	}

@@ -142,7 +142,7 @@ func TestEndpointsAndTrust(t *testing.T) {
 		t.Errorf("a security that the server has not: %v", err)
 	}
 	d.Security, d.Mode = "", ""
-	env := link.Env{Secret: func(string) (link.Secret, error) { return link.Secret{User: "ada", Password: "x"}, nil }}
+	env := link.Env{Secret: func(string, string) (link.Secret, error) { return link.Secret{User: "ada", Password: "x"}, nil }}
 	d.Credential = "yard"
 	if _, err := Test(context.Background(), d, env); err == nil || !strings.Contains(err.Error(), "in the clear") {
 		t.Errorf("a password without encryption: %v", err)

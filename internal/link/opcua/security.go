@@ -169,7 +169,7 @@ func (d *Driver) security(ctx context.Context) ([]opcua.Option, error) {
 		return nil, errors.New("the password would go over the network in the clear: choose an endpoint with encryption")
 	}
 	if secure {
-		own, err := d.env.Secret(ApplicationSecret)
+		own, err := d.env.Secret(ApplicationSecret, d.dev.Host)
 		if err != nil {
 			return nil, err
 		}

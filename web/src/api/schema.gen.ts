@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/failed-sign-ins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Runs of sign-ins that failed, newest first */
+        get: operations["get-failed-sign-ins"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -1048,6 +1065,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/people/{id}/lock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Let an account be signed in to again at once */
+        delete: operations["delete-projects-project-people-id-lock"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/pictures": {
         parameters: {
             query?: never;
@@ -1704,6 +1738,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/secret": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Choose one's own password or PIN */
+        post: operations["post-session-secret"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/vault": {
         parameters: {
             query?: never;
@@ -1783,8 +1834,19 @@ export interface components {
             hasPassword: boolean;
             hasPin: boolean;
             id: string;
+            /** @description panels and addresses where it is closed */
+            lockedAt?: string[];
+            /**
+             * Format: date-time
+             * @description until when too many guesses keep sign-in closed somewhere
+             */
+            lockedUntil?: string;
             name: string;
             owner: boolean;
+            /** @description manages the server: accounts, vault, failed sign-ins */
+            server: boolean;
+            /** @description who set the secret, which is then for one sign-in */
+            setBy?: string;
         };
         AccountInput: {
             disabled?: boolean;
@@ -1795,6 +1857,8 @@ export interface components {
             password?: string;
             /** @description empty leaves the old one */
             pin?: string;
+            /** @description manages the server; the owner gives and takes it */
+            server?: boolean;
         };
         Action: {
             args?: {
@@ -2389,6 +2453,17 @@ export interface components {
             name: string;
             text: string;
         };
+        FailedRun: {
+            /** Format: int64 */
+            count: number;
+            /** Format: date-time */
+            first: string;
+            /** Format: date-time */
+            last: string;
+            name: string;
+            /** @description a panel, or a network address */
+            place: string;
+        };
         Figure: {
             met: boolean;
             name: string;
@@ -2866,6 +2941,8 @@ export interface components {
         NewVaultEntry: {
             /** @description PEM */
             certificate?: string;
+            /** @description where it may go: hosts, addresses or networks such as 10.1.0.0/16 */
+            hosts?: string[];
             /** @description PEM */
             key?: string;
             /** @enum {string} */
@@ -2898,6 +2975,8 @@ export interface components {
             old: string;
             outcome: string;
             reason: string;
+            /** Format: int64 */
+            steps: number;
         };
         Override: {
             /** Format: date-time */
@@ -2933,6 +3012,7 @@ export interface components {
             enrolledBy: string;
             id: string;
             name: string;
+            project: string;
         };
         Param: {
             default?: string;
@@ -2981,9 +3061,15 @@ export interface components {
             role: string;
         };
         PersonInfo: {
+            /** @description somebody else set the secret: the person has to choose one before anything else */
+            choose: boolean;
             id: string;
+            /** @description signs in with it */
+            login: string;
             name: string;
             owner: boolean;
+            /** @description manages the server */
+            server: boolean;
         };
         PersonRow: {
             disabled: boolean;
@@ -2992,8 +3078,19 @@ export interface components {
             hasPassword: boolean;
             hasPin: boolean;
             id: string;
+            /** @description panels and addresses where it is closed */
+            lockedAt?: string[];
+            /**
+             * Format: date-time
+             * @description until when too many guesses keep sign-in closed somewhere
+             */
+            lockedUntil?: string;
             name: string;
             owner: boolean;
+            /** @description manages the server: accounts, vault, failed sign-ins */
+            server: boolean;
+            /** @description who set the secret, which is then for one sign-in */
+            setBy?: string;
         };
         Picture: {
             data: string;
@@ -3046,6 +3143,13 @@ export interface components {
             from?: string;
             path: string;
             problem?: string;
+        };
+        Plausible: {
+            /** Format: double */
+            high?: number;
+            /** Format: double */
+            low?: number;
+            raw?: boolean;
         };
         Played: {
             cures: components["schemas"]["Cure"][];
@@ -3155,6 +3259,12 @@ export interface components {
         "Post-projects-project-screen-errorsRequest": {
             screen: string;
             text: string;
+        };
+        "Post-session-secretRequest": {
+            password?: string;
+            pin?: string;
+            /** @description the present password, or the PIN at a panel; not after a sign-in with a secret that somebody else set */
+            present?: string;
         };
         "Post-vault-exportRequest": {
             passphrase: string;
@@ -3571,6 +3681,7 @@ export interface components {
             lowTag?: string;
             name: string;
             order?: string;
+            plausible?: components["schemas"]["Plausible"];
             /** Format: int64 */
             poll?: number;
             retain?: boolean;
@@ -3768,6 +3879,8 @@ export interface components {
         VaultEntry: {
             /** Format: date-time */
             at: string;
+            /** @description where it may go: hosts, addresses or networks */
+            hosts: string[];
             kind: string;
             name: string;
             note: string;
@@ -3842,11 +3955,6 @@ export interface components {
             seen: string;
             /** @description password of who signs */
             sign?: string;
-            /**
-             * Format: int64
-             * @description 0 is a button's first step, n the nth that follows
-             */
-            step?: number;
             value: string;
             /** @description account of the second person, where one signs */
             witness?: string;
@@ -3878,6 +3986,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-failed-sign-ins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FailedRun"][];
                 };
             };
             /** @description Unauthorized */
@@ -9359,6 +9543,85 @@ export interface operations {
             };
         };
     };
+    "delete-projects-project-people-id-lock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-projects-project-pictures": {
         parameters: {
             query?: never;
@@ -13164,6 +13427,86 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-session-secret": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-session-secretRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -1,0 +1,90 @@
+package access
+
+import (
+	_ "embed"
+	"fmt"
+	"strings"
+	"time"
+	"unicode"
+)
+
+// Lockout returns how long sign-in stays closed after a number of guesses in a
+// row: free up to 4, then 10 s doubling to at most an hour.
+func Lockout(guesses int) time.Duration {
+	if guesses < 5 {
+		return 0
+	}
+	d := 10 * time.Second
+	for i := 5; i < guesses && d < time.Hour; i++ {
+		d *= 2
+	}
+	return min(d, time.Hour)
+}
+
+// CheckPIN refuses what is no PIN: 4 to 8 digits, not all the same, not a run.
+func CheckPIN(pin string) error {
+	if len(pin) < 4 || len(pin) > 8 || strings.Trim(pin, "0123456789") != "" {
+		return fmt.Errorf("a PIN has 4 to 8 digits")
+	}
+	same, up, down := true, true, true
+	for i := 1; i < len(pin); i++ {
+		same = same && pin[i] == pin[i-1]
+		up = up && pin[i] == pin[i-1]+1
+		down = down && pin[i] == pin[i-1]-1
+	}
+	if same || up || down {
+		return fmt.Errorf("this PIN is too easy to guess: no run and not one digit alone")
+	}
+	return nil
+}
+
+//go:embed common.txt
+var common string
+
+// CheckPassword refuses a password that is too short, too long, among the
+// common ones, or one of the names of whose it is.
+func CheckPassword(s string, names ...string) error {
+	if n := len([]rune(s)); n < 8 || n > 128 {
+		return fmt.Errorf("a password has 8 to 128 characters")
+	}
+	low := strings.ToLower(s)
+	if strings.Count(low, low[:1]) == len(low) {
+		return fmt.Errorf("a password is more than one character again and again")
+	}
+	for _, name := range names {
+		if low == strings.ToLower(name) {
+			return fmt.Errorf("a password is not one's own name")
+		}
+	}
+	plain := strings.TrimRight(plainer.Replace(low), "0123456789!?.")
+	for line := range strings.Lines(common) {
+		if word := strings.TrimSpace(line); word != "" && (word == low || plainer.Replace(word) == plain || strings.TrimRight(word, "0123456789") == plain && plain != "") {
+			return fmt.Errorf("this password is one of those that are tried first: choose another")
+		}
+	}
+	return nil
+}
+
+// plainer undoes the usual disguises of a common word.
+var plainer = strings.NewReplacer("0", "o", "1", "l", "3", "e", "4", "a", "5", "s", "7", "t", "@", "a", "$", "s")
+
+// CheckFullName refuses a name that cannot stand in a record: empty, too long,
+// or with characters that are not seen, such as those that turn the direction
+// of writing.
+func CheckFullName(s string) error {
+	if n := len([]rune(s)); strings.TrimSpace(s) == "" || n > 80 {
+		return fmt.Errorf("a full name of at most 80 characters is needed: it stands in the audit trail")
+	}
+	return CheckVisible(s)
+}
+
+// CheckVisible refuses characters that are not seen or turn the direction of
+// writing.
+func CheckVisible(s string) error {
+	for _, r := range s {
+		if unicode.IsControl(r) || unicode.Is(unicode.Cf, r) || r == unicode.ReplacementChar || r == '\u2028' || r == '\u2029' {
+			return fmt.Errorf("a name has no control or direction characters")
+		}
+	}
+	return nil
+}

@@ -1,0 +1,98 @@
+package host
+
+import (
+	"context"
+	"crypto/rand"
+	"crypto/sha256"
+	"encoding/hex"
+	"strings"
+	"time"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/door"
+	"readyrail/internal/store"
+)
+
+// PanelInfo is an enrolled browser as the interface sees one.
+type PanelInfo struct {
+	ID         string    `json:"id"`
+	Name       string    `json:"name"`
+	EnrolledBy string    `json:"enrolledBy"`
+	At         time.Time `json:"at"`
+	Project    string    `json:"project"`
+}
+
+// Enrol makes a browser a panel of the project and returns the key it has to
+// keep. Names of panels are unique on a server, as the trail tells panels apart
+// by them.
+func (p *Project) Enrol(ctx context.Context, who Actor, name string) (key string, err error) {
+	name = strings.TrimSpace(name)
+	if n := len([]rune(name)); n == 0 || n > 40 {
+		return "", refused("a panel needs a name of at most 40 characters")
+	}
+	if err := access.CheckVisible(name); err != nil {
+		return "", refused("%v", err)
+	}
+	list, err := p.host.server.Panels(ctx)
+	if err != nil {
+		return "", err
+	}
+	for _, x := range list {
+		if strings.EqualFold(x.Name, name) {
+			return "", refused("there is a panel %s already: choose another name, or take the old one out first", name)
+		}
+	}
+	raw := make([]byte, 32)
+	rand.Read(raw)
+	sum := sha256.Sum256(raw)
+	return hex.EncodeToString(raw), p.host.server.AddPanel(ctx, store.Panel{ID: newID("panel"), Name: name, KeyHash: sum[:], EnrolledBy: who.Name, At: time.Now().Unix(), Project: p.id})
+}
+
+// Panel returns the panel that a key belongs to; one without a name where it
+// belongs to none.
+func (h *Host) Panel(ctx context.Context, key string) PanelInfo {
+	raw, err := hex.DecodeString(key)
+	if err != nil || len(raw) != 32 {
+		return PanelInfo{}
+	}
+	sum := sha256.Sum256(raw)
+	x, err := h.server.PanelByKey(ctx, sum[:])
+	if err != nil {
+		return PanelInfo{}
+	}
+	return panelInfo(x)
+}
+
+func panelInfo(x store.Panel) PanelInfo {
+	return PanelInfo{x.ID, x.Name, x.EnrolledBy, time.Unix(x.At, 0), x.Project}
+}
+
+// Panels lists the project's panels.
+func (p *Project) Panels(ctx context.Context) ([]PanelInfo, error) {
+	list, err := p.host.server.Panels(ctx)
+	out := []PanelInfo{}
+	for _, x := range list {
+		if x.Project == p.id {
+			out = append(out, panelInfo(x))
+		}
+	}
+	return out, err
+}
+
+// RemovePanel takes an enrolment of the project back; what is held at the panel
+// is let go.
+func (p *Project) RemovePanel(ctx context.Context, id string) error {
+	list, err := p.Panels(ctx)
+	if err != nil {
+		return err
+	}
+	if err := p.host.server.RemovePanel(ctx, p.id, id); err != nil {
+		return err
+	}
+	for _, x := range list {
+		if x.ID == id {
+			p.host.EndHolds(func(w door.Who) bool { return w.Panel == x.Name }, "the panel was taken out")
+		}
+	}
+	return nil
+}

@@ -1,0 +1,105 @@
+package host
+
+import (
+	"context"
+	"fmt"
+	"sync"
+
+	"readyrail/internal/core/access"
+)
+
+// grants are who has which role in each project, in memory: rights are asked
+// for at every look and every press.
+type grants struct {
+	mu sync.RWMutex
+	by map[string][]access.Grant // by project
+}
+
+// Require returns nil when a person has a right in an area of a project, and
+// an *access.Denied otherwise. Rights that shape the project are those of the
+// draft's roles; rights at the Desk are those of the running release.
+func (p *Project) Require(ctx context.Context, who Actor, right access.Right, area string) error {
+	if who.Owner {
+		return nil
+	}
+	policy, err := p.policy(ctx, right)
+	if err != nil {
+		return err
+	}
+	return policy.Require(who.ID, right, area)
+}
+
+// May is Require as a question; anywhere asks for any area at all.
+func (p *Project) May(ctx context.Context, who Actor, right access.Right, anywhere bool) bool {
+	if who.Owner {
+		return true
+	}
+	policy, err := p.policy(ctx, right)
+	if err != nil {
+		return false
+	}
+	if anywhere {
+		return policy.MayAnywhere(who.ID, right)
+	}
+	return policy.May(who.ID, right, "")
+}
+
+func (p *Project) policy(ctx context.Context, right access.Right) (*access.Policy, error) {
+	list, err := p.Grants(ctx)
+	if err != nil {
+		return nil, fmt.Errorf("reading who has which role: %w", err)
+	}
+	from := p.Draft()
+	if r := p.Released(); r != nil && access.AtTheDesk(right) {
+		from = r
+	}
+	return &access.Policy{Roles: from.Roles, Areas: from.Site.Areas, Grants: list}, nil
+}
+
+// Grants lists who has which role in the project.
+func (p *Project) Grants(ctx context.Context) ([]access.Grant, error) {
+	g := &p.host.grants
+	g.mu.RLock()
+	list, known := g.by[p.id]
+	g.mu.RUnlock()
+	if known {
+		return list, nil
+	}
+	g.mu.Lock()
+	defer g.mu.Unlock()
+	list, err := p.host.server.Grants(ctx, p.id)
+	if err == nil {
+		g.by[p.id] = list
+	}
+	return list, err
+}
+
+// SetGrants replaces what roles a person has in the project. Every look and
+// every hold asks anew within a moment.
+func (p *Project) SetGrants(ctx context.Context, person string, list []access.Grant) error {
+	for _, x := range list {
+		if !p.Draft().Has("role", x.Role) {
+			return refused("there is no role %s", x.Role)
+		}
+		if x.Area != "" && !p.Draft().HasArea(x.Area) {
+			return refused("there is no area %s", x.Area)
+		}
+	}
+	if _, err := p.host.server.Person(ctx, person); err != nil {
+		return err
+	}
+	g := &p.host.grants
+	g.mu.Lock()
+	defer g.mu.Unlock()
+	delete(g.by, p.id)
+	return p.host.server.SetGrants(ctx, p.id, person, list)
+}
+
+// MayLookAtDraft asks for the right to look at what is being built or proved:
+// to engineer it, to prove it, or to hold its tags.
+func (p *Project) MayLookAtDraft(ctx context.Context, who Actor) error {
+	if p.May(ctx, who, access.Commission, true) || p.May(ctx, who, access.Override, true) {
+		return nil
+	}
+	return p.Require(ctx, who, access.Engineer, "")
+}

@@ -1,0 +1,118 @@
+package host
+
+import (
+	"bytes"
+	"log/slog"
+	"sync"
+	"time"
+
+	"readyrail/internal/store"
+)
+
+// Sessions are kept in memory, so that asking and reading go on while the disk
+// fails, and written when what they hold changes. It is the store that the
+// session library asks for.
+type Sessions struct {
+	disk *store.Sessions
+	log  *slog.Logger
+
+	mu     sync.Mutex
+	open   map[string]session
+	ended  map[string]bool // that the disk may still have
+	swept  time.Time
+	failed bool
+}
+
+type session struct {
+	data   []byte
+	expiry time.Time
+	kept   time.Time // the expiry that the disk has; zero for none
+}
+
+// keepExpiry is how far the disk's expiry may lag behind.
+const keepExpiry = time.Hour
+
+// Sessions is where the server keeps its sessions.
+func (h *Host) Sessions() *Sessions { return h.sessions }
+
+func newSessions(disk *store.Sessions, log *slog.Logger) *Sessions {
+	return &Sessions{disk: disk, log: log, open: map[string]session{}, ended: map[string]bool{}}
+}
+
+// Find returns a session's data unless it is unknown or over.
+func (s *Sessions) Find(token string) (data []byte, found bool, err error) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	now := time.Now()
+	if x, ok := s.open[token]; ok {
+		return x.data, now.Before(x.expiry), nil
+	}
+	if s.ended[token] {
+		return nil, false, nil
+	}
+	data, expiry, err := s.disk.Find(token)
+	if err != nil || data == nil {
+		s.say(err)
+		return nil, false, nil
+	}
+	s.open[token] = session{data, expiry, expiry}
+	return data, true, nil
+}
+
+// Commit keeps a session. One that cannot be stored lives in memory until it
+// can.
+func (s *Sessions) Commit(token string, data []byte, expiry time.Time) error {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	old := s.open[token]
+	next := session{data, expiry, old.kept}
+	if !bytes.Equal(old.data, data) || old.kept.IsZero() || expiry.Sub(old.kept) > keepExpiry {
+		if err := s.disk.Commit(token, data, expiry); err != nil {
+			s.say(err)
+		} else {
+			next.kept = expiry
+		}
+	}
+	s.open[token] = next
+	s.sweep()
+	return nil
+}
+
+// Delete ends a session, at once here and on disk as soon as it takes it.
+func (s *Sessions) Delete(token string) error {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	delete(s.open, token)
+	s.ended[token] = true
+	s.sweep()
+	return nil
+}
+
+// sweep forgets sessions that are over, and drops ended ones from the disk.
+func (s *Sessions) sweep() {
+	for token := range s.ended {
+		if err := s.disk.Delete(token); err != nil {
+			s.say(err)
+			break
+		}
+		delete(s.ended, token)
+	}
+	now := time.Now()
+	if now.Sub(s.swept) < time.Minute {
+		return
+	}
+	s.swept = now
+	for token, x := range s.open {
+		if !now.Before(x.expiry) {
+			delete(s.open, token)
+		}
+	}
+}
+
+// say logs a failure once until it is over.
+func (s *Sessions) say(err error) {
+	if err != nil && !s.failed {
+		s.log.Error("sessions cannot be stored: they are kept in memory", "error", err)
+	}
+	s.failed = err != nil
+}
