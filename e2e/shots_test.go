@@ -121,7 +121,7 @@ func TestShots(t *testing.T) {
 	b.open("/desk/larchmoor/s-yard")
 	b.see("Rail car")
 	b.js(`document.querySelector('.counts').click()`)
-	b.see("Acknowledge all shown")
+	b.see("in view")
 	b.js(`document.querySelector('.panel [role=row]').click()`)
 	shot("desk-alarms")
 	for _, fault := range []string{"fan2", "burner"} {

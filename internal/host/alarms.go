@@ -49,7 +49,10 @@ type StandingAlarm struct {
 
 // AlarmBoard is what a person sees of the alarms.
 type AlarmBoard struct {
-	Alarms []StandingAlarm        `json:"alarms" doc:"by priority, then the newest first"`
+	// Number is that of the last change that the board has; the live connection
+	// tells the present one.
+	Number int64                  `json:"number"`
+	Alarms []StandingAlarm        `json:"alarms" doc:"by priority, then active before returned, then unacknowledged before acknowledged, then the newest first"`
 	Counts map[alarm.Priority]int `json:"counts" doc:"annunciated ones, those set aside not among them"`
 	Unseen map[alarm.Priority]int `json:"unseen" doc:"those that wait for acknowledgement"`
 	First  map[string]string      `json:"first" doc:"by group: the id of the one that came first"`
@@ -67,6 +70,7 @@ func (p *Project) Alarms(ctx context.Context, who Actor, program Program, all bo
 	if version == nil || runner == nil {
 		return out, nil
 	}
+	out.Number = r.board.Load() // before the list: what comes between is asked for again
 	var list []engine.Alarm
 	runner.Do(func(e *engine.Engine) { list = e.Alarms() })
 	may := areaRights{p: p, ctx: ctx, who: who, known: map[string]bool{}}
@@ -95,6 +99,9 @@ func (p *Project) Alarms(ctx context.Context, who Actor, program Program, all bo
 		if d := a.Priority.Rank() - b.Priority.Rank(); d != 0 {
 			return d
 		}
+		if d := urgency(b) - urgency(a); d != 0 {
+			return d
+		}
 		if d := b.Raised.Compare(a.Raised); d != 0 {
 			return d
 		}
@@ -103,6 +110,19 @@ func (p *Project) Alarms(ctx context.Context, who Actor, program Program, all bo
 	out.Limits = p.May(ctx, who, access.Limits, true) && program == Release
 	out.MayAck, out.May = p.May(ctx, who, access.Acknowledge, true), p.May(ctx, who, access.Shelve, true)
 	return out, nil
+}
+
+// urgency orders alarms of one priority: what is there before what was, what
+// nobody has seen before what somebody has.
+func urgency(a StandingAlarm) int {
+	n := 0
+	if a.Active {
+		n += 2
+	}
+	if a.State.Unseen() {
+		n++
+	}
+	return n
 }
 
 func standing(version *project.Project, a engine.Alarm, language string) StandingAlarm {

@@ -197,6 +197,7 @@ func (p *Project) alarmsHappened(events []engine.AlarmEvent) {
 		standing[e.Alarm], _ = json.Marshal(e.Now.Kept)
 	}
 	p.journal.add(entries, standing)
+	p.release.board.Add(1)
 	p.alarmNews()
 }
 

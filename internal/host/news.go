@@ -1,6 +1,10 @@
 package host
 
-import "sync"
+import (
+	"strconv"
+	"sync"
+	"time"
+)
 
 // News tells the open Workshops and Desks that a project changed.
 type News struct {
@@ -46,4 +50,32 @@ func (p *Project) Listen() (<-chan News, func()) {
 		delete(p.news.listeners, ch)
 		p.news.mu.Unlock()
 	}
+}
+
+// staleAfter is how old an engine's last round may be while it counts as alive.
+const staleAfter = time.Second
+
+// NewsBeat appends what tells a listener that the project is alive, and the
+// present number of each program's alarms: {"t":milliseconds,"a":{"release":n}}.
+// It is nil while the engine of the release stands still.
+func (p *Project) NewsBeat(b []byte) []byte {
+	if r := p.release.runner.Load(); r != nil && time.Since(r.Beat()) > staleAfter {
+		return nil
+	}
+	b = strconv.AppendInt(append(b, `{"t":`...), time.Now().UnixMilli(), 10)
+	b = append(b, `,"a":{`...)
+	first := true
+	for _, name := range []Program{Release, Draft, Try} {
+		r := p.running(name)
+		if r.runner.Load() == nil {
+			continue
+		}
+		if !first {
+			b = append(b, ',')
+		}
+		first = false
+		b = append(append(append(b, '"'), name...), `":`...)
+		b = strconv.AppendInt(b, r.board.Load(), 10)
+	}
+	return append(b, '}', '}')
 }

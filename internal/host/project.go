@@ -64,6 +64,9 @@ type running struct {
 	project atomic.Pointer[project.Project]
 	program *engine.Program // touched under editing only
 	runner  atomic.Pointer[engine.Runner]
+	// board counts what happens to the alarms, from a number that no earlier run
+	// of the server can have reached.
+	board atomic.Int64
 	// standIns tells which devices a stand-in replaces; nil for none.
 	standIns atomic.Pointer[func(device string) bool]
 }
@@ -291,11 +294,12 @@ func (p *Project) run(name Program, version *project.Project) {
 			resting, _ = e.Demand(time.Now())
 		})
 	} else {
+		r.board.Store(time.Now().UnixMilli())
 		// The alarms of the release alone are annunciated and kept.
 		if name == Release {
 			runner = engine.Run(program, p.keptAlarms(), p.alarmsHappened)
 		} else {
-			runner = engine.Run(program, nil, nil)
+			runner = engine.Run(program, nil, func([]engine.AlarmEvent) { r.board.Add(1) })
 		}
 		runner.Do(func(e *engine.Engine) {
 			p.restore(e, version, name)
@@ -307,6 +311,7 @@ func (p *Project) run(name Program, version *project.Project) {
 		p.subscribe(name, version, program, resting)
 	}
 	r.project.Store(version)
+	r.board.Add(1)
 	p.feeds.renew(p, name)
 	p.recorder.renew()
 }

@@ -157,7 +157,7 @@ func (k *socket) handle(p *host.Project, m clientMessage) {
 	case "tags":
 		k.openChannel(m.Channel, func(ctx context.Context) error { return k.tags(ctx, p, m) })
 	case "news":
-		k.openChannel(m.Channel, func(ctx context.Context) error { return k.news(ctx, p) })
+		k.openChannel(m.Channel, func(ctx context.Context) error { return k.news(ctx, p, m.Channel) })
 	case "hold":
 		k.hold(p, m)
 	case "renew":
@@ -366,7 +366,7 @@ func (k *socket) tags(ctx context.Context, p *host.Project, m clientMessage) err
 	}
 }
 
-func (k *socket) news(ctx context.Context, p *host.Project) error {
+func (k *socket) news(ctx context.Context, p *host.Project, channel int) error {
 	allowed := func() error {
 		if p.May(ctx, k.who, access.View, true) || p.May(ctx, k.who, access.Engineer, true) {
 			return nil
@@ -376,17 +376,23 @@ func (k *socket) news(ctx context.Context, p *host.Project) error {
 	if err := allowed(); err != nil {
 		return err
 	}
-	again := time.NewTicker(timesEvery)
-	defer again.Stop()
+	beat := time.NewTicker(beatEvery)
+	defer beat.Stop()
+	var buf []byte
 	ch, end := p.Listen()
 	defer end()
 	for {
 		select {
 		case <-ctx.Done():
 			return nil
-		case <-again.C:
+		case <-beat.C:
 			if err := allowed(); err != nil {
 				return err
+			}
+			if buf = p.NewsBeat(buf[:0]); buf != nil {
+				if err := k.send(channel, buf); err != nil {
+					return err
+				}
 			}
 		case n := <-ch:
 			k.tell(serverMessage{News: &n})

@@ -59,7 +59,7 @@ async function create() {
         <FieldText :label="$t('people.password')" type="password" :model-value="owner.password" :hint="$t('people.passwordRule')" @typing="owner.password = $event" />
         <v-btn type="submit" color="primary">{{ $t('start.create') }}</v-btn>
       </form>
-      <template v-else-if="me && !me.person">
+      <template v-else-if="me && (!me.person || me.person.choose)">
         <SignInForm :done="signedIn" />
         <div v-if="me.demo.length" class="demo">
           <h2>{{ $t('start.demo') }}</h2>
@@ -76,7 +76,7 @@ async function create() {
           <v-btn v-if="p.rights.includes('view')" variant="outlined" :to="{ name: 'desk', params: { project: p.id } }">{{ $t('start.desk') }}</v-btn>
         </div>
         <p v-if="!me.projects.length" class="quiet">{{ $t('start.none') }}</p>
-        <form v-if="me.person.owner" class="new" @submit.prevent="create">
+        <form v-if="me.person.server" class="new" @submit.prevent="create">
           <FieldText :label="$t('start.newProject')" :model-value="newName" @typing="newName = $event" />
           <v-btn type="submit" variant="outlined" :disabled="!newName">{{ $t('start.make') }}</v-btn>
         </form>

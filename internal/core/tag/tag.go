@@ -1,6 +1,7 @@
 package tag
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"strconv"
@@ -372,5 +373,11 @@ func (t *Tag) ParseEntry(s string) (value.Value, error) {
 			s = strconv.FormatInt(st.Value, 10)
 		}
 	}
-	return value.Parse(t.EngineeringType(), s)
+	v, err := value.Parse(t.EngineeringType(), s)
+	if errors.Is(err, value.ErrRange) && t.Kind().IsNumber() {
+		// What may be entered counts, and not what the type could hold.
+		low, high, own := t.Limits()
+		return v, &LimitError{Value: typed, Low: t.showNumber(low), High: t.showNumber(high), Own: own, Type: t.Type}
+	}
+	return v, err
 }

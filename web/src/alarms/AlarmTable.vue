@@ -4,6 +4,7 @@ import { sentence } from '../api/client'
 import { clock, dayAndTime, moment } from '../kit/moment'
 import AlarmTab from './AlarmTab.vue'
 import ReasonBox from './ReasonBox.vue'
+import { useInView } from '../kit/useInView'
 import { usePage } from './usePage'
 import { type Act, annunciated, PRIORITIES, type Standing, unseen, useAlarms } from './useAlarms'
 
@@ -11,7 +12,7 @@ import { type Act, annunciated, PRIORITIES, type Standing, unseen, useAlarms } f
 const props = defineProps<{
   project: string; program: 'release' | 'try' | 'draft'; language: string; list: string; columns: string; order: string; worst: string; area: string; group: string; contains: string; stamp: string; buttons: boolean
 }>()
-const { board, act } = useAlarms(toRef(props, 'project'), () => props.program, props.list === 'all', () => props.language)
+const { board, unsure, problem: unread, act } = useAlarms(toRef(props, 'project'), () => props.program, props.list === 'all', () => props.language)
 const selected = ref(new Set<string>())
 const asking = shallowRef<string[]>()
 const problem = ref('')
@@ -28,11 +29,13 @@ const rows = computed(() => {
   return kept
 })
 const { page, left, more } = usePage(rows)
+const scroller = ref<HTMLElement>()
+const inView = useInView(scroller, page)
 watch(rows, (list) => (selected.value = new Set(list.filter((a) => selected.value.has(a.id)).map((a) => a.id))))
 const how = computed(() => (props.stamp === 'date' ? ({ day: 'numeric', month: 'short' } as const) : props.stamp === 'both' ? dayAndTime : clock))
 const cell = (a: Standing, column: string, state: (s: string) => string) =>
   ({ path: a.path, name: a.name, text: a.text, state: state(a.state), time: moment(a.raised ?? a.since, how.value), area: a.areaName, group: a.group, value: a.value, limit: a.limit })[column] ?? ''
-const chosen = computed(() => (selected.value.size ? rows.value.filter((a) => selected.value.has(a.id)) : page.value))
+const chosen = computed(() => (selected.value.size ? rows.value.filter((a) => selected.value.has(a.id)) : page.value.filter((a) => inView.value.has(a.id))))
 function pick(id: string) {
   const next = new Set(selected.value)
   if (!next.delete(id)) next.add(id)
@@ -52,11 +55,12 @@ async function send(ids: string[], what: Act, more: { minutes?: number; reason?:
 </script>
 
 <template>
-  <div class="list">
-    <div class="scroll">
+  <div class="list" :class="{ unsure }">
+    <div v-if="unsure" class="unread" role="status">{{ unread || $t('alarm.unsure') }}</div>
+    <div ref="scroller" class="scroll">
       <table>
         <tbody>
-          <tr v-for="a in page" :key="a.id" :aria-selected="selected.has(a.id)" :class="{ on: selected.has(a.id), unseen: unseen(a) }" tabindex="0" @click="pick(a.id)" @keydown.space.prevent="pick(a.id)">
+          <tr v-for="a in page" :key="a.id" :data-id="a.id" :aria-selected="selected.has(a.id)" :class="{ on: selected.has(a.id), unseen: unseen(a) }" tabindex="0" @click="pick(a.id)" @keydown.space.prevent="pick(a.id)">
             <td v-for="c in shown" :key="c" :class="c"><AlarmTab v-if="c === 'tab'" :priority="a.priority" :state="a.state" /><template v-else>{{ cell(a, c, (s) => $t('alarm.state.' + s)) }}</template></td>
           </tr>
         </tbody>
@@ -66,7 +70,7 @@ async function send(ids: string[], what: Act, more: { minutes?: number; reason?:
     </div>
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     <div v-if="buttons && (board?.mayAck || board?.mayShelve)" class="acts">
-      <button v-if="board.mayAck" :disabled="!chosen.some(unseen)" @click="send(chosen.filter(unseen).map((a) => a.id), 'acknowledged')">{{ selected.size ? $t('alarm.ackMany', { n: chosen.filter(unseen).length }) : $t('alarm.ackVisible') }}</button>
+      <button v-if="board.mayAck" :disabled="!chosen.some(unseen) || unsure" @click="send(chosen.filter(unseen).map((a) => a.id), 'acknowledged')">{{ $t(selected.size ? 'alarm.ackMany' : 'alarm.ackVisible', { n: chosen.filter(unseen).length }) }}</button>
       <button v-if="board.mayShelve && list !== 'aside'" :disabled="!selected.size" @click="asking = [...selected]">{{ $t('alarm.act.shelved') }}</button>
     </div>
     <ReasonBox v-if="asking" :title="$t('alarm.act.shelved')" :longest="Math.min(...chosen.map((a) => a.longest))" @send="(reason, minutes) => send(asking!, 'shelved', { reason, minutes })" @close="asking = undefined" />
@@ -74,6 +78,8 @@ async function send(ids: string[], what: Act, more: { minutes?: number; reason?:
 </template>
 
 <style scoped>
+.unsure .scroll { opacity: 0.4; filter: grayscale(1); background-image: repeating-linear-gradient(-45deg, var(--c-line) 0 2px, transparent 2px 9px); }
+.unread { padding: 6px 10px; font-weight: 650; }
 .list { height: 100%; display: flex; flex-direction: column; background: var(--c-sheet); border: 1px solid var(--c-line); border-radius: 4px; box-sizing: border-box; font-size: 15px; color: var(--c-ink); position: relative; overflow: hidden; }
 .scroll { flex: 1; overflow: auto; }
 table { border-collapse: collapse; width: 100%; }

@@ -1,3 +1,4 @@
+import { useEventListener } from '@vueuse/core'
 import { onUnmounted, ref, watch, type Ref } from 'vue'
 import { type Board, PRIORITIES, unseen } from './useAlarms'
 
@@ -16,6 +17,8 @@ const TONES: Record<string, { pitch: number[]; strokes: number[]; every: number 
  */
 export function useAlarmSound(board: Ref<Board | undefined>, on: Ref<boolean>) {
   const sounding = ref('')
+  /** Whether the browser lets nothing sound until the person touches the page. */
+  const mute = ref(false)
   let heard = new Set<string>()
   let context: AudioContext | undefined
   let timer = 0
@@ -23,24 +26,49 @@ export function useAlarmSound(board: Ref<Board | undefined>, on: Ref<boolean>) {
   function bar() {
     const tone = TONES[sounding.value]
     if (!tone) return
-    context ??= new AudioContext()
-    // A browser lets nothing sound before the person has touched the page.
-    if (context.state === 'running') {
-      tone.strokes.forEach((s, i) => {
-        const o = context!.createOscillator()
-        const g = context!.createGain()
-        const at = context!.currentTime + s
-        o.frequency.value = tone.pitch[i % tone.pitch.length]!
-        g.gain.setValueAtTime(0.0001, at)
-        g.gain.exponentialRampToValueAtTime(0.25, at + 0.015)
-        g.gain.exponentialRampToValueAtTime(0.0001, at + 0.12)
-        o.connect(g).connect(context!.destination)
-        o.start(at)
-        o.stop(at + 0.13)
-      })
-    } else void context.resume()
+    if (ready()) strike(tone)
     timer = window.setTimeout(bar, tone.every * 1000)
   }
+  function strike(tone: (typeof TONES)[string]) {
+    tone.strokes.forEach((s, i) => {
+      const o = context!.createOscillator()
+      const g = context!.createGain()
+      const at = context!.currentTime + s
+      o.frequency.value = tone.pitch[i % tone.pitch.length]!
+      g.gain.setValueAtTime(0.0001, at)
+      g.gain.exponentialRampToValueAtTime(0.25, at + 0.015)
+      g.gain.exponentialRampToValueAtTime(0.0001, at + 0.12)
+      o.connect(g).connect(context!.destination)
+      o.start(at)
+      o.stop(at + 0.13)
+    })
+  }
+  /** A browser lets nothing sound before the person has touched the page; that is said. */
+  function ready(): boolean {
+    if (!context) {
+      context = new AudioContext()
+      context.onstatechange = () => (mute.value = context?.state !== 'running')
+    }
+    if (context.state !== 'running') void context.resume()
+    mute.value = context.state !== 'running'
+    return !mute.value
+  }
+  /** A touch lets the tones sound: those that are due begin at once, and one short stroke says that they can be heard. */
+  function touched() {
+    const was = mute.value
+    ready()
+    if (!was) return
+    void context!.resume().then(() => {
+      strike(TONES.low!)
+      if (sounding.value) {
+        clearTimeout(timer)
+        bar()
+      }
+    })
+  }
+  useEventListener(window, ['pointerdown', 'keydown'], () => mute.value && touched(), { capture: true })
+  // Whoever signs in hears that tones can be heard.
+  watch(on, (now) => now && ready() && strike(TONES.low!), { immediate: true })
   const key = (a: { id: string; raised?: string }) => a.id + a.raised
   watch([board, on], ([b]) => {
     const waiting = (b?.alarms ?? []).filter(unseen)
@@ -62,5 +90,5 @@ export function useAlarmSound(board: Ref<Board | undefined>, on: Ref<boolean>) {
     silence()
     void context?.close()
   })
-  return { sounding, silence }
+  return { sounding, mute, silence }
 }

@@ -1,5 +1,5 @@
-import { computed, onScopeDispose, shallowRef, watch, type Ref } from 'vue'
-import { api, ask, type Schemas } from '../api/client'
+import { computed, onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
+import { api, ask, type Schemas, sentence } from '../api/client'
 import { live } from '../live/live'
 
 export type Board = Schemas['AlarmBoard']
@@ -8,17 +8,47 @@ export type Act = Schemas['AlarmAct']['act']
 
 interface Asked { project: string; program: 'release' | 'try' | 'draft'; all: boolean; language: string }
 
-/** A board that several lists of one page share, asked for once; it ends with the last of them. */
+/** How often a board is compared with what the server tells, and until when it may be behind, in milliseconds. */
+const COMPARE_MS = 300
+const BEHIND_MS = 1500
+const RETRY_MS = 2000
+
+/**
+ * A board that several lists of one page share, asked for once; it ends with
+ * the last of them. It is asked for anew with every connection, and compared by
+ * its number with what the live connection tells: while it is behind, or nothing
+ * is heard, it is unsure, and whoever shows it veils it.
+ */
 class SharedBoard {
   board = shallowRef<Board>()
+  unsure = ref(true)
+  problem = ref('')
   users = 0
   private asking = false
   private again = false
-  private readonly end: () => void
+  private behind = 0
+  private failed = 0
+  private readonly ends: (() => void)[]
 
   constructor(private readonly asked: Asked) {
-    this.end = live.news(asked.project, (n) => (n.release || n.things?.some((x) => x.startsWith('alarms/') || x.startsWith('alarm/'))) && void this.load())
+    const timer = window.setInterval(() => this.compare(), COMPARE_MS)
+    this.ends = [
+      live.news(asked.project, (n) => (n.release || n.things?.some((x) => x.startsWith('alarms/') || x.startsWith('alarm/'))) && void this.load()),
+      live.onOpen(() => void this.load()),
+      () => clearInterval(timer),
+    ]
     void this.load()
+  }
+
+  private compare() {
+    const now = performance.now()
+    const told = live.alarmNumber(this.asked.project, this.asked.program)
+    const has = this.board.value?.number
+    const current = !live.silent() && told !== undefined && has !== undefined && has >= told
+    if (current) this.behind = 0
+    else this.behind ||= now
+    this.unsure.value = live.silent() || has === undefined || (!current && now - this.behind > BEHIND_MS)
+    if (!current && !live.silent() && now - this.failed > RETRY_MS) void this.load()
   }
 
   /** One question at a time; what changes meanwhile is asked once more. */
@@ -28,13 +58,20 @@ class SharedBoard {
     const { project, program, all, language } = this.asked
     do {
       this.again = false
-      this.board.value = await ask(api.GET('/api/projects/{project}/alarms', { params: { path: { project }, query: { program, all, language: language || undefined } } })).catch(() => this.board.value)
-    } while (this.again)
+      try {
+        this.board.value = await ask(api.GET('/api/projects/{project}/alarms', { params: { path: { project }, query: { program, all, language: language || undefined } } }))
+        this.problem.value = ''
+        this.failed = 0
+      } catch (e) {
+        this.problem.value = sentence(e)
+        this.failed = performance.now()
+      }
+    } while (this.again && !this.failed)
     this.asking = false
   }
 
   close() {
-    this.end()
+    this.ends.forEach((end) => end())
   }
 }
 
@@ -65,7 +102,9 @@ export function useAlarms(project: Ref<string>, program: () => 'release' | 'try'
 
   const board = computed(() => shared.value?.board.value)
   const act = (alarms: string[], what: Act, more: { minutes?: number; reason?: string } = {}) => ask(api.POST('/api/projects/{project}/alarms/acts', { params: { path: { project: project.value } }, body: { alarms, act: what, ...more } }))
-  return { board, act }
+  const unsure = computed(() => shared.value?.unsure.value ?? true)
+  const problem = computed(() => shared.value?.problem.value ?? '')
+  return { board, unsure, problem, act }
 }
 
 export const PRIORITIES = ['critical', 'high', 'medium', 'low'] as const

@@ -24,6 +24,9 @@ export class Refused extends Error {
   }
 }
 
+/** Is told when the server says that nobody is signed in any more. */
+export const signedOut = { tell: () => {} }
+
 /** Unwraps an answer: its content, or a Refused. */
 export async function ask<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   let got: Awaited<typeof answer>
@@ -34,6 +37,7 @@ export async function ask<T>(answer: Promise<{ data?: T; error?: unknown; respon
   }
   if (got.error !== undefined || !got.response.ok) {
     const e = got.error as Partial<Problem> | undefined
+    if (got.response.status === 401) signedOut.tell()
     throw new Refused({ status: got.response.status, title: e?.title ?? '', detail: e?.detail ?? got.response.statusText, refusal: e?.refusal, roles: e?.roles, right: e?.right })
   }
   return got.data as T

@@ -1896,7 +1896,7 @@ export interface components {
             reason?: string;
         };
         AlarmBoard: {
-            /** @description by priority, then the newest first */
+            /** @description by priority, then active before returned, then unacknowledged before acknowledged, then the newest first */
             alarms: components["schemas"]["StandingAlarm"][];
             /** @description annunciated ones, those set aside not among them */
             counts: {
@@ -1909,6 +1909,8 @@ export interface components {
             mayAck: boolean;
             mayLimit: boolean;
             mayShelve: boolean;
+            /** Format: int64 */
+            number: number;
             /** @description those that wait for acknowledgement */
             unseen: {
                 [key: string]: number;

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
 import { live } from '../live/live'
-import { api, ask, type Me } from './client'
+import { api, ask, type Me, signedOut } from './client'
 
 /** Who is signed in at this browser, and what they may do where. */
 export const useSession = defineStore('session', () => {
@@ -20,8 +20,22 @@ export const useSession = defineStore('session', () => {
     live.stop()
     await load()
   }
+  /** Sets one's own password or PIN; after a secret that somebody else set, or with the present one. */
+  async function choose(secret: { password?: string; pin?: string; present?: string }) {
+    me.value = await ask(api.POST('/api/session/secret', { body: secret }))
+    live.restart()
+  }
+  /** The session has ended, here or elsewhere. */
+  function ended() {
+    if (!me.value?.person) return
+    me.value = { ...me.value, person: undefined, projects: [] }
+    live.stop()
+  }
+  signedOut.tell = ended
+  // A connection that cannot be made may be a session that is over.
+  live.onFail(() => void ask(api.GET('/api/session')).then((now) => !now.person && ended()).catch(() => {}))
   function may(project: string, right: string) {
     return me.value?.projects.find((p) => p.id === project)?.rights.includes(right) ?? false
   }
-  return { me, load, signIn, signOut, may }
+  return { me, load, signIn, signOut, choose, may }
 })

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { mdiClose, mdiMonitor } from '@mdi/js'
 import { computed, ref, shallowRef, watch } from 'vue'
+import AuditTrail from '../audit/AuditTrail.vue'
 import AlarmPerformance from '../alarms/AlarmPerformance.vue'
 import AlarmTab from '../alarms/AlarmTab.vue'
 import LimitBox from '../alarms/LimitBox.vue'
@@ -8,13 +9,15 @@ import JournalList from '../alarms/JournalList.vue'
 import { type Act, annunciated, type Board, PRIORITIES, type Standing, unseen } from '../alarms/useAlarms'
 import { clock, dayAndTime, moment } from '../kit/moment'
 import TraceAround from '../alarms/TraceAround.vue'
+import { useInView } from '../kit/useInView'
 import { usePage } from '../alarms/usePage'
 import ReasonBox from '../alarms/ReasonBox.vue'
 
 /** The alarms that stand, those set aside, and the journal; everything that can be done to them. */
-const props = defineProps<{ board: Board | undefined; project: string; sites: { id: string; name: string }[]; mayClose?: boolean }>()
+const props = defineProps<{ board: Board | undefined; project: string; sites: { id: string; name: string }[]; mayClose?: boolean; mayTrail?: boolean; unsure: boolean; problem: string }>()
 const emit = defineEmits<{ close: []; act: [ids: string[], act: Act, more: { minutes?: number; reason?: string }]; open: [alarm: Standing] }>()
-const tab = ref<'active' | 'aside' | 'journal' | 'performance'>('active')
+const tab = ref<'active' | 'aside' | 'journal' | 'performance' | 'trail'>('active')
+const tabs = computed(() => (['active', 'aside', 'journal', 'performance', 'trail'] as const).filter((x) => x !== 'trail' || props.mayTrail))
 const text = ref('')
 const priority = ref('')
 const area = ref('')
@@ -52,6 +55,10 @@ watch([wanted, order, resting], ([list, how, rest]) => {
   }
 }, { immediate: true })
 const { page, left, more } = usePage(rows)
+const scroller = ref<HTMLElement>()
+const inView = useInView(scroller, page)
+/** What is acknowledged at once: what can be seen, and nothing that is scrolled out. */
+const ackable = computed(() => page.value.filter((a) => unseen(a) && inView.value.has(a.id)))
 const chosen = computed(() => rows.value.filter((a) => selected.value.has(a.id)))
 const current = computed(() => rows.value.find((a) => a.id === detail.value))
 
@@ -88,7 +95,7 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
 <template>
   <section class="panel" role="dialog" :aria-label="$t('alarm.list')">
     <div class="top">
-      <button v-for="x in (['active', 'aside', 'journal', 'performance'] as const)" :key="x" class="tabb" :class="{ on: tab === x }" :aria-pressed="tab === x" @click="tab = x; state = ''; selected = new Set()">{{ $t('alarm.tab.' + x) }}</button>
+      <button v-for="x in tabs" :key="x" class="tabb" :class="{ on: tab === x }" :aria-pressed="tab === x" @click="tab = x; state = ''; selected = new Set()">{{ $t('alarm.tab.' + x) }}</button>
       <template v-if="tab === 'active' || tab === 'aside'">
         <input v-model="text" class="plain" :placeholder="$t('alarm.find')" :aria-label="$t('alarm.find')" />
         <select v-model="priority" class="plain" :aria-label="$t('alarm.column.priority')"><option value="">{{ $t('alarm.all') }}</option><option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t('alarm.priority.' + p) }}</option></select>
@@ -101,10 +108,12 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
       <button class="big" :aria-label="$t('notice.close')" @click="emit('close')"><v-icon :icon="mdiClose" /></button>
     </div>
     <JournalList v-if="tab === 'journal'" :project="project" :may-close="mayClose" class="fill" />
+    <AuditTrail v-else-if="tab === 'trail'" :project="project" class="fill" />
     <AlarmPerformance v-else-if="tab === 'performance'" :project="project" :areas="sites" class="fill" />
-    <div v-else class="body">
-      <div class="scroll" tabindex="0" role="grid" :aria-label="$t('alarm.tab.' + tab)" @keydown="keys" @pointerenter="resting = true" @pointerleave="resting = false">
-        <div v-for="a in page" :key="a.id" role="row" :aria-selected="selected.has(a.id)" class="row" :class="{ on: a.id === detail, picked: selected.has(a.id) }" @click="detail = a.id">
+    <div v-if="unsure && (tab === 'active' || tab === 'aside')" class="unread" role="alert">{{ problem || $t('alarm.unsure') }}</div>
+    <div v-if="tab === 'active' || tab === 'aside'" class="body">
+      <div ref="scroller" class="scroll" :class="{ unsure }" tabindex="0" role="grid" :aria-label="$t('alarm.tab.' + tab)" @keydown="keys" @pointerenter="resting = true" @pointerleave="resting = false">
+        <div v-for="a in page" :key="a.id" role="row" :data-id="a.id" :aria-selected="selected.has(a.id)" class="row" :class="{ on: a.id === detail, picked: selected.has(a.id) }" @click="detail = a.id">
           <input type="checkbox" :checked="selected.has(a.id)" :aria-label="`${a.path} ${a.name}`" @click.stop="pick(a)" />
           <span role="gridcell" class="tabcell"><AlarmTab :priority="a.priority" :state="a.state" /></span>
           <span role="gridcell" class="what"><strong>{{ a.path }} · {{ a.name }}</strong><span>{{ a.text }}</span></span>
@@ -138,13 +147,15 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
     <div v-if="tab === 'active' && rows.length" class="foot">
       <button class="big" @click="selected = new Set(chosen.length === page.length ? [] : page.map((a) => a.id))">{{ $t(chosen.length === page.length ? 'alarm.pickNone' : 'alarm.pickAll') }}</button>
       <template v-if="chosen.length"><button v-if="board?.mayAck" class="big" @click="act('acknowledged', chosen)">{{ $t('alarm.ackMany', { n: chosen.length }) }}</button><button v-if="board?.mayShelve" class="big" @click="act('shelved', chosen)">{{ $t('alarm.act.shelved') }}</button></template>
-      <button v-else-if="board?.mayAck" class="big" @click="act('acknowledged', page.filter(unseen))">{{ $t('alarm.ackVisible') }}</button>
+      <button v-else-if="board?.mayAck && ackable.length" class="big" @click="act('acknowledged', ackable)">{{ $t('alarm.ackVisible', { n: ackable.length }) }}</button>
     </div>
     <ReasonBox v-if="asking" :title="$t('alarm.act.' + asking.act)" :longest="asking.act === 'shelved' ? asking.longest : 0" @send="answered" @close="asking = undefined" />
   </section>
 </template>
 
 <style scoped>
+.unsure { opacity: 0.4; filter: grayscale(1); background-image: repeating-linear-gradient(-45deg, var(--c-line) 0 2px, transparent 2px 9px); }
+.unread { padding: 8px 16px; font-weight: 650; background: var(--c-sheet); border-bottom: 1px solid var(--c-line); }
 .panel { position: absolute; inset: 0; z-index: 14; background: var(--c-paper); display: flex; flex-direction: column; font-size: 16px; }
 .top, .foot { display: flex; gap: 8px; align-items: center; padding: 8px 12px; border-bottom: 1px solid var(--c-line); }
 .foot { border: 0; border-top: 1px solid var(--c-line); }

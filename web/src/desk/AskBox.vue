@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
+import DialogBox from '../kit/DialogBox.vue'
 
 /** What a person adds to a command when an element asks for it. */
 export interface Given { reason: string; sign: string; witness: string }
@@ -12,8 +13,8 @@ const ready = () => (props.reason !== 'required' || given.value.reason.trim()) &
 </script>
 
 <template>
-  <div class="back" @pointerdown.self="emit('close')">
-    <form class="box" role="dialog" :aria-label="title" @submit.prevent="ready() && emit('send', given)" @keydown.esc="emit('close')">
+  <DialogBox :label="title" @close="emit('close')">
+    <form class="box" @submit.prevent="ready() && emit('send', given)">
       <strong>{{ title }}</strong>
       <p class="says">{{ says }}</p>
       <label v-if="reason !== 'none'">{{ $t('ask.reason') }}{{ reason === 'offered' ? ' ' + $t('ask.mayBeEmpty') : '' }}<textarea v-model="given.reason" rows="2" maxlength="300" /></label>
@@ -22,12 +23,11 @@ const ready = () => (props.reason !== 'required' || given.value.reason.trim()) &
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
       <div class="do"><button type="button" @click="emit('close')">{{ $t('common.cancel') }}</button><button class="go" type="submit" :disabled="!ready() || busy" autofocus>{{ $t('ask.send') }}</button></div>
     </form>
-  </div>
+  </DialogBox>
 </template>
 
 <style scoped>
-.back { position: absolute; inset: 0; background: color-mix(in srgb, var(--c-rail) 35%, transparent); display: grid; place-items: center; z-index: 22; }
-.box { width: 380px; background: var(--c-sheet); border: 1px solid var(--c-ink); border-radius: 6px; padding: 18px; font-size: 16px; display: grid; gap: 12px; box-shadow: 0 14px 50px #0005; }
+.box { width: min(380px, 100vw); box-sizing: border-box; padding: 18px; display: grid; gap: 12px; }
 .box strong { font-size: 18px; }
 .says { margin: 0; font-size: 18px; }
 label { display: grid; gap: 4px; font-size: 14px; color: var(--c-field-quiet); }

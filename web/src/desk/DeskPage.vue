@@ -94,7 +94,7 @@ const tryLine = computed(() => {
 async function load() {
   try {
     if (!session.me) await session.load()
-    if (!session.me?.person) {
+    if (!session.me?.person || session.me.person.choose) {
       signing.value = {}
       return
     }
@@ -119,7 +119,19 @@ const here = computed(() => {
 })
 watch(project, load, { immediate: true })
 const endNews = live.news(project.value, (n) => (n.release || program.value === 'try') && load())
-onUnmounted(endNews)
+// What happened while the connection was away: a release, other rights.
+const endOpen = live.onOpen(() => session.me?.person && void load())
+onUnmounted(() => {
+  endNews()
+  endOpen()
+})
+// A session that ended elsewhere: nothing of it stays on the page.
+watch(() => session.me?.person, (person) => {
+  if (person || signing.value) return
+  desk.value = undefined
+  windows.value = []
+  signing.value = {}
+})
 useIntervalFn(async () => {
   if (session.me?.person) links.value = await ask(api.GET('/api/projects/{project}/links', { params: { path: { project: project.value }, query: { program: program.value === 'try' ? 'draft' : 'release' } } })).catch(() => links.value)
 }, 1000, { immediateCallback: true })
@@ -132,15 +144,21 @@ const shownLinks = computed(() => {
 
 useScreenErrors(() => project.value, () => main.value?.screen ?? '')
 
-const { board, listed, ringed, worstOfTags, worstOfPlace, actOn, openFor } = useDeskAlarms(project, () => program.value, () => language.value, () => navigation.value, go, (text) => say(text, true))
+const { board, unsure, problem: unread, listed, ringed, worstOfTags, worstOfPlace, actOn, openFor } = useDeskAlarms(project, () => program.value, () => language.value, () => navigation.value, go, (text) => say(text, true))
+
+// What changes under a held button lets it go.
+watch([over, listed], ([a, b]) => (a || b) && hold.end('something came in front'))
+watch([main, windows, language, program], () => hold.end('the screen changed'))
 
 const may = (right: string) => desk.value?.rights.includes(right) ?? false
 
 /** Does what a person asked of an element of a screen. */
-function act(opens: Opens, { item, how, value }: Act) {
+function act(opens: Opens, { item, how, value, by }: Act) {
   const e = item.element
-  if (how === 'hold') return void hold.press(opens, e.id, (id, on) => viewOf(opens)?.stage()?.hold(id, on))
-  if (how === 'let-go') return hold.letGo('released')
+  if (how === 'hold') {
+    const stage = viewOf(opens)?.stage()
+    return hold.press(opens, e.id, item.node, by!, (on) => stage?.hold(e.id, on))
+  }
   if (how === 'go') return void go(navigation.value[Number(value)]!.opens)
   if (how === 'open') return void go(e.opens!)
   if (how === 'press') return press(opens, item)
@@ -159,28 +177,31 @@ const keep = (key: string) => (v: unknown) => void (v ? views.set(key, v as Inst
 const viewOf = (opens: Opens) => (opens === main.value ? view.value : [...views.values()].find((v) => v.scene?.screen === opens.screen))
 const sceneOf = (opens: Opens) => viewOf(opens)?.scene
 
+type Step = NonNullable<Item['element']['then']>[number]
+/** What the server carries out; everything else a button does at the panel. */
+const remote = new Set(['set', 'toggle', 'pulse', 'step', 'request', 'record'])
+
+/**
+ * A button's steps in their order. What writes or records is one command, whose
+ * steps the server carries out; what a button does at the panel follows as far
+ * as they went well.
+ */
 async function press(opens: Opens, item: Item) {
   const p = item.shown
   const action = str(p.action)
-  const then = () => void further(opens, item)
-  if (!['set', 'toggle', 'pulse', 'step', 'request', 'record'].includes(action)) {
-    local(opens, { do: action, opens: item.element.opens, device: str(p.device), language: str(p.language), param: str(p.param), value: str(p.value), by: num(p.by) })
-    return then()
+  const steps: Step[] = [
+    { do: action, opens: item.element.opens, device: str(p.device), language: str(p.language), param: str(p.param), value: str(p.value), by: num(p.by) },
+    ...(item.element.then ?? []).filter((_, i) => p[`then${i}`] !== false),
+  ]
+  const follow = (done: number, all: boolean) => {
+    let sent = 0
+    for (const step of steps) {
+      if (!remote.has(step.do)) local(opens, step)
+      else if (++sent > done && !all) return
+    }
   }
-  await commands.send({ opens, item, value: action === 'toggle' ? String(p.on !== true) : '', says: commands.meant(item) }, then)
-}
-
-type Step = NonNullable<Item['element']['then']>[number]
-
-/** The steps of a button after its first, in order; one that is refused ends them. */
-async function further(opens: Opens, item: Item) {
-  for (const [i, step] of (item.element.then ?? []).entries()) {
-    if (item.shown[`then${i}`] === false) continue
-    if (['set', 'toggle', 'step', 'record'].includes(step.do)) {
-      const value = step.do === 'toggle' ? String(item.shown.on !== true) : ''
-      if (!(await commands.post({ opens, item, value, says: '' }, i + 1))) return
-    } else local(opens, step)
-  }
+  if (!steps.some((s) => remote.has(s.do))) return follow(0, true)
+  await commands.send({ opens, item, value: action === 'toggle' ? String(p.on !== true) : '', says: commands.meant(item) }, follow)
 }
 
 /** What a button does at the panel alone. */
@@ -246,7 +267,7 @@ async function signOut() {
 async function enter(text: string) {
   const e = entry.value
   if (!e) return
-  await commands.send({ opens: e.opens, item: e.item, value: text, says: text }, () => (entry.value = undefined))
+  await commands.send({ opens: e.opens, item: e.item, value: text, says: text }, (_, all) => all && (entry.value = undefined))
   if (!commands.problem.value) entry.value = undefined
 }
 const titleOf = (item: Item) => str(item.shown.caption) || item.element.name || item.element.tag?.path || ''
@@ -269,10 +290,10 @@ useDeskKeys({
 <template>
   <div class="desk">
     <div v-if="program === 'try'" class="trying" role="status"><strong>{{ $t('try.banner') }}</strong><span>{{ tryLine }}</span><router-link :to="{ name: 'screens', params: { project } }">{{ $t('try.back') }}</router-link></div>
-    <DeskBanner :title="view?.scene?.title || here?.name || current?.name || desk?.name || ''" :links="shownLinks" :message="message" :bad="bad" :engineer="may('engineer')" :project="project" :languages="desk?.languages ?? []" :language="language || desk?.languages[0] || ''" @sign-out="signOut" @dismiss="message = ''" @speak="speak"><AlarmBanner v-if="program === 'release' && session.me?.person" :board="board" :on="true" @ack="actOn([$event], 'acknowledged')" @open="listed = !listed" /></DeskBanner>
-    <ScreenView v-if="common('header')" :ref="keep('header')" :program="program" :project="project" :language="language" :opens="{ screen: common('header')!.id }" :scale="width / (desk?.width || width || 1)" :lost="!!silentSince" :alarms="worstOfTags" @act="act({ screen: common('header')!.id }, $event)" @point="point = $event" />
+    <DeskBanner :title="view?.scene?.title || here?.name || current?.name || desk?.name || ''" :links="shownLinks" :message="message" :bad="bad" :engineer="may('engineer')" :project="project" :languages="desk?.languages ?? []" :language="language || desk?.languages[0] || ''" @sign-out="signOut" @dismiss="message = ''" @speak="speak"><AlarmBanner v-if="program === 'release' && session.me?.person" :board="board" :unsure="unsure" :problem="unread" :on="true" @ack="actOn([$event], 'acknowledged')" @open="listed = !listed" /></DeskBanner>
+    <ScreenView v-if="common('header')" :ref="keep('header')" :program="program" :project="project" :language="language" :opens="{ screen: common('header')!.id }" :scale="width / (desk?.width || width || 1)" :lost="!!silentSince" :alarms="worstOfTags" @act="act({ screen: common('header')!.id }, $event)" @point="point = $event" @drawn="hold.end('the screen was drawn anew')" />
     <div ref="field" class="field" :style="{ background: colour(view?.scene?.background ?? 'field') }">
-      <ScreenView v-if="main" ref="view" :ringed="ringed" :program="program" :project="project" :language="language" :opens="main" :scale="scale" :lost="!!silentSince" :alarms="worstOfTags" @act="act(main, $event)" @point="point = $event" />
+      <ScreenView v-if="main" ref="view" :ringed="ringed" :program="program" :project="project" :language="language" :opens="main" :scale="scale" :lost="!!silentSince" :alarms="worstOfTags" @act="act(main, $event)" @point="point = $event" @drawn="hold.end('the screen was drawn anew')" />
       <div v-if="desk && program === 'try' && !desk.try" class="note"><h2>{{ $t('try.ended') }}</h2></div>
       <div v-else-if="desk && !desk.release && program === 'release'" class="note"><h2>{{ $t('desk.nothing') }}</h2><p>{{ $t('desk.nothingWhy') }}</p></div>
       <div v-else-if="desk && !current" class="note"><h2>{{ $t('desk.noScreens') }}</h2></div>
@@ -280,11 +301,11 @@ useDeskKeys({
       <div v-if="silentSince && session.me?.person" class="lostnote" role="alert"><strong>{{ $t('desk.lost') }}</strong> {{ $t('desk.lostSince', { time: moment(silentSince, clock) }) }}</div>
       <div v-if="windows.length" class="windows">
         <WindowFrame v-for="w in windows" :key="w.key" :title="(titles, windowTitle('w' + w.key))" @close="windows = windows.filter((x) => x !== w)">
-          <ScreenView :ref="keep('w' + w.key)" :program="program" :project="project" :language="language" :opens="w" :lost="!!silentSince" :alarms="worstOfTags" @act="act(w, $event)" @point="point = $event" />
+          <ScreenView :ref="keep('w' + w.key)" :program="program" :project="project" :language="language" :opens="w" :lost="!!silentSince" :alarms="worstOfTags" @act="act(w, $event)" @point="point = $event" @drawn="hold.end('the screen was drawn anew')" />
         </WindowFrame>
       </div>
       <div v-if="point?.element.tag" class="windows front"><WindowFrame :title="titleOf(point)" @close="point = undefined"><PointCard :id="point.element.tag.id" :project="project" :program="program" /></WindowFrame></div>
-      <AlarmPanel v-if="listed" :board="board" :project="project" :sites="desk?.areas ?? []" :may-close="may('audit')" @close="listed = false" @act="actOn" @open="openFor" />
+      <AlarmPanel v-if="listed" :board="board" :unsure="unsure" :problem="unread" :project="project" :sites="desk?.areas ?? []" :may-close="may('archive')" :may-trail="may('audit')" @close="listed = false" @act="actOn" @open="openFor" />
       <KeyPad v-if="entry" :title="titleOf(entry.item)" :tag="entry.item.element.tag" :old="shownOf(entry.item)" :problem="commands.problem.value" :busy="commands.busy.value" @enter="enter" @close="entry = undefined" />
       <AskBox v-if="commands.asking.value" :title="titleOf(commands.asking.value.item)" :says="`${shownOf(commands.asking.value.item)} → ${commands.asking.value.says}`" :reason="str(commands.asking.value.item.element.props.reason, 'none')" :sign="str(commands.asking.value.item.element.props.sign, 'none')" :problem="commands.problem.value" :busy="commands.busy.value" @send="commands.answered" @close="commands.asking.value = undefined" />
       <div v-if="choosing" class="signing" @pointerdown.self="choosing = undefined"><div class="card choices" role="dialog" :aria-label="titleOf(choosing.item)"><button v-for="c in choosing.choices" :key="c.value" @click="give(choosing.opens, str(choosing.item.element.props.param), c.value); choosing = undefined">{{ c.title }}</button></div></div>
@@ -295,9 +316,9 @@ useDeskKeys({
         <button v-if="session.me?.person" class="bare later" @click="signing = undefined">{{ $t('common.cancel') }}</button>
       </div></div>
     </div>
-    <ScreenView v-if="common('footer')" :ref="keep('footer')" :program="program" :project="project" :language="language" :opens="{ screen: common('footer')!.id }" :scale="width / (desk?.width || width || 1)" :lost="!!silentSince" :alarms="worstOfTags" @act="act({ screen: common('footer')!.id }, $event)" @point="point = $event" />
+    <ScreenView v-if="common('footer')" :ref="keep('footer')" :program="program" :project="project" :language="language" :opens="{ screen: common('footer')!.id }" :scale="width / (desk?.width || width || 1)" :lost="!!silentSince" :alarms="worstOfTags" @act="act({ screen: common('footer')!.id }, $event)" @point="point = $event" @drawn="hold.end('the screen was drawn anew')" />
     <nav class="nav" :aria-label="$t('editor.navigation')">
-      <button v-for="s in navigation" :key="s.id + s.name" :class="{ on: s === here }" :aria-current="s === here ? 'page' : undefined" @click="go(s.opens)"><v-icon v-if="s.locked" :icon="mdiLockOutline" size="20" /> {{ s.name }}<AlarmTab v-if="worstOfPlace(s, navigation)" class="worst" :priority="worstOfPlace(s, navigation)!.priority" :state="worstOfPlace(s, navigation)!.state" /></button>
+      <button v-for="s in navigation" :key="s.id + s.name" :class="{ on: s === here }" :aria-current="s === here ? 'page' : undefined" @click="go(s.opens)"><v-icon v-if="s.locked" :icon="mdiLockOutline" size="20" /> {{ s.name }}<AlarmTab v-if="worstOfPlace(s, navigation)" class="worst" :class="{ unsure }" :priority="worstOfPlace(s, navigation)!.priority" :state="worstOfPlace(s, navigation)!.state" /></button>
     </nav>
   </div>
 </template>
@@ -308,6 +329,7 @@ useDeskKeys({
 .nav { height: 68px; flex: none; display: flex; background: var(--c-rail); padding: 2px; gap: 2px; }
 .nav button { flex: 1; border: 0; background: color-mix(in srgb, var(--c-rail-text) 9%, var(--c-rail)); color: var(--c-rail-text); font-size: 17px; font-weight: 600; cursor: pointer; display: flex; align-items: center; justify-content: center; gap: 8px; }
 .nav .worst { font-size: 12px; }
+.nav .worst.unsure { opacity: 0.4; filter: grayscale(1); }
 .nav .worst:not(.filled) { background-color: var(--c-paper); color: var(--c-ink); }
 .nav .on { background: var(--c-paper); color: var(--c-ink); box-shadow: inset 0 5px var(--c-rail-accent); }
 .trying { display: flex; gap: 16px; align-items: center; padding: 3px 16px; background: repeating-linear-gradient(-45deg, var(--c-tint) 0 14px, var(--c-sheet) 14px 28px); border-bottom: 2px solid var(--c-spruce); font-size: 14px; }

@@ -5,6 +5,7 @@ import { GROOVE, sliderEnds } from '../canvas/controls'
 import { num, str } from '../canvas/element'
 import ScreenDefs from '../canvas/ScreenDefs.vue'
 import { actable, type AlarmMark, type Item } from '../canvas/stage'
+import type { By } from '../live/hand'
 import type { Opens } from '../live/live'
 import { colour } from '../theme'
 import { useScene, type Shown } from './useScene'
@@ -12,20 +13,23 @@ import { useScene, type Shown } from './useScene'
 /** What a person did to an element. */
 export interface Act {
   item: Item
-  how: 'press' | 'enter' | 'send' | 'choose' | 'open' | 'go' | 'hold' | 'let-go'
+  how: 'press' | 'enter' | 'send' | 'choose' | 'open' | 'go' | 'hold'
   value?: string
+  /** What holds a button. */
+  by?: By
 }
 
 // One screen, drawn and answering to pointer and keyboard. What is to be done
 // about an act is the Desk's affair.
 const props = defineProps<{ program: Shown; project: string; language: string; opens: Opens; scale?: number; lost: boolean; alarms?: Map<string, AlarmMark>; ringed?: string }>()
-const emit = defineEmits<{ act: [act: Act]; point: [item: Item] }>()
+const emit = defineEmits<{ act: [act: Act]; point: [item: Item]; drawn: [] }>()
 const root = ref<SVGGElement>()
 const mounts = alarmMounts(() => props.project, () => props.program, () => props.language)
 onUnmounted(mounts.end)
 const { scene, problem, stage } = useScene(() => props.program, () => props.project, () => props.language, toRef(props, 'opens'), root, wire)
 watch([() => props.alarms, scene], () => props.alarms && stage()?.alarms(props.alarms), { flush: 'post' })
 watch([() => props.ringed, scene], () => stage()?.ring(props.ringed ?? ''), { flush: 'post' })
+watch(scene, () => emit('drawn'), { flush: 'sync' })
 const k = computed(() => props.scale ?? 1)
 defineExpose({ scene, problem, stage, functionKey })
 
@@ -61,13 +65,13 @@ function wire(item: Item) {
   })
 }
 
-/** Presses or lets go of the button of a function key; tells whether there is one. */
-function functionKey(key: string, down: boolean): boolean {
+/** Presses the button of a function key; tells whether there is one. */
+function functionKey(key: string): boolean {
   const found = scene.value?.elements.find((e) => e.kind === 'button' && e.props.key === key)
   const item = found && stage()?.get(found.id)
   if (!item) return false
-  if (item.element.props.action === 'hold') say(item, down ? 'hold' : 'let-go')
-  else if (down) act(item)
+  if (item.element.props.action === 'hold') emit('act', { item, how: 'hold', by: { key, focus: false } })
+  else act(item)
   return true
 }
 
@@ -114,18 +118,21 @@ function longPress(item: Item) {
   for (const end of ['pointerup', 'pointercancel', 'pointerleave']) item.node.addEventListener(end, stop)
 }
 
+/** A held button tells what presses it; how that ends is noticed at the window. */
 function wireHold(item: Item) {
   const node = item.node
+  const hold = (by: By) => emit('act', { item, how: 'hold', by })
   node.style.touchAction = 'none'
   node.addEventListener('pointerdown', (ev) => {
-    if (ev.button !== 0) return
+    if (ev.button !== 0 || !ev.isPrimary) return
     node.setPointerCapture(ev.pointerId)
-    say(item, 'hold')
+    hold({ pointer: ev.pointerId })
   })
-  for (const end of ['pointerup', 'pointercancel', 'lostpointercapture']) node.addEventListener(end, () => say(item, 'let-go'))
-  node.addEventListener('contextmenu', (ev) => ev.preventDefault())
-  node.addEventListener('keydown', (ev) => active(ev) && !ev.repeat && (ev.preventDefault(), say(item, 'hold')))
-  node.addEventListener('keyup', () => say(item, 'let-go'))
+  node.addEventListener('keydown', (ev) => {
+    if (!active(ev) || ev.repeat) return
+    ev.preventDefault()
+    hold({ key: ev.key, focus: true })
+  })
 }
 
 /** A slider shows where it is while it is drawn, and sends when it is let go. */

@@ -16,6 +16,19 @@ const chosen = ref<{ name: string; fullName: string }>()
 const problem = ref('')
 const busy = ref(false)
 const tiles = computed(() => session.me?.tiles ?? [])
+const own = ref({ password: '', pin: '' })
+async function choose() {
+  problem.value = ''
+  busy.value = true
+  try {
+    await session.choose({ password: own.value.password || undefined, pin: own.value.pin || undefined })
+    props.done()
+  } catch (e) {
+    problem.value = sentence(e)
+  } finally {
+    busy.value = false
+  }
+}
 const pad = computed(() => tiles.value.length > 0 && !byPassword.value)
 
 async function go(who: string, secret: { password?: string; pin?: string }) {
@@ -24,7 +37,7 @@ async function go(who: string, secret: { password?: string; pin?: string }) {
   busy.value = true
   try {
     await session.signIn(who, secret)
-    props.done()
+    if (!session.me?.person?.choose) props.done()
   } catch (e) {
     problem.value = sentence(e)
   } finally {
@@ -36,7 +49,13 @@ async function go(who: string, secret: { password?: string; pin?: string }) {
 <template>
   <div class="sign">
     <h2>{{ $t('sign.title') }}<span v-if="session.me?.panel" class="quiet"> · {{ session.me.panel }}</span></h2>
-    <template v-if="pad">
+    <form v-if="session.me?.person?.choose" @submit.prevent="choose">
+      <p>{{ $t('sign.choose', { name: session.me.person.name }) }}</p>
+      <FieldText :label="$t('people.password')" type="password" :model-value="own.password" :hint="$t('people.passwordRule')" @typing="own.password = $event" />
+      <FieldText :label="$t('people.pin')" type="password" :model-value="own.pin" :hint="$t('people.pinRule')" @typing="own.pin = $event" />
+      <v-btn type="submit" color="primary" size="large" :loading="busy">{{ $t('sign.chosen') }}</v-btn>
+    </form>
+    <template v-else-if="pad">
       <div v-if="!chosen" class="tiles">
         <button v-for="t in tiles" :key="t.name" class="tile" @click="chosen = t; problem = ''">{{ t.fullName }}</button>
       </div>
@@ -48,7 +67,7 @@ async function go(who: string, secret: { password?: string; pin?: string }) {
       <v-btn type="submit" color="primary" size="large" :loading="busy">{{ $t('sign.in') }}</v-btn>
     </form>
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
-    <button v-if="tiles.length" class="bare other" @click="byPassword = !byPassword">{{ byPassword ? $t('sign.byPin') : $t('sign.byPassword') }}</button>
+    <button v-if="tiles.length && !session.me?.person?.choose" class="bare other" @click="byPassword = !byPassword">{{ byPassword ? $t('sign.byPin') : $t('sign.byPassword') }}</button>
   </div>
 </template>
 

@@ -26,8 +26,8 @@ export function useCommands(program: () => Shown, project: () => string, say: (t
 
   const asks = (item: Item) => item.element.props.confirm === true || str(item.element.props.reason, 'none') !== 'none' || str(item.element.props.sign, 'none') !== 'none'
 
-  /** Sends a step of an element's work; true when it was confirmed. */
-  async function post(p: Pending, step: number, given?: Given): Promise<boolean> {
+  /** Sends what an element does; the server carries its steps out in order. Returns how many went well, and whether all did. */
+  async function post(p: Pending, given?: Given): Promise<{ steps: number; all: boolean }> {
     busy.value = true
     problem.value = ''
     const e = p.item.element
@@ -35,26 +35,26 @@ export function useCommands(program: () => Shown, project: () => string, say: (t
       const out = await ask(api.POST('/api/projects/{project}/writes', {
         params: { path: { project: project() }, query: { program: program() } },
         body: {
-          screen: p.opens.screen, args: p.opens.args, element: e.id, step: step || undefined, value: p.value, seen: shownOf(p.item), key: commandKey(), at: Math.round(live.serverNow()),
+          screen: p.opens.screen, args: p.opens.args, element: e.id, value: p.value, seen: shownOf(p.item), key: commandKey(), at: Math.round(live.serverNow()),
           reason: given?.reason || undefined, sign: given?.sign || undefined, witness: given?.witness || undefined,
         },
       }))
       const name = str(p.item.shown.caption) || e.name || ''
       say(t('desk.outcome.' + out.outcome, { name, value: out.new, reason: out.reason }), out.outcome !== 'confirmed')
       asking.value = undefined
-      return out.outcome === 'confirmed'
+      return { steps: out.steps, all: out.outcome === 'confirmed' }
     } catch (err) {
       problem.value = sentence(err)
       if (!asking.value) say(problem.value, true)
-      return false
+      return { steps: 0, all: false }
     } finally {
       busy.value = false
     }
   }
 
-  let after: () => void = () => {}
-  /** Sends, asking first where the element wants that; then is done once it is confirmed. */
-  async function send(p: Pending, then: () => void = () => {}) {
+  let after: (done: number, all: boolean) => void = () => {}
+  /** Sends, asking first where the element wants that; then hears how many of its steps went well. */
+  async function send(p: Pending, then: (done: number, all: boolean) => void = () => {}) {
     // Without a reason in words the server says which condition holds it.
     if (p.item.shown.enabled === false && str(p.item.shown.why)) return say(str(p.item.shown.why), true)
     if (asks(p.item)) {
@@ -63,10 +63,14 @@ export function useCommands(program: () => Shown, project: () => string, say: (t
       asking.value = p
       return
     }
-    if (await post(p, 0)) then()
+    const { steps, all } = await post(p)
+    then(steps, all)
   }
   async function answered(given: Given) {
-    if (asking.value && (await post(asking.value, 0, given))) after()
+    if (!asking.value) return
+    const { steps, all } = await post(asking.value, given)
+    // Refused, it can be asked again.
+    if (!asking.value) after(steps, all)
   }
 
   /** What a button that steps or sets would send, for the question. */
@@ -76,5 +80,5 @@ export function useCommands(program: () => Shown, project: () => string, say: (t
     if (p.action === 'set' || p.action === 'pulse' || p.action === 'request') return str(p.value)
     return ''
   }
-  return { asking, problem, busy, send, post, answered, meant }
+  return { asking, problem, busy, send, answered, meant }
 }

@@ -10,7 +10,7 @@ const RING_MS = 10_000
 
 /** The alarms of a Desk: how they stand, what is done to them, and the way to the screen of one. */
 export function useDeskAlarms(project: Ref<string>, program: () => Shown, language: () => string, places: () => Place[], go: (opens: Opens) => Promise<void>, refuse: (text: string) => void) {
-  const { board, act } = useAlarms(project, program, false, language)
+  const { board, unsure, problem, act } = useAlarms(project, program, false, language)
   const { worstOfTags, worstOfPlace } = useWorst(board)
   const listed = ref(false)
   const ringed = ref('')
@@ -32,5 +32,5 @@ export function useDeskAlarms(project: Ref<string>, program: () => Shown, langua
     clearTimeout(ends)
     ends = window.setTimeout(() => (ringed.value = ''), RING_MS)
   }
-  return { board, listed, ringed, worstOfTags, worstOfPlace, actOn, openFor }
+  return { board, unsure, problem, listed, ringed, worstOfTags, worstOfPlace, actOn, openFor }
 }

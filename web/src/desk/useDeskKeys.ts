@@ -2,7 +2,7 @@ import { useEventListener } from '@vueuse/core'
 import type { Opens } from '../live/live'
 
 /** What answers to a function key: a screen with a button for it. */
-interface Keyed { functionKey: (key: string, down: boolean) => boolean }
+interface Keyed { functionKey: (key: string) => boolean }
 
 interface Desk {
   /** Whether something lies over the Desk that takes the keys itself. */
@@ -25,11 +25,11 @@ interface Desk {
 export function useDeskKeys(desk: Desk) {
   const typing = (e: KeyboardEvent) => desk.blocked() || !!(e.target as HTMLElement).closest?.('input, textarea')
   const isFunction = (e: KeyboardEvent) => /^F([1-9]|1[0-2])$/.test(e.key) && !e.ctrlKey && !e.altKey && !e.shiftKey
-  const tell = (key: string, down: boolean) => desk.screens().some((s) => s?.functionKey(key, down))
+  const tell = (key: string) => desk.screens().some((s) => s?.functionKey(key))
 
   function functionKey(e: KeyboardEvent) {
     const place = desk.places()[Number(e.key.slice(1)) - 1]
-    if (e.repeat || tell(e.key, true)) return e.preventDefault()
+    if (e.repeat || tell(e.key)) return e.preventDefault()
     if (!place) return
     e.preventDefault()
     desk.go(place)
@@ -55,5 +55,4 @@ export function useDeskKeys(desk: Desk) {
     if (e.ctrlKey) screenBeside(by)
     else focusBeside(by)
   })
-  useEventListener('keyup', (e: KeyboardEvent) => isFunction(e) && tell(e.key, false))
 }

@@ -1,70 +1,48 @@
-import { onScopeDispose, ref } from 'vue'
+import { onScopeDispose } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { type By, watchHand } from '../live/hand'
+import { live, type Opens } from '../live/live'
+import { Press } from '../live/press'
 import type { Shown } from './useScene'
-import { commandKey, live, type Opens } from '../live/live'
-
-const RENEW = 150
 
 /**
- * Hold-to-run: a lease that the page renews while the button is pressed. It is
- * let go when the pointer or key is released, the page loses focus or is
- * hidden, and ends at the server by itself when renewals stop.
+ * Hold-to-run at this page: one press at a time. A press ends with its hand,
+ * and with whatever changes under it: the Desk calls end for those.
  */
 export function useHold(program: () => Shown, project: () => string, refuse: (why: string) => void) {
-  const held = ref<string>()
-  let lease = ''
-  let timer = 0
-  let wanted = false
-
-  let show: (element: string, held: boolean) => void = () => {}
+  const { t } = useI18n()
+  let current: Press | undefined
+  live.lostText = () => t('desk.lostPress')
 
   /** Presses an element of a screen; shown marks it while it is held. */
-  async function press(opens: Opens, element: string, shown: (element: string, held: boolean) => void) {
-    if (held.value) return
-    show = shown
-    held.value = element
-    wanted = true
-    show(element, true)
-    try {
-      lease = await live.hold({ key: commandKey(), program: program(), project: project(), screen: opens.screen, args: opens.args, element, at: Math.round(live.serverNow()) }, (why) => {
-        if (held.value === element) {
-          refuse(why)
-          stop()
-        }
-      })
-    } catch (e) {
-      if (held.value === element) stop()
-      refuse(e instanceof Error ? e.message : String(e))
-      return
-    }
-    if (!wanted) return letGo('released')
-    timer = window.setInterval(() => live.say({ op: 'renew', project: project(), lease }), RENEW)
+  function press(opens: Opens, element: string, node: Element, by: By, shown: (held: boolean) => void) {
+    end('another press')
+    if (!live.connected.value) return refuse(live.lostText())
+    // The hand is watched from before the server hears of it.
+    let gone = ''
+    const hand = watchHand(node, by, (reason) => {
+      gone = reason
+      mine?.end(reason)
+    })
+    let mine: Press | undefined
+    shown(true)
+    mine = new Press(live, {
+      message: { program: program(), project: project(), screen: opens.screen, args: opens.args, element, at: Math.round(live.serverNow()) },
+      alive: hand.alive,
+      over: (why) => {
+        hand.stop()
+        shown(false)
+        if (current === mine) current = undefined
+        if (why) refuse(why)
+      },
+    })
+    current = mine
+    if (gone) mine.end(gone)
   }
-  function stop() {
-    clearInterval(timer)
-    if (held.value) show(held.value, false)
-    held.value = undefined
-    wanted = false
-    lease = ''
+  /** Ends what is held, if anything is. */
+  function end(reason: string) {
+    current?.end(reason)
   }
-  function letGo(reason: string) {
-    wanted = false
-    if (lease) live.say({ op: 'let-go', project: project(), lease, reason })
-    if (lease || !held.value) stop()
-    else if (held.value) {
-      // The answer to the press is still on its way; it lets go when it comes.
-      show(held.value, false)
-      held.value = undefined
-    }
-  }
-  const away = () => (held.value || lease) && letGo('the page lost its focus')
-  window.addEventListener('blur', away)
-  window.addEventListener('pagehide', away)
-  document.addEventListener('visibilitychange', away)
-  onScopeDispose(() => {
-    away()
-    window.removeEventListener('blur', away)
-    window.removeEventListener('pagehide', away)
-    document.removeEventListener('visibilitychange', away)
-  })
-  return { held, press, letGo }
+  onScopeDispose(() => end('the page was left'))
+  return { press, end }
 }

@@ -3,6 +3,8 @@ import { ref } from 'vue'
 /** What the server sends on a channel; see docs/live-protocol.md. */
 export interface Frame {
   t?: number
+  /** On the channel of news: the number of each program's alarms. */
+  a?: Record<string, number>
   g?: number
   s?: number
   v?: [number, unknown, number?, ...unknown[]][]
@@ -80,9 +82,16 @@ interface Message {
   ch?: number
   problem?: string
   key?: string
-  lease?: string
+  held?: boolean
   over?: string
   news?: News
+}
+
+/** What is followed of a project, by however many. */
+interface NewsFeed {
+  listeners: Set<(n: News) => void>
+  alarms: Record<string, number>
+  close: () => void
 }
 
 interface Channel {
@@ -90,6 +99,7 @@ interface Channel {
   frame: (f: Frame) => void
   problem: (text: string) => void
   heard: number
+  failed: boolean // the server refused it: nothing is to be heard on it
 }
 
 /** Quality codes by the table that the server's hello brings; the last is good, the one before it held. */
@@ -103,6 +113,8 @@ export function quality(code: number | undefined): { level: string; reason: stri
 }
 
 const STALE_AFTER = 2000
+/** Channels on which the server sends something twice a second, whatever happens. */
+const beats = new Set(['scene', 'news'])
 
 /** One WebSocket to the server, reopened with its channels when it breaks. */
 class Live {
@@ -114,8 +126,12 @@ class Live {
   private retry = 250
   private wanted = false
   private offset = 0
-  private presses = new Map<string, (m: Message) => void>()
-  private overs = new Map<string, (why: string) => void>()
+  private presses = new Map<string, (m: { held?: boolean; over?: string }) => void>()
+  private opened = new Set<() => void>()
+  private failed = new Set<() => void>()
+  private feeds = new Map<string, NewsFeed>()
+  /** What a person is told of a lost connection. */
+  lostText: () => string = () => 'no connection to the server'
 
   /** The server's time, as the frames tell it: never ahead of it. */
   serverNow(): number {
@@ -125,7 +141,7 @@ class Live {
   /** Opens a channel; the function it returns closes it. */
   open(message: Record<string, unknown>, frame: (f: Frame) => void, problem: (text: string) => void = () => {}): () => void {
     const ch = this.next++
-    this.channels.set(ch, { open: message, frame, problem, heard: performance.now() })
+    this.channels.set(ch, { open: message, frame, problem, heard: performance.now(), failed: false })
     this.wanted = true
     this.connect()
     this.say({ ...message, ch })
@@ -135,29 +151,49 @@ class Live {
     }
   }
 
-  /** Follows a project's news. */
-  private newsListeners = new Set<(n: News) => void>()
+  /**
+   * Follows a project's news. One channel serves all who follow it; its beats
+   * tell the number of the alarms, so that who shows them knows what it missed.
+   */
   news(project: string, listener: (n: News) => void): () => void {
-    this.newsListeners.add(listener)
-    const close = this.open({ op: 'news', project }, () => {})
+    let feed = this.feeds.get(project)
+    if (!feed) {
+      const made: NewsFeed = { listeners: new Set(), alarms: {}, close: () => {} }
+      this.feeds.set(project, made)
+      made.close = this.open({ op: 'news', project }, (f) => f.a && (made.alarms = f.a))
+      feed = made
+    }
+    const mine = feed
+    mine.listeners.add(listener)
     return () => {
-      this.newsListeners.delete(listener)
-      close()
+      mine.listeners.delete(listener)
+      if (mine.listeners.size || this.feeds.get(project) !== mine) return
+      mine.close()
+      this.feeds.delete(project)
     }
   }
 
-  /** Begins a hold; settles with the lease, or fails with the reason. */
-  hold(message: Record<string, unknown> & { key: string }, over: (why: string) => void): Promise<string> {
-    return new Promise((resolve, reject) => {
-      if (!this.connected.value) return reject(new Error('no connection to the server'))
-      this.presses.set(message.key, (m) => {
-        if (m.lease && !m.problem) {
-          this.overs.set(m.lease, over)
-          resolve(m.lease)
-        } else reject(new Error(m.problem))
-      })
-      this.say({ op: 'hold', ...message })
-    })
+  /** The number that the server last told of a program's alarms; undefined while it is not known. */
+  alarmNumber(project: string, program: string): number | undefined {
+    return this.feeds.get(project)?.alarms[program]
+  }
+
+  /** Calls whenever the connection is there (again). */
+  onOpen(f: () => void): () => void {
+    this.opened.add(f)
+    return () => this.opened.delete(f)
+  }
+
+  /** Calls whenever connecting fails, as when the session has ended elsewhere. */
+  onFail(f: () => void): () => void {
+    this.failed.add(f)
+    return () => this.failed.delete(f)
+  }
+
+  /** Hears what becomes of a press: of its end in any case, also by the connection's. */
+  follow(key: string, told: (m: { held?: boolean; over?: string }) => void): () => void {
+    this.presses.set(key, told)
+    return () => this.presses.delete(key)
   }
 
   say(message: Record<string, unknown>) {
@@ -167,6 +203,12 @@ class Live {
   stop() {
     this.wanted = false
     this.socket?.close()
+    this.connected.value = false
+    this.endPresses()
+  }
+
+  private endPresses() {
+    for (const told of [...this.presses.values()]) told({ over: this.lostText() })
   }
 
   /** Reconnects, as after another person signed in. */
@@ -185,14 +227,21 @@ class Live {
       if (this.socket !== socket) return
       this.connected.value = true
       this.retry = 250
-      for (const [ch, c] of this.channels) this.say({ ...c.open, ch })
+      // What shows is as old as it was until something is heard again.
+      for (const [ch, c] of this.channels) {
+        c.failed = false
+        this.say({ ...c.open, ch })
+      }
+      this.opened.forEach((f) => f())
     }
     socket.onmessage = (e) => this.socket === socket && this.receive(JSON.parse(e.data as string))
     socket.onclose = () => {
       if (this.socket !== socket) return
+      const was = this.connected.value
       this.connected.value = false
-      this.overs.forEach((over) => over('the connection to the server broke'))
-      this.overs.clear()
+      this.feeds.forEach((feed) => (feed.alarms = {}))
+      this.endPresses()
+      if (!was) this.failed.forEach((f) => f())
       if (this.wanted) setTimeout(() => this.connect(), this.retry)
       this.retry = Math.min(this.retry * 2, 4000)
     }
@@ -211,22 +260,19 @@ class Live {
       qualities.splice(0, qualities.length, ...m.hello.qualities)
       this.offset = Date.now() - m.hello.t
     }
-    if (m.news) this.newsListeners.forEach((l) => l(m.news!))
-    if (m.key) {
-      this.presses.get(m.key)?.(m)
-      this.presses.delete(m.key)
+    if (m.news) this.feeds.get(m.news.project)?.listeners.forEach((l) => l(m.news!))
+    if (m.key) this.presses.get(m.key)?.(m)
+    const refused = m.ch && m.problem ? this.channels.get(m.ch) : undefined
+    if (refused) {
+      refused.failed = true
+      refused.problem(m.problem!)
     }
-    if (m.lease && m.over) {
-      this.overs.get(m.lease)?.(m.over)
-      this.overs.delete(m.lease)
-    }
-    if (m.ch && m.problem) this.channels.get(m.ch)?.problem(m.problem)
   }
 
-  /** Whether nothing was heard on any scene for two seconds. */
+  /** Whether nothing was heard for two seconds on a channel that has beats. */
   silent(): boolean {
     const now = performance.now()
-    for (const c of this.channels.values()) if (c.open.op === 'scene' && now - c.heard > STALE_AFTER) return true
+    for (const c of this.channels.values()) if (beats.has(c.open.op as string) && !c.failed && now - c.heard > STALE_AFTER) return true
     return !this.connected.value && this.channels.size > 0
   }
 }

@@ -41,6 +41,8 @@ watch(
   { immediate: true },
 )
 onUnmounted(() => project.leave())
+// A session that ended elsewhere: the sign-in, and back to this place after it.
+watch(() => session.me?.person, (person) => !person && ready.value && void router.replace({ name: 'start', query: { next: route.fullPath } }))
 
 function typing(e: KeyboardEvent) {
   const el = e.target as HTMLElement

@@ -18,7 +18,8 @@ const notice = useNotice()
 const { t } = useI18n()
 const entries = shallowRef<Schemas['VaultEntry'][]>([])
 const roles = shallowRef<Schemas['Role'][]>([])
-const owner = computed(() => session.me?.person?.owner)
+const owner = computed(() => session.me?.person?.server)
+const hosts = ref('')
 type Form = Schemas['NewVaultEntry']
 const form = ref<Form>()
 const passphrase = ref('')
@@ -42,8 +43,12 @@ async function act(work: () => Promise<unknown>, done?: string) {
     return false
   }
 }
-const begin = (e?: Schemas['VaultEntry']) => (form.value = { name: e?.name ?? '', kind: (e?.kind as Form['kind']) ?? 'password', user: e?.user, note: e?.note, roles: e?.roles ?? ['Engineer'] })
+function begin(e?: Schemas['VaultEntry']) {
+  hosts.value = (e?.hosts ?? []).join(', ')
+  form.value = { name: e?.name ?? '', kind: (e?.kind as Form['kind']) ?? 'password', user: e?.user, note: e?.note, roles: e?.roles ?? ['Engineer'] }
+}
 async function put() {
+  form.value!.hosts = hosts.value.split(/[\s,;]+/).filter(Boolean)
   if (await act(() => ask(api.PUT('/api/vault', { body: form.value! })), t('vault.put', { name: form.value!.name }))) form.value = undefined
 }
 const drop = (name: string) => act(() => ask(api.DELETE('/api/vault/{name}', { params: { path: { name } } })))
@@ -83,13 +88,14 @@ const pick = (e: Event) => (file.value = (e.target as HTMLInputElement).files?.[
         <label>{{ $t('vault.certificate') }}<textarea v-model="form.certificate" class="plain mono" rows="3" /></label>
         <label>{{ $t('vault.key') }}<textarea v-model="form.key" class="plain mono" rows="3" /></label>
       </template>
+      <label>{{ $t('vault.hosts') }}<input v-model="hosts" class="plain mono" :placeholder="$t('vault.hostsHint')" /></label>
       <label>{{ $t('vault.note') }}<input v-model="form.note" class="plain" /></label>
       <div class="roles"><span class="quiet">{{ $t('vault.roles') }}</span><label v-for="r in roles" :key="r.id"><input v-model="form.roles" type="checkbox" :value="r.name" /> {{ r.name }}</label></div>
       <div class="acts"><v-btn color="primary" type="submit" :disabled="!form.name.trim()">{{ $t('vault.keep') }}</v-btn><v-btn variant="text" @click="form = undefined">{{ $t('common.cancel') }}</v-btn></div>
     </form>
     <p v-if="!entries.length" class="quiet">{{ $t('vault.empty') }}</p>
-    <table v-else class="grid"><thead><tr><th>{{ $t('common.name') }}</th><th>{{ $t('vault.holds') }}</th><th>{{ $t('vault.user') }}</th><th>{{ $t('vault.roles') }}</th><th>{{ $t('vault.uses') }}</th><th>{{ $t('vault.by') }}</th><th /></tr></thead>
-      <tbody><tr v-for="e in entries" :key="e.name"><td><button class="bare strong" :disabled="!owner" @click="begin(e)">{{ e.name }}</button></td><td>{{ $t('vault.kind.' + e.kind) }}</td><td class="mono">{{ e.user }}</td><td>{{ e.roles.join(', ') }}</td>
+    <table v-else class="grid"><thead><tr><th>{{ $t('common.name') }}</th><th>{{ $t('vault.holds') }}</th><th>{{ $t('vault.user') }}</th><th>{{ $t('vault.roles') }}</th><th>{{ $t('vault.hosts') }}</th><th>{{ $t('vault.uses') }}</th><th>{{ $t('vault.by') }}</th><th /></tr></thead>
+      <tbody><tr v-for="e in entries" :key="e.name"><td><button class="bare strong" :disabled="!owner" @click="begin(e)">{{ e.name }}</button></td><td>{{ $t('vault.kind.' + e.kind) }}</td><td class="mono">{{ e.user }}</td><td>{{ e.roles.join(', ') }}</td><td class="mono">{{ e.hosts.join(', ') }}</td>
         <td><router-link v-for="u in e.uses" :key="u.id" :to="{ name: 'devices', params: { project: project.id, id: u.id } }">{{ u.device }} </router-link></td><td class="quiet">{{ e.person }}, {{ moment(e.at, dayAndTime) }}</td>
         <td><button v-if="owner" class="bare" :aria-label="$t('common.delete')" @click="drop(e.name)"><v-icon :icon="mdiTrashCanOutline" size="16" /></button></td></tr></tbody>
     </table>

@@ -6,6 +6,8 @@ import { api, ask, type Schemas, sentence } from '../../api/client'
 import { useSession } from '../../api/session'
 import { useNotice } from '../../kit/problem'
 import { useProject } from '../../rail/project'
+import { clock, moment } from '../../kit/moment'
+import FailedSignIns from './FailedSignIns.vue'
 import PanelList from './PanelList.vue'
 import PersonForm from './PersonForm.vue'
 
@@ -40,6 +42,14 @@ async function setGrants(p: Schemas['PersonRow'], grants: Schemas['Grant'][]) {
   }
   await load()
 }
+async function unlock(p: Schemas['PersonRow']) {
+  try {
+    await ask(api.DELETE('/api/projects/{project}/people/{id}/lock', { params: { path: { ...project.path, id: p.id } } }))
+  } catch (e) {
+    notice.refuse(e)
+  }
+  await load()
+}
 function toggleRight(r: Schemas['Role'], right: string) {
   const next = r.rights.includes(right) ? r.rights.filter((x) => x !== right) : [...r.rights, right]
   return project.edit(t('people.roleEdited', { name: r.name }), [{ kind: 'role', id: r.id, path: '/rights', value: next, was: r.rights }])
@@ -59,9 +69,10 @@ function toggleRight(r: Schemas['Role'], right: string) {
           <thead><tr><th>{{ $t('people.fullName') }}</th><th>{{ $t('people.login') }}</th><th>{{ $t('people.signsIn') }}</th><th>{{ $t('people.roles') }}</th></tr></thead>
           <tbody>
             <tr v-for="p in people" :key="p.id" :class="{ on: p.id === selected }">
-              <td><button class="bare" @click="selected = p.id"><strong>{{ p.fullName }}</strong></button><span v-if="p.owner" class="chip own">{{ $t('people.owner') }}</span><span v-if="p.disabled" class="chip own">{{ $t('people.disabled') }}</span></td>
+              <td><button class="bare" @click="selected = p.id"><strong>{{ p.fullName }}</strong></button><span v-if="p.owner" class="chip own">{{ $t('people.owner') }}</span><span v-if="p.server && !p.owner" class="chip own">{{ $t('people.serverChip') }}</span><span v-if="p.disabled" class="chip own">{{ $t('people.disabled') }}</span>
+                <span v-if="p.lockedAt?.length" class="chip own">{{ $t('people.locked', { at: p.lockedAt.join(', '), until: moment(p.lockedUntil!, clock) }) }} <button class="bare link" @click="unlock(p)">{{ $t('people.unlock') }}</button></span></td>
               <td class="mono">{{ p.name }}</td>
-              <td class="quiet">{{ [p.hasPassword && $t('people.password'), p.hasPin && $t('people.pin')].filter(Boolean).join(', ') }}</td>
+              <td class="quiet">{{ [p.hasPassword && $t('people.password'), p.hasPin && $t('people.pin')].filter(Boolean).join(', ') || '—' }}<template v-if="p.setBy"> · {{ $t('people.setBy', { name: p.setBy }) }}</template></td>
               <td class="grants">
                 <span v-for="(g, i) in p.grants" :key="g.role + g.area" class="chip">{{ roles.find((r) => r.id === g.role)?.name }} · {{ areas.find((a) => a.id === g.area)?.name }}
                   <button class="bare" :aria-label="$t('common.delete')" @click="setGrants(p, p.grants.filter((_, j) => j !== i))">×</button></span>
@@ -84,6 +95,7 @@ function toggleRight(r: Schemas['Role'], right: string) {
           </tbody>
         </table>
         <PanelList v-if="session.may(project.id, 'panels')" />
+        <FailedSignIns v-if="session.me?.person?.server" />
       </div>
     </section>
     <PersonForm v-if="selected" :key="selected" :person="person" @close="selected = undefined" @saved="selected = undefined; load()" />

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { api, ask, type Schemas, sentence } from '../../api/client'
+import { useSession } from '../../api/session'
 import FieldCheck from '../../kit/FieldCheck.vue'
 import FieldText from '../../kit/FieldText.vue'
 import InspectorPane from '../../kit/InspectorPane.vue'
@@ -9,7 +10,9 @@ import { useProject } from '../../rail/project'
 const props = defineProps<{ person: Schemas['PersonRow'] | undefined }>()
 const emit = defineEmits<{ close: []; saved: [] }>()
 const project = useProject()
-const form = ref({ name: props.person?.name ?? '', fullName: props.person?.fullName ?? '', password: '', pin: '', disabled: props.person?.disabled ?? false })
+const form = ref({ name: props.person?.name ?? '', fullName: props.person?.fullName ?? '', password: '', pin: '', disabled: props.person?.disabled ?? false, server: props.person?.server ?? false })
+const session = useSession()
+const others = computed(() => props.person?.id !== session.me?.person?.id)
 const problem = ref('')
 
 async function save() {
@@ -32,6 +35,8 @@ async function save() {
       <FieldText :label="$t('people.password')" type="password" :model-value="form.password" :hint="person?.hasPassword ? $t('people.keep') : $t('people.passwordRule')" @typing="form.password = $event" />
       <FieldText :label="$t('people.pin')" type="password" :model-value="form.pin" :hint="person?.hasPin ? $t('people.keep') : $t('people.pinRule')" @typing="form.pin = $event" />
       <FieldCheck v-if="person && !person.owner" v-model="form.disabled" :label="$t('people.disable')" />
+      <FieldCheck v-if="session.me?.person?.owner && person && !person.owner" v-model="form.server" :label="$t('people.server')" />
+      <p v-if="others && (form.password || form.pin)" class="quiet">{{ $t('people.once') }}</p>
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
       <div class="row"><v-btn type="submit" color="primary">{{ $t('common.save') }}</v-btn><v-btn variant="text" @click="emit('close')">{{ $t('common.cancel') }}</v-btn></div>
     </form>

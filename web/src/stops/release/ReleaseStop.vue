@@ -6,7 +6,7 @@ import FieldText from '../../kit/FieldText.vue'
 import { dayAndTime, moment } from '../../kit/moment'
 import { useProject } from '../../rail/project'
 import ChangedLimits from './ChangedLimits.vue'
-import AuditTrail from './AuditTrail.vue'
+import AuditTrail from '../../audit/AuditTrail.vue'
 import FindingList from './FindingList.vue'
 
 const project = useProject()
@@ -62,7 +62,7 @@ const tabs = computed(() => ['findings', 'releases', ...(session.may(project.id,
       </table>
       <p class="pad"><a :href="`/api/projects/${project.id}/archive`">{{ $t('release.archive') }}</a></p>
     </div>
-    <AuditTrail v-else />
+    <AuditTrail v-else :project="project.id" />
   </section>
 </template>
 

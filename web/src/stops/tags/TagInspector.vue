@@ -18,6 +18,7 @@ import HoldBox from '../../tags/HoldBox.vue'
 import { firstAddress } from '../../tags/newTag'
 import TagField from '../../tags/TagField.vue'
 import BehaviourEditor from './BehaviourEditor.vue'
+import PlausibleRange from './PlausibleRange.vue'
 import ScaleEditor from './ScaleEditor.vue'
 import StateNames from './StateNames.vue'
 
@@ -117,6 +118,7 @@ const pin = () => (watched.ids = pins.value.includes(props.id) ? pins.value.filt
     </div>
     <FormulaInput v-if="tag.source === 'computed'" :label="$t('tags.formula')" :model-value="tag.formula ?? ''" @update:model-value="set('formula', $event)" />
     <ScaleEditor v-if="isNumber && tag.source === 'device'" :tag="tag" :value="value" :problem="problem('scale')" @set="set('scale', $event)" />
+    <PlausibleRange v-if="isNumber && tag.source === 'device'" :tag="tag" :problem="problem('plausible')" @set="set('plausible', $event)" />
     <FieldCheck v-if="tag.type === 'BOOL' && tag.source === 'device'" :label="$t('tags.invert')" :model-value="tag.invert" @update:model-value="set('invert', $event || undefined)" />
     <div v-if="isNumber" class="fields three">
       <template v-if="!byTag && !tag.lowTag && !tag.highTag">

@@ -1,12 +1,11 @@
 <script setup lang="ts">
 import { useDebounceFn, useIntervalFn } from '@vueuse/core'
 import { ref, shallowRef, watch } from 'vue'
-import { api, ask, type Schemas, sentence } from '../../api/client'
-import { moment } from '../../kit/moment'
-import { useProject } from '../../rail/project'
+import { api, ask, type Schemas, sentence } from '../api/client'
+import { moment } from '../kit/moment'
 
 // What people did, newest first; refused, unknown and cut off ones too.
-const project = useProject()
+const props = defineProps<{ project: string }>()
 const records = shallowRef<Schemas['TrailRecord'][]>([])
 const more = ref(false)
 const text = ref('')
@@ -15,7 +14,7 @@ const problem = ref('')
 
 async function load(before = 0) {
   try {
-    const page = await ask(api.GET('/api/projects/{project}/audit', { params: { path: project.path, query: { text: text.value, before, limit: 100 } } }))
+    const page = await ask(api.GET('/api/projects/{project}/audit', { params: { path: { project: props.project }, query: { text: text.value, before, limit: 100 } } }))
     records.value = before ? [...records.value, ...page.records] : page.records
     more.value = page.more
   } catch (e) {
@@ -26,7 +25,7 @@ watch(text, useDebounceFn(() => load(), 200))
 void load()
 useIntervalFn(() => records.value.length <= 100 && load(), 2000)
 async function verify() {
-  seal.value = await ask(api.GET('/api/projects/{project}/audit/seal', { params: { path: project.path } })).catch(() => undefined)
+  seal.value = await ask(api.GET('/api/projects/{project}/audit/seal', { params: { path: { project: props.project } } })).catch(() => undefined)
 }
 const time = (ms: number) => moment(ms, { day: '2-digit', month: '2-digit', hour: '2-digit', minute: '2-digit', second: '2-digit', fractionalSecondDigits: 3 })
 </script>
@@ -37,7 +36,7 @@ const time = (ms: number) => moment(ms, { day: '2-digit', month: '2-digit', hour
       <input v-model="text" class="plain find" :placeholder="$t('audit.filter')" :aria-label="$t('audit.filter')" />
       <v-btn variant="text" color="primary" @click="verify">{{ $t('audit.verify') }}</v-btn>
       <span v-if="seal" :class="seal.whole ? 'good' : 'err'" role="status">{{ seal.whole ? $t('audit.whole', { n: seal.records }) : seal.problem }}</span>
-      <span class="grow" /><a :href="`/api/projects/${project.id}/audit/export`">{{ $t('audit.export') }}</a>
+      <span class="grow" /><a :href="`/api/projects/${project}/audit/export`">{{ $t('audit.export') }}</a>
     </div>
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     <div class="scroll">
