@@ -64,7 +64,7 @@ func alarms() ([]Figure, error) {
 		return nil, err
 	}
 	defer os.RemoveAll(dir)
-	journal, err := store.OpenJournal(dir)
+	journal, err := store.OpenJournal(dir, nil)
 	if err != nil {
 		return nil, err
 	}

@@ -116,7 +116,7 @@ func opens() ([]Figure, error) {
 
 // readRows reads the rows of the draft and does nothing with them.
 func readRows(ctx context.Context, dir string) error {
-	s, err := store.OpenProject(dir)
+	s, err := store.OpenProject(dir, nil)
 	if err != nil {
 		return err
 	}

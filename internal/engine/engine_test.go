@@ -200,7 +200,7 @@ func TestUpdateDoesNotAllocate(t *testing.T) {
 }
 
 func TestRunner(t *testing.T) {
-	r := Run(Compile(yard(t), nil, Options{}), nil, nil)
+	r := Run(Compile(yard(t), nil, Options{}), nil, nil, nil)
 	defer r.Close()
 	var sub *Sub
 	var slot int32

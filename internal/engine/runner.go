@@ -19,21 +19,30 @@ const maxPending = 4096
 type Runner struct {
 	engine *Engine
 	beat   atomic.Int64
-	work   chan func(*Engine)
+	work   chan job
 	wake   chan struct{}
 	quit   chan struct{}
 	told   func([]AlarmEvent) // nil where nobody wants to know
+	failed func(any)          // is told of a panic; nil where nobody wants to know
 	done   chan struct{}
 
 	mu      sync.Mutex
 	pending [][]Update
 }
 
+// job is work in the engine's goroutine; done is closed once it is finished and
+// what it did to alarms has been told.
+type job struct {
+	f    func(*Engine)
+	done chan struct{}
+}
+
 // Run starts a program in a goroutine of its own. kept is how its alarms stood
 // before; told, which may be nil, is called in that goroutine with what happens
-// to them, and must not block.
-func Run(prog *Program, kept map[string]alarm.Kept, told func([]AlarmEvent)) *Runner {
-	r := &Runner{engine: New(prog, time.Now()), told: told, work: make(chan func(*Engine)), wake: make(chan struct{}, 1), quit: make(chan struct{}), done: make(chan struct{})}
+// to them, and must not block. A panic ends no program: failed, which may be nil,
+// is told of it, and the beat stands still while rounds fail.
+func Run(prog *Program, kept map[string]alarm.Kept, told func([]AlarmEvent), failed func(any)) *Runner {
+	r := &Runner{engine: New(prog, time.Now()), told: told, failed: failed, work: make(chan job), wake: make(chan struct{}, 1), quit: make(chan struct{}), done: make(chan struct{})}
 	r.engine.Keep(kept, time.Now())
 	r.beat.Store(time.Now().UnixNano())
 	go r.loop()
@@ -65,13 +74,17 @@ func (r *Runner) Push(batch []Update) {
 	}
 }
 
-// Do runs f in the engine's goroutine and waits for it. It returns false when
-// the engine has been closed.
+// Do runs f in the engine's goroutine and waits for it, and for what it did to
+// alarms to be told. It returns false when the engine has been closed, and for a
+// nil Runner.
 func (r *Runner) Do(f func(*Engine)) bool {
-	done := make(chan struct{})
+	if r == nil {
+		return false
+	}
+	j := job{f, make(chan struct{})}
 	select {
-	case r.work <- func(e *Engine) { f(e); close(done) }:
-		<-done
+	case r.work <- j:
+		<-j.done
 		return true
 	case <-r.done:
 		return false
@@ -86,19 +99,29 @@ func (r *Runner) loop() {
 		select {
 		case <-r.quit:
 			return
-		case f := <-r.work:
-			f(r.engine)
-			r.tell()
+		case j := <-r.work:
+			r.bounded(func() { j.f(r.engine); r.tell() })
+			close(j.done)
 		case <-r.wake:
-			r.drain()
-			r.tell()
+			r.bounded(func() { r.drain(); r.tell() })
 		case <-tick.C:
-			r.drain()
-			r.engine.Tick(time.Now())
-			r.tell()
-			r.beat.Store(time.Now().UnixNano())
+			r.bounded(func() {
+				r.drain()
+				r.engine.Tick(time.Now())
+				r.tell()
+				r.beat.Store(time.Now().UnixNano())
+			})
 		}
 	}
+}
+
+func (r *Runner) bounded(f func()) {
+	defer func() {
+		if p := recover(); p != nil && r.failed != nil {
+			r.failed(p)
+		}
+	}()
+	f()
 }
 
 // tell hands on what happened to alarms.

@@ -59,6 +59,9 @@ type AlarmBoard struct {
 	MayAck bool                   `json:"mayAck"`
 	May    bool                   `json:"mayShelve"`
 	Limits bool                   `json:"mayLimit"`
+	// Unrecorded is how much of what was done cannot be recorded now, as the disk
+	// does not take it; it is recorded as soon as it does.
+	Unrecorded int `json:"unrecorded"`
 }
 
 // Alarms tells how the alarms stand, as far as a person may see them, in a
@@ -70,6 +73,7 @@ func (p *Project) Alarms(ctx context.Context, who Actor, program Program, all bo
 	if version == nil || runner == nil {
 		return out, nil
 	}
+	out.Unrecorded = p.unrecorded()
 	out.Number = r.board.Load() // before the list: what comes between is asked for again
 	var list []engine.Alarm
 	runner.Do(func(e *engine.Engine) { list = e.Alarms() })
@@ -177,32 +181,36 @@ type AlarmAct struct {
 // ActOnAlarms does it for the alarms of the release. Alarms that it means
 // nothing for in their present state, as another desk was quicker, are left
 // alone; done counts the others.
-func (p *Project) ActOnAlarms(ctx context.Context, who Actor, act AlarmAct) (done int, err error) {
+//
+// It returns once the acts are on disk. Where the disk does not take them they
+// stand all the same, recorded is false, and they are recorded as soon as it
+// does: nobody is kept from acknowledging an alarm.
+func (p *Project) ActOnAlarms(ctx context.Context, who Actor, act AlarmAct) (done int, recorded bool, err error) {
 	version, runner := p.Released(), p.release.runner.Load()
 	if version == nil || runner == nil {
-		return 0, refused("nothing is released yet")
+		return 0, false, refused("nothing is released yet")
 	}
 	right := access.Shelve
 	if act.Act == alarm.Ack || act.Act == alarm.Reset {
 		right = access.Acknowledge
 	}
 	if !p.May(ctx, who, right, true) {
-		return 0, p.Require(ctx, who, right, "")
+		return 0, false, p.Require(ctx, who, right, "")
 	}
 	act.Reason = strings.TrimSpace(act.Reason)
 	if (act.Act == alarm.Shelve || act.Act == alarm.Remove) && act.Reason == "" {
-		return 0, refused("say why it is set aside")
+		return 0, false, refused("say why it is set aside")
 	}
 	may := areaRights{p: p, ctx: ctx, who: who, known: map[string]bool{}}
 	for _, id := range act.Alarms {
 		a := version.Alarms[id]
 		switch {
 		case a == nil:
-			return 0, refused("one of the alarms is no longer in the release: load the list again")
+			return 0, false, refused("one of the alarms is no longer in the release: load the list again")
 		case !may.has(right, version.AlarmArea(a)):
-			return 0, p.Require(ctx, who, right, version.AlarmArea(a))
+			return 0, false, p.Require(ctx, who, right, version.AlarmArea(a))
 		case act.Act == alarm.Shelve && (act.Minutes < 1 || act.Minutes > a.Longest()):
-			return 0, refused("%s may be shelved for 1 to %d minutes", version.AlarmName(a), a.Longest())
+			return 0, false, refused("%s may be shelved for 1 to %d minutes", version.AlarmName(a), a.Longest())
 		}
 	}
 	now := time.Now()
@@ -214,7 +222,7 @@ func (p *Project) ActOnAlarms(ctx context.Context, who Actor, act AlarmAct) (don
 			}
 		}
 	})
-	return done, nil
+	return done, p.journal.flush() == nil, nil
 }
 
 // alarmNews tells the desks that alarms changed, at most four times a second.

@@ -56,7 +56,11 @@ func (s *site) setPoint(v string) {
 }
 
 func (s *site) act(name string, act alarm.Event, minutes int, reason string) (int, error) {
-	return s.p.ActOnAlarms(ctx, s.actors[name], host.AlarmAct{Alarms: []string{"a-test"}, Act: act, Minutes: minutes, Reason: reason})
+	done, recorded, err := s.p.ActOnAlarms(ctx, s.actors[name], host.AlarmAct{Alarms: []string{"a-test"}, Act: act, Minutes: minutes, Reason: reason})
+	if err == nil && !recorded {
+		s.t.Error("an act is not on disk")
+	}
+	return done, err
 }
 
 func (s *site) journal() string {
@@ -162,7 +166,7 @@ func TestEventsStandBesideAlarms(t *testing.T) {
 
 // Paging goes through all entries once, from the newest to the oldest.
 func TestTheJournalIsPaged(t *testing.T) {
-	j, err := store.OpenJournal(t.TempDir())
+	j, err := store.OpenJournal(t.TempDir(), nil)
 	if err != nil {
 		t.Fatal(err)
 	}

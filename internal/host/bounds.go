@@ -3,6 +3,7 @@ package host
 import (
 	"fmt"
 	"runtime/debug"
+	"time"
 
 	"readyrail/internal/store"
 )
@@ -17,6 +18,17 @@ func (p *Project) bounded(what string, f func()) {
 		}
 	}()
 	f()
+}
+
+// engineFailed is told of a panic in an engine. It comes with every round that
+// fails, and is said once a minute.
+func (p *Project) engineFailed(problem any) {
+	last, now := p.failedAt.Load(), time.Now().UnixNano()
+	if now-last < int64(time.Minute) || !p.failedAt.CompareAndSwap(last, now) {
+		return
+	}
+	p.host.log.Error("an engine failed", "project", p.id, "problem", problem, "stack", string(debug.Stack()))
+	p.event(store.TroubleEntry, "failed", "engine", fmt.Sprint(problem), Actor{})
 }
 
 // begin runs f in a goroutine with that boundary.

@@ -29,6 +29,7 @@ type Feed struct {
 	changed map[chan struct{}]bool
 	gone    bool
 
+	p      *Project
 	view   screen.View
 	bound  *screen.Bound
 	own    map[int32]value.Value // inputs that this viewer has for itself
@@ -66,8 +67,8 @@ type feeds struct {
 func (p *Project) OpenFeed(program Program, screenID string, view screen.View, who Actor) (*Feed, error) {
 	p.feeds.mu.Lock()
 	defer p.feeds.mu.Unlock()
-	version := p.running(program).project.Load()
-	if version == nil || version.Screens[screenID] == nil {
+	version, runner := p.running(program).project.Load(), p.running(program).runner.Load()
+	if version == nil || runner == nil || version.Screens[screenID] == nil {
 		return nil, refused("there is no such screen")
 	}
 	s := version.Screens[screenID]
@@ -89,7 +90,7 @@ func (p *Project) OpenFeed(program Program, screenID string, view screen.View, w
 		f.viewers++
 		return f, nil
 	}
-	f := &Feed{key: key, view: view, viewers: 1, changed: map[chan struct{}]bool{}, runner: p.running(program).runner.Load()}
+	f := &Feed{key: key, view: view, viewers: 1, changed: map[chan struct{}]bool{}, runner: runner, p: p}
 	p.feeds.gen++
 	f.own = ownInputs(bound, version, who)
 	f.start(bound, p.feeds.gen)
@@ -121,10 +122,7 @@ func (fs *feeds) renew(p *Project, program Program) {
 		f.stop()
 		s := version.Screens[key.screen]
 		if s == nil {
-			f.mu.Lock()
-			f.gone = true
-			f.wakeLocked()
-			f.mu.Unlock()
+			f.end()
 			delete(fs.open, key)
 			continue
 		}
@@ -165,10 +163,7 @@ func (fs *feeds) closeProgram(program Program) {
 	for key, f := range fs.open {
 		if key.program == program {
 			f.stop()
-			f.mu.Lock()
-			f.gone = true
-			f.wakeLocked()
-			f.mu.Unlock()
+			f.end()
 			delete(fs.open, key)
 		}
 	}
@@ -203,7 +198,24 @@ func (f *Feed) start(b *screen.Bound, gen int64) {
 		close(done)
 		return
 	}
-	go f.follow(b, f.sub, f.own, quit, done)
+	f.p.begin("a screen", func() {
+		whole := false
+		defer func() {
+			if !whole {
+				f.end()
+			}
+		}()
+		f.follow(b, f.sub, f.own, quit, done)
+		whole = true
+	})
+}
+
+// end tells who looks that the screen is no longer there.
+func (f *Feed) end() {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	f.gone = true
+	f.wakeLocked()
 }
 
 func (f *Feed) stop() {
@@ -258,28 +270,35 @@ func (f *Feed) follow(b *screen.Bound, sub *engine.Sub, own map[int32]value.Valu
 				}
 			}
 		}
-		f.mu.Lock()
-		seq := f.seq + 1
-		out := f.head(make([]byte, 0, len(f.last)+256), seq)
-		any := false
-		for _, i := range list {
-			due[i] = false
-			c := &f.cells[i]
-			var q value.Quality
-			scratch, q = b.Append(scratch[:0], int(i), frame)
-			if c.seq > 0 && q == c.q && string(scratch) == string(c.json) {
-				continue
-			}
-			c.json, c.q, c.seq = append(c.json[:0], scratch...), q, seq
-			out = appendCell(out, int(i), c, any)
-			any = true
-		}
-		if any {
-			f.seq, f.last = seq, append(out, ']', '}')
-			f.wakeLocked()
-		}
-		f.mu.Unlock()
+		scratch = f.frame(b, frame, list, due, scratch)
 	}
+}
+
+// frame evaluates the bindings that are due and makes a frame of those that
+// changed.
+func (f *Feed) frame(b *screen.Bound, values *formula.Frame, list []int32, due []bool, scratch []byte) []byte {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	seq := f.seq + 1
+	out := f.head(make([]byte, 0, len(f.last)+256), seq)
+	any := false
+	for _, i := range list {
+		due[i] = false
+		c := &f.cells[i]
+		var q value.Quality
+		scratch, q = b.Append(scratch[:0], int(i), values)
+		if c.seq > 0 && q == c.q && string(scratch) == string(c.json) {
+			continue
+		}
+		c.json, c.q, c.seq = append(c.json[:0], scratch...), q, seq
+		out = appendCell(out, int(i), c, any)
+		any = true
+	}
+	if any {
+		f.seq, f.last = seq, append(out, ']', '}')
+		f.wakeLocked()
+	}
+	return scratch
 }
 
 // head begins a frame.

@@ -43,6 +43,7 @@ type Host struct {
 	grants   grants
 	sessions *Sessions
 	vault    *vault
+	reserve  *store.Reserve
 	started  time.Time
 	load     load
 
@@ -110,7 +111,11 @@ func Open(dir string, log *slog.Logger, o Options) (*Host, error) {
 var protocols = map[string]link.Protocol{device.ModbusTCP: modbus.Protocol, device.OPCUA: opcua.Protocol, device.MQTT: mqtt.Protocol}
 
 func (h *Host) open(o Options) (err error) {
-	if h.server, err = store.OpenServer(h.dir); err != nil {
+	h.reserve = store.HoldReserve(h.dir, store.ReserveSize)
+	if err := h.reserve.Hold(); err != nil {
+		h.log.Warn("no room is held back for the day when the disk is full", "error", err)
+	}
+	if h.server, err = store.OpenServer(h.dir, nil); err != nil {
 		return err
 	}
 	h.sessions = newSessions(h.server.Sessions(), h.log)

@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"log/slog"
 	"slices"
+	"strconv"
 	"sync"
 	"time"
 
@@ -24,13 +25,17 @@ type journal struct {
 
 	// writing is held for a whole batch: one that is taken later is written later.
 	writing sync.Mutex
+	said    bool // that it fails; under writing
 
 	mu       sync.Mutex
 	queue    []store.Entry
+	lost     int                        // entries beyond what memory may hold
+	waits    bool                       // the disk did not take the last of them
 	standing map[string]json.RawMessage // of alarms that changed, by id
 	wake     chan struct{}
 	quit     chan struct{}
 	done     chan struct{}
+	sweeping chan struct{}
 	changed  func() // entries were written
 }
 
@@ -39,10 +44,13 @@ const (
 	journalDays   = 400
 	journalMost   = 10_000_000
 	journalPrunes = 6 * time.Hour
+	// journalWaits is how many entries wait at most while the disk does not take
+	// them. Beyond it the oldest of them are lost, which the journal says.
+	journalWaits = 100_000
 )
 
 func newJournal(s *store.Journal, log *slog.Logger, changed func()) *journal {
-	j := &journal{store: s, log: log, standing: map[string]json.RawMessage{}, wake: make(chan struct{}, 1), quit: make(chan struct{}), done: make(chan struct{}), changed: changed}
+	j := &journal{store: s, log: log, standing: map[string]json.RawMessage{}, wake: make(chan struct{}, 1), quit: make(chan struct{}), done: make(chan struct{}), sweeping: make(chan struct{}, 1), changed: changed}
 	go j.loop()
 	return j
 }
@@ -52,12 +60,40 @@ func newJournal(s *store.Journal, log *slog.Logger, changed func()) *journal {
 func (j *journal) add(entries []store.Entry, standing map[string]json.RawMessage) {
 	j.mu.Lock()
 	j.queue = append(j.queue, entries...)
+	j.bound()
 	for id, doc := range standing {
 		j.standing[id] = doc
 	}
 	j.mu.Unlock()
 	select {
 	case j.wake <- struct{}{}:
+	default:
+	}
+}
+
+// bound keeps the queue within what memory may hold; it is called under the
+// lock.
+func (j *journal) bound() {
+	if over := len(j.queue) - journalWaits; over > 0 {
+		j.queue = append([]store.Entry(nil), j.queue[over:]...)
+		j.lost += over
+	}
+}
+
+// failing is how many entries wait for a disk that does not take them.
+func (j *journal) failing() int {
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	if !j.waits {
+		return 0
+	}
+	return len(j.queue) + j.lost
+}
+
+// sweep has what was written out taken away.
+func (j *journal) sweep() {
+	select {
+	case j.sweeping <- struct{}{}:
 	default:
 	}
 }
@@ -72,7 +108,7 @@ func (j *journal) loop() {
 	defer close(j.done)
 	prune := time.NewTicker(journalPrunes)
 	defer prune.Stop()
-	j.prune()
+	j.sweep()
 	for {
 		select {
 		case <-j.quit:
@@ -80,13 +116,25 @@ func (j *journal) loop() {
 			return
 		case <-prune.C:
 			j.prune()
+		case <-j.sweeping:
+			j.prune()
 		case <-j.wake:
 			// What comes close together is one batch.
 			time.Sleep(journalEvery)
-			j.flush()
+			if j.flush() != nil {
+				// The disk does not take it: again in a while, and not at once.
+				time.AfterFunc(journalRetry, func() {
+					select {
+					case j.wake <- struct{}{}:
+					default:
+					}
+				})
+			}
 		}
 	}
 }
+
+const journalRetry = time.Second
 
 func (j *journal) prune() {
 	if err := j.store.Prune(context.Background(), time.Now().AddDate(0, 0, -journalDays).UnixNano(), journalMost); err != nil {
@@ -94,31 +142,46 @@ func (j *journal) prune() {
 	}
 }
 
-// flush writes what is queued; what could not be written stays and is tried
-// again with the next.
-func (j *journal) flush() {
+// flush writes what is queued and returns once it is on disk; what could not be
+// written stays and is tried again.
+func (j *journal) flush() error {
 	j.writing.Lock()
 	defer j.writing.Unlock()
 	j.mu.Lock()
-	entries, standing := j.queue, j.standing
-	j.queue, j.standing = nil, map[string]json.RawMessage{}
+	entries, standing, lost := j.queue, j.standing, j.lost
+	j.queue, j.standing, j.lost = nil, map[string]json.RawMessage{}, 0
 	j.mu.Unlock()
 	if len(entries) == 0 && len(standing) == 0 {
-		return
+		return nil
 	}
-	if err := j.store.Append(context.Background(), entries, standing); err != nil {
-		j.log.Error("writing the journal", "error", err)
+	write := entries
+	if lost > 0 {
+		write = append([]store.Entry{{At: time.Now().UnixNano(), Kind: store.TroubleEntry, What: "journal-lost", Priority: -1,
+			Text: strconv.Itoa(lost) + " entries could not be kept while the disk failed"}}, entries...)
+	}
+	err := j.store.Append(context.Background(), write, standing)
+	if err == nil {
+		j.said = false
 		j.mu.Lock()
-		j.queue = append(entries, j.queue...)
-		for id, doc := range standing {
-			if _, newer := j.standing[id]; !newer {
-				j.standing[id] = doc
-			}
-		}
+		j.waits = false
 		j.mu.Unlock()
-		return
+		j.changed()
+		return nil
 	}
-	j.changed()
+	if !j.said {
+		j.said = true
+		j.log.Error("the journal cannot be written: what happens waits in memory", "error", err)
+	}
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	j.queue, j.lost, j.waits = append(entries, j.queue...), j.lost+lost, true
+	j.bound()
+	for id, doc := range standing {
+		if _, newer := j.standing[id]; !newer {
+			j.standing[id] = doc
+		}
+	}
+	return err
 }
 
 // Journal returns a page of the journal, newest first, and where the next one

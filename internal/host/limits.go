@@ -122,7 +122,7 @@ func (p *Project) SetAlarmLimit(ctx context.Context, who Actor, id string, limit
 	}
 	var err error
 	if text == a.Limit {
-		err = p.state.DropAlarmLimit(ctx, id)
+		err = p.state.DropAlarmLimits(ctx, []string{id})
 	} else {
 		err = p.state.PutAlarmLimit(ctx, store.AlarmLimit{Alarm: id, Value: text, Person: who.Name, Reason: reason, At: now})
 	}
@@ -145,16 +145,11 @@ func (p *Project) limitsChanged(ctx context.Context) error {
 	return nil
 }
 
-// chooseLimits does with the changed limits what was chosen, before a release:
-// all of it or, where an answer is missing or cannot be, nothing.
-func (p *Project) chooseLimits(ctx context.Context, who Actor, choices map[string]LimitChoice) error {
-	changed := p.ChangedLimits()
-	if len(changed) == 0 {
-		return nil
-	}
-	var adopted []project.Op
-	var gone []string
-	for _, c := range changed {
+// chooseLimits says what is to become of the changed limits with a release: the
+// edits that adopt some, and those that no longer lie over it. An answer that is
+// missing or cannot be refuses it all; nothing is changed here.
+func (p *Project) chooseLimits(choices map[string]LimitChoice) (adopted []project.Op, gone []string, err error) {
+	for _, c := range p.ChangedLimits() {
 		switch choices[c.Alarm] {
 		case KeepLimit:
 		case DiscardLimit:
@@ -162,27 +157,30 @@ func (p *Project) chooseLimits(ctx context.Context, who Actor, choices map[strin
 		case AdoptLimit:
 			gone = append(gone, c.Alarm)
 			if c.Draft == "" {
-				return refused("%s is no longer in the draft: its limit cannot be adopted", c.Name)
+				return nil, nil, refused("%s is no longer in the draft: its limit cannot be adopted", c.Name)
 			}
 			text, _ := json.Marshal(c.Limit)
 			adopted = append(adopted, project.Op{Kind: project.KindAlarm, ID: c.Alarm, Path: "/limit", Value: text})
 		default:
-			return refused("the limit of %s was changed at the Desk: say whether to keep, adopt or discard it", c.Name)
+			return nil, nil, refused("the limit of %s was changed at the Desk: say whether to keep, adopt or discard it", c.Name)
 		}
 	}
-	if len(adopted) > 0 {
-		if _, err := p.Edit(ctx, who, "adopt limits from the Desk", adopted); err != nil {
-			return err
-		}
+	return adopted, gone, nil
+}
+
+// dropLimits takes limits away that no longer lie over the release. Those that
+// could not be dropped go on lying over it, and show as changed.
+func (p *Project) dropLimits(ctx context.Context, gone []string) {
+	if len(gone) == 0 {
+		return
 	}
-	p.editing.Lock()
-	defer p.editing.Unlock()
-	for _, id := range gone {
-		if err := p.state.DropAlarmLimit(ctx, id); err != nil {
-			return err
-		}
+	err := p.state.DropAlarmLimits(ctx, gone)
+	if err == nil {
+		p.layer.mu.Lock()
+		err = p.layer.loadLimits(ctx, p.state)
+		p.layer.mu.Unlock()
 	}
-	p.layer.mu.Lock()
-	defer p.layer.mu.Unlock()
-	return p.layer.loadLimits(ctx, p.state)
+	if err != nil {
+		p.host.log.Error("limits that were changed at the Desk still lie over the new release", "project", p.id, "error", err)
+	}
 }

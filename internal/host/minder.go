@@ -26,11 +26,12 @@ const (
 type minder struct {
 	quit, done chan struct{}
 	sentinel   sentinel
+	unrecorded bool // something that was done waits for the disk
 }
 
 func (p *Project) startMinder() {
 	p.minder.quit, p.minder.done = make(chan struct{}), make(chan struct{})
-	go p.mind()
+	go p.mind() // its rounds are bounded one by one
 }
 
 func (p *Project) stopMinder() {
@@ -54,16 +55,35 @@ func (p *Project) mind() {
 		}
 		now := time.Now()
 		if round%demandEvery == 0 {
-			p.mindDemand(now)
+			p.bounded("what is read", func() { p.mindDemand(now) })
 		}
 		if round%slowEvery == 0 {
-			p.tellSystem(now)
-			p.minder.sentinel.watch(p, now)
-			p.keepRetained()
-			p.door.Settle(context.Background())
-			p.endOverdue(now)
-			p.endOverdueTurn(now)
+			p.bounded("the minder", func() { p.mindSlow(now) })
 		}
+	}
+}
+
+// mindSlow is a round of what is looked after once a second.
+func (p *Project) mindSlow(now time.Time) {
+	p.tellSystem(now)
+	p.minder.sentinel.watch(p, now)
+	p.keepRetained()
+	p.door.Settle(context.Background())
+	p.tellUnrecorded()
+	p.endOverdue(now)
+	p.endOverdueTurn(now)
+}
+
+// unrecorded is how much of what was done waits for the disk.
+func (p *Project) unrecorded() int { return p.door.Owed() + p.journal.failing() }
+
+// tellUnrecorded tells the desks when that begins and when it is over.
+func (p *Project) tellUnrecorded() {
+	now := p.unrecorded() > 0
+	if now != p.minder.unrecorded {
+		p.minder.unrecorded = now
+		p.release.board.Add(1)
+		p.alarmNews()
 	}
 }
 

@@ -38,7 +38,7 @@ func OpenOffline(dir, id string, write bool) (*Offline, error) {
 			return nil, err
 		}
 	}
-	if o.store, err = store.OpenProject(path); err != nil {
+	if o.store, err = store.OpenProject(path, nil); err != nil {
 		o.Close()
 		return nil, err
 	}

@@ -57,6 +57,8 @@ type Project struct {
 	layer    layer
 	minder   minder
 	recorder *recorder
+	// failedAt is when an engine's failure was last said, in nanoseconds.
+	failedAt atomic.Int64
 }
 
 // running is a project version with the engine that runs it.
@@ -106,15 +108,15 @@ func (h *Host) openProject(id string, first *project.Project, past Past) (*Proje
 }
 
 func (p *Project) open(dir string, first *project.Project, past Past) (err error) {
-	if p.state, err = store.OpenState(dir); err != nil {
+	if p.state, err = store.OpenState(dir, p.host.reserve); err != nil {
 		return err
 	}
-	sealed, err := store.OpenAudit(dir, p.host.auditKey)
+	sealed, err := store.OpenAudit(dir, p.host.auditKey, p.host.reserve)
 	if err != nil {
 		return err
 	}
 	p.audit = &trail{sealed, p.journalRecord}
-	kept, err := store.OpenJournal(dir)
+	kept, err := store.OpenJournal(dir, p.host.reserve)
 	if err != nil {
 		return err
 	}
@@ -131,7 +133,7 @@ func (p *Project) open(dir string, first *project.Project, past Past) (err error
 		return err
 	}
 	p.recorder = newRecorder(p, samples)
-	if p.store, err = store.OpenProject(dir); err != nil {
+	if p.store, err = store.OpenProject(dir, nil); err != nil {
 		return err
 	}
 	ctx := context.Background()
@@ -297,9 +299,9 @@ func (p *Project) run(name Program, version *project.Project) {
 		r.board.Store(time.Now().UnixMilli())
 		// The alarms of the release alone are annunciated and kept.
 		if name == Release {
-			runner = engine.Run(program, p.keptAlarms(), p.alarmsHappened)
+			runner = engine.Run(program, p.keptAlarms(), p.alarmsHappened, p.engineFailed)
 		} else {
-			runner = engine.Run(program, nil, func([]engine.AlarmEvent) { r.board.Add(1) })
+			runner = engine.Run(program, nil, func([]engine.AlarmEvent) { r.board.Add(1) }, p.engineFailed)
 		}
 		runner.Do(func(e *engine.Engine) {
 			p.restore(e, version, name)
@@ -452,24 +454,24 @@ func inverse(changes []project.Change) []project.Change {
 // limits says of each limit that was changed at the Desk, by the alarm's id,
 // what becomes of it; a release without an answer is refused.
 func (p *Project) Publish(ctx context.Context, who Actor, note string, limits map[string]LimitChoice) (*ReleaseInfo, error) {
-	mend := refused("findings of severity error stand in the way: mend them first")
-	if !p.Draft().Releasable() {
-		return nil, mend
-	}
-	if err := p.chooseLimits(ctx, who, limits); err != nil {
-		return nil, err
-	}
 	p.editing.Lock()
 	defer p.editing.Unlock()
-	draft := p.Draft()
-	if !draft.Releasable() {
-		return nil, mend
-	}
+	// Everything that can refuse it comes before anything is kept.
 	if len(note) > 1000 {
 		return nil, refused("a note has at most 1000 characters")
 	}
-	entities := draft.Entities()
-	archive, hash, err := exchange.WriteArchive(entities)
+	adopted, gone, err := p.chooseLimits(limits)
+	if err != nil {
+		return nil, err
+	}
+	next, changes, err := p.Draft().Edit(adopted)
+	if err != nil {
+		return nil, err
+	}
+	if !next.Releasable() {
+		return nil, refused("findings of severity error stand in the way: mend them first")
+	}
+	archive, hash, err := exchange.WriteArchive(next.Entities())
 	if err != nil {
 		return nil, err
 	}
@@ -483,15 +485,30 @@ func (p *Project) Publish(ctx context.Context, who Actor, note string, limits ma
 		return nil, err
 	}
 	r := store.Release{At: time.Now().UnixNano(), Person: who.Name, Note: note, Change: p.Revision(), Hash: hash, Archive: archive}
-	if r.Number, err = p.store.AddRelease(ctx, r); err != nil {
-		return nil, err
+	var edit *store.Change
+	if len(changes) > 0 {
+		doc, err := json.Marshal(changes)
+		if err != nil {
+			return nil, err
+		}
+		edit = &store.Change{At: r.At, Person: who.ID, Label: "adopt limits from the Desk", Changes: doc}
 	}
+	number, rev, err := p.store.Publish(ctx, r, edit, touched(next, changes))
+	if err != nil {
+		return nil, fmt.Errorf("storing the release: %w", err)
+	}
+	r.Number = number
+	if edit != nil {
+		r.Change = rev
+		p.adopt(next, rev, who, changes)
+	}
+	p.dropLimits(ctx, gone)
 	info := releaseInfo(r)
 	p.info.Store(info)
 	p.runRelease(released)
 	p.news.tell(News{Project: p.id, Revision: p.Revision(), Person: who.Name, Release: r.Number})
-	_, err = p.audit.Append(ctx, audit.Record{At: r.At, What: audit.Release, Person: who.ID, Name: who.Name, Panel: who.Panel, New: fmt.Sprint(r.Number), Reason: note})
-	return info, err
+	p.door.Note(ctx, audit.Record{At: r.At, What: audit.Release, Person: who.ID, Name: who.Name, Panel: who.Panel, New: fmt.Sprint(r.Number), Reason: note})
+	return info, nil
 }
 
 // Releases lists the releases, newest first.
@@ -525,6 +542,26 @@ func (p *Project) Note(ctx context.Context, who Actor, what, reason string) {
 // Trail returns a page of the audit trail, newest first.
 func (p *Project) Trail(ctx context.Context, before int64, limit int, text string) ([]audit.Record, error) {
 	return p.audit.List(ctx, before, limit, text)
+}
+
+// EachRecord hands over the trail as it is shown, newest first, in short reads.
+func (p *Project) EachRecord(ctx context.Context, do func(audit.Record) error) error {
+	const page = 1000
+	for before := int64(0); ; {
+		list, err := p.audit.List(ctx, before, page, "")
+		if err != nil {
+			return err
+		}
+		for _, r := range list {
+			if err := do(r); err != nil {
+				return err
+			}
+			before = r.Seq
+		}
+		if len(list) < page {
+			return nil
+		}
+	}
 }
 
 // VerifyTrail checks the seals of the whole trail.

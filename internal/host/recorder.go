@@ -47,7 +47,7 @@ const (
 func newRecorder(p *Project, s *store.Samples) *recorder {
 	r := &recorder{p: p, store: s, log: p.host.log, again: make(chan struct{}, 1), quit: make(chan struct{}), done: make(chan struct{})}
 	r.renew()
-	go r.loop()
+	p.begin("the recorder", r.loop)
 	return r
 }
 

@@ -17,6 +17,7 @@ type Watch struct {
 	p       *Project
 	program Program
 	ids     []string
+	runner  *engine.Runner
 	sub     *engine.Sub
 	values  []value.Value
 	raw     []value.Value
@@ -29,7 +30,7 @@ func (p *Project) WatchTags(program Program, ids []string) *Watch {
 	if runner == nil || len(ids) > MaxWatched {
 		return nil
 	}
-	w := &Watch{p: p, program: program, ids: ids, values: make([]value.Value, len(ids)), raw: make([]value.Value, len(ids))}
+	w := &Watch{p: p, runner: runner, program: program, ids: ids, values: make([]value.Value, len(ids)), raw: make([]value.Value, len(ids))}
 	if !runner.Do(func(e *engine.Engine) { w.sub = e.Subscribe(ids) }) {
 		return nil
 	}
@@ -38,7 +39,7 @@ func (p *Project) WatchTags(program Program, ids []string) *Watch {
 
 // Close ends the watch.
 func (w *Watch) Close() {
-	w.p.running(w.program).runner.Load().Do(func(e *engine.Engine) { e.Unsubscribe(w.sub) })
+	w.runner.Do(func(e *engine.Engine) { e.Unsubscribe(w.sub) })
 }
 
 // Changed is signalled when there is something to send.
@@ -102,6 +103,9 @@ func (w *Watch) append(b []byte, which []int32) []byte {
 }
 
 func shown(version *project.Project, id string, v value.Value) string {
+	if version == nil {
+		return "" // the program has ended
+	}
 	if t, ok := version.Tag(id); ok {
 		return t.Show(v, false)
 	}

@@ -126,7 +126,7 @@ const (
 
 func (e *endpoint) run(ctx context.Context) {
 	defer close(e.closed)
-	defer e.driver.Close()
+	defer func() { _ = safely(e.driver.Close) }() // nothing is left to be done with it
 	var c *config
 	var retryAt time.Time
 	retry := firstRetry
@@ -179,7 +179,10 @@ func (e *endpoint) adopt(old, next *config) *config {
 				continue
 			}
 		}
-		g.poll = e.driver.Plan(g.points, g.dev)
+		g.poll = nothing{}
+		if err := safely(func() error { g.poll = e.driver.Plan(g.points, g.dev); return nil }); err != nil {
+			g.poll = nothing{err}
+		}
 		g.values = make([]value.Value, len(g.points))
 		// Groups start apart, so that they do not all fall due together.
 		g.due = now.Add(time.Duration(n) * 5 * time.Millisecond)
@@ -202,6 +205,35 @@ func (e *endpoint) adopt(old, next *config) *config {
 	}
 	return next
 }
+
+// ErrFailed is wrapped when a driver panicked: a link that panics is a link
+// that failed.
+var ErrFailed = errors.New("the driver failed")
+
+// safely turns a panic of a driver into an error.
+func safely(f func() error) (err error) {
+	defer func() {
+		if p := recover(); p != nil {
+			err = fmt.Errorf("%w: %v", ErrFailed, p)
+		}
+	}()
+	return f()
+}
+
+// explain says an error in plain words.
+func (e *endpoint) explain(err error, d device.Device) string {
+	if errors.Is(err, ErrFailed) {
+		return err.Error()
+	}
+	return e.protocol.Explain(err, d)
+}
+
+// nothing is the poll of points that a driver could not plan.
+type nothing struct{ why error }
+
+func (n nothing) Read(context.Context, []value.Value, func()) error { return n.why }
+func (n nothing) Blocks() []Block                                   { return nil }
+func (n nothing) Close()                                            {}
 
 func samePoints(a, b []Point) bool {
 	if len(a) != len(b) {
@@ -230,7 +262,7 @@ func (e *endpoint) connect(ctx context.Context, c *config) error {
 	}
 	dial, cancel := context.WithTimeout(ctx, timeout)
 	defer cancel()
-	if err := e.driver.Connect(dial); err != nil {
+	if err := safely(func() error { return e.driver.Connect(dial) }); err != nil {
 		e.lost(c, err, dev)
 		return err
 	}
@@ -255,12 +287,12 @@ func (e *endpoint) connect(ctx context.Context, c *config) error {
 // lost records that the connection is gone and makes every value bad.
 func (e *endpoint) lost(c *config, err error, dev device.Device) {
 	now := time.Now()
-	e.driver.Close()
+	_ = safely(e.driver.Close) // it is made anew in any case
 	e.mu.Lock()
 	if e.state.State != Down {
 		e.state.State, e.state.Since = Down, now
 	}
-	e.state.Problem, e.state.ProblemAt = e.protocol.Explain(err, dev), now
+	e.state.Problem, e.state.ProblemAt = e.explain(err, dev), now
 	e.mu.Unlock()
 	for _, g := range c.groups {
 		g.fail(value.BadNotConnected, now)
@@ -290,7 +322,7 @@ func (e *endpoint) pollDue(ctx context.Context, c *config) time.Duration {
 			g.fail(value.BadNoAnswer, now)
 			continue
 		}
-		err := g.poll.Read(ctx, g.values, e.drainWrites)
+		err := safely(func() error { return g.poll.Read(ctx, g.values, e.drainWrites) })
 		if ctx.Err() != nil {
 			return 0
 		}
@@ -380,7 +412,7 @@ func (e *endpoint) silence(g *group, err error, now time.Time) bool {
 	if u.silent == 1 {
 		u.since = now
 	}
-	u.problem, u.problemAt = e.protocol.Explain(err, g.dev), now
+	u.problem, u.problemAt = e.explain(err, g.dev), now
 	alone := len(e.units) == 1
 	if u.silent >= 2 && !alone {
 		u.until = now.Add(min(time.Duration(u.silent)*time.Second, lastRetry))
@@ -432,11 +464,12 @@ func (e *endpoint) doWrite(w *write) {
 	}
 	// Once sent, a write is seen through to its answer.
 	ctx := context.WithoutCancel(w.ctx)
-	if err := e.driver.Write(ctx, w.dev, w.point, w.value); err != nil {
+	if err := safely(func() error { return e.driver.Write(ctx, w.dev, w.point, w.value) }); err != nil {
 		w.done <- written{err: err}
 		return
 	}
-	back, err := e.driver.ReadBack(ctx, w.dev, w.point)
+	var back value.Value
+	err := safely(func() (err error) { back, err = e.driver.ReadBack(ctx, w.dev, w.point); return err })
 	if err != nil {
 		back = value.Bad(w.value.Kind, value.BadNoAnswer)
 	}
@@ -468,7 +501,7 @@ func (e *endpoint) doJob(j *job) {
 	case !e.connected():
 		j.done <- fmt.Errorf("%w: no connection to %s", ErrNotSent, e.name)
 	default:
-		j.done <- j.f(e.driver)
+		j.done <- safely(func() error { return j.f(e.driver) })
 	}
 }
 

@@ -23,6 +23,12 @@ type AlarmRow struct {
 	Type string           `json:"typeName,omitempty" doc:"of the type that it comes of"`
 }
 
+// AlarmsActed tells how many alarms an act meant something for.
+type AlarmsActed struct {
+	Alarms   int  `json:"alarms"`
+	Recorded bool `json:"recorded" doc:"false where the disk does not take it now: it stands, and is recorded as soon as it can"`
+}
+
 func (s *Server) alarmRoutes() {
 	get(s, "/api/projects/{project}/alarms", "How the alarms stand", func(ctx context.Context, in *struct {
 		Scope
@@ -47,13 +53,13 @@ func (s *Server) alarmRoutes() {
 	send(s, http.MethodPost, "/api/projects/{project}/alarms/acts", "Acknowledge, reset, shelve, take out of service", func(ctx context.Context, in *struct {
 		Scope
 		Body host.AlarmAct
-	}) (*body[Applied], error) {
+	}) (*body[AlarmsActed], error) {
 		who, p, err := s.enter(ctx, in.Scope, "")
 		if err != nil {
 			return nil, err
 		}
-		n, err := p.ActOnAlarms(ctx, who, in.Body)
-		return &body[Applied]{Applied{n, p.Revision()}}, problem(err)
+		n, recorded, err := p.ActOnAlarms(ctx, who, in.Body)
+		return &body[AlarmsActed]{AlarmsActed{n, recorded}}, problem(err)
 	})
 	get(s, "/api/projects/{project}/alarm-limits", "The limits that were changed at the Desk", func(ctx context.Context, in *Scope) (*body[[]host.ChangedLimit], error) {
 		_, p, err := s.enter(ctx, *in, access.View)

@@ -133,24 +133,17 @@ func (s *Server) deskRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		list, err := p.Trail(ctx, 0, 100_000, "")
-		if err != nil {
-			return nil, problem(err)
-		}
-		return tableFile("audit", exchange.CSV, func(line func([]string) error) error { return trailLines(list, line) })
+		return tableFile("audit", exchange.CSV, func(line func([]string) error) error { return trailLines(ctx, p, line) })
 	})
 }
 
-func trailLines(list []audit.Record, line func([]string) error) error {
+func trailLines(ctx context.Context, p *host.Project, line func([]string) error) error {
 	if err := line([]string{"number", "time", "what", "who", "panel", "screen", "element", "tag", "old", "new", "outcome", "reason"}); err != nil {
 		return err
 	}
-	for _, r := range list {
-		if err := line([]string{itoa(r.Seq), r.Time().UTC().Format(time.RFC3339Nano), r.What, r.Name, r.Panel, r.Screen, r.Element, r.Path, r.Old, r.New, r.Outcome, r.Reason}); err != nil {
-			return err
-		}
-	}
-	return nil
+	return p.EachRecord(ctx, func(r audit.Record) error {
+		return line([]string{itoa(r.Seq), r.Time().UTC().Format(time.RFC3339Nano), r.What, r.Name, r.Panel, r.Screen, r.Element, r.Path, r.Old, r.New, r.Outcome, r.Reason})
+	})
 }
 
 func (s *Server) desk(ctx context.Context, in *struct {

@@ -3,8 +3,11 @@ package server
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
+	"log/slog"
 	"net/http"
+	"runtime/debug"
 	"strconv"
 	"sync"
 	"time"
@@ -207,7 +210,8 @@ func (k *socket) hold(p *host.Project, m clientMessage) {
 			delete(k.presses, m.Key)
 			k.mu.Unlock()
 		}()
-		if err := p.Begin(k.ctx, h, k.who, m.command(host.Program(m.Program))); err != nil {
+		if err := bounded(func() error { return p.Begin(k.ctx, h, k.who, m.command(host.Program(m.Program))) }); err != nil {
+			p.LetGo(k.who, m.Key, "it failed")
 			k.tell(serverMessage{Key: m.Key, Over: err.Error()})
 			return
 		}
@@ -242,10 +246,21 @@ func (k *socket) openChannel(ch int, run func(context.Context) error) {
 	k.wg.Add(1)
 	go func() {
 		defer k.wg.Done()
-		if err := run(ctx); err != nil && ctx.Err() == nil {
+		if err := bounded(func() error { return run(ctx) }); err != nil && ctx.Err() == nil {
 			k.tell(serverMessage{Channel: ch, Problem: err.Error()})
 		}
 	}()
+}
+
+// bounded turns a panic into an error of one channel.
+func bounded(f func() error) (err error) {
+	defer func() {
+		if p := recover(); p != nil {
+			slog.Error("a channel failed", "problem", p, "stack", string(debug.Stack()))
+			err = errors.New("this failed at the server: open it again")
+		}
+	}()
+	return f()
 }
 
 func (k *socket) closeChannel(ch int) {

@@ -36,14 +36,16 @@ const archiveDir = "archive"
 
 // Archive writes every entry out with its comments, seals the file with its hash,
 // and begins the journal anew with first, whose text becomes the file's name
-// and hash. Nothing is forgotten before the file is on the disk; the numbers of
-// entries go on. ErrNotFound where there is nothing to write out.
+// and hash. Entries that come meanwhile are the new journal's. Nothing is
+// forgotten before the file is on the disk; then it is no longer listed, and
+// Prune takes it away. The numbers of entries go on. ErrNotFound where there is
+// nothing to write out.
 func (j *Journal) Archive(ctx context.Context, at time.Time, person, reason string, first Entry) (Archive, error) {
 	a := Archive{At: at.UnixNano(), Person: person, Reason: reason}
 	if err := j.db.GetContext(ctx, &a.Last, "SELECT coalesce(max(seq), 0) FROM entry"); err != nil {
 		return a, err
 	}
-	if a.Last == 0 {
+	if a.Last <= j.archived.Load() {
 		return a, ErrNotFound
 	}
 	a.File = "journal-" + at.UTC().Format("20060102-150405") + ".zip"
@@ -58,12 +60,7 @@ func (j *Journal) Archive(ctx context.Context, at time.Time, person, reason stri
 		return a, err
 	}
 	first.Text = a.File + " " + a.Hash
-	return a, inTx(ctx, j.db, func(tx *sqlx.Tx) error {
-		for _, step := range []string{"DELETE FROM comment WHERE entry <= ?", "DELETE FROM entry WHERE seq <= ?"} {
-			if _, err := tx.ExecContext(ctx, step, a.Last); err != nil {
-				return err
-			}
-		}
+	err := inTx(ctx, j.db, func(tx *sqlx.Tx) error {
 		r, err := tx.NamedExecContext(ctx, "INSERT INTO archive (file, hash, entries, first, last, at, person, reason) VALUES (:file, :hash, :entries, :first, :last, :at, :person, :reason)", a)
 		if err != nil {
 			return err
@@ -74,6 +71,10 @@ func (j *Journal) Archive(ctx context.Context, at time.Time, person, reason stri
 		_, err = tx.NamedExecContext(ctx, insertEntry, first)
 		return err
 	})
+	if err == nil {
+		j.archived.Store(a.Last)
+	}
+	return a, err
 }
 
 // writeArchive writes the file beside its place and moves it there when it is
@@ -91,7 +92,7 @@ func (j *Journal) writeArchive(ctx context.Context, path string, a *Archive) (er
 		return err
 	}
 	comments := []Comment{}
-	if err := j.db.SelectContext(ctx, &comments, "SELECT entry, at, person, text FROM comment WHERE entry <= ? ORDER BY id", a.Last); err != nil {
+	if err := j.db.SelectContext(ctx, &comments, "SELECT entry, at, person, text FROM comment WHERE entry > ? AND entry <= ? ORDER BY id", j.archived.Load(), a.Last); err != nil {
 		return err
 	}
 	err = csvFile(z, "comments.csv", []string{"entry", "time", "who", "text"}, func(line func(...string) error) error {
@@ -115,27 +116,28 @@ func (j *Journal) writeArchive(ctx context.Context, path string, a *Archive) (er
 }
 
 func (j *Journal) writeEntries(ctx context.Context, z *zip.Writer, a *Archive) error {
-	rows, err := j.db.QueryxContext(ctx, "SELECT * FROM entry WHERE seq <= ? ORDER BY seq", a.Last)
-	if err != nil {
-		return err
-	}
-	defer rows.Close()
 	header := []string{"number", "time", "kind", "what", "alarm", "name", "area", "class", "priority", "state", "text", "value", "limit", "who", "panel", "reason"}
 	return csvFile(z, "journal.csv", header, func(line func(...string) error) error {
-		for rows.Next() {
-			var e Entry
-			if err := rows.StructScan(&e); err != nil {
+		for after := j.archived.Load(); ; {
+			list := []Entry{}
+			if err := j.db.SelectContext(ctx, &list, "SELECT * FROM entry WHERE seq > ? AND seq <= ? ORDER BY seq LIMIT ?", after, a.Last, chunk); err != nil {
 				return err
 			}
-			if a.Entries++; a.First == 0 {
-				a.First = e.Seq
+			for _, e := range list {
+				if a.Entries++; a.First == 0 {
+					a.First = e.Seq
+				}
+				after = e.Seq
+				err := line(strconv.FormatInt(e.Seq, 10), stamp(e.At), e.Kind, e.What, e.Alarm, e.Name, e.Area, e.Class, strconv.Itoa(e.Priority), e.State, e.Text, e.Value,
+					e.Bound, e.Person, e.Panel, e.Reason)
+				if err != nil {
+					return err
+				}
 			}
-			err := line(strconv.FormatInt(e.Seq, 10), stamp(e.At), e.Kind, e.What, e.Alarm, e.Name, e.Area, e.Class, strconv.Itoa(e.Priority), e.State, e.Text, e.Value, e.Bound, e.Person, e.Panel, e.Reason)
-			if err != nil {
-				return err
+			if len(list) < chunk {
+				return nil
 			}
 		}
-		return rows.Err()
 	})
 }
 

@@ -2,8 +2,10 @@ package store
 
 import (
 	"context"
+	"fmt"
 	"path/filepath"
 	"sync"
+	"time"
 
 	"github.com/jmoiron/sqlx"
 
@@ -12,68 +14,169 @@ import (
 
 // Audit is audit.db: the trail, which only grows.
 type Audit struct {
-	db  *sqlx.DB
+	db  *database
 	key []byte
 
 	mu   sync.Mutex
 	seq  int64
 	hash []byte
+	open map[int64]bool // intents without an outcome
+	// closed is the number up to which every intent has its outcome.
+	closed int64
 }
 
-// OpenAudit opens audit.db in a project's folder; key seals the records.
-func OpenAudit(dir string, key []byte) (*Audit, error) {
-	db, err := open(filepath.Join(dir, "audit.db"), "audit", full)
+// auditHead is the end of the chain as it is kept beside it.
+type auditHead struct {
+	Seq    int64  `db:"seq"`
+	Closed int64  `db:"closed"`
+	Seal   []byte `db:"seal"`
+}
+
+// OpenAudit opens audit.db in a project's folder; key seals the records. Where
+// the end of the chain is not the one that was sealed, that is recorded, and
+// Verify says so from then on.
+func OpenAudit(dir string, key []byte, r *Reserve) (*Audit, error) {
+	path := filepath.Join(dir, "audit.db")
+	before := version(path)
+	db, err := open(path, "audit", full, r)
 	if err != nil {
 		return nil, err
 	}
-	a := &Audit{db: db, key: key}
-	var last audit.Record
-	err = notFound(db.Get(&last, "SELECT * FROM record ORDER BY seq DESC LIMIT 1"))
-	if err != nil && err != ErrNotFound {
+	a := &Audit{db: db, key: key, open: map[int64]bool{}}
+	if err := a.begin(context.Background(), before == 1); err != nil {
 		db.Close()
 		return nil, err
 	}
-	a.seq, a.hash = last.Seq, last.Hash
 	return a, nil
+}
+
+// begin finds the end of the chain. A trail from before heads were kept has
+// none yet.
+func (a *Audit) begin(ctx context.Context, headless bool) error {
+	var last audit.Record
+	if err := notFound(a.db.GetContext(ctx, &last, "SELECT * FROM record ORDER BY seq DESC LIMIT 1")); err != nil && err != ErrNotFound {
+		return err
+	}
+	a.seq, a.hash = last.Seq, last.Hash
+	var head auditHead
+	err := notFound(a.db.GetContext(ctx, &head, "SELECT seq, closed, seal FROM head"))
+	if err != nil && err != ErrNotFound {
+		return err
+	}
+	missing := err == ErrNotFound
+	sealed := !missing && head.Seq == last.Seq && audit.Seals(a.key, head.Seq, head.Closed, last.Hash, head.Seal)
+	if sealed {
+		a.closed = head.Closed
+	}
+	left, err := a.Open(ctx)
+	if err != nil {
+		return err
+	}
+	for _, r := range left {
+		a.open[r.Seq] = true
+	}
+	if sealed || missing && (headless || last.Seq == 0) {
+		return nil
+	}
+	says := "the end of the trail is not the one that was sealed"
+	if head.Seq > last.Seq {
+		says = fmt.Sprintf("records %d to %d were taken out", last.Seq+1, head.Seq)
+	}
+	_, err = a.Append(ctx, audit.Record{At: time.Now().UnixNano(), What: audit.Tampered, Name: "Ready Rail", Reason: says})
+	return err
 }
 
 // Close closes the database.
 func (a *Audit) Close() error { return a.db.Close() }
 
-// Append seals a record and commits it to disk before it returns.
+// Append seals a record and commits it to disk, with the new end of the chain,
+// before it returns.
 func (a *Audit) Append(ctx context.Context, r audit.Record) (audit.Record, error) {
 	a.mu.Lock()
 	defer a.mu.Unlock()
 	r.Seal(a.key, a.seq, a.hash)
-	_, err := a.db.NamedExecContext(ctx, `INSERT INTO record (seq, at, what, person, name, panel, screen, element, tag, path, old, new, outcome, reason, intent, key, hash)
-		VALUES (:seq, :at, :what, :person, :name, :panel, :screen, :element, :tag, :path, :old, :new, :outcome, :reason, :intent, :key, :hash)`, r)
+	closed := a.closing(&r)
+	err := inTx(ctx, a.db, func(tx *sqlx.Tx) error {
+		_, err := tx.NamedExecContext(ctx, `INSERT INTO record (seq, at, what, person, name, panel, screen, element, tag, path, old, new, outcome, reason, intent, key, hash)
+			VALUES (:seq, :at, :what, :person, :name, :panel, :screen, :element, :tag, :path, :old, :new, :outcome, :reason, :intent, :key, :hash)`, r)
+		if err != nil {
+			return err
+		}
+		_, err = tx.ExecContext(ctx, "INSERT OR REPLACE INTO head (one, seq, closed, seal) VALUES (1, ?, ?, ?)", r.Seq, closed, audit.HeadSeal(a.key, r.Seq, closed, r.Hash))
+		return err
+	})
 	if err != nil {
 		return r, err
 	}
-	a.seq, a.hash = r.Seq, r.Hash
+	a.seq, a.hash, a.closed = r.Seq, r.Hash, closed
+	switch r.What {
+	case audit.Intent:
+		a.open[r.Seq] = true
+	case audit.Outcome:
+		delete(a.open, r.Intent)
+	}
 	return r, nil
+}
+
+// closing is up to where every intent has its outcome once r is kept.
+func (a *Audit) closing(r *audit.Record) int64 {
+	least := r.Seq + 1
+	if r.What == audit.Intent {
+		least = r.Seq
+	}
+	for seq := range a.open {
+		if seq != r.Intent {
+			least = min(least, seq)
+		}
+	}
+	return least - 1
 }
 
 // Verify walks the whole chain; the error is an *audit.Broken where it does
 // not hold. It returns the number of records that do.
 func (a *Audit) Verify(ctx context.Context) (n int64, err error) {
-	rows, err := a.db.QueryxContext(ctx, "SELECT * FROM record ORDER BY seq")
-	if err != nil {
-		return 0, err
-	}
-	defer rows.Close()
 	v := audit.Verifier{Key: a.key}
-	for rows.Next() {
-		var r audit.Record
-		if err := rows.StructScan(&r); err != nil {
-			return n, err
-		}
-		if err := v.Next(&r); err != nil {
-			return n, err
+	err = a.each(ctx, "SELECT * FROM record WHERE seq > ? ORDER BY seq LIMIT ?", func(r *audit.Record) error {
+		if err := v.Next(r); err != nil {
+			return err
 		}
 		n++
+		return nil
+	})
+	if err != nil {
+		return n, err
 	}
-	return n, rows.Err()
+	var head auditHead
+	if err := notFound(a.db.GetContext(ctx, &head, "SELECT seq, closed, seal FROM head")); err == ErrNotFound && n == 0 {
+		return 0, nil
+	} else if err != nil && err != ErrNotFound {
+		return n, err
+	}
+	return n, v.End(head.Seq, head.Closed, head.Seal)
+}
+
+// chunk is how many records are read at a time: a short read keeps no write's
+// log from being folded in.
+const chunk = 2000
+
+// each walks records in the order of their numbers, in short reads. The query
+// takes the number to go on after, and how many.
+func (a *Audit) each(ctx context.Context, query string, do func(*audit.Record) error) error {
+	for after := int64(0); ; {
+		list := []audit.Record{}
+		if err := a.db.SelectContext(ctx, &list, query, after, chunk); err != nil {
+			return err
+		}
+		for i := range list {
+			if err := do(&list[i]); err != nil {
+				return err
+			}
+			after = list[i].Seq
+		}
+		if len(list) < chunk {
+			return nil
+		}
+	}
 }
 
 // List returns a page of the trail, newest first, outcomes folded into their
@@ -86,7 +189,7 @@ func (a *Audit) List(ctx context.Context, before int64, limit int, text string) 
 	like := "%" + text + "%"
 	return out, a.db.SelectContext(ctx, &out, `SELECT r.seq, r.at, r.what, r.person, r.name, r.panel, r.screen, r.element, r.tag, r.path, r.old, r.new,
 		coalesce(o.outcome, r.outcome) AS outcome, CASE WHEN coalesce(o.reason, '') = '' THEN r.reason WHEN r.reason = '' THEN o.reason ELSE r.reason || ' · ' || o.reason END AS reason, r.intent, r.key, r.hash
-		FROM record r LEFT JOIN record o ON o.intent = r.seq AND r.what = 'intent'
+		FROM record r LEFT JOIN record o ON o.intent = r.seq AND o.intent > 0 AND r.what = 'intent'
 		WHERE r.what <> 'outcome' AND r.seq < ? AND (? = '' OR r.path LIKE ? OR r.name LIKE ? OR r.panel LIKE ? OR r.screen LIKE ?)
 		ORDER BY r.seq DESC LIMIT ?`, before, text, like, like, like, like, limit)
 }
@@ -94,11 +197,11 @@ func (a *Audit) List(ctx context.Context, before int64, limit int, text string) 
 // Open lists the intents that have no outcome, as after a crash.
 func (a *Audit) Open(ctx context.Context) ([]audit.Record, error) {
 	out := []audit.Record{}
-	return out, a.db.SelectContext(ctx, &out, `SELECT * FROM record r WHERE what = 'intent'
-		AND NOT EXISTS (SELECT 1 FROM record o WHERE o.intent = r.seq) ORDER BY seq`)
+	return out, a.db.SelectContext(ctx, &out, `SELECT * FROM record r WHERE seq > ? AND what = 'intent'
+		AND NOT EXISTS (SELECT 1 FROM record o WHERE o.intent = r.seq AND o.intent > 0) ORDER BY seq`, a.closed)
 }
 
 // HasKey tells whether a command with this key was taken before.
 func (a *Audit) HasKey(ctx context.Context, key string) (found bool, err error) {
-	return found, a.db.GetContext(ctx, &found, "SELECT count(*) > 0 FROM record WHERE key = ? AND what = 'intent'", key)
+	return found, a.db.GetContext(ctx, &found, "SELECT count(*) > 0 FROM record WHERE key = ? AND key <> '' AND what = 'intent'", key)
 }

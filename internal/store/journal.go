@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"path/filepath"
 	"strings"
+	"sync/atomic"
 
 	"github.com/jmoiron/sqlx"
 )
@@ -12,8 +13,11 @@ import (
 // Journal is a project's journal.db: what happened to alarms, events beside
 // them, comments, and how each alarm stands. Entries are never changed.
 type Journal struct {
-	db  *sqlx.DB
+	db  *database
 	dir string // of the project
+	// archived is the number up to which the journal was written out: what of it
+	// is still here goes bit by bit.
+	archived atomic.Int64
 }
 
 // Kinds of entries.
@@ -57,12 +61,19 @@ type Comment struct {
 }
 
 // OpenJournal opens a project's journal.
-func OpenJournal(dir string) (*Journal, error) {
-	db, err := open(filepath.Join(dir, "journal.db"), "journal", normal)
+func OpenJournal(dir string, r *Reserve) (*Journal, error) {
+	db, err := open(filepath.Join(dir, "journal.db"), "journal", full, r)
 	if err != nil {
 		return nil, err
 	}
-	return &Journal{db, dir}, nil
+	j := &Journal{db: db, dir: dir}
+	var last int64
+	if err := db.GetContext(context.Background(), &last, "SELECT coalesce(max(last), 0) FROM archive"); err != nil {
+		db.Close()
+		return nil, err
+	}
+	j.archived.Store(last)
+	return j, nil
 }
 
 // Close closes it.
@@ -128,6 +139,7 @@ func (j *Journal) List(ctx context.Context, f JournalFilter, limit int) (entries
 	if err := j.db.GetContext(ctx, &span, "SELECT coalesce((SELECT min(seq) FROM entry), 0) AS low, coalesce((SELECT max(seq) FROM entry), 0) AS high"); err != nil {
 		return nil, 0, err
 	}
+	span.Low = max(span.Low, j.archived.Load()+1)
 	before := span.High + 1
 	if f.Before > 0 {
 		before = min(before, f.Before)
@@ -146,6 +158,7 @@ func (j *Journal) List(ctx context.Context, f JournalFilter, limit int) (entries
 		if span.Low == 0 {
 			return []Entry{}, 0, nil
 		}
+		span.Low = max(span.Low, j.archived.Load()+1)
 	}
 	low := span.Low
 	indexed := f.Text == "" && len(f.Kinds)+len(f.Whats)+len(f.Areas) == 0 && (len(f.Priority) <= 1 || f.Alarm != "")
@@ -240,10 +253,37 @@ func (j *Journal) Comments(ctx context.Context, entry int64) ([]Comment, error) 
 	return out, j.db.SelectContext(ctx, &out, "SELECT entry, at, person, text FROM comment WHERE entry = ? ORDER BY id", entry)
 }
 
-// Prune forgets entries from before a time, and the oldest beyond a number.
+// pruneStep is how many entries go at a time, so that a write never waits for
+// long.
+const pruneStep = 5000
+
+// Prune forgets what was written out, entries from before a time, and the
+// oldest beyond a number, in steps; each is a write of its own.
 func (j *Journal) Prune(ctx context.Context, before int64, most int64) error {
-	_, err := j.db.ExecContext(ctx, "DELETE FROM entry WHERE at < ? OR seq <= (SELECT max(seq) FROM entry) - ?", before, most)
-	return err
+	var newest int64
+	if err := j.db.GetContext(ctx, &newest, "SELECT coalesce(max(seq), 0) FROM entry"); err != nil {
+		return err
+	}
+	for _, step := range []struct {
+		which string
+		arg   int64
+	}{
+		{"seq <= ? ORDER BY seq", max(j.archived.Load(), newest-most)},
+		{"at < ? ORDER BY at", before},
+	} {
+		for {
+			r, err := j.db.ExecContext(ctx, "DELETE FROM entry WHERE seq IN (SELECT seq FROM entry WHERE "+step.which+" LIMIT ?)", step.arg, pruneStep)
+			if err != nil {
+				return err
+			}
+			if n, err := r.RowsAffected(); err != nil {
+				return err
+			} else if n < pruneStep {
+				break
+			}
+		}
+	}
+	return nil
 }
 
 // AlarmEntries hands over every entry of an alarm from a time, in order, to

@@ -1,6 +1,10 @@
 package store
 
-import "context"
+import (
+	"context"
+
+	"github.com/jmoiron/sqlx"
+)
 
 // AlarmLimit is the limit of an alarm as it was changed at the Desk.
 type AlarmLimit struct {
@@ -23,8 +27,14 @@ func (s *State) PutAlarmLimit(ctx context.Context, l AlarmLimit) error {
 	return err
 }
 
-// DropAlarmLimit forgets a limit.
-func (s *State) DropAlarmLimit(ctx context.Context, alarm string) error {
-	_, err := s.db.ExecContext(ctx, "DELETE FROM alarm_limit WHERE alarm = ?", alarm)
-	return err
+// DropAlarmLimits forgets limits, all or none.
+func (s *State) DropAlarmLimits(ctx context.Context, alarms []string) error {
+	return inTx(ctx, s.db, func(tx *sqlx.Tx) error {
+		for _, id := range alarms {
+			if _, err := tx.ExecContext(ctx, "DELETE FROM alarm_limit WHERE alarm = ?", id); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 }

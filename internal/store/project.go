@@ -11,11 +11,11 @@ import (
 )
 
 // Project is project.db: the draft, what changed it, and the releases.
-type Project struct{ db *sqlx.DB }
+type Project struct{ db *database }
 
 // OpenProject opens project.db in a project's folder.
-func OpenProject(dir string) (*Project, error) {
-	db, err := open(filepath.Join(dir, "project.db"), "project", full)
+func OpenProject(dir string, r *Reserve) (*Project, error) {
+	db, err := open(filepath.Join(dir, "project.db"), "project", full, r)
 	if err != nil {
 		return nil, err
 	}
@@ -82,20 +82,24 @@ func (c *Change) Decode() (out []project.Change, err error) {
 // more.
 func (p *Project) Save(ctx context.Context, c Change, touched []project.Entity) (id int64, err error) {
 	err = inTx(ctx, p.db, func(tx *sqlx.Tx) error {
-		if err := putEntities(tx, touched); err != nil {
-			return err
-		}
-		if _, err := tx.Exec("UPDATE change SET state = 'gone' WHERE person = ? AND state = 'undone'", c.Person); err != nil {
-			return err
-		}
-		r, err := tx.NamedExec("INSERT INTO change (at, person, label, changes) VALUES (:at, :person, :label, :changes)", c)
-		if err != nil {
-			return err
-		}
-		id, err = r.LastInsertId()
+		id, err = saveChange(tx, c, touched)
 		return err
 	})
 	return id, err
+}
+
+func saveChange(tx *sqlx.Tx, c Change, touched []project.Entity) (id int64, err error) {
+	if err := putEntities(tx, touched); err != nil {
+		return 0, err
+	}
+	if _, err := tx.Exec("UPDATE change SET state = 'gone' WHERE person = ? AND state = 'undone'", c.Person); err != nil {
+		return 0, err
+	}
+	r, err := tx.NamedExec("INSERT INTO change (at, person, label, changes) VALUES (:at, :person, :label, :changes)", c)
+	if err != nil {
+		return 0, err
+	}
+	return r.LastInsertId()
 }
 
 // LastDone finds the newest change of a person that can be undone.
@@ -137,13 +141,25 @@ type Release struct {
 	Archive []byte `db:"archive"`
 }
 
-// AddRelease stores a release and returns its number.
-func (p *Project) AddRelease(ctx context.Context, r Release) (int64, error) {
-	res, err := p.db.NamedExecContext(ctx, "INSERT INTO release (at, person, note, change, hash, archive) VALUES (:at, :person, :note, :change, :hash, :archive)", r)
-	if err != nil {
-		return 0, err
-	}
-	return res.LastInsertId()
+// Publish stores a release and returns its number; with the edit that it makes
+// to the draft, where there is one, in the same transaction. rev is the edit's
+// number then.
+func (p *Project) Publish(ctx context.Context, r Release, c *Change, touched []project.Entity) (number, rev int64, err error) {
+	err = inTx(ctx, p.db, func(tx *sqlx.Tx) error {
+		if c != nil {
+			if rev, err = saveChange(tx, *c, touched); err != nil {
+				return err
+			}
+			r.Change = rev
+		}
+		res, err := tx.NamedExec("INSERT INTO release (at, person, note, change, hash, archive) VALUES (:at, :person, :note, :change, :hash, :archive)", r)
+		if err != nil {
+			return err
+		}
+		number, err = res.LastInsertId()
+		return err
+	})
+	return number, rev, err
 }
 
 const releaseColumns = "number, at, person, note, change, hash"

@@ -26,7 +26,7 @@ type Samples struct {
 }
 
 type month struct {
-	db      *sqlx.DB
+	db      *database
 	numbers map[string]int64 // of tags, by id
 }
 
@@ -73,7 +73,7 @@ func (s *Samples) month(name string, made bool) (*month, error) {
 	if _, err := os.Stat(path); err != nil && !made {
 		return nil, nil
 	}
-	db, err := open(path, "samples", normal)
+	db, err := open(path, "samples", normal, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -82,7 +82,7 @@ func (s *Samples) month(name string, made bool) (*month, error) {
 		N  int64
 		ID string
 	}
-	if err := db.Select(&rows, "SELECT n, id FROM tag"); err != nil {
+	if err := db.SelectContext(context.Background(), &rows, "SELECT n, id FROM tag"); err != nil {
 		db.Close()
 		return nil, err
 	}

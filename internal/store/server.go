@@ -12,7 +12,7 @@ import (
 )
 
 // Server is server.db: accounts, sessions, panels, and who has which role.
-type Server struct{ db *sqlx.DB }
+type Server struct{ db *database }
 
 // Person is an account.
 type Person struct {
@@ -43,8 +43,8 @@ type Panel struct {
 }
 
 // OpenServer opens server.db in a data folder.
-func OpenServer(dir string) (*Server, error) {
-	db, err := open(filepath.Join(dir, "server.db"), "server", full)
+func OpenServer(dir string, r *Reserve) (*Server, error) {
+	db, err := open(filepath.Join(dir, "server.db"), "server", full, r)
 	if err != nil {
 		return nil, err
 	}
@@ -174,7 +174,7 @@ func (s *Server) RemovePanel(ctx context.Context, project, id string) error {
 }
 
 // Sessions is the table of sessions.
-type Sessions struct{ db *sqlx.DB }
+type Sessions struct{ db *database }
 
 // Sessions returns the table of sessions.
 func (s *Server) Sessions() *Sessions { return &Sessions{s.db} }
@@ -186,7 +186,7 @@ func (s *Sessions) Find(token string) (data []byte, expiry time.Time, err error)
 		Data   []byte `db:"data"`
 		Expiry int64  `db:"expiry"`
 	}
-	err = notFound(s.db.Get(&row, "SELECT data, expiry FROM session WHERE token = ? AND expiry > ?", token, time.Now().Unix()))
+	err = notFound(s.db.GetContext(context.Background(), &row, "SELECT data, expiry FROM session WHERE token = ? AND expiry > ?", token, time.Now().Unix()))
 	if err == ErrNotFound {
 		return nil, expiry, nil
 	}
@@ -206,6 +206,6 @@ func (s *Sessions) Commit(token string, data []byte, expiry time.Time) error {
 
 // Delete ends a session.
 func (s *Sessions) Delete(token string) error {
-	_, err := s.db.Exec("DELETE FROM session WHERE token = ?", token)
+	_, err := s.db.ExecContext(context.Background(), "DELETE FROM session WHERE token = ?", token)
 	return err
 }

@@ -3,12 +3,10 @@ package store
 import (
 	"context"
 	"path/filepath"
-
-	"github.com/jmoiron/sqlx"
 )
 
 // State is state.db: what runs and is neither draft nor release.
-type State struct{ db *sqlx.DB }
+type State struct{ db *database }
 
 // Lease is a hold-to-run lease as it is kept until its release value is
 // confirmed. It carries the definitions it began with, so that it can be ended
@@ -29,8 +27,8 @@ type Lease struct {
 }
 
 // OpenState opens state.db in a project's folder.
-func OpenState(dir string) (*State, error) {
-	db, err := open(filepath.Join(dir, "state.db"), "state", full)
+func OpenState(dir string, r *Reserve) (*State, error) {
+	db, err := open(filepath.Join(dir, "state.db"), "state", full, r)
 	if err != nil {
 		return nil, err
 	}

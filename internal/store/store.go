@@ -10,11 +10,8 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
-	"net/url"
 	"os"
-	"path/filepath"
 
-	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
 	_ "modernc.org/sqlite" // the driver, named "sqlite"
 )
@@ -24,33 +21,6 @@ var migrations embed.FS
 
 // ErrNotFound is returned when a row is not there.
 var ErrNotFound = errors.New("not found")
-
-// durability of a database's commits.
-type durability string
-
-const (
-	normal durability = "NORMAL" // may lose the last commits with the power, never half of one
-	full   durability = "FULL"   // on disk before the commit returns
-)
-
-// open opens a database and brings it to the present version.
-func open(path, kind string, d durability) (*sqlx.DB, error) {
-	if err := writable(filepath.Dir(path)); err != nil {
-		return nil, err
-	}
-	q := url.Values{"_pragma": {"journal_mode(WAL)", "synchronous(" + string(d) + ")", "busy_timeout(5000)", "foreign_keys(1)"}, "_txlock": {"immediate"}}
-	db, err := sqlx.Open("sqlite", "file:"+path+"?"+q.Encode())
-	if err != nil {
-		return nil, err
-	}
-	// One connection: writers queue here and not in SQLite's busy loop.
-	db.SetMaxOpenConns(1)
-	if err := migrate(db.DB, path, kind); err != nil {
-		db.Close()
-		return nil, err
-	}
-	return db, nil
-}
 
 func migrate(db *sql.DB, path, kind string) error {
 	sub, err := fs.Sub(migrations, "migrations/"+kind)
@@ -86,6 +56,22 @@ func migrate(db *sql.DB, path, kind string) error {
 	return nil
 }
 
+// version is that of a database's file as it lies there; 0 for none.
+func version(path string) (v int64) {
+	if _, err := os.Stat(path); err != nil {
+		return 0
+	}
+	db, err := connect(path, 1)
+	if err != nil {
+		return 0
+	}
+	defer db.Close()
+	if db.Get(&v, "SELECT max(version_id) FROM goose_db_version WHERE is_applied") != nil {
+		return 0
+	}
+	return v
+}
+
 // writable refuses a folder that cannot be written to, before SQLite says the
 // same in its own words.
 func writable(dir string) error {
@@ -102,17 +88,4 @@ func notFound(err error) error {
 		return ErrNotFound
 	}
 	return err
-}
-
-// inTx runs f in a transaction.
-func inTx(ctx context.Context, db *sqlx.DB, f func(*sqlx.Tx) error) error {
-	tx, err := db.BeginTxx(ctx, nil)
-	if err != nil {
-		return err
-	}
-	if err := f(tx); err != nil {
-		tx.Rollback()
-		return err
-	}
-	return tx.Commit()
 }

@@ -18,15 +18,15 @@ var ctx = context.Background()
 
 func TestNewerDatabaseIsRefusedAndLeftAlone(t *testing.T) {
 	dir := t.TempDir()
-	s, err := OpenServer(dir)
+	s, err := OpenServer(dir, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.db.Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (99, 1)"); err != nil {
+	if _, err := s.db.ExecContext(context.Background(), "INSERT INTO goose_db_version (version_id, is_applied) VALUES (99, 1)"); err != nil {
 		t.Fatal(err)
 	}
 	s.Close()
-	if _, err := OpenServer(dir); err == nil || !strings.Contains(err.Error(), "newer Ready Rail") {
+	if _, err := OpenServer(dir, nil); err == nil || !strings.Contains(err.Error(), "newer Ready Rail") {
 		t.Errorf("%v", err)
 	}
 }
@@ -34,13 +34,13 @@ func TestNewerDatabaseIsRefusedAndLeftAlone(t *testing.T) {
 func TestNotADatabase(t *testing.T) {
 	dir := t.TempDir()
 	os.WriteFile(filepath.Join(dir, "server.db"), []byte(strings.Repeat("not a database ", 100)), 0o600)
-	if _, err := OpenServer(dir); err == nil {
+	if _, err := OpenServer(dir, nil); err == nil {
 		t.Error("a text file was taken for a database")
 	}
 }
 
 func TestSaveUndoRedo(t *testing.T) {
-	p, err := OpenProject(t.TempDir())
+	p, err := OpenProject(t.TempDir(), nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -80,7 +80,7 @@ func TestSaveUndoRedo(t *testing.T) {
 
 func TestAuditOnlyGrowsAndShowsTampering(t *testing.T) {
 	dir := t.TempDir()
-	a, err := OpenAudit(dir, []byte("key"))
+	a, err := OpenAudit(dir, []byte("key"), nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -88,7 +88,7 @@ func TestAuditOnlyGrowsAndShowsTampering(t *testing.T) {
 	a.Append(ctx, audit.Record{At: 2, What: audit.Intent, Path: "Kiln1.WetBulbSP", Key: "k2"})
 	a.Append(ctx, audit.Record{At: 3, What: audit.Outcome, Intent: first.Seq, Outcome: audit.Confirmed})
 	a.Close()
-	if a, err = OpenAudit(dir, []byte("key")); err != nil {
+	if a, err = OpenAudit(dir, []byte("key"), nil); err != nil {
 		t.Fatal(err)
 	}
 	defer a.Close()
@@ -108,11 +108,11 @@ func TestAuditOnlyGrowsAndShowsTampering(t *testing.T) {
 	if _, err := a.Append(ctx, audit.Record{What: audit.Intent, Key: "k1"}); err == nil {
 		t.Error("one key was taken twice")
 	}
-	if _, err := a.db.Exec("UPDATE record SET new = '99' WHERE seq = 1"); err == nil {
+	if _, err := a.db.ExecContext(ctx, "UPDATE record SET new = '99' WHERE seq = 1"); err == nil {
 		t.Error("a record could be altered")
 	}
-	a.db.Exec("DROP TRIGGER record_no_update")
-	a.db.Exec("UPDATE record SET new = '99' WHERE seq = 1")
+	a.db.ExecContext(ctx, "DROP TRIGGER record_no_update")
+	a.db.ExecContext(ctx, "UPDATE record SET new = '99' WHERE seq = 1")
 	var broken *audit.Broken
 	if _, err := a.Verify(ctx); !errors.As(err, &broken) || broken.Seq != 1 {
 		t.Errorf("a tampered record: %v", err)
@@ -120,7 +120,7 @@ func TestAuditOnlyGrowsAndShowsTampering(t *testing.T) {
 }
 
 func TestSessionsEndByTime(t *testing.T) {
-	s, err := OpenServer(t.TempDir())
+	s, err := OpenServer(t.TempDir(), nil)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -33,6 +33,7 @@ const (
 	JournalEnd  = "journal-closed" // the journal was written out, sealed and begun anew
 	LimitSet    = "alarm-limit"    // the limit of an alarm was changed at the Desk
 	Vault       = "vault"          // a credential was put, taken away, exported or imported
+	Tampered    = "tampered"       // the trail was found to be not as it was sealed
 )
 
 // How a write ended.
@@ -114,6 +115,8 @@ type Verifier struct {
 	Key  []byte
 	seq  int64
 	prev []byte
+	// tampered is what the first record of tampering says.
+	tampered error
 }
 
 // Next checks the next record; the error is a *Broken.
@@ -125,5 +128,35 @@ func (v *Verifier) Next(r *Record) error {
 		return &Broken{r.Seq, "its content does not match its seal"}
 	}
 	v.seq, v.prev = r.Seq, r.Hash
+	if r.What == Tampered && v.tampered == nil {
+		v.tampered = &Broken{r.Seq, r.Reason}
+	}
+	return nil
+}
+
+// HeadSeal seals the end of a chain: the number and hash of its newest record,
+// and up to which number every intent has its outcome.
+func HeadSeal(key []byte, seq, closed int64, hash []byte) []byte {
+	mac := hmac.New(sha256.New, key)
+	fmt.Fprintf(mac, "head %d %d ", seq, closed)
+	mac.Write(hash)
+	return mac.Sum(nil)
+}
+
+// Seals tells whether a seal is that of an end.
+func Seals(key []byte, seq, closed int64, hash, seal []byte) bool {
+	return hmac.Equal(seal, HeadSeal(key, seq, closed, hash))
+}
+
+// End checks that the chain that was walked ends where the seal says.
+func (v *Verifier) End(seq, closed int64, seal []byte) error {
+	switch {
+	case v.tampered != nil:
+		return v.tampered
+	case seq > v.seq:
+		return &Broken{v.seq + 1, fmt.Sprintf("records %d to %d were taken out", v.seq+1, seq)}
+	case seq < v.seq || !Seals(v.Key, seq, closed, v.prev, seal):
+		return &Broken{v.seq, "the end of the trail is not the one that was sealed"}
+	}
 	return nil
 }

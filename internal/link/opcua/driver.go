@@ -191,7 +191,11 @@ func (d *Driver) Write(ctx context.Context, _ device.Device, p link.Point, v val
 		if err != nil {
 			return err
 		}
-		if len(res.Results) != 1 || res.Results[0] != ua.StatusOK {
+		if len(res.Results) != 1 {
+			// Whether it was taken is not known.
+			return errors.New("the server answered a write of one value with another number of results")
+		}
+		if res.Results[0] != ua.StatusOK {
 			return fmt.Errorf("%w: %s", link.ErrRefused, statusText(res.Results[0]))
 		}
 		return nil

@@ -208,7 +208,10 @@ func (p *poll) take(n *opcua.PublishNotificationData) {
 	switch change := n.Value.(type) {
 	case *ua.DataChangeNotification:
 		for _, m := range change.MonitoredItems {
-			if k := int(m.ClientHandle); k < len(p.items) && m.Value != nil {
+			if m == nil || m.Value == nil {
+				continue
+			}
+			if k := int(m.ClientHandle); k < len(p.items) {
 				p.items[k].newest = m.Value
 			}
 		}
