@@ -55,7 +55,7 @@ func openBrowser(t testing.TB, base string) *browser {
 			}
 		}
 	})
-	b.do(network.Enable(), emulation.SetDeviceMetricsOverride(1280, 800, 1, false), page.BringToFront())
+	b.do(network.Enable(), emulation.SetDeviceMetricsOverride(1280, 800, 1, false), emulation.SetFocusEmulationEnabled(true), page.BringToFront())
 	t.Cleanup(func() {
 		if t.Failed() {
 			b.keep(strings.ReplaceAll(t.Name(), "/", "-"))

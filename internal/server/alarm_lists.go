@@ -17,7 +17,7 @@ func (s *Server) alarmListRoutes() {
 		Scope
 		Format string `query:"format" enum:"csv,xlsx" default:"csv"`
 	}) (*fileOutput, error) {
-		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		_, p, err := s.enter(ctx, in.Scope, looking)
 		if err != nil {
 			return nil, err
 		}

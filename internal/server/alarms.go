@@ -82,7 +82,7 @@ func (s *Server) alarmRoutes() {
 		return nil, problem(p.SetAlarmLimit(ctx, who, in.ID, in.Body.Limit, in.Body.Reason))
 	})
 	get(s, "/api/projects/{project}/alarm-definitions", "The alarms of the draft", func(ctx context.Context, in *Scope) (*body[[]AlarmRow], error) {
-		_, p, err := s.enter(ctx, *in, access.Engineer)
+		_, p, err := s.enter(ctx, *in, looking)
 		if err != nil {
 			return nil, err
 		}

@@ -39,7 +39,7 @@ type Protocols struct {
 
 func (s *Server) deviceRoutes() {
 	get(s, "/api/projects/{project}/protocols", "The kinds of devices with their usual settings", func(ctx context.Context, in *Scope) (*body[Protocols], error) {
-		if _, _, err := s.enter(ctx, *in, access.Engineer); err != nil {
+		if _, _, err := s.enter(ctx, *in, looking); err != nil {
 			return nil, err
 		}
 		out := Protocols{Policies: device.Policies, Modes: device.Modes, Locate: device.DefaultLocate}
@@ -76,7 +76,7 @@ func (s *Server) deviceRoutes() {
 		return &body[ProbeResult]{ProbeResult{list, float64(took.Microseconds()) / 1000, time.Now().UnixMilli()}}, nil
 	})
 	get(s, "/api/projects/{project}/devices/{id}/map", "Which addresses are used, shared, overlapping or free", func(ctx context.Context, in *ThingInput) (*body[[]host.Span], error) {
-		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		_, p, err := s.enter(ctx, in.Scope, looking)
 		if err != nil {
 			return nil, err
 		}

@@ -45,7 +45,7 @@ type ScreenPoint struct {
 
 func (s *Server) gearRoutes() {
 	get(s, "/api/projects/{project}/types", "The types of equipment", func(ctx context.Context, in *Scope) (*body[[]TypeInfo], error) {
-		_, p, err := s.enter(ctx, *in, access.Engineer)
+		_, p, err := s.enter(ctx, *in, looking)
 		if err != nil {
 			return nil, err
 		}
@@ -62,7 +62,7 @@ func (s *Server) gearRoutes() {
 		return &body[[]TypeInfo]{out}, nil
 	})
 	get(s, "/api/projects/{project}/types/{id}", "A type as people read it", func(ctx context.Context, in *ThingInput) (*body[equipment.Type], error) {
-		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		_, p, err := s.enter(ctx, in.Scope, looking)
 		if err != nil {
 			return nil, err
 		}
@@ -76,7 +76,7 @@ func (s *Server) gearRoutes() {
 		Scope
 		Type string `query:"type" maxLength:"64"`
 	}) (*body[[]PieceInfo], error) {
-		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		_, p, err := s.enter(ctx, in.Scope, looking)
 		if err != nil {
 			return nil, err
 		}
@@ -89,7 +89,7 @@ func (s *Server) gearRoutes() {
 		return &body[[]PieceInfo]{out}, nil
 	})
 	get(s, "/api/projects/{project}/equipment/{id}", "An instance", func(ctx context.Context, in *ThingInput) (*body[equipment.Instance], error) {
-		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		_, p, err := s.enter(ctx, in.Scope, looking)
 		if err != nil {
 			return nil, err
 		}
@@ -140,7 +140,7 @@ func (s *Server) gearRoutes() {
 		return &body[project.Effect]{out}, problem(err)
 	})
 	get(s, "/api/projects/{project}/screen-map", "Which screens lead where", func(ctx context.Context, in *Scope) (*body[[]ScreenLink], error) {
-		_, p, err := s.enter(ctx, *in, access.Engineer)
+		_, p, err := s.enter(ctx, *in, looking)
 		if err != nil {
 			return nil, err
 		}
@@ -148,7 +148,7 @@ func (s *Server) gearRoutes() {
 	})
 	get(s, "/api/projects/{project}/screens/{id}/points", "What formulas may name through a screen's parameters", s.screenPoints)
 	get(s, "/api/projects/{project}/looks", "State looks kept by name", func(ctx context.Context, in *Scope) (*body[[]screen.LookSet], error) {
-		_, p, err := s.enter(ctx, *in, access.Engineer)
+		_, p, err := s.enter(ctx, *in, looking)
 		if err != nil {
 			return nil, err
 		}
@@ -159,7 +159,7 @@ func (s *Server) gearRoutes() {
 		return &body[[]screen.LookSet]{out}, nil
 	})
 	get(s, "/api/projects/{project}/styles", "Text styles kept by name", func(ctx context.Context, in *Scope) (*body[[]screen.TextStyle], error) {
-		_, p, err := s.enter(ctx, *in, access.Engineer)
+		_, p, err := s.enter(ctx, *in, looking)
 		if err != nil {
 			return nil, err
 		}
@@ -175,7 +175,7 @@ func (s *Server) screenPoints(ctx context.Context, in *struct {
 	ThingInput
 	Text string `query:"text" maxLength:"200"`
 }) (*body[[]ScreenPoint], error) {
-	_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+	_, p, err := s.enter(ctx, in.Scope, looking)
 	if err != nil {
 		return nil, err
 	}

@@ -150,8 +150,11 @@ func TestTheSocketAsksForRights(t *testing.T) {
 	if err := p.SetGrants(context.Background(), who.ID, nil); err != nil {
 		t.Fatal(err)
 	}
-	l.expect(`"ch":4,"problem"`)
-	l.expect(`"ch":5,"problem"`)
+	for range 2 {
+		if m := l.expect(`"problem"`); !strings.Contains(m, `"ch":4`) && !strings.Contains(m, `"ch":5`) {
+			t.Errorf("%s", m)
+		}
+	}
 }
 
 func TestAChangedPasswordEndsSessionsAndHolds(t *testing.T) {

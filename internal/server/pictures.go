@@ -27,7 +27,7 @@ func pictureInfo(x *project.Picture, left []string) PictureInfo {
 
 func (s *Server) pictureRoutes() {
 	get(s, "/api/projects/{project}/pictures", "The pictures", func(ctx context.Context, in *Scope) (*body[[]PictureInfo], error) {
-		_, p, err := s.enter(ctx, *in, access.Engineer)
+		_, p, err := s.enter(ctx, *in, looking)
 		if err != nil {
 			return nil, err
 		}

@@ -97,7 +97,7 @@ func (s *Server) projectRoutes() {
 		return &body[ProjectAccess]{ProjectAccess{ID: p.ID(), Name: in.Body.Name, Rights: []string{}}}, nil
 	})
 	get(s, "/api/projects/{project}", "A project at a glance", func(ctx context.Context, in *Scope) (*body[Overview], error) {
-		_, p, err := s.enter(ctx, *in, access.Engineer)
+		_, p, err := s.enter(ctx, *in, looking)
 		if err != nil {
 			return nil, err
 		}
@@ -107,7 +107,7 @@ func (s *Server) projectRoutes() {
 		Scope
 		Language string `query:"language" maxLength:"5"`
 	}) (*body[[]FindingInfo], error) {
-		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		_, p, err := s.enter(ctx, in.Scope, looking)
 		if err != nil {
 			return nil, err
 		}
@@ -121,7 +121,7 @@ func (s *Server) projectRoutes() {
 	s.editRoutes()
 	s.listRoutes()
 	get(s, "/api/projects/{project}/releases", "The releases, newest first", func(ctx context.Context, in *Scope) (*body[[]host.ReleaseInfo], error) {
-		_, p, err := s.enter(ctx, *in, access.Engineer)
+		_, p, err := s.enter(ctx, *in, looking)
 		if err != nil {
 			return nil, err
 		}
@@ -211,7 +211,7 @@ type fileOutput struct {
 
 func (s *Server) listRoutes() {
 	get(s, "/api/projects/{project}/devices", "The devices of the draft", func(ctx context.Context, in *Scope) (*body[[]device.Device], error) {
-		_, p, err := s.enter(ctx, *in, access.Engineer)
+		_, p, err := s.enter(ctx, *in, looking)
 		if err != nil {
 			return nil, err
 		}
@@ -239,7 +239,7 @@ func (s *Server) listRoutes() {
 		return &body[[]host.LinkStatus]{p.Links(host.Program(in.Program))}, nil
 	})
 	get(s, "/api/projects/{project}/screens", "The screens of the draft", func(ctx context.Context, in *Scope) (*body[[]ScreenInfo], error) {
-		_, p, err := s.enter(ctx, *in, access.Engineer)
+		_, p, err := s.enter(ctx, *in, looking)
 		if err != nil {
 			return nil, err
 		}
@@ -249,7 +249,7 @@ func (s *Server) listRoutes() {
 		Scope
 		ID string `path:"id" maxLength:"64"`
 	}) (*body[screen.Screen], error) {
-		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		_, p, err := s.enter(ctx, in.Scope, looking)
 		if err != nil {
 			return nil, err
 		}
@@ -266,7 +266,7 @@ func (s *Server) listRoutes() {
 		return &body[Catalogue]{catalogue()}, nil
 	})
 	get(s, "/api/projects/{project}/roles", "The roles of the draft", func(ctx context.Context, in *Scope) (*body[[]access.Role], error) {
-		_, p, err := s.enter(ctx, *in, access.Engineer)
+		_, p, err := s.enter(ctx, *in, looking)
 		if err != nil {
 			return nil, err
 		}

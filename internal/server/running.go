@@ -81,7 +81,7 @@ func (s *Server) runningRoutes() {
 		return p.MoveTags(ctx, who, m, apply)
 	})
 	get(s, "/api/projects/{project}/commissioning", "The turn, what is held, and how the draft is tried", func(ctx context.Context, in *Scope) (*body[Commissioning], error) {
-		who, p, err := s.enter(ctx, *in, access.Engineer)
+		who, p, err := s.enter(ctx, *in, looking)
 		if err != nil {
 			return nil, err
 		}
@@ -156,7 +156,7 @@ func (s *Server) turnRoutes() {
 
 func (s *Server) watchRoutes() {
 	get(s, "/api/projects/{project}/watch-sets", "One's sets of watched tags", func(ctx context.Context, in *Scope) (*body[[]host.WatchSet], error) {
-		who, p, err := s.enter(ctx, *in, access.Engineer)
+		who, p, err := s.enter(ctx, *in, looking)
 		if err != nil {
 			return nil, err
 		}

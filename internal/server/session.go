@@ -268,6 +268,10 @@ type Scope struct {
 	Project string `path:"project" maxLength:"64"`
 }
 
+// looking is asked for what is read of the draft: whoever builds it, proves it
+// or holds its tags may.
+const looking access.Right = "looking"
+
 // enter finds the project and requires a right that is not about a place; the
 // empty right asks for a session only.
 func (s *Server) enter(ctx context.Context, in Scope, right access.Right) (host.Actor, *host.Project, error) {
@@ -282,10 +286,15 @@ func (s *Server) enter(ctx context.Context, in Scope, right access.Right) (host.
 	if pin := s.sessions.GetString(ctx, pinKey); pin != "" && pin != p.ID() {
 		return who, nil, problem(&host.Refused{Reason: "a PIN signs in to the panel's own project: sign in with your password here"})
 	}
-	if right != "" {
-		if err := p.Require(ctx, who, right, ""); err != nil {
-			return who, nil, problem(err)
-		}
+	switch right {
+	case "":
+	case looking:
+		err = p.MayLookAtDraft(ctx, who)
+	default:
+		err = p.Require(ctx, who, right, "")
+	}
+	if err != nil {
+		return who, nil, problem(err)
 	}
 	return who, p, nil
 }

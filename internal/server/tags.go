@@ -114,7 +114,7 @@ type tagQuery struct {
 func (s *Server) tagRoutes() {
 	get(s, "/api/projects/{project}/tags", "A window of the filtered tags", s.listTags)
 	get(s, "/api/projects/{project}/tags/{id}", "One tag", func(ctx context.Context, in *ThingInput) (*body[TagRow], error) {
-		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		_, p, err := s.enter(ctx, in.Scope, looking)
 		if err != nil {
 			return nil, err
 		}
@@ -132,7 +132,7 @@ func (s *Server) tagRoutes() {
 		Scope
 		TagFilter
 	}) (*body[[]string], error) {
-		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		_, p, err := s.enter(ctx, in.Scope, looking)
 		if err != nil {
 			return nil, err
 		}
@@ -147,7 +147,7 @@ func (s *Server) tagRoutes() {
 		return &body[[]string]{out}, nil
 	})
 	get(s, "/api/projects/{project}/folder-uses/{id}", "Where what lies in a folder is used from elsewhere", func(ctx context.Context, in *ThingInput) (*body[[]project.Use], error) {
-		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		_, p, err := s.enter(ctx, in.Scope, looking)
 		if err != nil {
 			return nil, err
 		}
@@ -156,14 +156,14 @@ func (s *Server) tagRoutes() {
 		return &body[[]project.Use]{out[:min(len(out), 500)]}, nil
 	})
 	get(s, "/api/projects/{project}/folders", "The folders", func(ctx context.Context, in *Scope) (*body[[]FolderInfo], error) {
-		_, p, err := s.enter(ctx, *in, access.Engineer)
+		_, p, err := s.enter(ctx, *in, looking)
 		if err != nil {
 			return nil, err
 		}
 		return &body[[]FolderInfo]{folders(p.Draft())}, nil
 	})
 	get(s, "/api/projects/{project}/uses/{id}", "Where a thing is used", func(ctx context.Context, in *ThingInput) (*body[[]project.Use], error) {
-		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		_, p, err := s.enter(ctx, in.Scope, looking)
 		if err != nil {
 			return nil, err
 		}
@@ -286,7 +286,7 @@ func (l *tagLook) find(f TagFilter) []*tag.Tag {
 }
 
 func (s *Server) listTags(ctx context.Context, in *tagQuery) (*body[TagPage], error) {
-	_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+	_, p, err := s.enter(ctx, in.Scope, looking)
 	if err != nil {
 		return nil, err
 	}
@@ -391,7 +391,7 @@ func (s *Server) find(ctx context.Context, in *struct {
 	Scope
 	Text string `query:"text" maxLength:"200"`
 }) (*body[[]Hit], error) {
-	_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+	_, p, err := s.enter(ctx, in.Scope, looking)
 	if err != nil {
 		return nil, err
 	}
@@ -464,7 +464,7 @@ func (s *Server) checkAddress(ctx context.Context, in *struct {
 	Type    string `query:"type" maxLength:"16"`
 	Device  string `query:"device" maxLength:"64" doc:"id; its protocol says what an address is"`
 }) (*body[AddressCheck], error) {
-	_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+	_, p, err := s.enter(ctx, in.Scope, looking)
 	if err != nil {
 		return nil, err
 	}

@@ -24,7 +24,7 @@ type WordsTaken struct {
 
 func (s *Server) wordRoutes() {
 	get(s, "/api/projects/{project}/words/{language}", "Every text with its wording in a language", func(ctx context.Context, in *LanguageInput) (*body[[]project.SheetRow], error) {
-		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		_, p, err := s.enter(ctx, in.Scope, looking)
 		if err != nil {
 			return nil, err
 		}
@@ -44,7 +44,7 @@ func (s *Server) wordRoutes() {
 		LanguageInput
 		Format string `query:"format" enum:"csv,xlsx" default:"csv"`
 	}) (*fileOutput, error) {
-		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+		_, p, err := s.enter(ctx, in.Scope, looking)
 		if err != nil {
 			return nil, err
 		}

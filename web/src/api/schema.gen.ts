@@ -1911,6 +1911,8 @@ export interface components {
             mayShelve: boolean;
             /** Format: int64 */
             number: number;
+            /** Format: int64 */
+            unrecorded: number;
             /** @description those that wait for acknowledgement */
             unseen: {
                 [key: string]: number;
@@ -1958,6 +1960,12 @@ export interface components {
             unit: string;
             /** Format: double */
             window?: number;
+        };
+        AlarmsActed: {
+            /** Format: int64 */
+            alarms: number;
+            /** @description false where the disk does not take it now: it stands, and is recorded as soon as it can */
+            recorded: boolean;
         };
         Applied: {
             /** Format: int64 */
@@ -5193,7 +5201,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Applied"];
+                    "application/json": components["schemas"]["AlarmsActed"];
                 };
             };
             /** @description Unauthorized */

@@ -1,0 +1,107 @@
+package server
+
+import (
+	"net/http"
+	"slices"
+	"strings"
+	"testing"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/demo"
+	"readyrail/internal/host"
+)
+
+// What each kind of person may do beside looking at the Desk, by operation.
+// Everything that is not named here is refused.
+var (
+	atTheDesk = []string{"get-catalogue", "get-projects-project-desk", "get-projects-project-points-id", "get-projects-project-points-id-course", "get-projects-project-pictures-id",
+		"get-projects-project-alarms", "get-projects-project-alarm-limits", "post-projects-project-screen-errors", "get-projects-project-alarm-performance",
+		"get-projects-project-journal", "get-projects-project-journal-export", "get-projects-project-journal-id-comments", "get-projects-project-links",
+		"get-projects-project-devices-id-diagnosis", "get-projects-project-devices-id-report"}
+	operating = []string{"post-projects-project-alarms-acts", "post-projects-project-journal-id-comments", "post-projects-project-writes"}
+	// Maintenance reads the draft, proves points, holds tags, shelves and changes
+	// limits.
+	maintaining = []string{"put-projects-project-alarm-limits-id", "put-projects-project-overrides-id", "delete-projects-project-overrides-id", "put-projects-project-turn", "delete-projects-project-turn",
+		"post-projects-project-draft-writes", "post-projects-project-loop-checks", "post-projects-project-screens-id-checks"}
+	leading = []string{"put-projects-project-alarm-limits-id", "get-projects-project-audit", "get-projects-project-audit-seal", "get-projects-project-audit-export",
+		"get-projects-project-journal-archives", "post-projects-project-journal-archives", "get-projects-project-journal-archives-id"}
+	// notLooking are the reads of the draft that go out to devices or take the
+	// whole project along.
+	notLooking = []string{"get-projects-project-archive", "get-projects-project-export", "get-projects-project-imports-id-lines", "get-projects-project-devices-id-probe", "get-projects-project-devices-id-browse", "get-projects-project-devices-id-hear",
+		"get-projects-project-people", "get-projects-project-panels", "get-projects-project-audit", "get-projects-project-audit-seal", "get-projects-project-audit-export",
+		"get-projects-project-journal-archives", "get-projects-project-journal-archives-id"}
+)
+
+// with makes a client of a person who has one role in one area.
+func (s *Server) with(t *testing.T, name, role, area string) *client {
+	t.Helper()
+	p, err := s.host.Project(demo.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	owner := host.Actor{ID: "x", Owner: true, Server: true}
+	full := strings.ToUpper(name[:1]) + name[1:] + " Hazel"
+	a, err := s.host.PutAccount(t.Context(), owner, "", host.NewAccount{Name: name, FullName: full, Password: "larch-and-fir", Chosen: true})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := p.SetGrants(t.Context(), a.ID, []access.Grant{{Role: role, Area: area}}); err != nil {
+		t.Fatal(err)
+	}
+	c := &client{t: t, s: s}
+	if w := c.do("POST", "/api/session", `{"name":"`+name+`","password":"larch-and-fir"}`); w.Code != http.StatusOK {
+		t.Fatalf("%d %s", w.Code, w.Body)
+	}
+	return c
+}
+
+func TestWhoMayDoWhat(t *testing.T) {
+	s := newServer(t)
+	p, err := s.host.Project(demo.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	area := p.Draft().Site.Areas[0].ID
+	for name, c := range map[string]struct {
+		role, area string
+		may        func(id string) bool
+	}{
+		"viewer":   {"r-viewer", "", func(id string) bool { return slices.Contains(atTheDesk, id) }},
+		"operator": {"r-operator", "", func(id string) bool { return slices.Contains(atTheDesk, id) || slices.Contains(operating, id) }},
+		"one":      {"r-operator", area, func(id string) bool { return slices.Contains(atTheDesk, id) || slices.Contains(operating, id) }},
+		"lead": {"r-lead", "", func(id string) bool {
+			return slices.Contains(atTheDesk, id) || slices.Contains(operating, id) || slices.Contains(leading, id)
+		}},
+		"maintenance": {"r-maint", "", func(id string) bool {
+			return slices.Contains(atTheDesk, id) || slices.Contains(operating, id) || slices.Contains(maintaining, id) || strings.HasPrefix(id, "get-projects-project") && !slices.Contains(notLooking, id)
+		}},
+	} {
+		t.Run(name, func(t *testing.T) {
+			who := s.with(t, name, c.role, c.area)
+			s.operations(func(id, method, path string) {
+				if open[id] {
+					return
+				}
+				if strings.HasSuffix(id, "-diagnosis") || strings.HasSuffix(id, "-report") || strings.HasSuffix(id, "-links") {
+					path += "?program=release"
+				}
+				w := who.do(method, path, bodies[id])
+				if strings.Contains(w.Body.String(), "validation failed") || strings.Contains(w.Body.String(), "expected ") {
+					t.Errorf("%s: the body of the test does not pass validation, so nothing is proved: %s", id, w.Body)
+				}
+				// Writes are refused at the one door, with the right that is missing.
+				denied := w.Code == http.StatusForbidden || id == "post-projects" && w.Code == http.StatusUnprocessableEntity
+				if id == "post-projects-project-writes" {
+					return
+				}
+				// Of one area's person some things are refused for their place.
+				if c.area != "" && denied && c.may(id) && strings.Contains(w.Body.String(), "is missing") {
+					return
+				}
+				if denied == c.may(id) {
+					t.Errorf("%s %s: %d %s", method, path, w.Code, w.Body)
+				}
+			})
+		})
+	}
+}
