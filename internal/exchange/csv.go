@@ -14,6 +14,7 @@ import (
 	"unicode/utf8"
 
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/value"
 )
 
 // Limits of a list.
@@ -70,7 +71,7 @@ func ReadText(data []byte) (*Table, error) {
 func (t *Table) add(line int, rec []string) error {
 	empty := true
 	for i := range rec {
-		rec[i] = strings.TrimSpace(rec[i])
+		rec[i] = value.Live(strings.TrimSpace(rec[i]))
 		empty = empty && rec[i] == ""
 	}
 	if empty {
@@ -177,13 +178,12 @@ func columns(header []string) ([]string, error) {
 
 // WriteCSV writes tags as a list that ReadCSV reads back.
 func WriteCSV(w io.Writer, p *project.Project, ids []string) error {
-	out := csv.NewWriter(w)
-	if err := out.Write(Columns); err != nil {
-		return err
-	}
-	err := records(p, ids, out.Write)
-	out.Flush()
-	return errors.Join(err, out.Error())
+	return WriteTable(w, CSV, "Tags", func(line func([]string) error) error {
+		if err := line(Columns); err != nil {
+			return err
+		}
+		return records(p, ids, line)
+	})
 }
 
 // records gives each tag's cells to a writer.

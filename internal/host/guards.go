@@ -64,7 +64,7 @@ func (g *deskGuard) Right(ctx context.Context) error {
 	if t.program == Try {
 		return g.p.Require(ctx, g.who, access.Engineer, "")
 	}
-	if err := g.p.MayOpen(ctx, g.who, t.screen); err != nil {
+	if err := g.p.MayOpen(ctx, g.who, t.screen, g.c.Args); err != nil {
 		return err
 	}
 	return g.p.Require(ctx, g.who, access.Operate, t.area)

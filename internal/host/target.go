@@ -1,6 +1,7 @@
 package host
 
 import (
+	"cmp"
 	"context"
 	"strings"
 	"time"
@@ -68,7 +69,7 @@ func (p *Project) target(c Command) (*target, error) {
 	if !ok {
 		return nil, changed
 	}
-	t := &target{program: program, release: release, screen: s, element: control.Element, name: control.Name, area: control.Area}
+	t := &target{program: program, release: release, screen: s, element: control.Element, name: control.Name, area: cmp.Or(control.Area, areaOf(release, s, c.Args))}
 	if t.element.Kind == "button" {
 		t.action = t.element.Text("action")
 	}
@@ -195,10 +196,29 @@ func (p *Project) reads(t *target, text string) string {
 	return b.String()
 }
 
-// MayOpen refuses a screen that a person may not open: by its area, and by the
-// roles that it names.
-func (p *Project) MayOpen(ctx context.Context, who Actor, s *screen.Screen) error {
-	if err := p.Require(ctx, who, access.View, s.Area); err != nil || len(s.Roles) == 0 || who.Owner {
+// areaOf is the area that a screen belongs to: its own, or for a faceplate
+// without one that of the equipment that it was opened for.
+func areaOf(version *project.Project, s *screen.Screen, args screen.Args) string {
+	if s.Area != "" || s.Role != screen.Faceplate {
+		return s.Area
+	}
+	given := args.With(s.Params)
+	for _, param := range s.Params {
+		if id := given[param.ID]; id != "" && param.Kind == screen.ParamEquipment {
+			return version.AreaOf(&tag.Tag{Folder: version.Real(id)})
+		}
+	}
+	return ""
+}
+
+// MayOpen refuses a screen of the release that a person may not open with what
+// is given for its parameters: by its area, and by the roles that it names.
+func (p *Project) MayOpen(ctx context.Context, who Actor, s *screen.Screen, args screen.Args) error {
+	area := s.Area
+	if release := p.Released(); release != nil {
+		area = areaOf(release, s, args)
+	}
+	if err := p.Require(ctx, who, access.View, area); err != nil || len(s.Roles) == 0 || who.Owner {
 		return err
 	}
 	grants, err := p.Grants(ctx)

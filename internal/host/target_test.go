@@ -170,6 +170,43 @@ func TestWhatAnElementAsksIsAskedAtTheDoor(t *testing.T) {
 	}
 }
 
+// A faceplate without an area is opened, and written from, by whoever may do so
+// where its equipment stands.
+func TestAFaceplateHasTheAreaOfItsEquipment(t *testing.T) {
+	s := newSite(t)
+	release := s.p.Released()
+	var plate *screen.Screen
+	for _, x := range release.Screens {
+		if x.Role == screen.Faceplate && x.Area == "" && len(x.Params) > 0 && x.Params[0].Kind == screen.ParamEquipment {
+			plate = x
+		}
+	}
+	if plate == nil {
+		t.Fatal("the demo has no faceplate without an area")
+	}
+	fan := func(kiln string) screen.Args { return screen.Args{plate.Params[0].ID: s.id(kiln)} }
+	own := map[string]string{}
+	for _, kiln := range []string{"Kiln1", "Kiln2"} {
+		path := kiln
+		if release.TypeOf(release.Real(s.id(kiln))) != plate.Params[0].Type {
+			path = kiln + ".Fan[1]"
+		}
+		own[kiln] = path
+	}
+	id, _ := release.FindPath("Kiln1.DryBulb")
+	dry, _ := release.Tag(id)
+	sam := s.actors["sam"]
+	if err := s.p.SetGrants(ctx, sam.ID, []access.Grant{{Role: "r-viewer", Area: release.AreaOf(dry)}}); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.p.MayOpen(ctx, sam, plate, fan(own["Kiln1"])); err != nil {
+		t.Errorf("in the person's area: %v", err)
+	}
+	if err := s.p.MayOpen(ctx, sam, plate, fan(own["Kiln2"])); err == nil {
+		t.Error("in another area it opens too")
+	}
+}
+
 func TestAScreenOpensForItsRoles(t *testing.T) {
 	s := newSite(t)
 	if _, err := s.p.Edit(ctx, s.actors["ada"], "roles", []project.Op{{Kind: project.KindScreen, ID: "s-energy", Path: "/roles", Value: json.RawMessage(`["r-lead"]`)}}); err != nil {
@@ -180,13 +217,13 @@ func TestAScreenOpensForItsRoles(t *testing.T) {
 	}
 	energy := s.p.Released().Screens["s-energy"]
 	var denied *access.Denied
-	if err := s.p.MayOpen(ctx, s.actors["tom"], energy); !errors.As(err, &denied) || len(denied.Roles) != 1 || denied.Roles[0] != "Shift lead" {
+	if err := s.p.MayOpen(ctx, s.actors["tom"], energy, nil); !errors.As(err, &denied) || len(denied.Roles) != 1 || denied.Roles[0] != "Shift lead" {
 		t.Errorf("%v", err)
 	}
-	if err := s.p.MayOpen(ctx, s.actors["iris"], energy); err != nil {
+	if err := s.p.MayOpen(ctx, s.actors["iris"], energy, nil); err != nil {
 		t.Error(err)
 	}
-	if err := s.p.MayOpen(ctx, s.actors["tom"], s.p.Released().Screens["s-yard"]); err != nil {
+	if err := s.p.MayOpen(ctx, s.actors["tom"], s.p.Released().Screens["s-yard"], nil); err != nil {
 		t.Error(err)
 	}
 }

@@ -180,7 +180,10 @@ func (s *Server) desk(ctx context.Context, in *struct {
 	for _, sc := range screenList(release) {
 		d := DeskScreen{ID: sc.ID, Name: sc.Name, Title: sc.Title, Home: sc.Home, Hidden: sc.Hidden, Role: sc.Role, Area: sc.Area, Entries: append([]screen.Entry{}, release.Screens[sc.ID].Entries...), Roles: []string{}}
 		var denied *access.Denied
-		if err := p.MayOpen(ctx, who, release.Screens[sc.ID]); !trying && asDenied(err, &denied) {
+		err := p.MayOpen(ctx, who, release.Screens[sc.ID], nil)
+		// A faceplate without an area is asked for where it opens.
+		plate := sc.Role == string(screen.Faceplate) && sc.Area == "" && p.May(ctx, who, access.View, true)
+		if !trying && !plate && asDenied(err, &denied) {
 			d.Locked, d.Roles = true, denied.Roles
 		}
 		out.Screens = append(out.Screens, d)

@@ -285,12 +285,12 @@ func (m *clientMessage) program() (host.Program, error) {
 
 // allowed asks for the right to look at a program's screen or tags. It is asked
 // again as long as somebody looks.
-func (k *socket) allowed(ctx context.Context, p *host.Project, program host.Program, screen string) error {
+func (k *socket) allowed(ctx context.Context, p *host.Project, program host.Program, id string, args screen.Args) error {
 	if program == host.Draft || program == host.Try {
 		return p.MayLookAtDraft(ctx, k.who)
 	}
-	if r := p.Released(); r != nil && r.Screens[screen] != nil {
-		return p.MayOpen(ctx, k.who, r.Screens[screen])
+	if r := p.Released(); r != nil && r.Screens[id] != nil {
+		return p.MayOpen(ctx, k.who, r.Screens[id], args)
 	}
 	return p.Require(ctx, k.who, access.View, "")
 }
@@ -299,7 +299,7 @@ func (k *socket) allowed(ctx context.Context, p *host.Project, program host.Prog
 func (k *socket) scene(ctx context.Context, p *host.Project, m clientMessage) error {
 	program, err := m.program()
 	if err == nil {
-		err = k.allowed(ctx, p, program, m.Screen)
+		err = k.allowed(ctx, p, program, m.Screen, m.Args)
 	}
 	if err != nil {
 		return err
@@ -318,7 +318,7 @@ func (k *socket) scene(ctx context.Context, p *host.Project, m clientMessage) er
 		case <-ctx.Done():
 			return nil
 		case <-beat.C:
-			if err := k.allowed(ctx, p, program, m.Screen); err != nil {
+			if err := k.allowed(ctx, p, program, m.Screen, m.Args); err != nil {
 				return err
 			}
 			if b := v.Beat(); b != nil {
@@ -347,7 +347,7 @@ func (k *socket) scene(ctx context.Context, p *host.Project, m clientMessage) er
 func (k *socket) tags(ctx context.Context, p *host.Project, m clientMessage) error {
 	program, err := m.program()
 	if err == nil {
-		err = k.allowed(ctx, p, program, "")
+		err = k.allowed(ctx, p, program, "", nil)
 	}
 	if err != nil {
 		return err
@@ -368,7 +368,7 @@ func (k *socket) tags(ctx context.Context, p *host.Project, m clientMessage) err
 		case <-ctx.Done():
 			return nil
 		case <-times.C:
-			if err := k.allowed(ctx, p, program, ""); err != nil {
+			if err := k.allowed(ctx, p, program, "", nil); err != nil {
 				return err
 			}
 			buf = w.Refresh(buf)

@@ -1,13 +1,22 @@
 package value
 
-import "strings"
+import (
+	"regexp"
+	"strings"
+)
 
-const risky = "=+-@\t\r'"
+// risky is what a spreadsheet program may take for the beginning of a formula,
+// or strip to find one; and the apostrophe, so that Live can tell.
+const risky = "=+-@\t\r\n '＝＋－＠\u00a0\ufeff"
+
+// plainNumber is what no program takes for more than a number.
+var plainNumber = regexp.MustCompile(`^[+-]?[0-9]+(\.[0-9]+)?([eE][+-]?[0-9]+)?$`)
 
 // Inert keeps a spreadsheet program from taking a text for a formula: one that
-// begins like a formula gets an apostrophe before it.
+// begins like a formula, or with what is stripped before one, gets an apostrophe
+// before it. Plain numbers stay numbers.
 func Inert(s string) string {
-	if s != "" && strings.ContainsRune(risky, rune(s[0])) {
+	if begins(s) && !plainNumber.MatchString(s) {
 		return "'" + s
 	}
 	return s
@@ -15,8 +24,15 @@ func Inert(s string) string {
 
 // Live is the inverse of Inert.
 func Live(s string) string {
-	if len(s) > 1 && s[0] == '\'' && strings.ContainsRune(risky, rune(s[1])) {
-		return s[1:]
+	if rest, ok := strings.CutPrefix(s, "'"); ok && begins(rest) {
+		return rest
 	}
 	return s
+}
+
+func begins(s string) bool {
+	for _, r := range s {
+		return strings.ContainsRune(risky, r)
+	}
+	return false
 }
