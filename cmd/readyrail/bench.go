@@ -10,7 +10,7 @@ import (
 
 func benchCommand() *cobra.Command {
 	var asJSON bool
-	c := &cobra.Command{Use: "bench [formula|engine|alarms|edit|poll|scene]", Short: "Measure beside limits of the same run", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
+	c := &cobra.Command{Use: "bench [formula|engine|alarms|edit|poll|scene|open|import|door|trail]", Short: "Measure beside limits of the same run", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
 		name := ""
 		if len(args) == 1 {
 			name = args[0]

@@ -107,13 +107,6 @@ func (d *Door) begin(ctx context.Context, c *Command, first Step) error {
 }
 
 func (d *Door) asked(ctx context.Context, c *Command, first Step) error {
-	if !first.Trial {
-		if taken, err := d.ledger.has(ctx, c.Key); err != nil {
-			return err
-		} else if taken {
-			return errTaken
-		}
-	}
 	if err := first.Guard.Right(ctx); err != nil || c.Ask == nil {
 		return err
 	}

@@ -100,11 +100,10 @@ type Outcome struct {
 	Steps int `json:"steps"`
 }
 
-// Trail keeps records. Append returns once the record is on disk.
+// Trail keeps records. Append returns once the record is on disk, and
+// audit.ErrTaken for an intent whose key was taken before.
 type Trail interface {
 	Append(ctx context.Context, r audit.Record) (audit.Record, error)
-	// HasKey tells whether a command with this key was taken before.
-	HasKey(ctx context.Context, key string) (bool, error)
 }
 
 // Leases keeps on disk what is held, so that a crash leaves nothing on.

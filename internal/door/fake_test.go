@@ -109,23 +109,17 @@ func (k *disk) Append(_ context.Context, r audit.Record) (audit.Record, error) {
 	if k.fails != nil {
 		return r, k.fails
 	}
+	for _, o := range k.records {
+		if r.What == audit.Intent && o.What == audit.Intent && o.Key == r.Key {
+			return r, audit.ErrTaken
+		}
+	}
 	r.Seq = int64(len(k.records) + 1)
 	k.records = append(k.records, r)
 	return r, nil
 }
 
 func (k *disk) delay() time.Duration { k.mu.Lock(); defer k.mu.Unlock(); return k.takes }
-
-func (k *disk) HasKey(_ context.Context, key string) (bool, error) {
-	k.mu.Lock()
-	defer k.mu.Unlock()
-	for _, r := range k.records {
-		if r.Key == key {
-			return true, nil
-		}
-	}
-	return false, nil
-}
 
 func (k *disk) Put(_ context.Context, l Lease) error {
 	k.mu.Lock()

@@ -2,6 +2,7 @@ package door
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"log/slog"
 	"strconv"
@@ -33,8 +34,6 @@ type entry struct {
 // mostOwed bounds what is owed. Beyond it the newest are counted only.
 const mostOwed = 10_000
 
-func (l *ledger) has(ctx context.Context, key string) (bool, error) { return l.trail.HasKey(ctx, key) }
-
 // keep puts a record on disk.
 func (l *ledger) keep(ctx context.Context, r audit.Record) error {
 	_, err := l.append(ctx, r)
@@ -49,6 +48,9 @@ func (l *ledger) append(ctx context.Context, r audit.Record) (audit.Record, erro
 		l.settle(ctx)
 	}
 	out, err := l.trail.Append(ctx, r)
+	if errors.Is(err, audit.ErrTaken) {
+		return out, errTaken
+	}
 	if err != nil {
 		return out, fmt.Errorf("this cannot be recorded, so it was not done: %w", err)
 	}
@@ -92,6 +94,10 @@ func (l *ledger) settle(ctx context.Context) int {
 	for len(l.owed) > 0 {
 		e := l.owed[0]
 		r, err := l.trail.Append(ctx, e.record)
+		if errors.Is(err, audit.ErrTaken) {
+			l.owed = l.owed[1:] // it is there already
+			continue
+		}
 		if err != nil {
 			return len(l.owed) + l.lost
 		}
@@ -129,6 +135,9 @@ func (d *Door) intend(ctx context.Context, c *Command, t *Target, v, before valu
 		return intent{Record: r, trial: true}, nil
 	}
 	kept, err := d.ledger.append(ctx, r)
+	if err == errTaken {
+		return intent{}, d.refuse(ctx, c, t, err)
+	}
 	if err != nil && t.Stop {
 		return intent{Record: r, owed: true}, nil
 	}

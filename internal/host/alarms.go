@@ -222,7 +222,7 @@ func (p *Project) ActOnAlarms(ctx context.Context, who Actor, act AlarmAct) (don
 			}
 		}
 	})
-	return done, p.journal.flush() == nil, nil
+	return done, p.journal.flush(true) == nil, nil
 }
 
 // alarmNews tells the desks that alarms changed, at most four times a second.

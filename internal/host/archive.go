@@ -19,7 +19,7 @@ func (p *Project) CloseJournal(ctx context.Context, who Actor, reason string) (s
 	if reason = strings.TrimSpace(reason); reason == "" {
 		return store.Archive{}, refused("say why the journal is closed")
 	}
-	p.journal.flush()
+	p.journal.flush(true)
 	now := time.Now()
 	first := store.Entry{At: now.UnixNano(), Kind: store.SystemEntry, What: audit.JournalEnd, Priority: -1, Person: who.Name, Panel: who.Panel, Reason: reason}
 	a, err := p.journal.store.Archive(ctx, now, who.Name, reason, first)

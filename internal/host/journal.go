@@ -26,6 +26,7 @@ type journal struct {
 	// writing is held for a whole batch: one that is taken later is written later.
 	writing sync.Mutex
 	said    bool // that it fails; under writing
+	unsure  bool // a power cut could still take the last of it; under writing
 
 	mu       sync.Mutex
 	queue    []store.Entry
@@ -112,7 +113,7 @@ func (j *journal) loop() {
 	for {
 		select {
 		case <-j.quit:
-			j.flush()
+			j.flush(false)
 			return
 		case <-prune.C:
 			j.prune()
@@ -121,7 +122,7 @@ func (j *journal) loop() {
 		case <-j.wake:
 			// What comes close together is one batch.
 			time.Sleep(journalEvery)
-			if j.flush() != nil {
+			if j.flush(false) != nil {
 				// The disk does not take it: again in a while, and not at once.
 				time.AfterFunc(journalRetry, func() {
 					select {
@@ -142,9 +143,9 @@ func (j *journal) prune() {
 	}
 }
 
-// flush writes what is queued and returns once it is on disk; what could not be
-// written stays and is tried again.
-func (j *journal) flush() error {
+// flush writes what is queued, surely for a power cut too where that is asked
+// for; what could not be written stays and is tried again.
+func (j *journal) flush(surely bool) error {
 	j.writing.Lock()
 	defer j.writing.Unlock()
 	j.mu.Lock()
@@ -152,6 +153,10 @@ func (j *journal) flush() error {
 	j.queue, j.standing, j.lost = nil, map[string]json.RawMessage{}, 0
 	j.mu.Unlock()
 	if len(entries) == 0 && len(standing) == 0 {
+		if surely && j.unsure {
+			j.unsure = false
+			return j.store.Sync(context.Background())
+		}
 		return nil
 	}
 	write := entries
@@ -159,9 +164,13 @@ func (j *journal) flush() error {
 		write = append([]store.Entry{{At: time.Now().UnixNano(), Kind: store.TroubleEntry, What: "journal-lost", Priority: -1,
 			Text: strconv.Itoa(lost) + " entries could not be kept while the disk failed"}}, entries...)
 	}
-	err := j.store.Append(context.Background(), write, standing)
+	keep := j.store.Append
+	if surely {
+		keep = j.store.AppendSurely
+	}
+	err := keep(context.Background(), write, standing)
 	if err == nil {
-		j.said = false
+		j.said, j.unsure = false, !surely
 		j.mu.Lock()
 		j.waits = false
 		j.mu.Unlock()
@@ -204,7 +213,7 @@ func (p *Project) Journal(ctx context.Context, who Actor, f store.JournalFilter,
 		}
 		f.Areas = areas
 	}
-	p.journal.flush()
+	p.journal.flush(false)
 	return p.journal.store.List(ctx, f, limit)
 }
 

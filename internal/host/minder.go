@@ -70,8 +70,21 @@ func (p *Project) mindSlow(now time.Time) {
 	p.keepRetained()
 	p.door.Settle(context.Background())
 	p.tellUnrecorded()
+	if err := p.audit.SealEnd(context.Background()); err != nil {
+		p.host.log.Warn("the end of the trail is not sealed", "project", p.id, "error", err)
+	}
+	p.fold()
 	p.endOverdue(now)
 	p.endOverdueTurn(now)
+}
+
+// fold folds the logs of writes in while nobody waits for it.
+func (p *Project) fold() {
+	for name, fold := range map[string]func(context.Context) error{"audit": p.audit.Fold, "state": p.state.Fold, "journal": p.journal.store.Fold, "project": p.store.Fold} {
+		if err := fold(context.Background()); err != nil {
+			p.host.log.Warn("the log of writes is not folded in", "project", p.id, "database", name, "error", err)
+		}
+	}
 }
 
 // unrecorded is how much of what was done waits for the disk.

@@ -37,7 +37,7 @@ func (p *Project) AlarmPerformance(ctx context.Context, who Actor, from, to time
 	wanted := func(of string) bool {
 		return (area == "" || slices.Contains(version.AreaPath(of), area)) && may.has(access.View, of)
 	}
-	p.journal.flush()
+	p.journal.flush(false)
 	var list []alarm.Happening
 	err := p.journal.store.AlarmEntries(ctx, from.UnixNano(), to.UnixNano(), func(e *store.Entry) bool {
 		if e.Priority >= 0 && e.Priority < len(alarm.Priorities) && wanted(e.Area) {

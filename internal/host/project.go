@@ -68,7 +68,8 @@ type running struct {
 	runner  atomic.Pointer[engine.Runner]
 	// board counts what happens to the alarms, from a number that no earlier run
 	// of the server can have reached.
-	board atomic.Int64
+	board    atomic.Int64
+	controls controls
 	// standIns tells which devices a stand-in replaces; nil for none.
 	standIns atomic.Pointer[func(device string) bool]
 }

@@ -65,7 +65,7 @@ func (p *Project) target(c Command) (*target, error) {
 	if err := argsFit(release, s, c.Args); err != nil {
 		return nil, err
 	}
-	control, ok := screen.Bind(s, release, screen.View{Args: c.Args}).Controls[c.Element]
+	control, ok := p.running(program).controls.of(release, s, c.Args)[c.Element]
 	if !ok {
 		return nil, changed
 	}

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"path/filepath"
 	"sync"
@@ -17,12 +18,17 @@ type Audit struct {
 	db  *database
 	key []byte
 
+	// insert appends a record; it is prepared once, as a person's press waits for
+	// it.
+	insert *sqlx.Stmt
+
 	mu   sync.Mutex
 	seq  int64
 	hash []byte
 	open map[int64]bool // intents without an outcome
 	// closed is the number up to which every intent has its outcome.
 	closed int64
+	sealed int64 // the number of the end that is kept
 }
 
 // auditHead is the end of the chain as it is kept beside it.
@@ -43,11 +49,21 @@ func OpenAudit(dir string, key []byte, r *Reserve) (*Audit, error) {
 		return nil, err
 	}
 	a := &Audit{db: db, key: key, open: map[int64]bool{}}
+	if err := a.prepare(); err != nil {
+		db.Close()
+		return nil, err
+	}
 	if err := a.begin(context.Background(), before == 1); err != nil {
 		db.Close()
 		return nil, err
 	}
 	return a, nil
+}
+
+func (a *Audit) prepare() (err error) {
+	a.insert, err = a.db.writer.Preparex(`INSERT INTO record (seq, at, what, person, name, panel, screen, element, tag, path, old, new, outcome, reason, intent, key, hash)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
+	return err
 }
 
 // begin finds the end of the chain. A trail from before heads were kept has
@@ -64,9 +80,17 @@ func (a *Audit) begin(ctx context.Context, headless bool) error {
 		return err
 	}
 	missing := err == ErrNotFound
-	sealed := !missing && head.Seq == last.Seq && audit.Seals(a.key, head.Seq, head.Closed, last.Hash, head.Seal)
+	sealed := false
+	if !missing {
+		// Records that came after it was sealed, within a second, may follow.
+		var at audit.Record
+		if err := notFound(a.db.GetContext(ctx, &at, "SELECT * FROM record WHERE seq = ?", head.Seq)); err != nil && err != ErrNotFound {
+			return err
+		}
+		sealed = at.Seq == head.Seq && audit.Seals(a.key, head.Seq, head.Closed, at.Hash, head.Seal)
+	}
 	if sealed {
-		a.closed = head.Closed
+		a.closed, a.sealed = head.Closed, head.Seq
 	}
 	left, err := a.Open(ctx)
 	if err != nil {
@@ -82,29 +106,51 @@ func (a *Audit) begin(ctx context.Context, headless bool) error {
 	if head.Seq > last.Seq {
 		says = fmt.Sprintf("records %d to %d were taken out", last.Seq+1, head.Seq)
 	}
-	_, err = a.Append(ctx, audit.Record{At: time.Now().UnixNano(), What: audit.Tampered, Name: "Ready Rail", Reason: says})
+	if _, err := a.Append(ctx, audit.Record{At: time.Now().UnixNano(), What: audit.Tampered, Name: "Ready Rail", Reason: says}); err != nil {
+		return err
+	}
+	return a.SealEnd(ctx)
+}
+
+// SealEnd keeps the end of the chain beside it, sealed. It is called once a
+// second and at the end: a press does not wait for it.
+func (a *Audit) SealEnd(ctx context.Context) error {
+	a.mu.Lock()
+	seq, closed, hash, sealed := a.seq, a.closed, a.hash, a.sealed
+	a.mu.Unlock()
+	if seq == sealed {
+		return nil
+	}
+	_, err := a.db.ExecContext(ctx, "INSERT OR REPLACE INTO head (one, seq, closed, seal) VALUES (1, ?, ?, ?)", seq, closed, audit.HeadSeal(a.key, seq, closed, hash))
+	if err == nil {
+		a.mu.Lock()
+		a.sealed = seq
+		a.mu.Unlock()
+	}
 	return err
 }
 
-// Close closes the database.
-func (a *Audit) Close() error { return a.db.Close() }
+// Fold folds the log of writes in, so that no write has to.
+func (a *Audit) Fold(ctx context.Context) error { return a.db.Fold(ctx) }
 
-// Append seals a record and commits it to disk, with the new end of the chain,
-// before it returns.
+// Close seals the end of the chain and closes the database.
+func (a *Audit) Close() error {
+	return errors.Join(a.SealEnd(context.Background()), a.insert.Close(), a.db.Close())
+}
+
+// Append seals a record and commits it to disk before it returns. The key of an intent is taken once: audit.ErrTaken.
 func (a *Audit) Append(ctx context.Context, r audit.Record) (audit.Record, error) {
 	a.mu.Lock()
 	defer a.mu.Unlock()
 	r.Seal(a.key, a.seq, a.hash)
 	closed := a.closing(&r)
-	err := inTx(ctx, a.db, func(tx *sqlx.Tx) error {
-		_, err := tx.NamedExecContext(ctx, `INSERT INTO record (seq, at, what, person, name, panel, screen, element, tag, path, old, new, outcome, reason, intent, key, hash)
-			VALUES (:seq, :at, :what, :person, :name, :panel, :screen, :element, :tag, :path, :old, :new, :outcome, :reason, :intent, :key, :hash)`, r)
-		if err != nil {
-			return err
-		}
-		_, err = tx.ExecContext(ctx, "INSERT OR REPLACE INTO head (one, seq, closed, seal) VALUES (1, ?, ?, ?)", r.Seq, closed, audit.HeadSeal(a.key, r.Seq, closed, r.Hash))
+	err := a.db.withRoom(func() error {
+		_, err := a.insert.ExecContext(ctx, r.Seq, r.At, r.What, r.Person, r.Name, r.Panel, r.Screen, r.Element, r.Tag, r.Path, r.Old, r.New, r.Outcome, r.Reason, r.Intent, r.Key, r.Hash)
 		return err
 	})
+	if isTaken(err) {
+		return r, audit.ErrTaken
+	}
 	if err != nil {
 		return r, err
 	}
@@ -118,12 +164,22 @@ func (a *Audit) Append(ctx context.Context, r audit.Record) (audit.Record, error
 	return r, nil
 }
 
-// closing is up to where every intent has its outcome once r is kept.
+// closing is up to where every intent has its outcome once r is kept. It looks
+// through what is open only when the oldest of it gets its outcome.
 func (a *Audit) closing(r *audit.Record) int64 {
-	least := r.Seq + 1
-	if r.What == audit.Intent {
-		least = r.Seq
+	others := len(a.open)
+	if a.open[r.Intent] {
+		others--
 	}
+	switch {
+	case others == 0 && r.What == audit.Intent:
+		return r.Seq - 1
+	case others == 0:
+		return r.Seq
+	case r.What != audit.Outcome || r.Intent != a.closed+1:
+		return a.closed
+	}
+	least := r.Seq
 	for seq := range a.open {
 		if seq != r.Intent {
 			least = min(least, seq)
@@ -135,7 +191,15 @@ func (a *Audit) closing(r *audit.Record) int64 {
 // Verify walks the whole chain; the error is an *audit.Broken where it does
 // not hold. It returns the number of records that do.
 func (a *Audit) Verify(ctx context.Context) (n int64, err error) {
+	if err := a.SealEnd(ctx); err != nil {
+		return 0, err
+	}
 	v := audit.Verifier{Key: a.key}
+	var head auditHead
+	if err := notFound(a.db.GetContext(ctx, &head, "SELECT seq, closed, seal FROM head")); err != nil && err != ErrNotFound {
+		return 0, err
+	}
+	v.Head(head.Seq, head.Closed, head.Seal)
 	err = a.each(ctx, "SELECT * FROM record WHERE seq > ? ORDER BY seq LIMIT ?", func(r *audit.Record) error {
 		if err := v.Next(r); err != nil {
 			return err
@@ -146,13 +210,7 @@ func (a *Audit) Verify(ctx context.Context) (n int64, err error) {
 	if err != nil {
 		return n, err
 	}
-	var head auditHead
-	if err := notFound(a.db.GetContext(ctx, &head, "SELECT seq, closed, seal FROM head")); err == ErrNotFound && n == 0 {
-		return 0, nil
-	} else if err != nil && err != ErrNotFound {
-		return n, err
-	}
-	return n, v.End(head.Seq, head.Closed, head.Seal)
+	return n, v.End()
 }
 
 // chunk is how many records are read at a time: a short read keeps no write's
@@ -199,9 +257,4 @@ func (a *Audit) Open(ctx context.Context) ([]audit.Record, error) {
 	out := []audit.Record{}
 	return out, a.db.SelectContext(ctx, &out, `SELECT * FROM record r WHERE seq > ? AND what = 'intent'
 		AND NOT EXISTS (SELECT 1 FROM record o WHERE o.intent = r.seq AND o.intent > 0) ORDER BY seq`, a.closed)
-}
-
-// HasKey tells whether a command with this key was taken before.
-func (a *Audit) HasKey(ctx context.Context, key string) (found bool, err error) {
-	return found, a.db.GetContext(ctx, &found, "SELECT count(*) > 0 FROM record WHERE key = ? AND key <> '' AND what = 'intent'", key)
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"errors"
+	"fmt"
 	"net/url"
 	"path/filepath"
 
@@ -19,6 +20,10 @@ type database struct {
 	writer, readers *sqlx.DB
 	reserve         *Reserve // given up where the disk is full; nil for none
 }
+
+// longestLog is how many pages the log of writes has at most before a write
+// folds it in itself; whoever minds a database folds it in earlier.
+const longestLog = 20_000
 
 // mostReaders is how many reads of one database go on at once.
 const mostReaders = 4
@@ -38,7 +43,7 @@ func open(path, kind string, d durability, r *Reserve) (*database, error) {
 	}
 	db := &database{reserve: r}
 	var err error
-	if db.writer, err = connect(path, 1, "journal_mode(WAL)", "synchronous("+string(d)+")"); err != nil {
+	if db.writer, err = connect(path, 1, "journal_mode(WAL)", "synchronous("+string(d)+")", fmt.Sprintf("wal_autocheckpoint(%d)", longestLog)); err != nil {
 		return nil, err
 	}
 	if err := migrate(db.writer.DB, path, kind); err != nil {
@@ -65,6 +70,13 @@ func connect(path string, most int, pragmas ...string) (*sqlx.DB, error) {
 
 // Close closes both.
 func (d *database) Close() error { return errors.Join(d.readers.Close(), d.writer.Close()) }
+
+// Fold folds the log of writes in, as far as no reader needs it. Writes go on
+// meanwhile.
+func (d *database) Fold(ctx context.Context) error {
+	_, err := d.readers.ExecContext(ctx, "PRAGMA wal_checkpoint(PASSIVE)")
+	return err
+}
 
 // SelectContext reads rows into a slice.
 func (d *database) SelectContext(ctx context.Context, into any, query string, args ...any) error {
@@ -126,4 +138,10 @@ func (d *database) withRoom(write func() error) error {
 func isFull(err error) bool {
 	var e *sqlite.Error
 	return errors.As(err, &e) && e.Code()&0xff == sqlite3.SQLITE_FULL
+}
+
+// isTaken tells whether a value was refused that has to be unique.
+func isTaken(err error) bool {
+	var e *sqlite.Error
+	return errors.As(err, &e) && e.Code() == sqlite3.SQLITE_CONSTRAINT_UNIQUE
 }

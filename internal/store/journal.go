@@ -3,8 +3,10 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"path/filepath"
 	"strings"
+	"sync"
 	"sync/atomic"
 
 	"github.com/jmoiron/sqlx"
@@ -18,6 +20,7 @@ type Journal struct {
 	// archived is the number up to which the journal was written out: what of it
 	// is still here goes bit by bit.
 	archived atomic.Int64
+	sure     sync.Mutex
 }
 
 // Kinds of entries.
@@ -62,7 +65,7 @@ type Comment struct {
 
 // OpenJournal opens a project's journal.
 func OpenJournal(dir string, r *Reserve) (*Journal, error) {
-	db, err := open(filepath.Join(dir, "journal.db"), "journal", full, r)
+	db, err := open(filepath.Join(dir, "journal.db"), "journal", normal, r)
 	if err != nil {
 		return nil, err
 	}
@@ -76,11 +79,34 @@ func OpenJournal(dir string, r *Reserve) (*Journal, error) {
 	return j, nil
 }
 
+// Fold folds the log of writes in, so that no write has to.
+func (j *Journal) Fold(ctx context.Context) error { return j.db.Fold(ctx) }
+
 // Close closes it.
 func (j *Journal) Close() error { return j.db.Close() }
 
 const insertEntry = `INSERT INTO entry (at, kind, what, alarm, name, area, class, priority, state, text, value, bound, person, panel, reason)
 	VALUES (:at, :kind, :what, :alarm, :name, :area, :class, :priority, :state, :text, :value, :bound, :person, :panel, :reason)`
+
+// AppendSurely is Append that returns once all that was appended is on disk, a
+// power cut included.
+func (j *Journal) AppendSurely(ctx context.Context, entries []Entry, standing map[string]json.RawMessage) error {
+	j.sure.Lock()
+	defer j.sure.Unlock()
+	if _, err := j.db.writer.ExecContext(ctx, "PRAGMA synchronous = FULL"); err != nil {
+		return err
+	}
+	err := j.Append(ctx, entries, standing)
+	_, back := j.db.writer.ExecContext(ctx, "PRAGMA synchronous = NORMAL")
+	return errors.Join(err, back)
+}
+
+// Sync brings to disk what was appended, a power cut included: folding the log
+// in begins with that.
+func (j *Journal) Sync(ctx context.Context) error {
+	_, err := j.db.writer.ExecContext(ctx, "PRAGMA wal_checkpoint(PASSIVE)")
+	return err
+}
 
 // Append keeps entries in their order, with how the alarms stand after them;
 // all or nothing.

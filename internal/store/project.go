@@ -22,6 +22,9 @@ func OpenProject(dir string, r *Reserve) (*Project, error) {
 	return &Project{db}, nil
 }
 
+// Fold folds the log of writes in, so that no write has to.
+func (p *Project) Fold(ctx context.Context) error { return p.db.Fold(ctx) }
+
 // Close closes the database.
 func (p *Project) Close() error { return p.db.Close() }
 

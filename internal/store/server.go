@@ -51,6 +51,9 @@ func OpenServer(dir string, r *Reserve) (*Server, error) {
 	return &Server{db}, nil
 }
 
+// Fold folds the log of writes in, so that no write has to.
+func (s *Server) Fold(ctx context.Context) error { return s.db.Fold(ctx) }
+
 // Close closes the database.
 func (s *Server) Close() error { return s.db.Close() }
 

@@ -35,6 +35,9 @@ func OpenState(dir string, r *Reserve) (*State, error) {
 	return &State{db}, nil
 }
 
+// Fold folds the log of writes in, so that no write has to.
+func (s *State) Fold(ctx context.Context) error { return s.db.Fold(ctx) }
+
 // Close closes the database.
 func (s *State) Close() error { return s.db.Close() }
 

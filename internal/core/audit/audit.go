@@ -7,6 +7,7 @@ import (
 	"crypto/hmac"
 	"crypto/sha256"
 	"encoding/binary"
+	"errors"
 	"fmt"
 	"time"
 )
@@ -102,6 +103,9 @@ func (r *Record) Seal(key []byte, seq int64, prev []byte) {
 	r.Hash = r.seal(key, prev)
 }
 
+// ErrTaken says that an intent with the same key is in the trail already.
+var ErrTaken = errors.New("a command with this key was taken already")
+
 // Broken says where a chain does not hold.
 type Broken struct {
 	Seq    int64
@@ -117,6 +121,11 @@ type Verifier struct {
 	prev []byte
 	// tampered is what the first record of tampering says.
 	tampered error
+	head     struct {
+		seq, closed int64
+		seal        []byte
+		met         bool // the chain has the record that was sealed as its end
+	}
 }
 
 // Next checks the next record; the error is a *Broken.
@@ -128,6 +137,9 @@ func (v *Verifier) Next(r *Record) error {
 		return &Broken{r.Seq, "its content does not match its seal"}
 	}
 	v.seq, v.prev = r.Seq, r.Hash
+	if r.Seq == v.head.seq {
+		v.head.met = Seals(v.Key, r.Seq, v.head.closed, r.Hash, v.head.seal)
+	}
 	if r.What == Tampered && v.tampered == nil {
 		v.tampered = &Broken{r.Seq, r.Reason}
 	}
@@ -148,15 +160,22 @@ func Seals(key []byte, seq, closed int64, hash, seal []byte) bool {
 	return hmac.Equal(seal, HeadSeal(key, seq, closed, hash))
 }
 
-// End checks that the chain that was walked ends where the seal says.
-func (v *Verifier) End(seq, closed int64, seal []byte) error {
+// Head says which end of the chain was sealed; it is called before the first
+// record. A chain may go on after it, by what came within the last second.
+func (v *Verifier) Head(seq, closed int64, seal []byte) {
+	v.head.seq, v.head.closed, v.head.seal = seq, closed, seal
+}
+
+// End checks, after the last record, that the chain reaches the end that was
+// sealed.
+func (v *Verifier) End() error {
 	switch {
 	case v.tampered != nil:
 		return v.tampered
-	case seq > v.seq:
-		return &Broken{v.seq + 1, fmt.Sprintf("records %d to %d were taken out", v.seq+1, seq)}
-	case seq < v.seq || !Seals(v.Key, seq, closed, v.prev, seal):
-		return &Broken{v.seq, "the end of the trail is not the one that was sealed"}
+	case v.head.seq > v.seq:
+		return &Broken{v.seq + 1, fmt.Sprintf("records %d to %d were taken out", v.seq+1, v.head.seq)}
+	case !v.head.met && v.seq > 0:
+		return &Broken{v.head.seq, "the end of the trail is not the one that was sealed"}
 	}
 	return nil
 }
