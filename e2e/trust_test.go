@@ -312,3 +312,43 @@ func TestASessionThatEndsElsewhere(t *testing.T) {
 	b.click("Keep it and go on")
 	b.see("Rail car", "Tom Alder")
 }
+
+// TestOnlyWhatIsInViewIsAcknowledged: the button says how many, and what is
+// scrolled out stays.
+func TestOnlyWhatIsInViewIsAcknowledged(t *testing.T) {
+	s := newSite(t)
+	b := openBrowser(t, s.base)
+	b.signIn("iris", "elm-and-yew")
+	b.see("Rail car")
+	for _, fault := range []string{"estop", "fan1", "fan2", "fan3", "fan4", "burner"} {
+		s.fault(fault, true)
+	}
+	b.see("Car.EStop")
+	b.do(emulation.SetDeviceMetricsOverride(1280, 460, 1, false))
+	b.js(`(document.querySelector('[aria-label=Alarms].counts').click(), 'open')`)
+	b.see("Kiln1.Fan[1].Fault")
+	waiting := func() string {
+		return b.js(`fetch('/api/projects/larchmoor/alarms').then(r => r.json()).then(x => { window.__n = x.alarms.filter(a => a.state === 'unacknowledged').length }) && String(window.__n)`)
+	}
+	b.until("six wait", func() bool { n := waiting(); return n != "undefined" && n >= "6" })
+	inView := func() int {
+		var n int
+		b.until("the button says how many", func() bool {
+			_, err := fmt.Sscanf(b.js(`([...document.querySelectorAll('button')].map(x => x.innerText.trim()).find(x => x.endsWith('in view')) || '')`), "Acknowledge %d in view", &n)
+			return err == nil
+		})
+		return n
+	}
+	n := inView()
+	if n < 1 || n > 4 {
+		t.Fatalf("%d are said to be in view", n)
+	}
+	b.click("in view")
+	b.until("the others still wait", func() bool { return waiting() != "undefined" && b.js(`String(window.__n >= 2)`) == "true" })
+	time.Sleep(time.Second)
+	waiting()
+	time.Sleep(300 * time.Millisecond)
+	if left := waiting(); left == "0" {
+		t.Error("what was scrolled out was acknowledged too")
+	}
+}

@@ -123,16 +123,17 @@ type internalSink struct {
 }
 
 func (s internalSink) Write(ctx context.Context, eng, raw value.Value, urgent bool) (value.Value, error) {
-	if s.tag.Retain && s.program == s.p.keeper() {
+	runner := s.p.running(s.program).runner.Load()
+	// Before anything runs, what is kept is what the tag will begin with.
+	if s.tag.Retain && (runner == nil || s.program == s.p.keeper()) {
 		s.p.layer.retaining.Lock()
 		defer s.p.layer.retaining.Unlock()
 		if err := s.p.retain(ctx, map[string]string{s.tag.ID: eng.Text()}); err != nil && !urgent {
 			return value.Value{}, fmt.Errorf("%w: it cannot be kept: %v", link.ErrNotSent, err)
 		}
 	}
-	runner := s.p.running(s.program).runner.Load()
 	if runner == nil {
-		return raw, nil // nothing runs yet: what is kept is what it begins with
+		return raw, nil
 	}
 	done := false
 	runner.Do(func(e *engine.Engine) { done = e.SetInternal(s.tag.ID, eng, time.Now()) })

@@ -175,7 +175,7 @@ func (k *socket) handle(p *host.Project, m clientMessage) {
 }
 
 func reason(s string) string {
-	if s == "" || len(s) > 100 {
+	if s == "" || s == "let go" || len(s) > 100 {
 		return ""
 	}
 	return ": " + s

@@ -212,3 +212,47 @@ func TestTheDescriptionIsCurrent(t *testing.T) {
 		t.Error("web/src/api/openapi.json is not current: run make types")
 	}
 }
+
+func TestBodiesAreBounded(t *testing.T) {
+	s := newServer(t)
+	stranger := &client{t: t, s: s}
+	large := strings.Repeat("x", 1<<20)
+	for _, path := range []string{"/api/session", "/api/owner", "/api/projects/larchmoor/imports"} {
+		if w := stranger.do("POST", path, `{"name":"`+large+`"}`); w.Code != http.StatusRequestEntityTooLarge || w.Body.Len() > 1000 {
+			t.Errorf("%s before sign-in: %d, %d bytes", path, w.Code, w.Body.Len())
+		}
+	}
+	c := s.as(t, "ada")
+	if w := c.do("POST", "/api/projects/larchmoor/writes", `{"screen":"`+strings.Repeat("x", 3<<20)+`"}`); w.Code != http.StatusRequestEntityTooLarge {
+		t.Errorf("a usual operation: %d", w.Code)
+	}
+	// What was sent is not sent back.
+	secret := "larch-and-spruce-secret"
+	if w := stranger.do("POST", "/api/session", `{"name":1,"password":"`+secret+`","more":"`+secret+`"}`); strings.Contains(w.Body.String(), secret) {
+		t.Errorf("a refusal echoes what was sent: %s", w.Body)
+	}
+	// Large bodies share a budget.
+	s.budget.left.Store(5 << 20)
+	if w := c.do("POST", "/api/projects/larchmoor/imports?name=x.csv", strings.Repeat("x", 6<<20)); w.Code != http.StatusServiceUnavailable || w.Header().Get("Retry-After") == "" {
+		t.Errorf("beyond the budget: %d", w.Code)
+	}
+	if left := s.budget.left.Load(); left != 5<<20 {
+		t.Errorf("%d bytes are left of the budget", left)
+	}
+	if w := c.do("POST", "/api/projects/larchmoor/imports?name=x.csv", "path,type\n"+strings.Repeat("x", 4<<20)); w.Code == http.StatusServiceUnavailable {
+		t.Errorf("within the budget: %d", w.Code)
+	}
+	if left := s.budget.left.Load(); left != 5<<20 {
+		t.Errorf("%d bytes are left of the budget after a large one", left)
+	}
+}
+
+func TestAssetsThatAreNotThere(t *testing.T) {
+	c := &client{t: t, s: newServer(t)}
+	if w := c.do("GET", "/assets/gone-1234.js", ""); w.Code != http.StatusNotFound {
+		t.Errorf("%d", w.Code)
+	}
+	if w := c.do("GET", "/p/larchmoor/tags", ""); w.Code != http.StatusOK {
+		t.Errorf("a page of the application: %d", w.Code)
+	}
+}

@@ -61,7 +61,7 @@ async function create() {
       </form>
       <template v-else-if="me && (!me.person || me.person.choose)">
         <SignInForm :done="signedIn" />
-        <div v-if="me.demo.length" class="demo">
+        <div v-if="me.demo.length && !me.person" class="demo">
           <h2>{{ $t('start.demo') }}</h2>
           <table class="grid"><tbody>
             <tr v-for="d in me.demo" :key="d.name"><td>{{ d.fullName }}</td><td class="quiet">{{ d.role }}</td><td class="mono">{{ d.name }}</td><td class="mono">{{ d.password }}</td><td class="mono">{{ d.pin }}</td></tr>

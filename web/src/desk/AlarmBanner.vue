@@ -18,7 +18,7 @@ const counts = computed(() => PRIORITIES.map((p) => ({ p, n: props.board?.counts
   <div class="alarms" :class="{ unsure }" :aria-label="$t('alarm.banner')" role="region">
     <span v-if="unsure" class="say" role="alert">{{ problem || $t('alarm.unsure') }}</span>
     <template v-if="worst">
-      <AlarmTab :priority="worst.priority" :state="worst.state" />
+      <AlarmTab class="worst" :priority="worst.priority" :state="worst.state" />
       <button class="text" :title="worst.text" @click="emit('open')"><strong>{{ worst.path }} · {{ worst.name }}</strong><span>{{ moment(worst.raised ?? worst.since, clock) }} {{ worst.text }}</span></button>
       <button v-if="board?.mayAck && !unsure" class="act" @click="emit('ack', worst.id)">{{ $t('alarm.act.acknowledged') }}</button>
       <span v-if="sounding && mute" class="say">{{ $t('alarm.mute') }}</span>
@@ -39,7 +39,7 @@ const counts = computed(() => PRIORITIES.map((p) => ({ p, n: props.board?.counts
 .text span { font-size: 14px; }
 .act { min-height: 44px; padding: 0 12px; border: 1.5px solid var(--c-ink); border-radius: 4px; background: var(--c-sheet); color: var(--c-ink); font-size: 15px; font-weight: 650; cursor: pointer; flex: none; }
 .counts { display: flex; gap: 4px; align-items: center; background: none; border: 0; cursor: pointer; min-height: 44px; flex: none; margin-left: auto; }
-.unsure .text, .unsure .counts { opacity: 0.4; filter: grayscale(1); background-image: repeating-linear-gradient(-45deg, var(--c-line) 0 2px, transparent 2px 9px); }
+.unsure .worst, .unsure .text, .unsure .counts { opacity: 0.4; filter: grayscale(1); background-image: repeating-linear-gradient(-45deg, var(--c-line) 0 2px, transparent 2px 9px); }
 .say { flex: none; font-size: 14px; font-weight: 650; padding: 4px 10px; border: 1.5px solid var(--c-ink); border-radius: 4px; background: var(--c-sheet); }
 .none { color: var(--c-quiet); font-size: 14px; }
 </style>

@@ -37,5 +37,6 @@ onMounted(async () => {
 </template>
 
 <style scoped>
+h2 { margin-top: 28px; }
 .list { width: auto; min-width: 420px; }
 </style>

@@ -70,7 +70,7 @@ function toggleRight(r: Schemas['Role'], right: string) {
           <tbody>
             <tr v-for="p in people" :key="p.id" :class="{ on: p.id === selected }">
               <td><button class="bare" @click="selected = p.id"><strong>{{ p.fullName }}</strong></button><span v-if="p.owner" class="chip own">{{ $t('people.owner') }}</span><span v-if="p.server && !p.owner" class="chip own">{{ $t('people.serverChip') }}</span><span v-if="p.disabled" class="chip own">{{ $t('people.disabled') }}</span>
-                <span v-if="p.lockedAt?.length" class="chip own">{{ $t('people.locked', { at: p.lockedAt.join(', '), until: moment(p.lockedUntil!, clock) }) }} <button class="bare link" @click="unlock(p)">{{ $t('people.unlock') }}</button></span></td>
+                <span v-if="p.lockedAt?.length" class="chip own">{{ $t('people.locked', { at: p.lockedAt.join(', '), until: moment(p.lockedUntil!, clock) }) }} <button class="bare open" @click="unlock(p)">{{ $t('people.unlock') }}</button></span></td>
               <td class="mono">{{ p.name }}</td>
               <td class="quiet">{{ [p.hasPassword && $t('people.password'), p.hasPin && $t('people.pin')].filter(Boolean).join(', ') || '—' }}<template v-if="p.setBy"> · {{ $t('people.setBy', { name: p.setBy }) }}</template></td>
               <td class="grants">
@@ -103,6 +103,7 @@ function toggleRight(r: Schemas['Role'], right: string) {
 </template>
 
 <style scoped>
+.open { color: var(--c-spruce); font-weight: 650; margin-left: 6px; }
 .split { display: flex; height: 100%; }
 .split > .stop { flex: 1; min-width: 0; }
 .body { overflow: auto; padding: 0 16px 24px; }
