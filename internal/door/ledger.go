@@ -52,7 +52,7 @@ func (l *ledger) append(ctx context.Context, r audit.Record) (audit.Record, erro
 		return out, errTaken
 	}
 	if err != nil {
-		return out, fmt.Errorf("this cannot be recorded, so it was not done: %w", err)
+		return out, fmt.Errorf("this cannot be recorded, so it was not done. %w", err)
 	}
 	return out, nil
 }

@@ -42,6 +42,9 @@ type Host struct {
 	accounts sync.Mutex // over a change of accounts, from its check to its being kept
 	grants   grants
 	sessions *Sessions
+	quit     chan struct{}
+	closing  sync.Once
+	minding  sync.WaitGroup
 	vault    *vault
 	reserve  *store.Reserve
 	started  time.Time
@@ -53,6 +56,9 @@ type Host struct {
 
 // ErrNotFound says that there is no such thing.
 var ErrNotFound = store.ErrNotFound
+
+// ErrFull says that the server's disk is full, and nothing was changed.
+var ErrFull = store.ErrFull
 
 // Refused is a refusal in plain words of what a person asked for.
 type Refused = door.Refused
@@ -98,7 +104,7 @@ func Open(dir string, log *slog.Logger, o Options) (*Host, error) {
 	if err != nil {
 		return nil, err
 	}
-	h := &Host{dir: dir, log: log, lock: lock, projects: map[string]*Project{}, signIns: newSignIns(), grants: grants{by: map[string][]access.Grant{}}, started: time.Now()}
+	h := &Host{dir: dir, log: log, lock: lock, projects: map[string]*Project{}, signIns: newSignIns(), quit: make(chan struct{}), grants: grants{by: map[string][]access.Grant{}}, started: time.Now()}
 	h.hub = link.NewHub(protocols, link.Env{Secret: h.secret, Allow: allow.check})
 	if err := h.open(o); err != nil {
 		h.Close()
@@ -136,7 +142,12 @@ func (h *Host) open(o Options) (err error) {
 			}
 		}
 	}
-	return h.hostsOf(context.Background())
+	if err := h.hostsOf(context.Background()); err != nil {
+		return err
+	}
+	h.minding.Add(1)
+	go h.mind()
+	return nil
 }
 
 // lockFolder makes sure that one process at a time uses a data folder.
@@ -171,8 +182,41 @@ func readKey(path string) ([]byte, error) {
 	return key, nil
 }
 
+// mindEveryHost is how often the server's own affairs are looked after.
+const mindEveryHost = 2 * time.Second
+
+// enoughToHold is how much room there must be before some is held back again.
+const enoughToHold = 3 * store.ReserveSize
+
+// mind keeps runs of failed sign-ins, folds the log of the server's writes in,
+// and holds room back again once there is some.
+func (h *Host) mind() {
+	defer h.minding.Done()
+	tick := time.NewTicker(mindEveryHost)
+	defer tick.Stop()
+	for {
+		select {
+		case <-h.quit:
+			h.keepFailures(context.Background())
+			return
+		case <-tick.C:
+			h.keepFailures(context.Background())
+			if !h.reserve.Held() && freeBytes(h.dir) > enoughToHold {
+				if err := h.reserve.Hold(); err != nil {
+					h.log.Warn("no room is held back for the day when the disk is full", "error", err)
+				}
+			}
+			if err := h.server.Fold(context.Background()); err != nil && !errors.Is(err, ErrFull) {
+				h.log.Warn("the log of writes is not folded in", "database", "server", "error", err)
+			}
+		}
+	}
+}
+
 // Close ends every project, link and database.
 func (h *Host) Close() {
+	h.closing.Do(func() { close(h.quit) })
+	h.minding.Wait()
 	h.mu.Lock()
 	list := h.projects
 	h.projects = map[string]*Project{}

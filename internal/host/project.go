@@ -126,7 +126,7 @@ func (p *Project) open(dir string, first *project.Project, past Past) (err error
 	}
 	p.journal = newJournal(kept, p.host.log, p.alarmNews)
 	p.event(store.SystemEntry, "start", "", "", Actor{})
-	samples, err := store.OpenSamples(dir)
+	samples, err := store.OpenSamples(dir, p.host.reserve)
 	if err != nil {
 		return err
 	}
@@ -134,7 +134,7 @@ func (p *Project) open(dir string, first *project.Project, past Past) (err error
 		return err
 	}
 	p.recorder = newRecorder(p, samples)
-	if p.store, err = store.OpenProject(dir, nil); err != nil {
+	if p.store, err = store.OpenProject(dir, p.host.reserve); err != nil {
 		return err
 	}
 	ctx := context.Background()

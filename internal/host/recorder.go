@@ -34,6 +34,7 @@ type recorder struct {
 	raw     []value.Value
 	fresh   []int32
 	batch   []store.TagSample
+	said    bool // that they cannot be written
 }
 
 const (
@@ -148,13 +149,16 @@ func (r *recorder) write() {
 		return
 	}
 	if err := r.store.Append(context.Background(), r.batch); err != nil {
-		r.log.Error("writing samples", "error", err)
+		if !r.said {
+			r.said = true
+			r.log.Error("samples cannot be written: they wait in memory", "error", err)
+		}
 		if over := len(r.batch) - recordMost; over > 0 {
 			r.batch = r.batch[over:]
 		}
 		return
 	}
-	r.batch = r.batch[:0]
+	r.batch, r.said = r.batch[:0], false
 }
 
 func (r *recorder) prune() {

@@ -71,9 +71,6 @@ func (s *sentinel) disk(p *Project, free uint64) {
 		p.event(store.TroubleEntry, "disk-low", "", fmt.Sprintf("%d MB are left", free>>20), Actor{})
 	case free > enoughDisk && s.diskLow:
 		s.diskLow = false
-		if err := p.host.reserve.Hold(); err != nil {
-			p.host.log.Warn("no room is held back for the day when the disk is full", "error", err)
-		}
 		p.event(store.TroubleEntry, "disk-back", "", fmt.Sprintf("%d MB are free", free>>20), Actor{})
 	}
 }

@@ -76,6 +76,8 @@ func problem(err error) error {
 		}
 	case errors.As(err, &refused):
 		p.Status = http.StatusUnprocessableEntity
+	case errors.Is(err, host.ErrFull):
+		p.Status = http.StatusInsufficientStorage
 	case errors.Is(err, host.ErrNotFound):
 		p.Status, p.Detail = http.StatusNotFound, "there is no such thing here"
 	case errors.Is(err, context.Canceled):

@@ -19,7 +19,14 @@ import (
 type database struct {
 	writer, readers *sqlx.DB
 	reserve         *Reserve // given up where the disk is full; nil for none
+	// yields says that what is written here can wait: it leaves the room of the
+	// reserve, once that is given up, to what cannot.
+	yields bool
 }
+
+// ErrFull is wrapped by every write that the disk had no room for; nothing of it
+// was kept.
+var ErrFull = errors.New("the disk of the server is full: nothing was changed; make room there")
 
 // longestLog is how many pages the log of writes has at most before a write
 // folds it in itself; whoever minds a database folds it in earlier.
@@ -75,6 +82,9 @@ func (d *database) Close() error { return errors.Join(d.readers.Close(), d.write
 // meanwhile.
 func (d *database) Fold(ctx context.Context) error {
 	_, err := d.readers.ExecContext(ctx, "PRAGMA wal_checkpoint(PASSIVE)")
+	if isFull(err) {
+		return fmt.Errorf("%w (%w)", ErrFull, err)
+	}
 	return err
 }
 
@@ -127,9 +137,15 @@ func inTx(ctx context.Context, d *database, f func(*sqlx.Tx) error) error {
 // withRoom writes, and once more with the room of the reserve where the disk
 // was full.
 func (d *database) withRoom(write func() error) error {
+	if d.yields && d.reserve.GivenUp() {
+		return ErrFull
+	}
 	err := write()
-	if isFull(err) && d.reserve.giveUp() {
+	if isFull(err) && !d.yields && d.reserve.giveUp() {
 		err = write()
+	}
+	if isFull(err) {
+		return fmt.Errorf("%w (%w)", ErrFull, err)
 	}
 	return err
 }

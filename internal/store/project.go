@@ -19,6 +19,7 @@ func OpenProject(dir string, r *Reserve) (*Project, error) {
 	if err != nil {
 		return nil, err
 	}
+	db.yields = true
 	return &Project{db}, nil
 }
 

@@ -15,8 +15,9 @@ type Reserve struct {
 	path string
 	size int64
 
-	mu   sync.Mutex
-	held bool
+	mu    sync.Mutex
+	held  bool
+	given bool // it was held, and given up
 }
 
 // ReserveSize is how much room a server holds back, in bytes.
@@ -41,6 +42,16 @@ func (r *Reserve) Held() bool {
 	return r.held
 }
 
+// GivenUp tells whether the room was given up and could not be held again since.
+func (r *Reserve) GivenUp() bool {
+	if r == nil {
+		return false
+	}
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	return r.given
+}
+
 // Hold takes the room up again; an error says that there is not enough.
 func (r *Reserve) Hold() error {
 	if r == nil {
@@ -60,7 +71,7 @@ func (r *Reserve) Hold() error {
 		os.Remove(r.path)
 		return fmt.Errorf("the reserve cannot be held: %w", err)
 	}
-	r.held = true
+	r.held, r.given = true, false
 	return nil
 }
 
@@ -74,6 +85,6 @@ func (r *Reserve) giveUp() bool {
 	if !r.held {
 		return false
 	}
-	r.held = false
+	r.held, r.given = false, true
 	return os.Remove(r.path) == nil
 }

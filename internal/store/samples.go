@@ -19,7 +19,8 @@ import (
 // Samples are a project's samples/YYYY-MM.db: the course of its tags, a file
 // for each month in UTC.
 type Samples struct {
-	dir string
+	dir     string
+	reserve *Reserve
 
 	mu   sync.Mutex
 	open map[string]*month
@@ -37,12 +38,12 @@ type TagSample struct {
 }
 
 // OpenSamples opens a project's samples.
-func OpenSamples(dir string) (*Samples, error) {
+func OpenSamples(dir string, r *Reserve) (*Samples, error) {
 	dir = filepath.Join(dir, "samples")
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, err
 	}
-	return &Samples{dir: dir, open: map[string]*month{}}, nil
+	return &Samples{dir: dir, reserve: r, open: map[string]*month{}}, nil
 }
 
 // Close closes every month.
@@ -73,10 +74,11 @@ func (s *Samples) month(name string, made bool) (*month, error) {
 	if _, err := os.Stat(path); err != nil && !made {
 		return nil, nil
 	}
-	db, err := open(path, "samples", normal, nil)
+	db, err := open(path, "samples", normal, s.reserve)
 	if err != nil {
 		return nil, err
 	}
+	db.yields = true
 	m := &month{db: db, numbers: map[string]int64{}}
 	var rows []struct {
 		N  int64

@@ -11,7 +11,7 @@ import (
 
 func TestSamplesOverTheTurnOfAMonth(t *testing.T) {
 	ctx, dir := context.Background(), t.TempDir()
-	s, err := OpenSamples(dir)
+	s, err := OpenSamples(dir, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -27,7 +27,7 @@ func TestSamplesOverTheTurnOfAMonth(t *testing.T) {
 	if err := s.Close(); err != nil {
 		t.Fatal(err)
 	}
-	if s, err = OpenSamples(dir); err != nil {
+	if s, err = OpenSamples(dir, nil); err != nil {
 		t.Fatal(err)
 	}
 	defer s.Close()

@@ -17,6 +17,7 @@ const counts = computed(() => PRIORITIES.map((p) => ({ p, n: props.board?.counts
 <template>
   <div class="alarms" :class="{ unsure }" :aria-label="$t('alarm.banner')" role="region">
     <span v-if="unsure" class="say" role="alert">{{ problem || $t('alarm.unsure') }}</span>
+    <span v-if="board?.unrecorded" class="say loud" role="alert">{{ $t('alarm.unrecorded', { n: board.unrecorded }) }}</span>
     <template v-if="worst">
       <AlarmTab class="worst" :priority="worst.priority" :state="worst.state" />
       <button class="text" :title="worst.text" @click="emit('open')"><strong>{{ worst.path }} · {{ worst.name }}</strong><span>{{ moment(worst.raised ?? worst.since, clock) }} {{ worst.text }}</span></button>
@@ -41,5 +42,6 @@ const counts = computed(() => PRIORITIES.map((p) => ({ p, n: props.board?.counts
 .counts { display: flex; gap: 4px; align-items: center; background: none; border: 0; cursor: pointer; min-height: 44px; flex: none; margin-left: auto; }
 .unsure .worst, .unsure .text, .unsure .counts { opacity: 0.4; filter: grayscale(1); background-image: repeating-linear-gradient(-45deg, var(--c-line) 0 2px, transparent 2px 9px); }
 .say { flex: none; font-size: 14px; font-weight: 650; padding: 4px 10px; border: 1.5px solid var(--c-ink); border-radius: 4px; background: var(--c-sheet); }
+.loud { border: 2px solid var(--c-critical); }
 .none { color: var(--c-quiet); font-size: 14px; }
 </style>

@@ -1,4 +1,5 @@
 import { ref, type Ref } from 'vue'
+import { useI18n } from 'vue-i18n'
 import { type Act, type Standing, useAlarms } from '../alarms/useAlarms'
 import { shows, useWorst, type Place } from '../alarms/useWorst'
 import { sentence } from '../api/client'
@@ -10,6 +11,7 @@ const RING_MS = 10_000
 
 /** The alarms of a Desk: how they stand, what is done to them, and the way to the screen of one. */
 export function useDeskAlarms(project: Ref<string>, program: () => Shown, language: () => string, places: () => Place[], go: (opens: Opens) => Promise<void>, refuse: (text: string) => void) {
+  const { t } = useI18n()
   const { board, unsure, problem, act } = useAlarms(project, program, false, language)
   const { worstOfTags, worstOfPlace } = useWorst(board)
   const listed = ref(false)
@@ -18,7 +20,8 @@ export function useDeskAlarms(project: Ref<string>, program: () => Shown, langua
 
   async function actOn(ids: string[], what: Act, more: { minutes?: number; reason?: string } = {}) {
     try {
-      await act(ids, what, more)
+      const { recorded } = await act(ids, what, more)
+      if (!recorded) refuse(t('alarm.notRecorded'))
     } catch (e) {
       refuse(sentence(e))
     }
