@@ -72,7 +72,7 @@ async function create() {
         <h2>{{ $t('start.projects') }}</h2>
         <div v-for="p in me.projects" :key="p.id" class="project">
           <strong>{{ p.name }}</strong><span class="grow" />
-          <v-btn v-if="p.rights.includes('engineer')" color="primary" :to="{ name: 'tags', params: { project: p.id } }">{{ $t('start.workshop') }}</v-btn>
+          <v-btn v-if="['engineer', 'commission'].some((r) => p.rights.includes(r))" color="primary" :to="{ name: 'tags', params: { project: p.id } }">{{ $t('start.workshop') }}</v-btn>
           <v-btn v-if="p.rights.includes('view')" variant="outlined" :to="{ name: 'desk', params: { project: p.id } }">{{ $t('start.desk') }}</v-btn>
         </div>
         <p v-if="!me.projects.length" class="quiet">{{ $t('start.none') }}</p>
