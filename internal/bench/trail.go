@@ -25,7 +25,7 @@ const (
 	trailJournal  = 5_000_000
 	readyWithin   = 1000 // ms
 	besideAtMost  = 3
-	besideWrites  = 300
+	besideWrites  = 1500
 	fillAtATime   = 50_000
 	trailProject  = "bench"
 	trailLeftOpen = 5 // intents that a crash left open

@@ -213,16 +213,16 @@ func (a *Audit) Verify(ctx context.Context) (n int64, err error) {
 	return n, v.End()
 }
 
-// chunk is how many records are read at a time: a short read keeps no write's
-// log from being folded in.
-const chunk = 2000
+// chunk is how many records are read, or looked through, at a time: a short
+// read keeps no write's log from being folded in, and no processor for long.
+const chunk = 100
 
 // each walks records in the order of their numbers, in short reads. The query
 // takes the number to go on after, and how many.
 func (a *Audit) each(ctx context.Context, query string, do func(*audit.Record) error) error {
 	for after := int64(0); ; {
 		list := []audit.Record{}
-		if err := a.db.SelectContext(ctx, &list, query, after, chunk); err != nil {
+		if err := atLeisure(ctx, func() error { return a.db.SelectContext(ctx, &list, query, after, chunk) }); err != nil {
 			return err
 		}
 		for i := range list {
@@ -240,16 +240,38 @@ func (a *Audit) each(ctx context.Context, query string, do func(*audit.Record) e
 // List returns a page of the trail, newest first, outcomes folded into their
 // intents. before is a record number, 0 for the newest page.
 func (a *Audit) List(ctx context.Context, before int64, limit int, text string) ([]audit.Record, error) {
-	out := []audit.Record{}
-	if before == 0 {
-		before = 1 << 62
+	var newest int64
+	if err := a.db.GetContext(ctx, &newest, "SELECT coalesce(max(seq), 0) FROM record"); err != nil {
+		return nil, err
 	}
+	if before == 0 || before > newest {
+		before = newest + 1
+	}
+	out := []audit.Record{}
+	for before > 1 && len(out) < limit {
+		from := max(1, before-chunk)
+		err := atLeisure(ctx, func() error {
+			more, err := a.page(ctx, from, before, limit-len(out), text)
+			out = append(out, more...)
+			return err
+		})
+		if err != nil {
+			return nil, err
+		}
+		before = from
+	}
+	return out, nil
+}
+
+// page returns the newest records within [from, before).
+func (a *Audit) page(ctx context.Context, from, before int64, limit int, text string) ([]audit.Record, error) {
+	out := []audit.Record{}
 	like := "%" + text + "%"
 	return out, a.db.SelectContext(ctx, &out, `SELECT r.seq, r.at, r.what, r.person, r.name, r.panel, r.screen, r.element, r.tag, r.path, r.old, r.new,
 		coalesce(o.outcome, r.outcome) AS outcome, CASE WHEN coalesce(o.reason, '') = '' THEN r.reason WHEN r.reason = '' THEN o.reason ELSE r.reason || ' · ' || o.reason END AS reason, r.intent, r.key, r.hash
 		FROM record r LEFT JOIN record o ON o.intent = r.seq AND o.intent > 0 AND r.what = 'intent'
-		WHERE r.what <> 'outcome' AND r.seq < ? AND (? = '' OR r.path LIKE ? OR r.name LIKE ? OR r.panel LIKE ? OR r.screen LIKE ?)
-		ORDER BY r.seq DESC LIMIT ?`, before, text, like, like, like, like, limit)
+		WHERE r.what <> 'outcome' AND r.seq >= ? AND r.seq < ? AND (? = '' OR r.path LIKE ? OR r.name LIKE ? OR r.panel LIKE ? OR r.screen LIKE ?)
+		ORDER BY r.seq DESC LIMIT ?`, from, before, text, like, like, like, like, limit)
 }
 
 // Open lists the intents that have no outcome, as after a crash.

@@ -157,6 +157,9 @@ type JournalFilter struct {
 // serves the filter; a search goes on from there with the next page.
 const window = 100_000
 
+// look is how many of them are looked through at a time.
+const look = 10_000
+
 // List returns a page, newest first. next is where the following page goes on,
 // as its Before; 0 at the end. A page may be short of its limit, and empty,
 // though there are more.
@@ -186,12 +189,14 @@ func (j *Journal) List(ctx context.Context, f JournalFilter, limit int) (entries
 		}
 		span.Low = max(span.Low, j.archived.Load()+1)
 	}
-	low := span.Low
 	indexed := f.Text == "" && len(f.Kinds)+len(f.Whats)+len(f.Areas) == 0 && (len(f.Priority) <= 1 || f.Alarm != "")
-	if !indexed {
+	low := span.Low
+	if indexed {
+		entries, err = j.page(ctx, f, low, before, limit)
+	} else {
 		low = max(low, before-window)
+		entries, err = j.search(ctx, f, low, before, limit)
 	}
-	entries, err = j.page(ctx, f, low, before, limit)
 	switch {
 	case err != nil:
 		return nil, 0, err
@@ -201,6 +206,25 @@ func (j *Journal) List(ctx context.Context, f JournalFilter, limit int) (entries
 		next = low
 	}
 	return entries, next, nil
+}
+
+// search looks through [low, before) part by part for the newest entries of a
+// filter.
+func (j *Journal) search(ctx context.Context, f JournalFilter, low, before int64, limit int) ([]Entry, error) {
+	out := []Entry{}
+	for before > low && len(out) < limit {
+		from := max(low, before-look)
+		err := atLeisure(ctx, func() error {
+			more, err := j.page(ctx, f, from, before, limit-len(out))
+			out = append(out, more...)
+			return err
+		})
+		if err != nil {
+			return nil, err
+		}
+		before = from
+	}
+	return out, nil
 }
 
 // page returns the newest entries of a filter within [low, before).

@@ -1,0 +1,30 @@
+package store
+
+import (
+	"context"
+	"runtime"
+	"time"
+)
+
+// leisure are the places for parts of long reads: one fewer than processors, so
+// that whatever must not wait finds one free.
+var leisure = make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1))
+
+// rest is how long a place stays empty after a part: a processor that is never
+// idle sees late what came from the network.
+const rest = 200 * time.Microsecond
+
+// atLeisure runs a part of a long read, some milliseconds of it, when it has
+// a place. Reads that go on at once take turns part by part.
+func atLeisure(ctx context.Context, part func() error) error {
+	select {
+	case leisure <- struct{}{}:
+	case <-ctx.Done():
+		return ctx.Err()
+	}
+	defer func() {
+		time.Sleep(rest)
+		<-leisure
+	}()
+	return part()
+}
