@@ -58,12 +58,16 @@ func TestAPressEndsWithItsHand(t *testing.T) {
 		{"Space, then Tab", keyboard, func() { b.key(input.KeyDown, "Tab", "Tab", 9) }, nil},
 		{"Space, then an arrow", keyboard, func() { b.key(input.KeyDown, "ArrowRight", "ArrowRight", 39) }, nil},
 		{"Space, then the focus goes", keyboard, func() { b.js(`(document.activeElement.blur(), 'gone')`) }, nil},
-		{"Space let go elsewhere", keyboard, func() { b.js(`(document.body.dispatchEvent(new KeyboardEvent('keyup', {key: ' ', bubbles: true})), 'up')`) }, nil},
+		{"Space let go elsewhere", keyboard, func() {
+			b.js(`(document.body.dispatchEvent(new KeyboardEvent('keyup', {key: ' ', bubbles: true})), 'up')`)
+		}, nil},
 		{"a pointer, and a key", pointer, func() { b.key(input.KeyDown, "a", "KeyA", 65) }, nil},
 		{"a pointer, and a second one", pointer, func() {
 			b.js(`(document.body.dispatchEvent(new PointerEvent('pointerdown', {pointerId: 99, bubbles: true})), 'second')`)
 		}, nil},
-		{"a menu", pointer, func() { b.js(`(document.body.dispatchEvent(new PointerEvent('contextmenu', {bubbles: true})), 'menu')`) }, nil},
+		{"a menu", pointer, func() {
+			b.js(`(document.body.dispatchEvent(new PointerEvent('contextmenu', {bubbles: true})), 'menu')`)
+		}, nil},
 		{"the page hidden", pointer, func() { b.js(`(document.dispatchEvent(new Event('visibilitychange')), 'hidden')`) }, nil},
 		{"the page frozen", pointer, func() { b.js(`(document.dispatchEvent(new Event('freeze')), 'frozen')`) }, nil},
 		{"another screen", pointer, func() { b.js(`(document.querySelector('nav button').click(), 'left')`) }, func() { b.click("Rail car") }},
