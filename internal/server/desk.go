@@ -175,7 +175,7 @@ func (s *Server) desk(ctx context.Context, in *struct {
 	if release == nil {
 		return &body[Desk]{out}, nil
 	}
-	out.Languages, out.Areas = release.Site.Languages, release.Site.Areas
+	out.Languages, out.Areas = append(out.Languages, release.Site.Languages...), append(out.Areas, release.Site.Areas...)
 	out.Name, out.Width, out.Height = release.Site.Name, release.Site.PanelWidth, release.Site.PanelHeight
 	for _, sc := range screenList(release) {
 		d := DeskScreen{ID: sc.ID, Name: sc.Name, Title: sc.Title, Home: sc.Home, Hidden: sc.Hidden, Role: sc.Role, Area: sc.Area, Entries: append([]screen.Entry{}, release.Screens[sc.ID].Entries...), Roles: []string{}}
