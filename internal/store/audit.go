@@ -99,7 +99,11 @@ func (a *Audit) begin(ctx context.Context, headless bool) error {
 	for _, r := range left {
 		a.open[r.Seq] = true
 	}
-	if sealed || missing && (headless || last.Seq == 0) {
+	switch {
+	case missing && last.Seq == 0:
+		// A crash may come before the first record is a second old.
+		return a.keepHead(ctx, 0, 0, nil)
+	case sealed, missing && headless:
 		return nil
 	}
 	says := "the end of the trail is not the one that was sealed"
@@ -121,12 +125,17 @@ func (a *Audit) SealEnd(ctx context.Context) error {
 	if seq == sealed {
 		return nil
 	}
-	_, err := a.db.ExecContext(ctx, "INSERT OR REPLACE INTO head (one, seq, closed, seal) VALUES (1, ?, ?, ?)", seq, closed, audit.HeadSeal(a.key, seq, closed, hash))
+	err := a.keepHead(ctx, seq, closed, hash)
 	if err == nil {
 		a.mu.Lock()
 		a.sealed = seq
 		a.mu.Unlock()
 	}
+	return err
+}
+
+func (a *Audit) keepHead(ctx context.Context, seq, closed int64, hash []byte) error {
+	_, err := a.db.ExecContext(ctx, "INSERT OR REPLACE INTO head (one, seq, closed, seal) VALUES (1, ?, ?, ?)", seq, closed, audit.HeadSeal(a.key, seq, closed, hash))
 	return err
 }
 

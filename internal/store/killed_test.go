@@ -1,0 +1,31 @@
+package store
+
+import (
+	"testing"
+
+	"readyrail/internal/core/audit"
+)
+
+// A server that is killed before it has sealed the end of a new trail has taken
+// nothing out of it.
+func TestANewTrailIsWholeAfterAKill(t *testing.T) {
+	dir, key := t.TempDir(), []byte("key")
+	killed, err := OpenAudit(dir, key, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { killed.db.Close() })
+	for range 3 {
+		if _, err := killed.Append(ctx, audit.Record{What: audit.Event}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	a, err := OpenAudit(dir, key, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer a.Close()
+	if n, err := a.Verify(ctx); err != nil || n != 3 {
+		t.Errorf("%d records, %v; want 3 and a whole trail", n, err)
+	}
+}
