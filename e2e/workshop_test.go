@@ -81,7 +81,7 @@ func TestWorkshopDevices(t *testing.T) {
 	b.see("4 devices")
 	b.click("Device")
 	b.click("Modbus TCP")
-	b.see("Device5")
+	b.see("Device5", "nothing listens on port 502") // the page moves until then
 	b.fill("Name", "SparePLC")
 	b.see("SparePLC")
 	b.fill("Port", port(spare))

@@ -91,7 +91,7 @@ async function say(seq: number) {
           <template v-for="e in entries" :key="e.seq">
             <tr class="entry" tabindex="0" @click="show(e.seq)" @keydown.enter="show(e.seq)">
               <td class="mono">{{ moment(e.at, { ...dayAndTime, second: '2-digit' }) }}</td><td><AlarmTab v-if="e.priority >= 0" :priority="PRIORITIES[e.priority]!" :state="e.state" /></td>
-              <td>{{ e.kind === 'alarm' ? $t('alarm.what.' + e.what) : $t('what.' + e.what, $t('alarm.what.' + e.what, e.what)) }}</td><td class="mono">{{ e.name }}</td>
+              <td>{{ $t('alarm.what.' + e.what, $t('what.' + e.what, e.what)) }}</td><td class="mono">{{ e.name }}</td>
               <td class="wrap">{{ e.text }}<span v-if="e.reason" class="quiet"> · {{ e.reason }}</span><span v-if="e.comments" class="chip">{{ $t('alarm.comments', { n: e.comments }) }}</span></td><td>{{ e.person }}<span v-if="e.panel" class="quiet"> · {{ e.panel }}</span></td>
             </tr>
             <tr v-if="open === e.seq"><td colspan="6" class="said">
