@@ -256,20 +256,9 @@ func (a *Audit) List(ctx context.Context, before int64, limit int, text string) 
 	if before == 0 || before > newest {
 		before = newest + 1
 	}
-	out := []audit.Record{}
-	for before > 1 && len(out) < limit {
-		from := max(1, before-chunk)
-		err := atLeisure(ctx, func() error {
-			more, err := a.page(ctx, from, before, limit-len(out), text)
-			out = append(out, more...)
-			return err
-		})
-		if err != nil {
-			return nil, err
-		}
-		before = from
-	}
-	return out, nil
+	return backwards(ctx, 1, before, chunk, limit, func(from, before int64, limit int) ([]audit.Record, error) {
+		return a.page(ctx, from, before, limit, text)
+	})
 }
 
 // page returns the newest records within [from, before).

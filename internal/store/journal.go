@@ -195,7 +195,9 @@ func (j *Journal) List(ctx context.Context, f JournalFilter, limit int) (entries
 		entries, err = j.page(ctx, f, low, before, limit)
 	} else {
 		low = max(low, before-window)
-		entries, err = j.search(ctx, f, low, before, limit)
+		entries, err = backwards(ctx, low, before, look, limit, func(from, before int64, limit int) ([]Entry, error) {
+			return j.page(ctx, f, from, before, limit)
+		})
 	}
 	switch {
 	case err != nil:
@@ -206,25 +208,6 @@ func (j *Journal) List(ctx context.Context, f JournalFilter, limit int) (entries
 		next = low
 	}
 	return entries, next, nil
-}
-
-// search looks through [low, before) part by part for the newest entries of a
-// filter.
-func (j *Journal) search(ctx context.Context, f JournalFilter, low, before int64, limit int) ([]Entry, error) {
-	out := []Entry{}
-	for before > low && len(out) < limit {
-		from := max(low, before-look)
-		err := atLeisure(ctx, func() error {
-			more, err := j.page(ctx, f, from, before, limit-len(out))
-			out = append(out, more...)
-			return err
-		})
-		if err != nil {
-			return nil, err
-		}
-		before = from
-	}
-	return out, nil
 }
 
 // page returns the newest entries of a filter within [low, before).
