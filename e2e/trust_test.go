@@ -356,3 +356,16 @@ func TestOnlyWhatIsInViewIsAcknowledged(t *testing.T) {
 		t.Error("what was scrolled out was acknowledged too")
 	}
 }
+
+// A browser that forbids tones until it is touched says so, and takes the first
+// touch as leave.
+func TestAMutedSoundIsSaid(t *testing.T) {
+	s := newSite(t)
+	b := openBrowser(t, s.base)
+	b.signIn("tom", "oak-and-ash")
+	b.see("Rail car", "Tom Alder")
+	b.open("/desk/larchmoor/s-car")
+	b.see("Sound is off: touch the screen")
+	b.click("Yard")
+	b.gone("Sound is off")
+}
