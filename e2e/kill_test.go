@@ -82,7 +82,8 @@ func (c *caller) ask(method, path string, body, into any) {
 }
 
 func command(element, value string, n int) map[string]any {
-	return map[string]any{"screen": "s-car", "element": element, "value": value, "seen": "", "key": fmt.Sprintf("kill-%s-%d", element, n), "at": time.Now().UnixMilli()}
+	return map[string]any{"screen": "s-car", "element": element, "value": value, "seen": "",
+		"key": fmt.Sprintf("kill-%s-%d", element, n), "at": time.Now().UnixMilli()}
 }
 
 // told is what the server answered as done.
@@ -117,7 +118,8 @@ func TestKills(t *testing.T) {
 	}
 	note, speed := idOf("Plant.ShiftNote"), idOf("Car.VelocitySP")
 	element := func(id, kind, tag string) map[string]any {
-		return map[string]any{"kind": "screen", "id": "s-car", "path": "/elements/" + id, "value": map[string]any{"kind": kind, "w": 100, "h": 60, "props": map[string]any{"tag": tag}}}
+		return map[string]any{"kind": "screen", "id": "s-car", "path": "/elements/" + id,
+			"value": map[string]any{"kind": kind, "w": 100, "h": 60, "props": map[string]any{"tag": tag}}}
 	}
 	ada.ask("POST", "edits", map[string]any{"label": "for kills", "ops": []any{element("k-note", "textentry", note), element("k-speed", "entry", speed)}}, nil)
 	ada.ask("POST", "releases", map[string]any{"note": ""}, nil)
@@ -176,7 +178,8 @@ func TestKills(t *testing.T) {
 			was.mu.Lock()
 			was.abouts = append(was.abouts, text)
 			was.mu.Unlock()
-			_, err := ada.send("POST", "/api/projects/larchmoor/edits", map[string]any{"label": "x", "ops": []any{map[string]any{"kind": "tag", "id": speed, "path": "/description", "value": text}}})
+			_, err := ada.send("POST", "/api/projects/larchmoor/edits",
+				map[string]any{"label": "x", "ops": []any{map[string]any{"kind": "tag", "id": speed, "path": "/description", "value": text}}})
 			if err == nil {
 				was.mu.Lock()
 				was.about, was.abouts = text, nil

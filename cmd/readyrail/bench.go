@@ -10,13 +10,14 @@ import (
 
 func benchCommand() *cobra.Command {
 	var asJSON bool
-	c := &cobra.Command{Use: "bench [formula|engine|alarms|edit|poll|scene|open|import|door|trail]", Short: "Measure beside limits of the same run", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
-		name := ""
-		if len(args) == 1 {
-			name = args[0]
-		}
-		return bench.Run(os.Stdout, name, asJSON)
-	}}
+	c := &cobra.Command{Use: "bench [formula|engine|alarms|edit|poll|scene|open|import|door|trail]",
+		Short: "Measure beside limits of the same run", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
+			name := ""
+			if len(args) == 1 {
+				name = args[0]
+			}
+			return bench.Run(os.Stdout, name, asJSON)
+		}}
 	c.Flags().BoolVar(&asJSON, "json", false, "one JSON object a line")
 	return c
 }

@@ -42,7 +42,8 @@ type bench struct {
 	run  func() ([]Figure, error)
 }
 
-var benches = []bench{{"formula", formulas}, {"engine", engines}, {"alarms", alarms}, {"edit", edits}, {"poll", polls}, {"scene", scenes}, {"open", opens}, {"import", imports}, {"door", doors}, {"trail", trails}}
+var benches = []bench{{"formula", formulas}, {"engine", engines}, {"alarms", alarms}, {"edit", edits}, {"poll", polls},
+	{"scene", scenes}, {"open", opens}, {"import", imports}, {"door", doors}, {"trail", trails}}
 
 // Run measures one bench, or all where name is empty, and prints each figure.
 func Run(w io.Writer, name string, asJSON bool) error {

@@ -81,7 +81,8 @@ func desk(addr string) (*project.Project, error) {
 		op(project.KindTag, "jog", `{"name":"Jog","type":"BOOL","source":"device","device":"d1","address":"coil:0","access":"readwrite"}`)}
 	elements := map[string]any{"jog": map[string]any{"kind": "button", "w": 100, "h": 50, "props": map[string]any{"action": "hold", "tag": "jog"}}}
 	for i := range operators {
-		ops = append(ops, op(project.KindTag, fmt.Sprintf("t%d", i), fmt.Sprintf(`{"name":"T%d","type":"INT","source":"device","device":"d1","address":"holding:%d","access":"readwrite"}`, i, i)))
+		ops = append(ops, op(project.KindTag, fmt.Sprintf("t%d", i),
+			fmt.Sprintf(`{"name":"T%d","type":"INT","source":"device","device":"d1","address":"holding:%d","access":"readwrite"}`, i, i)))
 		elements[fmt.Sprintf("e%d", i)] = map[string]any{"kind": "entry", "w": 100, "h": 50, "props": map[string]any{"tag": fmt.Sprintf("t%d", i)}}
 	}
 	doc, err := json.Marshal(map[string]any{"name": "Desk", "width": 1280, "height": 676, "elements": elements})
@@ -116,7 +117,8 @@ func doors() ([]Figure, error) {
 	}
 	write := func(i, n int) (time.Duration, error) {
 		from := time.Now()
-		out, err := p.Write(ctx, who, host.Command{Screen: "s", Element: fmt.Sprintf("e%d", i), Value: fmt.Sprint(n % 1000), Key: fmt.Sprintf("bench-%d-%d", i, n), At: from})
+		out, err := p.Write(ctx, who, host.Command{Screen: "s", Element: fmt.Sprintf("e%d", i), Value: fmt.Sprint(n % 1000),
+			Key: fmt.Sprintf("bench-%d-%d", i, n), At: from})
 		if err == nil && out.Outcome != audit.Confirmed {
 			err = fmt.Errorf("a write was %s: %s", out.Outcome, out.Reason)
 		}
@@ -203,7 +205,8 @@ func bareWrites(addr string) ([]time.Duration, error) {
 	out := make([]time.Duration, doorWrites)
 	for n := range out {
 		from := time.Now()
-		if _, err := db.Exec("INSERT INTO record (at, name, path, old, new, key, hash) VALUES (?, 'Bench', 'T1', '1', '2', ?, ?)", n, fmt.Sprint("bench-", n), make([]byte, 32)); err != nil {
+		if _, err := db.Exec("INSERT INTO record (at, name, path, old, new, key, hash) VALUES (?, 'Bench', 'T1', '1', '2', ?, ?)", n,
+			fmt.Sprint("bench-", n), make([]byte, 32)); err != nil {
 			return nil, err
 		}
 		if err := ask(modbus.AppendWriteRegister(nil, 900, uint16(n)), 12); err != nil {

@@ -182,7 +182,8 @@ func fillJournal(ctx context.Context, dir string) error {
 	list := make([]store.Entry, fillAtATime)
 	for n := 0; n < trailJournal; n += len(list) {
 		for i := range list {
-			list[i] = store.Entry{At: now - int64(trailJournal-n-i)*int64(time.Second), Kind: store.AlarmEntry, What: "raised", Alarm: fmt.Sprint("a", i%500), Name: "High", Priority: i % 4, Text: "at 72.0"}
+			list[i] = store.Entry{At: now - int64(trailJournal-n-i)*int64(time.Second), Kind: store.AlarmEntry, What: "raised",
+				Alarm: fmt.Sprint("a", i%500), Name: "High", Priority: i % 4, Text: "at 72.0"}
 		}
 		if err := j.Append(ctx, list, nil); err != nil {
 			return err

@@ -279,7 +279,8 @@ func Fill(ctx context.Context, h *host.Host, at plant.Addresses, withPast bool) 
 		return err
 	}
 	for i, d := range People {
-		a, err := h.PutAccount(ctx, owner, "", host.NewAccount{Name: d.Name, FullName: d.FullName, Password: d.Password, PIN: d.PIN, Owner: i == 0, Home: ID, Chosen: true})
+		a, err := h.PutAccount(ctx, owner, "", host.NewAccount{Name: d.Name, FullName: d.FullName, Password: d.Password, PIN: d.PIN,
+			Owner: i == 0, Home: ID, Chosen: true})
 		if err != nil {
 			return err
 		}

@@ -110,7 +110,8 @@ func TestAPressThatEndsBeforeItBegins(t *testing.T) {
 		"let go while the intent is kept":       {100 * time.Millisecond, func(y *yard, h *Hold) { y.door.LetGo(tom, h.key, "let go") }, "let go"},
 		"not renewed while the disk is slow":    {700 * time.Millisecond, func(*yard, *Hold) {}, "not heard"},
 		"renewed, but the disk is far too slow": {14600 * time.Millisecond, func(y *yard, h *Hold) { go y.renew(h, 20*time.Second) }, "14.6 s old"},
-		"the server ends":                       {100 * time.Millisecond, func(y *yard, h *Hold) { h.door.EndWhere(func(Who) bool { return true }, "the server is ending") }, "server is ending"},
+		"the server ends": {100 * time.Millisecond,
+			func(y *yard, h *Hold) { h.door.EndWhere(func(Who) bool { return true }, "the server is ending") }, "server is ending"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			bubble(t, func(y *yard) {
@@ -137,9 +138,10 @@ func TestAHoldWhoseWriteGoesWrong(t *testing.T) {
 		wrote  []string
 		trail  []string
 	}{
-		"refused":   {[]answer{{err: errRefuses}}, true, []string{"+0 jog=true! the device refused: illegal address"}, []string{"intent", "outcome refused"}},
-		"not sent":  {[]answer{{err: errDown}}, true, []string{"+0 jog=true! not sent: no connection"}, []string{"intent", "outcome refused"}},
-		"no answer": {[]answer{{err: errSilence}, {}}, false, []string{"+0 jog=true! time-out", "+0 jog=false!"}, []string{"intent", "outcome unknown", "lease confirmed"}},
+		"refused":  {[]answer{{err: errRefuses}}, true, []string{"+0 jog=true! the device refused: illegal address"}, []string{"intent", "outcome refused"}},
+		"not sent": {[]answer{{err: errDown}}, true, []string{"+0 jog=true! not sent: no connection"}, []string{"intent", "outcome refused"}},
+		"no answer": {[]answer{{err: errSilence}, {}}, false, []string{"+0 jog=true! time-out", "+0 jog=false!"},
+			[]string{"intent", "outcome unknown", "lease confirmed"}},
 		"the release value is lost twice": {[]answer{{}, {err: errDown}, {err: errSilence}, {reads: "true"}, {}}, false,
 			[]string{"+0 jog=true!", "+500 jog=false! not sent: no connection", "+520 jog=false! time-out", "+770 jog=false!", "+1020 jog=false!"},
 			[]string{"intent", "outcome confirmed", "lease confirmed"}},

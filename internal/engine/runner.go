@@ -42,7 +42,8 @@ type job struct {
 // to them, and must not block. A panic ends no program: failed, which may be nil,
 // is told of it, and the beat stands still while rounds fail.
 func Run(prog *Program, kept map[string]alarm.Kept, told func([]AlarmEvent), failed func(any)) *Runner {
-	r := &Runner{engine: New(prog, time.Now()), told: told, failed: failed, work: make(chan job), wake: make(chan struct{}, 1), quit: make(chan struct{}), done: make(chan struct{})}
+	r := &Runner{engine: New(prog, time.Now()), told: told, failed: failed, work: make(chan job), wake: make(chan struct{}, 1),
+		quit: make(chan struct{}), done: make(chan struct{})}
 	r.engine.Keep(kept, time.Now())
 	r.beat.Store(time.Now().UnixNano())
 	go r.loop()

@@ -226,7 +226,8 @@ func (x *index) resolveLimits(t *tag.Tag) {
 // check runs the checks that an edit would, so that the preview refuses what
 // applying would refuse.
 func (x *index) check(t *tag.Tag) *Cell {
-	columnOf := map[string]string{"scale": "raw_low", "low": "limit_low", "group": "poll", "writeAddress": "write_address", "system": "address", "plausible": "plausible_low"}
+	columnOf := map[string]string{"scale": "raw_low", "low": "limit_low", "group": "poll", "writeAddress": "write_address",
+		"system": "address", "plausible": "plausible_low"}
 	name := func(field string) string {
 		if c, ok := columnOf[field]; ok {
 			return c

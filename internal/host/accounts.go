@@ -33,7 +33,8 @@ type Account struct {
 }
 
 func (h *Host) account(p store.Person) Account {
-	a := Account{ID: p.ID, Name: p.Name, FullName: p.FullName, Owner: p.Owner, Server: p.Server, Disabled: p.Disabled, HasPIN: p.PIN != "", HasPassword: p.Password != "", SetBy: p.SetBy}
+	a := Account{ID: p.ID, Name: p.Name, FullName: p.FullName, Owner: p.Owner, Server: p.Server, Disabled: p.Disabled,
+		HasPIN: p.PIN != "", HasPassword: p.Password != "", SetBy: p.SetBy}
 	a.LockedUntil, a.LockedAt = h.signIns.locked(p.Name)
 	return a
 }

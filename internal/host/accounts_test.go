@@ -142,8 +142,10 @@ func TestASecretSetByAnotherIsForOneSignIn(t *testing.T) {
 func TestNamesThatAreRefused(t *testing.T) {
 	s := newSite(t)
 	ada := s.actors["ada"]
-	for full, why := range map[string]string{"Tom  alder": "there is a Tom Alder already", "Tom\u202eAlder": "direction", "Tom\nAlder": "control", strings.Repeat("x", 10_000): "80 characters"} {
-		if _, err := s.h.PutAccount(ctx, ada, "", host.NewAccount{Name: "new", FullName: full, Password: "larch-and-fir"}); err == nil || !strings.Contains(err.Error(), why) {
+	for full, why := range map[string]string{"Tom  alder": "there is a Tom Alder already", "Tom\u202eAlder": "direction",
+		"Tom\nAlder": "control", strings.Repeat("x", 10_000): "80 characters"} {
+		if _, err := s.h.PutAccount(ctx, ada, "", host.NewAccount{Name: "new", FullName: full,
+			Password: "larch-and-fir"}); err == nil || !strings.Contains(err.Error(), why) {
 			t.Errorf("%.20q: %v", full, err)
 		}
 	}
@@ -188,7 +190,8 @@ func TestBetweenProjects(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	made, err := s.h.PutAccount(ctx, owner, "", host.NewAccount{Name: "eve", FullName: "Eve Hazel", Password: "larch-and-fir", PIN: "2580", Home: "other", Chosen: true})
+	made, err := s.h.PutAccount(ctx, owner, "", host.NewAccount{Name: "eve", FullName: "Eve Hazel", Password: "larch-and-fir",
+		PIN: "2580", Home: "other", Chosen: true})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -232,7 +235,8 @@ func TestACredentialGoesNowhereElse(t *testing.T) {
 	if err := s.p.SetGrants(ctx, iris.ID, []access.Grant{{Role: "r-engineer"}}); err != nil {
 		t.Fatal(err)
 	}
-	entry := host.NewVaultEntry{Name: "broker", Kind: host.Password, User: "station", Password: "pine-cone", Roles: []string{"Shift lead"}, Hosts: []string{"127.0.0.1"}}
+	entry := host.NewVaultEntry{Name: "broker", Kind: host.Password, User: "station", Password: "pine-cone",
+		Roles: []string{"Shift lead"}, Hosts: []string{"127.0.0.1"}}
 	if err := s.h.PutVault(ctx, ada, entry); err != nil {
 		t.Fatal(err)
 	}
@@ -254,7 +258,8 @@ func TestACredentialGoesNowhereElse(t *testing.T) {
 	if _, err := s.p.Edit(ctx, ada, "put", []project.Op{set("/credential", `"broker"`)}); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.p.Edit(ctx, ada, "elsewhere", []project.Op{set("/host", `"10.9.9.9"`)}); err == nil || !strings.Contains(err.Error(), "may not go to 10.9.9.9") {
+	if _, err := s.p.Edit(ctx, ada, "elsewhere", []project.Op{set("/host",
+		`"10.9.9.9"`)}); err == nil || !strings.Contains(err.Error(), "may not go to 10.9.9.9") {
 		t.Errorf("the owner sent it elsewhere: %v", err)
 	}
 }

@@ -112,7 +112,8 @@ func TestWhatExcludesIsAskedOfTheTag(t *testing.T) {
 	bits := []bool{true}
 	s.plant.WriteBits(2, 1, bits)
 	s.until("it jogs back", func() bool { return s.show("Car.JogBack") == "on" })
-	if _, err := s.hold(s.actors["tom"], s.cmd("s-car", "Hold to go forward", "")); err == nil || !strings.Contains(err.Error(), "Car.JogBack is on, which excludes this") {
+	if _, err := s.hold(s.actors["tom"], s.cmd("s-car", "Hold to go forward", "")); err == nil || !strings.Contains(err.Error(),
+		"Car.JogBack is on, which excludes this") {
 		t.Errorf("%v", err)
 	}
 }

@@ -104,7 +104,8 @@ func Open(dir string, log *slog.Logger, o Options) (*Host, error) {
 	if err != nil {
 		return nil, err
 	}
-	h := &Host{dir: dir, log: log, lock: lock, projects: map[string]*Project{}, signIns: newSignIns(), quit: make(chan struct{}), grants: grants{by: map[string][]access.Grant{}}, started: time.Now()}
+	h := &Host{dir: dir, log: log, lock: lock, projects: map[string]*Project{}, signIns: newSignIns(), quit: make(chan struct{}),
+		grants: grants{by: map[string][]access.Grant{}}, started: time.Now()}
 	h.hub = link.NewHub(protocols, link.Env{Secret: h.secret, Allow: allow.check})
 	if err := h.open(o); err != nil {
 		h.Close()
@@ -289,9 +290,11 @@ func NewProject(name string) *project.Project {
 	for id, r := range map[string]access.Role{
 		"r-viewer":   {Name: "Viewer", Rights: []access.Right{access.View}},
 		"r-operator": {Name: "Operator", Rights: []access.Right{access.View, access.Operate, access.Acknowledge}},
-		"r-lead":     {Name: "Shift lead", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve, access.Limits, access.Archive, access.Audit}},
-		"r-maint":    {Name: "Maintenance", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve, access.Limits, access.Override, access.Commission}},
-		"r-engineer": {Name: "Engineer", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve, access.Limits, access.Archive, access.Override, access.Commission, access.Engineer, access.Release, access.Audit, access.People, access.Panels}},
+		"r-lead": {Name: "Shift lead", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve,
+			access.Limits, access.Archive, access.Audit}},
+		"r-maint": {Name: "Maintenance", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve, access.Limits, access.Override, access.Commission}},
+		"r-engineer": {Name: "Engineer", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve,
+			access.Limits, access.Archive, access.Override, access.Commission, access.Engineer, access.Release, access.Audit, access.People, access.Panels}},
 	} {
 		r.ID = id
 		p.Roles[id] = &r

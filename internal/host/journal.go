@@ -51,7 +51,8 @@ const (
 )
 
 func newJournal(s *store.Journal, log *slog.Logger, changed func()) *journal {
-	j := &journal{store: s, log: log, standing: map[string]json.RawMessage{}, wake: make(chan struct{}, 1), quit: make(chan struct{}), done: make(chan struct{}), sweeping: make(chan struct{}, 1), changed: changed}
+	j := &journal{store: s, log: log, standing: map[string]json.RawMessage{}, wake: make(chan struct{}, 1),
+		quit: make(chan struct{}), done: make(chan struct{}), sweeping: make(chan struct{}, 1), changed: changed}
 	go j.loop()
 	return j
 }

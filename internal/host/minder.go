@@ -81,7 +81,8 @@ func (p *Project) mindSlow(now time.Time) {
 
 // fold folds the logs of writes in while nobody waits for it.
 func (p *Project) fold() {
-	for name, fold := range map[string]func(context.Context) error{"audit": p.audit.Fold, "state": p.state.Fold, "journal": p.journal.store.Fold, "project": p.store.Fold} {
+	for name, fold := range map[string]func(context.Context) error{"audit": p.audit.Fold, "state": p.state.Fold,
+		"journal": p.journal.store.Fold, "project": p.store.Fold} {
 		// A full disk is said already.
 		if err := fold(context.Background()); err != nil && !errors.Is(err, ErrFull) {
 			p.host.log.Warn("the log of writes is not folded in", "project", p.id, "database", name, "error", err)

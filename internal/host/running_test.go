@@ -307,11 +307,13 @@ func TestAButtonThatAsksAndWaits(t *testing.T) {
 func TestTheVaultKeepsItsSecrets(t *testing.T) {
 	s := newSite(t)
 	ada, tom := s.actors["ada"], s.actors["tom"]
-	entry := host.NewVaultEntry{Name: "broker", Kind: host.Password, User: "station", Password: "pine-cone", Roles: []string{"Engineer"}, Hosts: []string{"127.0.0.1", "10.1.0.0/16"}}
+	entry := host.NewVaultEntry{Name: "broker", Kind: host.Password, User: "station", Password: "pine-cone",
+		Roles: []string{"Engineer"}, Hosts: []string{"127.0.0.1", "10.1.0.0/16"}}
 	if err := s.h.PutVault(ctx, tom, entry); err == nil {
 		t.Error("an operator put a credential")
 	}
-	for _, bad := range []host.NewVaultEntry{{Name: "", Kind: host.Password, User: "u", Password: "p"}, {Name: "x", Kind: host.Password, User: "u"}, {Name: "x", Kind: host.Certificate, Certificate: "no", Key: "pem"},
+	for _, bad := range []host.NewVaultEntry{{Name: "", Kind: host.Password, User: "u", Password: "p"},
+		{Name: "x", Kind: host.Password, User: "u"}, {Name: "x", Kind: host.Certificate, Certificate: "no", Key: "pem"},
 		{Name: "x", Kind: host.Password, User: "u", Password: "p"}, {Name: "x", Kind: host.Password, User: "u", Password: "p", Hosts: []string{"a/b"}}} {
 		if s.h.PutVault(ctx, ada, bad) == nil {
 			t.Errorf("%+v was taken", bad)

@@ -69,7 +69,8 @@ func (p *Project) target(c Command) (*target, error) {
 	if !ok {
 		return nil, changed
 	}
-	t := &target{program: program, release: release, screen: s, element: control.Element, name: control.Name, area: cmp.Or(control.Area, areaOf(release, s, c.Args))}
+	t := &target{program: program, release: release, screen: s, element: control.Element, name: control.Name,
+		area: cmp.Or(control.Area, areaOf(release, s, c.Args))}
 	if t.element.Kind == "button" {
 		t.action = t.element.Text("action")
 	}

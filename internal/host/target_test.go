@@ -90,7 +90,8 @@ func TestWhatAnElementAsksIsAskedAtTheDoor(t *testing.T) {
 		"second": {Kind: "entry", Name: "Second", W: 100, H: 60, Props: map[string]any{"tag": sp, "sign": "second"}},
 		"step":   {Kind: "button", Name: "Faster", W: 100, H: 60, Props: map[string]any{"action": "step", "tag": sp, "by": 50.0}},
 		"note":   {Kind: "button", Name: "Note", W: 100, H: 60, Props: map[string]any{"action": "record", "event": "Car stood at {Car.VelocitySP:0} mm/s"}},
-		"signed": {Kind: "button", Name: "Signed", W: 100, H: 60, Props: map[string]any{"action": "set", "tag": sp, "value": "310", "sign": "own"}, Then: []screen.Action{
+		"signed": {Kind: "button", Name: "Signed", W: 100, H: 60, Props: map[string]any{"action": "set", "tag": sp, "value": "310",
+			"sign": "own"}, Then: []screen.Action{
 			{Do: "set", Tag: s.id("Car.AccelSP"), Value: "450"}}},
 		"pulse": {Kind: "button", Name: "Pulse", W: 100, H: 60, Props: map[string]any{"action": "pulse", "tag": sp, "value": "330", "release": "150", "pulse": 60.0}},
 		"many": {Kind: "button", Name: "Many", W: 100, H: 60, Props: map[string]any{"action": "set", "tag": sp, "value": "300"}, Then: []screen.Action{

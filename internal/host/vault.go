@@ -200,7 +200,8 @@ func (h *Host) Vault(ctx context.Context, who Actor) ([]VaultEntry, error) {
 		if !who.Server && !h.usable(ctx, who, e) {
 			continue
 		}
-		v := VaultEntry{Name: e.Name, Kind: e.Kind, Roles: []string{}, Hosts: []string{}, Note: e.Note, Person: e.Person, At: time.Unix(0, e.At), Uses: uses[strings.ToLower(e.Name)]}
+		v := VaultEntry{Name: e.Name, Kind: e.Kind, Roles: []string{}, Hosts: []string{}, Note: e.Note, Person: e.Person,
+			At: time.Unix(0, e.At), Uses: uses[strings.ToLower(e.Name)]}
 		_ = json.Unmarshal([]byte(e.Roles), &v.Roles) // written by us; a damaged list gives nobody the right
 		_ = json.Unmarshal([]byte(e.Hosts), &v.Hosts) // and lets it go nowhere
 		if s, err := h.vault.open(e); err == nil {
@@ -436,7 +437,8 @@ func (v *vault) entry(who Actor, n NewVaultEntry, s sealed) (store.VaultEntry, e
 		return store.VaultEntry{}, err
 	}
 	hosts, err := json.Marshal(n.Hosts)
-	return store.VaultEntry{Hosts: string(hosts), Name: n.Name, Kind: n.Kind, Roles: string(roles), Note: n.Note, Sealed: box, Person: who.Name, At: time.Now().UnixNano()}, err
+	return store.VaultEntry{Hosts: string(hosts), Name: n.Name, Kind: n.Kind, Roles: string(roles), Note: n.Note, Sealed: box,
+		Person: who.Name, At: time.Now().UnixNano()}, err
 }
 
 // store puts entries, all or none.

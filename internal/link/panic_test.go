@@ -53,7 +53,8 @@ func TestADriverThatPanics(t *testing.T) {
 	for _, where := range []string{"connect", "plan", "read", "close"} {
 		w := &wild{fake: fake{reads: map[byte]int{}}}
 		w.at.Store(where)
-		h := NewHub(map[string]Protocol{device.ModbusTCP: {New: func(device.Device, Env, *Meters) Driver { return w }, Explain: func(err error, _ device.Device) string { return err.Error() }}}, Env{})
+		h := NewHub(map[string]Protocol{device.ModbusTCP: {New: func(device.Device, Env, *Meters) Driver { return w },
+			Explain: func(err error, _ device.Device) string { return err.Error() }}}, Env{})
 		good := make(chan bool, 100)
 		h.Set("test", []DeviceSubscriptions{subscribe(dev(1), 1)}, func(rs []Reading) {
 			select {
@@ -91,7 +92,8 @@ func TestADriverThatPanics(t *testing.T) {
 func TestAWriteThatPanics(t *testing.T) {
 	w := &wild{fake: fake{reads: map[byte]int{}}}
 	w.at.Store("write")
-	h := NewHub(map[string]Protocol{device.ModbusTCP: {New: func(device.Device, Env, *Meters) Driver { return w }, Explain: func(err error, _ device.Device) string { return err.Error() }}}, Env{})
+	h := NewHub(map[string]Protocol{device.ModbusTCP: {New: func(device.Device, Env, *Meters) Driver { return w },
+		Explain: func(err error, _ device.Device) string { return err.Error() }}}, Env{})
 	defer h.Close()
 	h.Set("test", []DeviceSubscriptions{subscribe(dev(1), 1)}, func([]Reading) {})
 	until(t, "the link is up", func() bool { return h.Status(dev(1)).State == Up })

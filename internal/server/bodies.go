@@ -65,7 +65,8 @@ func (s *Server) bodies(c *gin.Context) {
 		giveBack := s.budget.take(n)
 		if giveBack == nil {
 			c.Header("Retry-After", "5")
-			c.AbortWithStatusJSON(http.StatusServiceUnavailable, gin.H{"status": http.StatusServiceUnavailable, "detail": "other large files are being read: try again in a moment"})
+			c.AbortWithStatusJSON(http.StatusServiceUnavailable, gin.H{"status": http.StatusServiceUnavailable,
+				"detail": "other large files are being read: try again in a moment"})
 			return
 		}
 		defer giveBack()

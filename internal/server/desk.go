@@ -59,7 +59,8 @@ func (w WriteInput) command(program host.Program) host.Command {
 	if program != host.Try {
 		program = host.Release
 	}
-	return host.Command{Program: program, Screen: w.Screen, Args: w.Args, Element: w.Element, Reason: w.Reason, Sign: w.Sign, Witness: w.Witness, Value: w.Value, Seen: w.Seen, Key: w.Key, At: time.UnixMilli(w.At)}
+	return host.Command{Program: program, Screen: w.Screen, Args: w.Args, Element: w.Element, Reason: w.Reason, Sign: w.Sign,
+		Witness: w.Witness, Value: w.Value, Seen: w.Seen, Key: w.Key, At: time.UnixMilli(w.At)}
 }
 
 // TrailPage is a page of the audit trail.
@@ -142,7 +143,8 @@ func trailLines(ctx context.Context, p *host.Project, line func([]string) error)
 		return err
 	}
 	return p.EachRecord(ctx, func(r audit.Record) error {
-		return line([]string{itoa(r.Seq), r.Time().UTC().Format(time.RFC3339Nano), r.What, r.Name, r.Panel, r.Screen, r.Element, r.Path, r.Old, r.New, r.Outcome, r.Reason})
+		return line([]string{itoa(r.Seq), r.Time().UTC().Format(time.RFC3339Nano), r.What, r.Name, r.Panel, r.Screen, r.Element, r.Path,
+			r.Old, r.New, r.Outcome, r.Reason})
 	})
 }
 

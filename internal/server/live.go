@@ -110,7 +110,8 @@ func (s *Server) serveLive(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	ctx, cancel := context.WithCancel(context.WithoutCancel(r.Context()))
-	k := &socket{s: s, conn: conn, who: who, token: s.sessions.Token(r.Context()), ctx: ctx, cancel: cancel, channels: map[int]context.CancelFunc{}, presses: map[string]*host.Project{}}
+	k := &socket{s: s, conn: conn, who: who, token: s.sessions.Token(r.Context()), ctx: ctx, cancel: cancel,
+		channels: map[int]context.CancelFunc{}, presses: map[string]*host.Project{}}
 	s.live.mu.Lock()
 	s.live.open[k] = true
 	s.live.mu.Unlock()

@@ -193,7 +193,8 @@ func TestAChangedPasswordEndsSessionsAndHolds(t *testing.T) {
 	if w := c.do("GET", "/api/projects/larchmoor/desk", ""); w.Code != 200 {
 		t.Errorf("after choosing: %d %s", w.Code, w.Body)
 	}
-	if w := ada.do("GET", "/api/projects/larchmoor/audit", ""); !strings.Contains(w.Body.String(), "set by Ada Birch for one sign-in") || !strings.Contains(w.Body.String(), "chose a secret of their own") {
+	if w := ada.do("GET", "/api/projects/larchmoor/audit", ""); !strings.Contains(w.Body.String(),
+		"set by Ada Birch for one sign-in") || !strings.Contains(w.Body.String(), "chose a secret of their own") {
 		t.Errorf("the trail: %s", w.Body)
 	}
 }

@@ -128,20 +128,21 @@ func (s *Server) endPerson(ctx context.Context, id, why string) {
 }
 
 func (s *Server) lockRoutes() {
-	send(s, http.MethodDelete, "/api/projects/{project}/people/{id}/lock", "Let an account be signed in to again at once", func(ctx context.Context, in *ThingInput) (*body[host.Account], error) {
-		who, p, err := s.enter(ctx, in.Scope, access.People)
-		if err != nil {
-			return nil, err
-		}
-		if err := p.MayChange(ctx, who, in.ID); err != nil {
-			return nil, problem(err)
-		}
-		out, err := s.host.Unlock(ctx, in.ID)
-		if err != nil {
-			return nil, problem(err)
-		}
-		return &body[host.Account]{out}, problem(p.Record(ctx, who, audit.People, "account "+out.Name+": the lock of its sign-in was lifted"))
-	})
+	send(s, http.MethodDelete, "/api/projects/{project}/people/{id}/lock", "Let an account be signed in to again at once",
+		func(ctx context.Context, in *ThingInput) (*body[host.Account], error) {
+			who, p, err := s.enter(ctx, in.Scope, access.People)
+			if err != nil {
+				return nil, err
+			}
+			if err := p.MayChange(ctx, who, in.ID); err != nil {
+				return nil, problem(err)
+			}
+			out, err := s.host.Unlock(ctx, in.ID)
+			if err != nil {
+				return nil, problem(err)
+			}
+			return &body[host.Account]{out}, problem(p.Record(ctx, who, audit.People, "account "+out.Name+": the lock of its sign-in was lifted"))
+		})
 	get(s, "/api/failed-sign-ins", "Runs of sign-ins that failed, newest first", func(ctx context.Context, in *PanelInput) (*body[[]host.FailedRun], error) {
 		if _, err := s.manages(ctx, in.Panel); err != nil {
 			return nil, err

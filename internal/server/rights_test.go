@@ -14,20 +14,24 @@ import (
 // What each kind of person may do beside looking at the Desk, by operation.
 // Everything that is not named here is refused.
 var (
-	atTheDesk = []string{"get-catalogue", "get-projects-project-desk", "get-projects-project-points-id", "get-projects-project-points-id-course", "get-projects-project-pictures-id",
+	atTheDesk = []string{"get-catalogue", "get-projects-project-desk", "get-projects-project-points-id",
+		"get-projects-project-points-id-course", "get-projects-project-pictures-id",
 		"get-projects-project-alarms", "get-projects-project-alarm-limits", "post-projects-project-screen-errors", "get-projects-project-alarm-performance",
 		"get-projects-project-journal", "get-projects-project-journal-export", "get-projects-project-journal-id-comments", "get-projects-project-links",
 		"get-projects-project-devices-id-diagnosis", "get-projects-project-devices-id-report"}
 	operating = []string{"post-projects-project-alarms-acts", "post-projects-project-journal-id-comments", "post-projects-project-writes"}
 	// Maintenance reads the draft, proves points, holds tags, shelves and changes
 	// limits.
-	maintaining = []string{"put-projects-project-alarm-limits-id", "put-projects-project-overrides-id", "delete-projects-project-overrides-id", "put-projects-project-turn", "delete-projects-project-turn",
+	maintaining = []string{"put-projects-project-alarm-limits-id", "put-projects-project-overrides-id",
+		"delete-projects-project-overrides-id", "put-projects-project-turn", "delete-projects-project-turn",
 		"post-projects-project-draft-writes", "post-projects-project-loop-checks", "post-projects-project-screens-id-checks"}
-	leading = []string{"put-projects-project-alarm-limits-id", "get-projects-project-audit", "get-projects-project-audit-seal", "get-projects-project-audit-export",
+	leading = []string{"put-projects-project-alarm-limits-id", "get-projects-project-audit", "get-projects-project-audit-seal",
+		"get-projects-project-audit-export",
 		"get-projects-project-journal-archives", "post-projects-project-journal-archives", "get-projects-project-journal-archives-id"}
 	// notLooking are the reads of the draft that go out to devices or take the
 	// whole project along.
-	notLooking = []string{"get-projects-project-archive", "get-projects-project-export", "get-projects-project-imports-id-lines", "get-projects-project-devices-id-probe", "get-projects-project-devices-id-browse", "get-projects-project-devices-id-hear",
+	notLooking = []string{"get-projects-project-archive", "get-projects-project-export", "get-projects-project-imports-id-lines",
+		"get-projects-project-devices-id-probe", "get-projects-project-devices-id-browse", "get-projects-project-devices-id-hear",
 		"get-projects-project-people", "get-projects-project-panels", "get-projects-project-audit", "get-projects-project-audit-seal", "get-projects-project-audit-export",
 		"get-projects-project-journal-archives", "get-projects-project-journal-archives-id"}
 )
@@ -73,7 +77,8 @@ func TestWhoMayDoWhat(t *testing.T) {
 			return slices.Contains(atTheDesk, id) || slices.Contains(operating, id) || slices.Contains(leading, id)
 		}},
 		"maintenance": {"r-maint", "", func(id string) bool {
-			return slices.Contains(atTheDesk, id) || slices.Contains(operating, id) || slices.Contains(maintaining, id) || strings.HasPrefix(id, "get-projects-project") && !slices.Contains(notLooking, id)
+			return slices.Contains(atTheDesk, id) || slices.Contains(operating, id) || slices.Contains(maintaining,
+				id) || strings.HasPrefix(id, "get-projects-project") && !slices.Contains(notLooking, id)
 		}},
 	} {
 		t.Run(name, func(t *testing.T) {

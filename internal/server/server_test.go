@@ -70,7 +70,8 @@ func (s *Server) as(t *testing.T, name string) *client {
 }
 
 // open are the operations that need no session.
-var open = map[string]bool{"get-health": true, "get-session": true, "post-session": true, "delete-session": true, "post-session-secret": true, "post-owner": true}
+var open = map[string]bool{"get-health": true, "get-session": true, "post-session": true, "delete-session": true,
+	"post-session-secret": true, "post-owner": true}
 
 // body is something that passes the check of the request's shape.
 var bodies = map[string]string{
@@ -233,7 +234,8 @@ func TestBodiesAreBounded(t *testing.T) {
 	}
 	// Large bodies share a budget.
 	s.budget.left.Store(5 << 20)
-	if w := c.do("POST", "/api/projects/larchmoor/imports?name=x.csv", strings.Repeat("x", 6<<20)); w.Code != http.StatusServiceUnavailable || w.Header().Get("Retry-After") == "" {
+	if w := c.do("POST", "/api/projects/larchmoor/imports?name=x.csv",
+		strings.Repeat("x", 6<<20)); w.Code != http.StatusServiceUnavailable || w.Header().Get("Retry-After") == "" {
 		t.Errorf("beyond the budget: %d", w.Code)
 	}
 	if left := s.budget.left.Load(); left != 5<<20 {

@@ -102,7 +102,8 @@ func (s *Server) signIn(ctx context.Context, in *struct {
 	Body SignIn
 }) (*meOutput, error) {
 	panel := s.host.Panel(ctx, in.Panel)
-	who, choose, err := s.host.SignIn(ctx, host.Secret{Name: in.Body.Name, Password: in.Body.Password, PIN: in.Body.PIN, Panel: panel.Name, Project: panel.Project, From: from(ctx)})
+	who, choose, err := s.host.SignIn(ctx, host.Secret{Name: in.Body.Name, Password: in.Body.Password, PIN: in.Body.PIN,
+		Panel: panel.Name, Project: panel.Project, From: from(ctx)})
 	if err != nil {
 		return nil, problem(err)
 	}
@@ -240,7 +241,8 @@ func (s *Server) signedIn(ctx context.Context, panelKey string) (host.Actor, err
 func (s *Server) actor(ctx context.Context, panelKey string) (host.Actor, error) {
 	who, err := s.signedIn(ctx, panelKey)
 	if err == nil && s.sessions.GetBool(ctx, chooseKey) {
-		err = &Problem{Status: http.StatusForbidden, Title: http.StatusText(http.StatusForbidden), Detail: "somebody else set your password or PIN: choose your own first"}
+		err = &Problem{Status: http.StatusForbidden, Title: http.StatusText(http.StatusForbidden),
+			Detail: "somebody else set your password or PIN: choose your own first"}
 	}
 	return who, err
 }

@@ -135,7 +135,8 @@ func (a *Audit) SealEnd(ctx context.Context) error {
 }
 
 func (a *Audit) keepHead(ctx context.Context, seq, closed int64, hash []byte) error {
-	_, err := a.db.ExecContext(ctx, "INSERT OR REPLACE INTO head (one, seq, closed, seal) VALUES (1, ?, ?, ?)", seq, closed, audit.HeadSeal(a.key, seq, closed, hash))
+	_, err := a.db.ExecContext(ctx, "INSERT OR REPLACE INTO head (one, seq, closed, seal) VALUES (1, ?, ?, ?)", seq, closed,
+		audit.HeadSeal(a.key, seq, closed, hash))
 	return err
 }
 
@@ -154,7 +155,8 @@ func (a *Audit) Append(ctx context.Context, r audit.Record) (audit.Record, error
 	r.Seal(a.key, a.seq, a.hash)
 	closed := a.closing(&r)
 	err := a.db.withRoom(func() error {
-		_, err := a.insert.ExecContext(ctx, r.Seq, r.At, r.What, r.Person, r.Name, r.Panel, r.Screen, r.Element, r.Tag, r.Path, r.Old, r.New, r.Outcome, r.Reason, r.Intent, r.Key, r.Hash)
+		_, err := a.insert.ExecContext(ctx, r.Seq, r.At, r.What, r.Person, r.Name, r.Panel, r.Screen, r.Element, r.Tag, r.Path, r.Old,
+			r.New, r.Outcome, r.Reason, r.Intent, r.Key, r.Hash)
 		return err
 	})
 	if isTaken(err) {

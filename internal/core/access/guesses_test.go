@@ -89,7 +89,8 @@ func TestGuessesAreForgotten(t *testing.T) {
 }
 
 func TestNames(t *testing.T) {
-	for name, ok := range map[string]bool{"Ada Birch": true, "Łucja Brzoza-Dąb": true, "Ada\nBirch": false, "Ada\u202eBirch": false, "Ada\u200bBirch": false, "": false, " ": false,
+	for name, ok := range map[string]bool{"Ada Birch": true, "Łucja Brzoza-Dąb": true, "Ada\nBirch": false, "Ada\u202eBirch": false,
+		"Ada\u200bBirch": false, "": false, " ": false,
 		string(make([]byte, 10_000)): false, "Ada\x00": false, "\ufeffAda": false} {
 		if (CheckFullName(name) == nil) != ok {
 			t.Errorf("%.20q: %v", name, CheckFullName(name))
@@ -98,7 +99,8 @@ func TestNames(t *testing.T) {
 }
 
 func TestPasswords(t *testing.T) {
-	for password, ok := range map[string]bool{"oak-and-ash": true, "password": false, "Password1": false, "12345678": false, "qwertzuiop": false, "iloveyou": false, "aaaaaaaa": false, "short": false,
+	for password, ok := range map[string]bool{"oak-and-ash": true, "password": false, "Password1": false, "12345678": false,
+		"qwertzuiop": false, "iloveyou": false, "aaaaaaaa": false, "short": false,
 		"Passw0rd!": false, "tom-tom-tom": true, "tomtomtom": true, "tom.alder": false} {
 		if (CheckPassword(password, "tom.alder", "Tom Alder") == nil) != ok {
 			t.Errorf("%q: %v", password, CheckPassword(password, "tom.alder", "Tom Alder"))
