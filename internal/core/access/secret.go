@@ -58,7 +58,10 @@ func CheckPassword(s string, names ...string) error {
 	}
 	plain := strings.TrimRight(plainer.Replace(low), "0123456789!?.")
 	for line := range strings.Lines(common) {
-		if word := strings.TrimSpace(line); word != "" && (word == low || plainer.Replace(word) == plain || strings.TrimRight(word, "0123456789") == plain && plain != "") {
+		word := strings.TrimSpace(line)
+		same := word == low || plainer.Replace(word) == plain
+		longer := plain != "" && strings.TrimRight(word, "0123456789") == plain
+		if word != "" && (same || longer) {
 			return fmt.Errorf("this password is one of those that are tried first: choose another")
 		}
 	}
