@@ -192,13 +192,16 @@ func (p *pulse) run(sent Outcome, over func()) Outcome {
 	d.wg.Add(1)
 	go func() {
 		defer d.wg.Done()
-		defer over()
-		defer p.row.giveBack()
 		select {
 		case <-time.After(p.step.Pulse):
 		case <-d.quit:
 		}
-		ended <- d.letGo(d.ctx, p.row, p.step.Sink, p.step.Release, "the pulse was over")
+		how := d.letGo(d.ctx, p.row, p.step.Sink, p.step.Release, "the pulse was over")
+		// The tag is free before the press is answered: who hears that the
+		// pulse has ended may press again.
+		p.row.giveBack()
+		over()
+		ended <- how
 	}()
 	select {
 	case how := <-ended:
