@@ -24,7 +24,7 @@ func main() {
 		SilenceErrors: true,
 	}
 	root.CompletionOptions.HiddenDefaultCmd = true
-	root.AddCommand(demoCommand(), serveCommand(), plantCommand(), tagsCommand(), benchCommand(), describeCommand())
+	root.AddCommand(demoCommand(), serveCommand(), plantCommand(), tagsCommand(), benchCommand(), describeCommand(), linkCommand())
 	if err := root.Execute(); err != nil {
 		fmt.Fprintln(os.Stderr, "readyrail:", err)
 		os.Exit(1)

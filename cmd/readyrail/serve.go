@@ -96,7 +96,7 @@ func run(o settings, prepare func(context.Context, *host.Host) error, accounts [
 	if tcp := l.Addr().(*net.TCPAddr); !tcp.IP.IsLoopback() && o.cert == "" {
 		log.Warn("listening beyond this machine without TLS: passwords can be read on the way; give --tls-cert and --tls-key")
 	}
-	h, err := host.Open(o.data, log, host.Options{Devices: o.devices, VaultKey: os.Getenv(host.VaultKeyVariable)})
+	h, err := host.Open(o.data, log, host.Options{Devices: o.devices, VaultKey: os.Getenv(host.VaultKeyVariable), Link: linkProcess()})
 	if err != nil {
 		return err
 	}

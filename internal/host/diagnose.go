@@ -138,7 +138,10 @@ func (h *Host) TestDevice(ctx context.Context, d device.Device) (roundTrip time.
 	case device.ModbusTCP:
 		roundTrip, err = modbus.Test(ctx, d, env)
 	case device.OPCUA:
-		roundTrip, err = opcua.Test(ctx, d, env)
+		err = h.alone(d, func(drv link.Driver) error {
+			roundTrip, err = opcua.Test(ctx, drv)
+			return err
+		})
 	case device.MQTT:
 		roundTrip, err = mqtt.Test(ctx, d, env)
 	default:
@@ -152,6 +155,19 @@ func (h *Host) TestDevice(ctx context.Context, d device.Device) (roundTrip time.
 		return 0, refused("%v", err)
 	}
 	return roundTrip, nil
+}
+
+// alone runs f with a driver that no program shares, and explains its error.
+func (h *Host) alone(d device.Device, f func(link.Driver) error) error {
+	p := h.protocols[d.Protocol]
+	drv := p.New(d, h.hub.Env(), link.NewMeters())
+	defer drv.Close()
+	err := f(drv)
+	var u *opcua.Untrusted
+	if err == nil || errors.As(err, &u) {
+		return err
+	}
+	return errors.New(p.Explain(err, d))
 }
 
 // device finds a device of the draft that speaks a protocol.
@@ -219,7 +235,11 @@ func (p *Project) Browse(ctx context.Context, id, node string) ([]opcua.Item, er
 
 // Endpoints asks an OPC UA server for the ways into it.
 func (h *Host) Endpoints(ctx context.Context, d device.Device) ([]opcua.Endpoint, error) {
-	list, err := opcua.Endpoints(ctx, d, h.hub.Env())
+	var list []opcua.Endpoint
+	err := h.alone(d, func(drv link.Driver) (err error) {
+		list, err = opcua.Endpoints(ctx, drv)
+		return err
+	})
 	if err != nil {
 		return nil, refused("%v", err)
 	}

@@ -20,35 +20,32 @@ import (
 	"time"
 
 	"readyrail/internal/core/access"
-	"readyrail/internal/core/device"
 	"readyrail/internal/core/project"
 	"readyrail/internal/door"
 	"readyrail/internal/link"
-	"readyrail/internal/link/modbus"
-	"readyrail/internal/link/mqtt"
-	"readyrail/internal/link/opcua"
 	"readyrail/internal/store"
 )
 
 // Host is everything that runs on one data folder.
 type Host struct {
-	dir      string
-	log      *slog.Logger
-	server   *store.Server
-	hub      *link.Hub
-	auditKey []byte
-	lock     *os.File
-	signIns  *signIns
-	accounts sync.Mutex // over a change of accounts, from its check to its being kept
-	grants   grants
-	sessions *Sessions
-	quit     chan struct{}
-	closing  sync.Once
-	minding  sync.WaitGroup
-	vault    *vault
-	reserve  *store.Reserve
-	started  time.Time
-	load     load
+	dir       string
+	log       *slog.Logger
+	server    *store.Server
+	hub       *link.Hub
+	protocols map[string]link.Protocol
+	auditKey  []byte
+	lock      *os.File
+	signIns   *signIns
+	accounts  sync.Mutex // over a change of accounts, from its check to its being kept
+	grants    grants
+	sessions  *Sessions
+	quit      chan struct{}
+	closing   sync.Once
+	minding   sync.WaitGroup
+	vault     *vault
+	reserve   *store.Reserve
+	started   time.Time
+	load      load
 
 	mu       sync.Mutex
 	projects map[string]*Project
@@ -87,6 +84,10 @@ type Options struct {
 	Devices []string
 	// VaultKey opens the vault; empty takes the key file of the data folder.
 	VaultKey string
+	// Link is the command that runs one link in a process of its own (see
+	// ServeLink), to which the protocol's name is added. Empty runs every link in
+	// this process, where a library that panics takes all down.
+	Link []string
 }
 
 // Open opens a data folder, making it where there is none, and starts every
@@ -106,16 +107,14 @@ func Open(dir string, log *slog.Logger, o Options) (*Host, error) {
 	}
 	h := &Host{dir: dir, log: log, lock: lock, projects: map[string]*Project{}, signIns: newSignIns(), quit: make(chan struct{}),
 		grants: grants{by: map[string][]access.Grant{}}, started: time.Now()}
-	h.hub = link.NewHub(protocols, link.Env{Secret: h.secret, Allow: allow.check})
+	h.protocols = protocolsOf(o.Link)
+	h.hub = link.NewHub(h.protocols, link.Env{Secret: h.secret, Allow: allow.check})
 	if err := h.open(o); err != nil {
 		h.Close()
 		return nil, err
 	}
 	return h, nil
 }
-
-// protocols are what devices can speak.
-var protocols = map[string]link.Protocol{device.ModbusTCP: modbus.Protocol, device.OPCUA: opcua.Protocol, device.MQTT: mqtt.Protocol}
 
 func (h *Host) open(o Options) (err error) {
 	h.reserve = store.HoldReserve(h.dir, store.ReserveSize)

@@ -25,7 +25,7 @@ var layers = [][]string{
 	{"core/screen"},
 	{"core/project"},
 	{"modbus", "broker", "exchange", "engine", "link"},
-	{"door", "link/modbus", "link/opcua", "link/mqtt", "plant", "store"},
+	{"door", "link/modbus", "link/opcua", "link/mqtt", "link/apart", "plant", "store"},
 	{"host"},
 	{"demo"},
 	{"server"},

@@ -126,7 +126,7 @@ const (
 
 func (e *endpoint) run(ctx context.Context) {
 	defer close(e.closed)
-	defer func() { _ = safely(e.driver.Close) }() // nothing is left to be done with it
+	defer func() { _ = Safely(e.driver.Close) }() // nothing is left to be done with it
 	var c *config
 	var retryAt time.Time
 	retry := firstRetry
@@ -180,7 +180,7 @@ func (e *endpoint) adopt(old, next *config) *config {
 			}
 		}
 		g.poll = nothing{}
-		if err := safely(func() error { g.poll = e.driver.Plan(g.points, g.dev); return nil }); err != nil {
+		if err := Safely(func() error { g.poll = e.driver.Plan(g.points, g.dev); return nil }); err != nil {
 			g.poll = nothing{err}
 		}
 		g.values = make([]value.Value, len(g.points))
@@ -210,8 +210,8 @@ func (e *endpoint) adopt(old, next *config) *config {
 // that failed.
 var ErrFailed = errors.New("the driver failed")
 
-// safely turns a panic of a driver into an error.
-func safely(f func() error) (err error) {
+// Safely turns a panic of a driver into an error.
+func Safely(f func() error) (err error) {
 	defer func() {
 		if p := recover(); p != nil {
 			err = fmt.Errorf("%w: %v", ErrFailed, p)
@@ -262,7 +262,7 @@ func (e *endpoint) connect(ctx context.Context, c *config) error {
 	}
 	dial, cancel := context.WithTimeout(ctx, timeout)
 	defer cancel()
-	if err := safely(func() error { return e.driver.Connect(dial) }); err != nil {
+	if err := Safely(func() error { return e.driver.Connect(dial) }); err != nil {
 		e.lost(c, err, dev)
 		return err
 	}
@@ -287,7 +287,7 @@ func (e *endpoint) connect(ctx context.Context, c *config) error {
 // lost records that the connection is gone and makes every value bad.
 func (e *endpoint) lost(c *config, err error, dev device.Device) {
 	now := time.Now()
-	_ = safely(e.driver.Close) // it is made anew in any case
+	_ = Safely(e.driver.Close) // it is made anew in any case
 	e.mu.Lock()
 	if e.state.State != Down {
 		e.state.State, e.state.Since = Down, now
@@ -322,7 +322,7 @@ func (e *endpoint) pollDue(ctx context.Context, c *config) time.Duration {
 			g.fail(value.BadNoAnswer, now)
 			continue
 		}
-		err := safely(func() error { return g.poll.Read(ctx, g.values, e.drainWrites) })
+		err := Safely(func() error { return g.poll.Read(ctx, g.values, e.drainWrites) })
 		if ctx.Err() != nil {
 			return 0
 		}
@@ -464,12 +464,12 @@ func (e *endpoint) doWrite(w *write) {
 	}
 	// Once sent, a write is seen through to its answer.
 	ctx := context.WithoutCancel(w.ctx)
-	if err := safely(func() error { return e.driver.Write(ctx, w.dev, w.point, w.value) }); err != nil {
+	if err := Safely(func() error { return e.driver.Write(ctx, w.dev, w.point, w.value) }); err != nil {
 		w.done <- written{err: err}
 		return
 	}
 	var back value.Value
-	err := safely(func() (err error) { back, err = e.driver.ReadBack(ctx, w.dev, w.point); return err })
+	err := Safely(func() (err error) { back, err = e.driver.ReadBack(ctx, w.dev, w.point); return err })
 	if err != nil {
 		back = value.Bad(w.value.Kind, value.BadNoAnswer)
 	}
@@ -501,7 +501,7 @@ func (e *endpoint) doJob(j *job) {
 	case !e.connected():
 		j.done <- fmt.Errorf("%w: no connection to %s", ErrNotSent, e.name)
 	default:
-		j.done <- safely(func() error { return j.f(e.driver) })
+		j.done <- Safely(func() error { return j.f(e.driver) })
 	}
 }
 

@@ -5,7 +5,9 @@ package link
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
+	"fmt"
 	"time"
 
 	"readyrail/internal/core/device"
@@ -76,6 +78,30 @@ type Driver interface {
 	// ReadBack reads a point from where it is written.
 	ReadBack(ctx context.Context, d device.Device, p Point) (value.Value, error)
 	Close() error
+}
+
+// Asked is a driver that answers more than this package knows of: what lies in
+// its device, whether it can be reached. Questions and answers are JSON, so that
+// they travel; the driver's package has a function for each.
+type Asked interface {
+	Ask(ctx context.Context, question string, about []byte) ([]byte, error)
+}
+
+// Ask puts a question to a driver and reads the answer into out.
+func Ask(ctx context.Context, d Driver, question string, about, out any) error {
+	asked, ok := d.(Asked)
+	if !ok {
+		return fmt.Errorf("%w: the device answers no questions of this kind", ErrNotSent)
+	}
+	with, err := json.Marshal(about)
+	if err != nil {
+		return err
+	}
+	answer, err := asked.Ask(ctx, question, with)
+	if err != nil {
+		return err
+	}
+	return json.Unmarshal(answer, out)
 }
 
 // Secret is a credential out of the vault.

@@ -1,6 +1,7 @@
 package link
 
 import (
+	"errors"
 	"math"
 	"slices"
 	"sync"
@@ -9,12 +10,30 @@ import (
 
 // Meters measure the traffic of an endpoint, apart for each device behind it.
 type Meters struct {
-	mu sync.Mutex
-	by map[string]*Meter
+	mu    sync.Mutex
+	by    map[string]*Meter
+	trace func(Traced)
 }
 
 // NewMeters returns empty ones.
 func NewMeters() *Meters { return &Meters{by: map[string]*Meter{}} }
+
+// Traced is one thing that a meter was told: an answered request (Answered),
+// traffic that answers none, or a failure (Kind and Text).
+type Traced struct {
+	Device    string // see UnitKey
+	Answered  bool
+	RoundTrip time.Duration
+	Sent, Got int
+	Kind      string
+	Text      string
+}
+
+// NewTracedMeters returns meters that hand all that they are told to trace,
+// which may be called by several goroutines, and keep nothing.
+func NewTracedMeters(trace func(Traced)) *Meters {
+	return &Meters{by: map[string]*Meter{}, trace: trace}
+}
 
 // Of returns a device's meter; see UnitKey.
 func (m *Meters) Of(key string) *Meter {
@@ -22,8 +41,24 @@ func (m *Meters) Of(key string) *Meter {
 	defer m.mu.Unlock()
 	if m.by[key] == nil {
 		m.by[key] = &Meter{}
+		if m.trace != nil {
+			m.by[key].trace = func(t Traced) { t.Device = key; m.trace(t) }
+		}
 	}
 	return m.by[key]
+}
+
+// Note tells the meters what others traced.
+func (m *Meters) Note(t Traced) {
+	meter := m.Of(t.Device)
+	switch {
+	case t.Kind != "":
+		meter.Failed(t.Kind, errors.New(t.Text))
+	case t.Answered:
+		meter.Request(t.RoundTrip, t.Sent, t.Got)
+	default:
+		meter.Bytes(t.Sent, t.Got)
+	}
 }
 
 // meterSlot and meterSlots: traffic is kept in slots of some seconds for some
@@ -53,6 +88,7 @@ type Meter struct {
 	last       time.Duration
 	reconnects int
 	kinds      map[string]*ErrorKind
+	trace      func(Traced)
 }
 
 // ErrorKind counts the failures of one kind.
@@ -97,6 +133,10 @@ func (m *Meter) at(now time.Time) *slot {
 
 // Request notes an answered request.
 func (m *Meter) Request(roundTrip time.Duration, sent, got int) {
+	if m.trace != nil {
+		m.trace(Traced{Answered: true, RoundTrip: roundTrip, Sent: sent, Got: got})
+		return
+	}
 	m.mu.Lock()
 	defer m.mu.Unlock()
 	s := m.at(time.Now())
@@ -110,6 +150,10 @@ func (m *Meter) Request(roundTrip time.Duration, sent, got int) {
 
 // Bytes notes traffic that answers no request.
 func (m *Meter) Bytes(sent, got int) {
+	if m.trace != nil {
+		m.trace(Traced{Sent: sent, Got: got})
+		return
+	}
 	m.mu.Lock()
 	m.sent, m.got = m.sent+int64(sent), m.got+int64(got)
 	m.mu.Unlock()
@@ -117,6 +161,10 @@ func (m *Meter) Bytes(sent, got int) {
 
 // Failed notes a failure of a kind.
 func (m *Meter) Failed(kind string, err error) {
+	if m.trace != nil {
+		m.trace(Traced{Kind: kind, Text: err.Error()})
+		return
+	}
 	m.mu.Lock()
 	defer m.mu.Unlock()
 	now := time.Now()

@@ -33,10 +33,11 @@ const maxItems = 2000
 // Browse lists what lies in a node; the empty address is the Objects folder.
 // Elements of an array and members of a structure lie in their variable.
 func Browse(ctx context.Context, drv link.Driver, address string) ([]Item, error) {
-	d, ok := drv.(*Driver)
-	if !ok {
-		return nil, fmt.Errorf("%w: the device does not speak OPC UA", link.ErrNotSent)
-	}
+	list := []Item{}
+	return list, link.Ask(ctx, drv, browses, address, &list)
+}
+
+func (d *Driver) browse(ctx context.Context, address string) ([]Item, error) {
 	n := node{id: ua.NewNumericNodeID(0, id.ObjectsFolder)}
 	if address != "" {
 		var err error

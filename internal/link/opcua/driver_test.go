@@ -130,28 +130,35 @@ func TestBrowse(t *testing.T) {
 
 func TestEndpointsAndTrust(t *testing.T) {
 	d := meter(t)
-	list, err := Endpoints(context.Background(), d, link.Env{})
+	tried := func(d device.Device, env link.Env) error {
+		_, err := Test(context.Background(), New(d, env, link.NewMeters()))
+		if err != nil {
+			err = errors.New(Explain(err, d))
+		}
+		return err
+	}
+	list, err := Endpoints(context.Background(), New(d, link.Env{}, link.NewMeters()))
 	if err != nil || len(list) == 0 || list[0].Security != "None" || list[0].Mode != "none" || list[0].SignIn[0] != "anonymous" {
 		t.Errorf("%+v, %v", list, err)
 	}
-	if _, err := Test(context.Background(), d, link.Env{}); err != nil {
+	if err := tried(d, link.Env{}); err != nil {
 		t.Error(err)
 	}
 	d.Security, d.Mode = "Basic256Sha256", "encrypt"
-	if _, err := Test(context.Background(), d, link.Env{}); err == nil || !strings.Contains(err.Error(), "offers no endpoint") {
+	if err := tried(d, link.Env{}); err == nil || !strings.Contains(err.Error(), "offers no endpoint") {
 		t.Errorf("a security that the server has not: %v", err)
 	}
 	d.Security, d.Mode = "", ""
 	env := link.Env{Secret: func(string, string) (link.Secret, error) { return link.Secret{User: "ada", Password: "x"}, nil }}
 	d.Credential = "yard"
-	if _, err := Test(context.Background(), d, env); err == nil || !strings.Contains(err.Error(), "in the clear") {
+	if err := tried(d, env); err == nil || !strings.Contains(err.Error(), "in the clear") {
 		t.Errorf("a password without encryption: %v", err)
 	}
 	l, _ := net.Listen("tcp", "127.0.0.1:0")
 	d.Credential = ""
 	d.Port = l.Addr().(*net.TCPAddr).Port
 	l.Close()
-	if _, err := Test(context.Background(), d, link.Env{}); err == nil || !strings.Contains(err.Error(), "nothing listens") {
+	if err := tried(d, link.Env{}); err == nil || !strings.Contains(err.Error(), "nothing listens") {
 		t.Errorf("nobody there: %v", err)
 	}
 }

@@ -7,40 +7,12 @@ import (
 	"io"
 	"net"
 	"syscall"
-	"time"
 
 	"github.com/gopcua/opcua/ua"
 
 	"readyrail/internal/core/device"
 	"readyrail/internal/link"
 )
-
-// Test opens a session of its own. It returns the round trip of a read, or why
-// not as an error in plain words.
-func Test(ctx context.Context, dev device.Device, env link.Env) (time.Duration, error) {
-	m := link.NewMeters()
-	d := New(dev, env, m)
-	dial, cancel := context.WithTimeout(ctx, timeoutOf(dev))
-	defer cancel()
-	if err := d.Connect(dial); err != nil {
-		return 0, explained(err, dev)
-	}
-	defer d.Close()
-	if err := d.alive(ctx); err != nil {
-		return 0, explained(err, dev)
-	}
-	trip, _, _ := d.meter.Last()
-	return trip, nil
-}
-
-// explained keeps what an engineer has to decide on.
-func explained(err error, dev device.Device) error {
-	var u *Untrusted
-	if errors.As(err, &u) {
-		return u
-	}
-	return errors.New(Explain(err, dev))
-}
 
 // Explain puts a failure of the link into plain words, with a way to mend it.
 func Explain(err error, dev device.Device) string {

@@ -8,6 +8,7 @@ import (
 	"crypto/tls"
 	"crypto/x509"
 	"crypto/x509/pkix"
+	"encoding/gob"
 	"encoding/hex"
 	"encoding/pem"
 	"errors"
@@ -31,6 +32,14 @@ const applicationURI = "urn:ready-rail:client"
 // ApplicationSecret is the name under which the server's own certificate as an
 // OPC UA client is asked of the environment. No vault entry can have it.
 const ApplicationSecret = "\x00application"
+
+// Secrets names what a device's driver asks for beside the device's credential.
+func Secrets(d device.Device) []string {
+	if d.SecurityMode() == "none" {
+		return nil
+	}
+	return []string{ApplicationSecret}
+}
 
 // Certificate is a server certificate for an engineer to judge.
 type Certificate struct {
@@ -75,14 +84,26 @@ func judge(der []byte) Certificate {
 	return c
 }
 
+// Carried keeps the certificate with the refusal where that goes through other
+// hands.
+func (u *Untrusted) Carried() {}
+
+func init() { gob.Register(&Untrusted{}) }
+
 // Endpoints asks a server for the ways into it (discovery, IEC 62541-4, 5.4.4).
-func Endpoints(ctx context.Context, dev device.Device, env link.Env) ([]Endpoint, error) {
-	if err := env.Check(dev); err != nil {
+// The driver need not be connected.
+func Endpoints(ctx context.Context, drv link.Driver) ([]Endpoint, error) {
+	list := []Endpoint{}
+	return list, link.Ask(ctx, drv, endpoints, nil, &list)
+}
+
+func (d *Driver) endpoints(ctx context.Context) ([]Endpoint, error) {
+	if err := d.env.Check(d.dev); err != nil {
 		return nil, err
 	}
-	list, err := discover(ctx, dev)
+	list, err := discover(ctx, d.dev)
 	if err != nil {
-		return nil, errors.New(Explain(err, dev))
+		return nil, err
 	}
 	out := []Endpoint{}
 	for _, e := range list {
