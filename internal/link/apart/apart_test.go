@@ -1,9 +1,12 @@
 package apart_test
 
 import (
+	"bufio"
 	"bytes"
 	"context"
 	"errors"
+	"fmt"
+	"io"
 	"net"
 	"os"
 	"os/exec"
@@ -21,17 +24,33 @@ import (
 	"readyrail/internal/plant"
 )
 
-// far is the argument with which this test program is a far side itself.
-const far = "serve-a-link"
+// The arguments with which this test program is a far side itself, and the
+// stand-in plant: its meter's library changes values while others read them,
+// which is not what is looked for here.
+const (
+	far   = "serve-a-link"
+	yards = "run-a-plant"
+)
 
 func TestMain(m *testing.M) {
-	if len(os.Args) > 1 && os.Args[1] == far {
+	if len(os.Args) < 2 {
+		os.Exit(m.Run())
+	}
+	switch os.Args[1] {
+	case far:
 		if err := apart.Serve(protocol(os.Args[2]), os.Stdin, os.Stdout); err != nil {
 			os.Exit(1)
 		}
-		return
+	case yards:
+		at, err := plant.Start(context.Background(), plant.New(1, 1), plant.Addresses{Modbus: "127.0.0.1:0", OPCUA: "127.0.0.1:0"}, func(error) {})
+		if err != nil {
+			os.Exit(1)
+		}
+		fmt.Println(at.OPCUA)
+		_, _ = io.Copy(io.Discard, os.Stdin) // until the test has ended
+	default:
+		os.Exit(m.Run())
 	}
-	os.Exit(m.Run())
 }
 
 func protocol(name string) link.Protocol {
@@ -68,13 +87,21 @@ func (stuck) ReadBack(_ context.Context, _ device.Device, p link.Point) (value.V
 // while lie is set.
 func meter(t *testing.T, lie *atomic.Bool) device.Device {
 	t.Helper()
-	ctx, cancel := context.WithCancel(context.Background())
-	done := make(chan struct{})
-	at, err := plant.Start(ctx, plant.New(1, 1), plant.Addresses{Modbus: "127.0.0.1:0", OPCUA: "127.0.0.1:0"}, func(error) { close(done) })
+	cmd := exec.Command(os.Args[0], yards)
+	in, _ := cmd.StdinPipe()
+	out, err := cmd.StdoutPipe()
+	if err == nil {
+		err = cmd.Start()
+	}
 	if err != nil {
 		t.Fatal(err)
 	}
-	t.Cleanup(func() { cancel(); <-done })
+	t.Cleanup(func() { in.Close(); _ = cmd.Wait() })
+	to, err := bufio.NewReader(out).ReadString('\n')
+	if err != nil {
+		t.Fatal("the plant does not start")
+	}
+	to = strings.TrimSpace(to)
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
 		t.Fatal(err)
@@ -86,7 +113,7 @@ func meter(t *testing.T, lie *atomic.Bool) device.Device {
 			if err != nil {
 				return
 			}
-			go wire(c, at.OPCUA, lie)
+			go wire(c, to, lie)
 		}
 	}()
 	d := device.NewOf(device.OPCUA)
