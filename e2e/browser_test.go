@@ -178,7 +178,7 @@ const finder = `((name, exact, kinds) => {
 	return {X: r.x + r.width / 2, Y: r.y + r.height / 2};
 })`
 
-const pressable = `button, a, [role=button], [role=tab], [role=menuitem], [role=option], [role=row], .v-list-item, label.check, summary, td .bare, input[type=checkbox]`
+const pressable = `button, a, [role=button], [role=tab], [role=menuitem], [role=option], [role=row], .v-list-item, label.check, summary, td .bare, input[type=checkbox], tbody tr`
 
 func (b *browser) find(name, kinds string) spot {
 	b.t.Helper()
@@ -239,7 +239,7 @@ func (b *browser) choose(label, option string) {
 	b.until("choose "+option, func() bool {
 		return b.js(`((label, option) => {
 			const s = [...document.querySelectorAll('select')].find(e => e.checkVisibility() && ((e.labels[0] && e.labels[0].innerText.trim() === label) || e.getAttribute('aria-label') === label));
-			const o = s && [...s.options].find(x => x.text.includes(option));
+			const o = s && ([...s.options].find(x => x.text.trim() === option) || [...s.options].find(x => x.text.includes(option)));
 			if (!o) return false;
 			s.value = o.value; s.dispatchEvent(new Event('change', {bubbles: true})); return true;
 		})(`+string(l)+`,`+string(o)+`)`) == "true"

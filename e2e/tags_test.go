@@ -99,7 +99,7 @@ func TestListsOfEveryFormatComeAndComeAgain(t *testing.T) {
 		// as the old tag under its new name, as most of the device is listed.
 		b.see("Changed 1", "Point007")
 		b.click("Bring in 1")
-		b.see("1 tags brought in", "773 tags")
+		b.see("1 tag brought in", "773 tags")
 		b.fill("words, * for anything", "Renamed007")
 		b.see("Bulk.Renamed007")
 		b.fill("words, * for anything", "")
@@ -217,7 +217,7 @@ func TestLoopCheckWalk(t *testing.T) {
 	b.fill("Address", "holding:90")
 	b.see("holding:90")
 	b.choose("Loop check", "changed since")
-	b.see("1 tags")
+	b.see("1 tag")
 	b.open("/p/larchmoor/loop-checks")
 	b.see("runs backwards", "changed since 1", "failed 1")
 }

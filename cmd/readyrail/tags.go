@@ -11,6 +11,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"readyrail/internal/core/device"
 	"readyrail/internal/core/project"
 	"readyrail/internal/exchange"
 	"readyrail/internal/host"
@@ -44,6 +45,7 @@ func tagsCommand() *cobra.Command {
 // listed is what a preview or an import says, as JSON.
 type listed struct {
 	Format   exchange.Format         `json:"format"`
+	Ignored  []string                `json:"ignored,omitempty"` // columns of the list that are not ours
 	Counts   map[exchange.Status]int `json:"counts"`
 	Imported int                     `json:"imported"`
 	Rows     []exchange.Line         `json:"rows"`
@@ -57,15 +59,14 @@ func (f *listFlags) look(file string, write bool, do func(p draft, lines []excha
 		return err
 	}
 	defer done()
-	lines, format, err := f.preview(file, p.Draft())
+	l, err := f.preview(file, p.Draft())
 	if err != nil {
 		return err
 	}
-	n, err := do(p, lines)
-	if err != nil {
+	if l.Imported, err = do(p, l.Rows); err != nil {
 		return err
 	}
-	return f.say(listed{Format: format, Counts: exchange.Count(lines), Imported: n, Rows: lines})
+	return f.say(l)
 }
 
 func previewCommand() *cobra.Command {
@@ -157,49 +158,75 @@ func (f *listFlags) open(write bool) (draft, func(), error) {
 	return o, o.Close, nil
 }
 
-func (f *listFlags) preview(path string, p *project.Project) ([]exchange.Line, exchange.Format, error) {
+func (f *listFlags) preview(path string, p *project.Project) (l listed, err error) {
 	info, err := os.Stat(path)
 	if err != nil {
-		return nil, "", err
+		return l, err
 	}
 	if info.Size() > exchange.MaxListBytes {
-		return nil, "", fmt.Errorf("%s has %d MB; %d MB is the most", path, info.Size()>>20, exchange.MaxListBytes>>20)
+		return l, fmt.Errorf("%s has %d MB; %d MB is the most", path, info.Size()>>20, exchange.MaxListBytes>>20)
 	}
 	data, err := os.ReadFile(path)
 	if err != nil {
-		return nil, "", err
+		return l, err
 	}
-	var m *exchange.Matching
-	if f.matching != "" {
-		b, err := os.ReadFile(f.matching)
-		if err != nil {
-			return nil, "", err
-		}
-		m = &exchange.Matching{}
-		if err := json.Unmarshal(b, m); err != nil {
-			return nil, "", fmt.Errorf("%s: %w", f.matching, err)
-		}
-	}
-	format := exchange.Format(f.format)
-	rows, _, err := exchange.Read(data, format, m)
+	m, err := f.match()
 	if err != nil {
-		return nil, "", fmt.Errorf("%s: %w", path, err)
+		return l, err
 	}
-	if format == "" {
-		format = exchange.Sense(data)
+	l.Format = exchange.Format(f.format)
+	rows, table, err := exchange.Read(data, l.Format, m)
+	if err != nil {
+		return l, fmt.Errorf("%s: %w", path, err)
+	}
+	if l.Format == "" {
+		l.Format = exchange.Sense(data)
+	}
+	if table != nil {
+		l.Ignored = table.Ignored
 	}
 	o := exchange.Options{}
 	if f.device != "" {
-		for id, d := range p.Devices {
-			if strings.EqualFold(d.Name, f.device) {
-				o.Device = id
-			}
-		}
-		if o.Device == "" {
-			return nil, "", fmt.Errorf("the project has no device %s", f.device)
+		if o.Device, err = f.deviceOf(p); err != nil {
+			return l, err
 		}
 	}
-	return exchange.Preview(rows, p, o), format, nil
+	l.Rows = exchange.Preview(rows, p, o)
+	l.Counts = exchange.Count(l.Rows)
+	return l, nil
+}
+
+// match reads the matching that was given; nil is none.
+func (f *listFlags) match() (*exchange.Matching, error) {
+	if f.matching == "" {
+		return nil, nil
+	}
+	b, err := os.ReadFile(f.matching)
+	if err != nil {
+		return nil, err
+	}
+	m := &exchange.Matching{}
+	if err := json.Unmarshal(b, m); err != nil {
+		return nil, fmt.Errorf("%s: %w", f.matching, err)
+	}
+	return m, nil
+}
+
+// deviceOf finds the device that was named. A list that is compared with
+// nothing gets one of that name, as its rows are going to have it.
+func (f *listFlags) deviceOf(p *project.Project) (string, error) {
+	for id, d := range p.Devices {
+		if strings.EqualFold(d.Name, f.device) {
+			return id, nil
+		}
+	}
+	if f.data != "" {
+		return "", fmt.Errorf("the project has no device %s", f.device)
+	}
+	d := device.New()
+	d.ID, d.Name = "device", f.device
+	p.Devices[d.ID] = &d
+	return d.ID, nil
 }
 
 func (f *listFlags) say(l listed) error {
@@ -208,6 +235,9 @@ func (f *listFlags) say(l listed) error {
 	}
 	for _, s := range exchange.Statuses {
 		fmt.Printf("%-9s %d\n", s, l.Counts[s])
+	}
+	if len(l.Ignored) > 0 {
+		fmt.Printf("left out, as they are not ours: the columns %s\n", strings.Join(l.Ignored, ", "))
 	}
 	for _, r := range l.Rows {
 		switch {

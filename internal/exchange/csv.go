@@ -9,7 +9,6 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"strconv"
 	"strings"
 	"unicode/utf8"
 
@@ -29,6 +28,8 @@ type Table struct {
 	Name  string // of the sheet, empty for a text
 	Cells [][]string
 	Lines []int // number of each row in the source, counted from 1
+	// Ignored names the columns that a list of ours has and we do not.
+	Ignored []string
 }
 
 // ReadText reads cells from text: comma, semicolon or tab, UTF-8 with or
@@ -126,17 +127,19 @@ func (t *Table) Rows() ([]Row, error) {
 	if len(t.Cells) == 0 {
 		return nil, errors.New("the file is empty: the first line names the columns, at least path and type")
 	}
-	names, err := columns(t.Cells[0])
+	names, ignored, err := columns(t.Cells[0])
 	if err != nil {
 		return nil, err
 	}
+	t.Ignored = ignored
 	rows := make([]Row, 0, len(t.Cells)-1)
 	for n, rec := range t.Cells[1:] {
 		row := Row{Line: t.Lines[n+1], Fields: make(map[string]string, len(rec))}
 		for i, v := range rec {
-			if i < len(names) {
+			switch {
+			case i < len(names) && names[i] != "":
 				row.Fields[names[i]] = v
-			} else if v != "" {
+			case i >= len(names) && v != "":
 				row.Fields[""] = v
 			}
 		}
@@ -145,35 +148,33 @@ func (t *Table) Rows() ([]Row, error) {
 	return rows, nil
 }
 
-func columns(header []string) ([]string, error) {
+// columns names each column as we do, and those that are not ours, which are
+// left out.
+func columns(header []string) (names, ignored []string, err error) {
 	known := map[string]bool{}
 	for _, c := range Columns {
 		known[c] = true
 	}
 	seen := map[string]bool{}
-	var unknown []string
-	out := make([]string, len(header))
+	names = make([]string, len(header))
 	for i, h := range header {
 		name := strings.ToLower(h)
 		if !known[name] {
-			unknown = append(unknown, strconv.Quote(h))
+			ignored = append(ignored, h)
 			continue
 		}
 		if seen[name] {
-			return nil, fmt.Errorf("the column %s is there twice", name)
+			return nil, nil, fmt.Errorf("the column %s is there twice", name)
 		}
 		seen[name] = true
-		out[i] = name
-	}
-	if len(unknown) > 0 {
-		return nil, fmt.Errorf("the columns %s are not known; the columns are %s", strings.Join(unknown, ", "), strings.Join(Columns, ", "))
+		names[i] = name
 	}
 	for _, need := range []string{"path", "type"} {
 		if !seen[need] {
-			return nil, fmt.Errorf("the column %s is missing from the first line", need)
+			return nil, nil, fmt.Errorf("the column %s is missing from the first line; the columns are %s", need, strings.Join(Columns, ", "))
 		}
 	}
-	return out, nil
+	return names, ignored, nil
 }
 
 // WriteCSV writes tags as a list that ReadCSV reads back.

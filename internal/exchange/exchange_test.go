@@ -74,7 +74,7 @@ func TestChangedFieldByField(t *testing.T) {
 func TestWholeFilesAreRefused(t *testing.T) {
 	for text, says := range map[string]string{
 		"":                       "empty",
-		"path,colour\n":          `"colour" are not known`,
+		"path,colour\n":          "type is missing",
 		"path,path,type\n":       "twice",
 		"type\n":                 "path is missing",
 		"path,type\n\"A,INT\n":   "quote",

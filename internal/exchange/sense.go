@@ -43,9 +43,9 @@ func Read(data []byte, format Format, m *Matching) (rows []Row, table *Table, er
 	if len(bytes.TrimSpace(data)) == 0 {
 		return nil, nil, fmt.Errorf("the list is empty")
 	}
-	sensed := Sense(data)
-	if format == "" || format == Other {
-		format = sensed
+	other := format == Other
+	if format == "" || other {
+		format = Sense(data)
 	}
 	switch format {
 	case PLCopen:
@@ -71,6 +71,8 @@ func Read(data []byte, format Format, m *Matching) (rows []Row, table *Table, er
 	case m != nil:
 		rows, err = m.Rows(table)
 		return rows, table, err
+	case other:
+		return nil, table, ErrNeedsMatching
 	case table.Ours():
 		rows, err = table.Rows()
 		return rows, table, err

@@ -133,6 +133,9 @@ func (h *Host) TestDevice(ctx context.Context, d device.Device) (roundTrip time.
 	if field, err := d.Check(); err != nil {
 		return 0, refused("%s: %v", field, err)
 	}
+	if d.Nowhere() {
+		return 0, refused("host: give a name or an IP address, without a port")
+	}
 	env := h.hub.Env()
 	switch d.Protocol {
 	case device.ModbusTCP:
@@ -235,6 +238,9 @@ func (p *Project) Browse(ctx context.Context, id, node string) ([]opcua.Item, er
 
 // Endpoints asks an OPC UA server for the ways into it.
 func (h *Host) Endpoints(ctx context.Context, d device.Device) ([]opcua.Endpoint, error) {
+	if d.Nowhere() {
+		return nil, refused("host: give a name or an IP address, without a port")
+	}
 	var list []opcua.Endpoint
 	err := h.alone(d, func(drv link.Driver) (err error) {
 		list, err = opcua.Endpoints(ctx, drv)

@@ -46,17 +46,18 @@ type imports struct {
 
 // ImportInfo is an import at a glance.
 type ImportInfo struct {
-	ID     string                  `json:"id"`
-	Name   string                  `json:"name"`
-	Format exchange.Format         `json:"format"`
-	Needs  bool                    `json:"needs" doc:"its columns have to be matched first"`
-	Match  *exchange.Matching      `json:"match,omitempty" doc:"the matching in use, or one that is proposed"`
-	Sample [][]string              `json:"sample" doc:"the first rows of a table"`
-	Known  []string                `json:"known" doc:"sources whose matching is kept"`
-	Counts map[exchange.Status]int `json:"counts"`
-	Folder []string                `json:"folders" doc:"folders of the list, to be left out with one tick"`
-	Option exchange.Options        `json:"options"`
-	Types  []string                `json:"types" doc:"derived types of the list, which can become types of equipment"`
+	ID      string                  `json:"id"`
+	Name    string                  `json:"name"`
+	Format  exchange.Format         `json:"format"`
+	Needs   bool                    `json:"needs" doc:"its columns have to be matched first"`
+	Match   *exchange.Matching      `json:"match,omitempty" doc:"the matching in use, or one that is proposed"`
+	Sample  [][]string              `json:"sample" doc:"the first rows of a table"`
+	Known   []string                `json:"known" doc:"sources whose matching is kept"`
+	Counts  map[exchange.Status]int `json:"counts"`
+	Ignored []string                `json:"ignored" doc:"columns of the list that are not ours, and were left out"`
+	Folder  []string                `json:"folders" doc:"folders of the list, to be left out with one tick"`
+	Option  exchange.Options        `json:"options"`
+	Types   []string                `json:"types" doc:"derived types of the list, which can become types of equipment"`
 }
 
 // BeginImport reads a list and previews it. name is the file's, for the eye.
@@ -159,9 +160,10 @@ func (s *imports) find(who Actor, id string) (*importing, error) {
 
 // renewImport makes the preview anew and says what is in it.
 func (p *Project) renewImport(ctx context.Context, id string, im *importing) (*ImportInfo, error) {
-	out := &ImportInfo{ID: id, Name: im.name, Format: im.format, Needs: im.needs, Match: im.match, Sample: [][]string{}, Known: []string{}, Folder: []string{}, Option: im.option, Types: []string{}}
+	out := &ImportInfo{ID: id, Name: im.name, Format: im.format, Needs: im.needs, Match: im.match, Sample: [][]string{}, Known: []string{}, Ignored: []string{}, Folder: []string{}, Option: im.option, Types: []string{}}
 	if im.table != nil {
 		out.Sample = im.table.Cells[:min(len(im.table.Cells), 8)]
+		out.Ignored = append(out.Ignored, im.table.Ignored...)
 	}
 	list, err := p.store.Matchings(ctx)
 	if err != nil {

@@ -336,6 +336,7 @@ func devicesDiffer(a, b *project.Project) bool {
 func (p *Project) Edit(ctx context.Context, who Actor, label string, ops []project.Op) (changes []project.Change, err error) {
 	p.editing.Lock()
 	defer p.editing.Unlock()
+	ops = project.SpreadNames(p.Draft(), ops, newID)
 	next, changes, err := p.Draft().Edit(ops)
 	if err != nil {
 		return nil, err

@@ -85,7 +85,7 @@ func (h *Hub) renew(name string) {
 	for _, id := range slices.Sorted(maps.Keys(h.owners)) {
 		o := h.owners[id]
 		for _, d := range o.devices {
-			if d.Device.Endpoint() == name && !d.Device.Off && h.protocols[d.Device.Protocol].New != nil {
+			if d.Device.Endpoint() == name && !d.Device.Off && !d.Device.Nowhere() && h.protocols[d.Device.Protocol].New != nil {
 				c.add(d, o.sink)
 			}
 		}
@@ -133,6 +133,9 @@ func (h *Hub) Use(ctx context.Context, d device.Device, f func(Driver) error) er
 	if p.New == nil {
 		return fmt.Errorf("%w: a %s device has no link", ErrNotSent, d.Protocol)
 	}
+	if d.Nowhere() {
+		return fmt.Errorf("%w: %s has no host yet", ErrNotSent, d.Name)
+	}
 	if err := h.env.Check(d); err != nil {
 		return err
 	}
@@ -163,7 +166,7 @@ func (h *Hub) Status(d device.Device) Status {
 	if d.Protocol == device.StandIn && !d.Off {
 		return Status{State: Up}
 	}
-	if e == nil || d.Off {
+	if e == nil || d.Off || d.Nowhere() {
 		return Status{State: Idle}
 	}
 	return e.status(UnitKey(d))

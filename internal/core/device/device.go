@@ -60,7 +60,7 @@ type Device struct {
 	Name        string `json:"name"`
 	Description string `json:"description,omitempty"`
 	Protocol    string `json:"protocol"`
-	Host        string `json:"host"`
+	Host        string `json:"host"` // empty until it is known: nothing is connected then
 	Port        int    `json:"port"`
 	Poll        int    `json:"poll"`    // milliseconds between reads
 	Timeout     int    `json:"timeout"` // milliseconds until a request counts as unanswered
@@ -174,6 +174,9 @@ const (
 	slowest = 86_400_000
 )
 
+// Nowhere tells whether nobody has said yet where the device is.
+func (d *Device) Nowhere() bool { return d.Protocol != StandIn && d.Host == "" }
+
 // Check refuses settings that cannot work; field names the JSON field.
 func (d *Device) Check() (field string, err error) {
 	if err := tag.CheckSegment(d.Name); err != nil {
@@ -183,7 +186,7 @@ func (d *Device) Check() (field string, err error) {
 		return "protocol", fmt.Errorf("protocol %q is not known: use %s", d.Protocol, strings.Join(Protocols, ", "))
 	}
 	switch {
-	case d.Protocol != StandIn && (d.Host == "" || len(d.Host) > 253 || strings.ContainsAny(d.Host, " /\\@?#")):
+	case d.Protocol != StandIn && (len(d.Host) > 253 || strings.ContainsAny(d.Host, " /\\@?#")):
 		return "host", fmt.Errorf("host %q: give a name or an IP address, without a port", d.Host)
 	case d.Protocol != StandIn && (d.Port < 1 || d.Port > 65535):
 		return "port", fmt.Errorf("port %d: use 1 to 65535; the usual one is %d", d.Port, NewOf(d.Protocol).Port)

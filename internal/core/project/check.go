@@ -126,6 +126,10 @@ func (c *checker) devices() {
 		if !used {
 			c.add("device.unused", Warning, StopDevices, KindDevice, id, "", d.Name)
 		}
+		if d.Nowhere() {
+			c.add("device.host", Error, StopDevices, KindDevice, id, "/host", d.Name)
+			continue
+		}
 		key := fmt.Sprintf("%s/%d", d.Endpoint(), d.Unit)
 		if other, ok := same[key]; ok {
 			c.add("device.same", Warning, StopDevices, KindDevice, id, "/host", d.Name, "other", other, "endpoint", d.Endpoint(), "unit", fmt.Sprint(d.Unit))

@@ -137,3 +137,48 @@ func TestFourHundredTagsOnOneCoilAreNoFlood(t *testing.T) {
 		t.Errorf("%d findings, want one for each tag but the first", n)
 	}
 }
+
+// A dot in a new name is the way to a folder, which is made where it is missing.
+func TestADotInANameIsAFolder(t *testing.T) {
+	p, _, err := New("yard").Edit([]Op{
+		{Kind: KindFolder, ID: "f1", Value: json.RawMessage(`{"id":"f1","name":"Kiln1"}`)},
+		{Kind: KindTag, ID: "t1", Value: json.RawMessage(`{"id":"t1","name":"A","type":"INT","source":"internal"}`)},
+		{Kind: KindTag, ID: "t2", Value: json.RawMessage(`{"id":"t2","name":"B","folder":"f1","type":"INT","source":"internal"}`)},
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []struct{ id, name, path, refused string }{
+		{"t1", "Kiln1.A", "Kiln1.A", ""},
+		{"t1", "Kiln2.Fan[2].Speed", "Kiln2.Fan[2].Speed", ""},
+		{"t2", "Fan.B", "Kiln1.Fan.B", ""},
+		{"t2", "C", "Kiln1.C", ""},
+		{"t2", "Fan..B", "", "name"},
+		{"t2", ".B", "", "name"},
+		{"t2", "B.", "", "name"},
+	} {
+		name, _ := json.Marshal(c.name)
+		ops := SpreadNames(p, []Op{{Kind: KindTag, ID: c.id, Path: "/name", Value: name}}, counter())
+		next, _, err := p.Edit(ops)
+		if c.refused != "" {
+			if err == nil {
+				t.Errorf("%s as %q is not refused", c.id, c.name)
+			}
+			continue
+		}
+		if err != nil {
+			t.Errorf("%s as %q: %v", c.id, c.name, err)
+			continue
+		}
+		if got, _ := next.Path(c.id); got != c.path {
+			t.Errorf("%s as %q lies at %s, want %s", c.id, c.name, got, c.path)
+		}
+	}	// A new one too.
+	next, _, err := p.Edit(SpreadNames(p, []Op{{Kind: KindTag, ID: "t3", Value: json.RawMessage(`{"id":"t3","name":"Pump.On","folder":"f1","type":"BOOL","source":"internal"}`)}}, counter()))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got, _ := next.Path("t3"); got != "Kiln1.Pump.On" {
+		t.Errorf("a new one lies at %s", got)
+	}
+}

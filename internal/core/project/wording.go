@@ -12,6 +12,7 @@ type Wording struct {
 var wordings = map[string]map[string]Wording{
 	"en": {
 		"site.areas":           {"The plant has no areas.", "Add areas where rights differ by part of the plant."},
+		"device.host":          {"Nobody has said yet where this device is.", "Give its host, a name or an IP address."},
 		"device.unused":        {"No tag uses this device.", "Bring in its tags, or delete it."},
 		"device.same":          {"{endpoint} unit {unit} is {other} already.", "Give each device its own unit id or endpoint."},
 		"device.tag":           {"A tag of its heartbeat or clock no longer exists.", "Choose another tag."},
@@ -85,6 +86,7 @@ var wordings = map[string]map[string]Wording{
 	},
 	"de": {
 		"site.areas":           {"Die Anlage hat keine Bereiche.", "Bereiche anlegen, wo Rechte je Anlagenteil verschieden sind."},
+		"device.host":          {"Noch hat niemand gesagt, wo dieses Gerät ist.", "Seinen Host angeben, einen Namen oder eine IP-Adresse."},
 		"device.unused":        {"Keine Variable benutzt dieses Gerät.", "Seine Variablen einlesen oder das Gerät löschen."},
 		"device.same":          {"{endpoint} Unit {unit} ist schon {other}.", "Jedem Gerät eine eigene Unit-ID oder Adresse geben."},
 		"device.tag":           {"Eine Variable für Lebenszeichen oder Uhr gibt es nicht mehr.", "Eine andere Variable wählen."},

@@ -2651,6 +2651,8 @@ export interface components {
             folders: string[];
             format: string;
             id: string;
+            /** @description columns of the list that are not ours, and were left out */
+            ignored: string[];
             /** @description sources whose matching is kept */
             known: string[];
             /** @description the matching in use, or one that is proposed */

@@ -2,7 +2,8 @@
 import { ref } from 'vue'
 import { useEventListener } from '@vueuse/core'
 
-const props = defineProps<{ title: string; busy: boolean }>()
+// Digits for a finger; act names what the last key does.
+const props = defineProps<{ title: string; busy: boolean; act: string }>()
 const emit = defineEmits<{ back: []; enter: [pin: string] }>()
 const pin = ref('')
 
@@ -29,7 +30,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
     <div class="who"><button class="bare" @click="emit('back')">‹ {{ $t('sign.other') }}</button><strong>{{ title }}</strong></div>
     <div class="dots mono" :aria-label="$t('sign.pin')">{{ '●'.repeat(pin.length) || $t('sign.pin') }}</div>
     <div class="keys">
-      <button v-for="k in ['1', '2', '3', '4', '5', '6', '7', '8', '9', '⌫', '0', '↵']" :key="k" :class="{ enter: k === '↵' }" :disabled="k === '↵' && pin.length < 4" :aria-label="k === '⌫' ? $t('sign.erase') : k === '↵' ? $t('sign.in') : k" @click="press(k)">{{ k }}</button>
+      <button v-for="k in ['1', '2', '3', '4', '5', '6', '7', '8', '9', '⌫', '0', '↵']" :key="k" :class="{ enter: k === '↵' }" :disabled="k === '↵' && pin.length < 4" :aria-label="k === '⌫' ? $t('sign.erase') : k === '↵' ? act : k" @click="press(k)">{{ k }}</button>
     </div>
   </div>
 </template>

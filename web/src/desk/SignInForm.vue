@@ -49,7 +49,11 @@ async function go(who: string, secret: { password?: string; pin?: string }) {
 <template>
   <div class="sign">
     <h2>{{ $t('sign.title') }}<span v-if="session.me?.panel" class="quiet"> · {{ session.me.panel }}</span></h2>
-    <form v-if="session.me?.person?.choose" @submit.prevent="choose">
+    <template v-if="session.me?.person?.choose && session.me.panel && !byPassword">
+      <p>{{ $t('sign.choosePin', { name: session.me.person.name }) }}</p>
+      <PinPad :title="session.me.person.name" :busy="busy" :act="$t('sign.chosen')" @back="session.signOut()" @enter="own.pin = $event; choose()" />
+    </template>
+    <form v-else-if="session.me?.person?.choose" @submit.prevent="choose">
       <p>{{ $t('sign.choose', { name: session.me.person.name }) }}</p>
       <FieldText :label="$t('people.password')" type="password" :model-value="own.password" :hint="$t('people.passwordRule')" @typing="own.password = $event" />
       <FieldText :label="$t('people.pin')" type="password" :model-value="own.pin" :hint="$t('people.pinRule')" @typing="own.pin = $event" />
@@ -59,7 +63,7 @@ async function go(who: string, secret: { password?: string; pin?: string }) {
       <div v-if="!chosen" class="tiles">
         <button v-for="t in tiles" :key="t.name" class="tile" @click="chosen = t; problem = ''">{{ t.fullName }}</button>
       </div>
-      <PinPad v-else :title="chosen.fullName" :busy="busy" @back="chosen = undefined" @enter="go(chosen.name, { pin: $event })" />
+      <PinPad v-else :title="chosen.fullName" :busy="busy" :act="$t('sign.in')" @back="chosen = undefined" @enter="go(chosen.name, { pin: $event })" />
     </template>
     <form v-else @submit.prevent="go(name, { password })">
       <FieldText :label="$t('people.login')" :model-value="name" @typing="name = $event" />
@@ -67,7 +71,7 @@ async function go(who: string, secret: { password?: string; pin?: string }) {
       <v-btn type="submit" color="primary" size="large" :loading="busy">{{ $t('sign.in') }}</v-btn>
     </form>
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
-    <button v-if="tiles.length && !session.me?.person?.choose" class="bare other" @click="byPassword = !byPassword">{{ byPassword ? $t('sign.byPin') : $t('sign.byPassword') }}</button>
+    <button v-if="session.me?.person?.choose ? session.me.panel : tiles.length" class="bare other" @click="byPassword = !byPassword">{{ byPassword ? $t('sign.byPin') : $t('sign.byPassword') }}</button>
   </div>
 </template>
 

@@ -8,25 +8,40 @@ const props = defineProps<{ label: string; modelValue: string | number | undefin
 const emit = defineEmits<{ 'update:modelValue': [value: string]; typing: [value: string] }>()
 const id = useId()
 const text = ref('')
-watch(() => props.modelValue, (v) => (text.value = v === undefined || v === null ? '' : String(v)), { immediate: true })
+const given = () => (props.modelValue === undefined || props.modelValue === null ? '' : String(props.modelValue))
+// Typed since it was given last: what comes from elsewhere meanwhile must not
+// take it from under the hand. Nor does a refusal take away what it is about.
+let typed = false
+let sent: string | undefined
+watch(() => props.modelValue, () => {
+  if (typed || (props.problem && text.value === sent)) return
+  text.value = given()
+}, { immediate: true })
 
+function typing() {
+  typed = true
+  emit('typing', text.value)
+}
 function commit() {
-  const before = props.modelValue === undefined || props.modelValue === null ? '' : String(props.modelValue)
-  if (text.value !== before) emit('update:modelValue', text.value)
+  typed = false
+  if (text.value === given()) return
+  sent = text.value
+  emit('update:modelValue', text.value)
 }
 function revert() {
-  text.value = props.modelValue === undefined ? '' : String(props.modelValue)
+  typed = false
+  text.value = given()
 }
 </script>
 
 <template>
   <div class="field">
     <label :for="id">{{ label }}</label>
-    <textarea v-if="lines" :id="id" v-model="text" :rows="Math.min(6, text.split('\n').length)" :placeholder="placeholder" spellcheck="false" @keydown.enter.exact.prevent="commit" @keydown.esc.stop="revert" @change="commit" />
+    <textarea v-if="lines" :id="id" v-model="text" :rows="Math.min(6, text.split('\n').length)" :placeholder="placeholder" spellcheck="false" @input="typing" @keydown.enter.exact.prevent="commit" @keydown.esc.stop="revert" @change="commit" @blur="typed && revert()" />
     <input
       v-else
       :id="id" v-model="text" :class="{ mono }" :type="type ?? 'text'" :placeholder="placeholder" :disabled="disabled" autocomplete="off" spellcheck="false"
-      :aria-invalid="!!problem" @input="emit('typing', text)" @keydown.enter="commit" @keydown.esc.stop="revert" @change="commit"
+      :aria-invalid="!!problem" @input="typing" @keydown.enter="commit" @keydown.esc.stop="revert" @change="commit" @blur="typed && revert()"
     />
     <div v-if="problem" class="hint err" role="alert">{{ problem }}</div>
     <div v-else-if="hint" class="hint">{{ hint }}</div>

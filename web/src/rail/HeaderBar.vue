@@ -25,7 +25,7 @@ const down = computed(() => project.links.filter((l) => l.state !== 'up' && l.st
     <span class="grow" />
     <router-link class="ticks" :to="{ name: 'devices', params: { project: project.id } }" :aria-label="$t('head.links')">
       <span v-for="l in project.links" :key="l.device" class="tick" :class="l.state" :title="`${l.name}: ${$t('link.' + l.state)} ${l.state === 'up' ? '' : l.problem}`" />
-      <span v-if="down.length" class="down">{{ $t('head.down', { name: down[0]!.name, n: down.length - 1 }, down.length) }}</span>
+      <span v-if="down.length" class="down">{{ $t(down.length > 1 ? 'head.downMore' : 'head.down', { name: down[0]!.name, n: down.length - 1 }) }}</span>
     </router-link>
   </header>
 </template>

@@ -5,14 +5,20 @@ import { api, ask, type Device, type Finding, type Kind, type LinkStatus, type O
 import { pictureSource } from '../canvas/shapes'
 import { useNotice } from '../kit/problem'
 import { live, type News } from '../live/live'
+import { over, usePending } from './pending'
 
 /** The project that is open in the Workshop. */
 export const useProject = defineStore('project', () => {
   const id = ref('')
-  const overview = shallowRef<Schemas['Overview']>()
+  const told = shallowRef<Schemas['Overview']>()
+  const pending = usePending()
+  /** A document with what was just edited and may not be in it yet. */
+  const latest = <T>(kind: string, id: string, doc: T): T => over(doc, kind, id, pending.ops())
+  const overview = computed(() => told.value && { ...told.value, site: latest('site', 'site', told.value.site) })
   const findings = shallowRef<Finding[]>([])
   const links = shallowRef<LinkStatus[]>([])
-  const devices = shallowRef<Device[]>([])
+  const toldDevices = shallowRef<Device[]>([])
+  const devices = computed(() => toldDevices.value.map((d) => latest('device', d.id, d)))
   const screens = shallowRef<Schemas['ScreenInfo'][]>([])
   const kinds = shallowRef<Kind[]>([])
   const colours = shallowRef<string[]>([])
@@ -37,7 +43,8 @@ export const useProject = defineStore('project', () => {
   const propTitle = (p: Prop) => (te('prop.' + p.name) ? t('prop.' + p.name) : p.title)
   const choiceTitle = (c: string) => (te('choice.' + c) ? t('choice.' + c) : c)
   const types = shallowRef<Schemas['TypeInfo'][]>([])
-  const looks = shallowRef<Schemas['LookSet'][]>([])
+  const toldLooks = shallowRef<Schemas['LookSet'][]>([])
+  const looks = computed(() => toldLooks.value.map((l) => latest('look', l.id, l)))
   const styles = shallowRef<Schemas['TextStyle'][]>([])
   const lookProps = shallowRef<string[]>([])
   const places = shallowRef<Prop[]>([])
@@ -92,22 +99,32 @@ export const useProject = defineStore('project', () => {
       ask(api.GET('/api/projects/{project}/looks', { params })),
       ask(api.GET('/api/projects/{project}/styles', { params })),
     ])
-    overview.value = o
+    told.value = o
     findings.value = f
-    devices.value = d
+    toldDevices.value = d
     screens.value = s
     types.value = ty
-    looks.value = l
+    toldLooks.value = l
     styles.value = st
     version.value++
   }
 
-  /** Applies an edit; a refusal is said and given back. */
+  let last: Promise<unknown> = Promise.resolve()
+  /**
+   * Applies an edit; a refusal is said and given back. Edits go out one after
+   * the other, as they were made, and show at once.
+   */
   async function edit(label: string, ops: Op[]): Promise<Refused | undefined> {
+    const mine = pending.begin(ops)
+    const send = () => ask(api.POST('/api/projects/{project}/edits', { params: { path: path.value }, body: { label, ops } }))
+    const sent = last.then(send, send)
+    last = sent
     try {
-      await ask(api.POST('/api/projects/{project}/edits', { params: { path: path.value }, body: { label, ops } }))
+      await sent
+      pending.done(mine)
       return undefined
     } catch (e) {
+      pending.refuse(mine)
       notice.refuse(e)
       if (e instanceof Refused) return e
       throw e
@@ -116,6 +133,8 @@ export const useProject = defineStore('project', () => {
 
   async function step(way: 'undo' | 'redo', say: (label: string) => string) {
     try {
+      await last.catch(() => undefined) // what was typed before is what is taken back
+      pending.settle()
       const r = way === 'undo' ? await ask(api.POST('/api/projects/{project}/undo', { params: { path: path.value } })) : await ask(api.POST('/api/projects/{project}/redo', { params: { path: path.value } }))
       notice.say(say(r.label))
     } catch (e) {
@@ -129,7 +148,7 @@ export const useProject = defineStore('project', () => {
     return () => listeners.delete(listener)
   }
 
-  return { id, path, overview, findings, links, devices, screens, kinds, colours, functions, system, behaviours, types, looks, styles, lookProps, places, differing, alarmDiffering, alarmUsual, kindTitle, propTitle, choiceTitle, version, kind, prop, deviceName, open, leave, refresh, edit, step, onNews }
+  return { id, path, overview, findings, links, devices, screens, kinds, colours, functions, system, behaviours, types, looks, styles, lookProps, places, differing, alarmDiffering, alarmUsual, kindTitle, propTitle, choiceTitle, version, kind, prop, deviceName, open, leave, refresh, edit, step, onNews, latest }
 })
 
 /** A fresh id for a thing that an edit makes. */

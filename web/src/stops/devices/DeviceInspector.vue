@@ -85,11 +85,21 @@ const same = (list: string[]) => list.map((v) => ({ value: v, title: v }))
     <p v-if="link?.state === 'down' && link.problem" class="problem">{{ link.problem }}</p>
     <div class="fields">
       <FieldText class="wide" :label="$t('common.name')" mono :model-value="device.name" :problem="problem('name')" @update:model-value="set('name', $event)" />
-      <FieldText class="wide" :label="$t('common.description')" :model-value="device.description" @update:model-value="set('description', $event || undefined)" />
       <template v-if="!is('standin')">
         <FieldText :label="$t('devices.host')" mono :model-value="device.host" :problem="problem('host')" @update:model-value="set('host', $event.trim())" />
         <FieldText :label="$t('devices.port')" mono :model-value="device.port" :problem="problem('port')" @update:model-value="number('port')($event)" />
       </template>
+    </div>
+    <div v-if="!is('standin')" class="test">
+      <div class="line"><v-btn variant="outlined" color="primary" :prepend-icon="mdiConnection" :loading="testing" @click="run">{{ $t('devices.test') }}</v-btn><v-btn v-if="is('opcua')" variant="text" @click="discover">{{ $t('devices.endpoints') }}</v-btn></div>
+      <div v-if="test?.ok" role="status" class="good">{{ $t('devices.answers', { ms: test.roundTripMs.toFixed(1) }) }}</div>
+      <div v-else-if="test" role="alert" class="problem">{{ test.problem }}
+        <div v-if="test.certificate" class="cert"><div class="mono">{{ test.certificate.subject }}</div><div class="quiet">{{ $t('devices.certUntil', { issuer: test.certificate.issuer, until: moment(test.certificate.until, dayAndTime) }) }}</div><div class="mono small">{{ test.certificate.fingerprint }}</div><v-btn size="small" color="primary" @click="trust(test.certificate)">{{ $t('devices.trust') }}</v-btn></div>
+      </div>
+      <ul v-if="endpoints" class="ends"><li v-for="e in endpoints" :key="e.security + e.mode"><button class="bare" @click="choose(e)"><strong>{{ e.security }} · {{ $t('mode.' + e.mode) }}</strong> <span class="quiet">{{ e.signIn.map((x) => $t('signIn.' + x)).join(', ') }}</span></button></li></ul>
+    </div>
+    <div class="fields">
+      <FieldText class="wide" :label="$t('common.description')" :model-value="device.description" @update:model-value="set('description', $event || undefined)" />
       <template v-if="is('modbus-tcp')">
         <FieldText :label="$t('devices.unit')" mono :model-value="device.unit" :problem="problem('unit')" @update:model-value="number('unit')($event)" />
         <FieldSelect :label="$t('devices.order')" :model-value="device.order" :options="orders.map((o) => ({ value: o, title: $t('order.' + o) }))" @update:model-value="set('order', $event)" />
@@ -119,14 +129,6 @@ const same = (list: string[]) => list.map((v) => ({ value: v, title: v }))
       <FieldText :label="$t('devices.poll')" mono :model-value="device.poll" :problem="problem('poll')" @update:model-value="number('poll')($event)" />
       <FieldText :label="$t('devices.timeout')" mono :model-value="device.timeout" :problem="problem('timeout')" @update:model-value="number('timeout')($event)" />
       <FieldCheck :label="$t('devices.off')" :model-value="device.off" @update:model-value="set('off', $event)" />
-    </div>
-    <div v-if="!is('standin')" class="test">
-      <div class="line"><v-btn variant="outlined" color="primary" :prepend-icon="mdiConnection" :loading="testing" @click="run">{{ $t('devices.test') }}</v-btn><v-btn v-if="is('opcua')" variant="text" @click="discover">{{ $t('devices.endpoints') }}</v-btn></div>
-      <div v-if="test?.ok" role="status" class="good">{{ $t('devices.answers', { ms: test.roundTripMs.toFixed(1) }) }}</div>
-      <div v-else-if="test" role="alert" class="problem">{{ test.problem }}
-        <div v-if="test.certificate" class="cert"><div class="mono">{{ test.certificate.subject }}</div><div class="quiet">{{ $t('devices.certUntil', { issuer: test.certificate.issuer, until: moment(test.certificate.until, dayAndTime) }) }}</div><div class="mono small">{{ test.certificate.fingerprint }}</div><v-btn size="small" color="primary" @click="trust(test.certificate)">{{ $t('devices.trust') }}</v-btn></div>
-      </div>
-      <ul v-if="endpoints" class="ends"><li v-for="e in endpoints" :key="e.security + e.mode"><button class="bare" @click="choose(e)"><strong>{{ e.security }} · {{ $t('mode.' + e.mode) }}</strong> <span class="quiet">{{ e.signIn.map((x) => $t('signIn.' + x)).join(', ') }}</span></button></li></ul>
     </div>
     <PollGroups :groups="device.groups ?? []" :problem="problem('groups')" @set="set('groups', $event.length ? $event : undefined)" />
     <DeviceFunctions v-if="!is('standin')" :device="device" :usual="protocols?.locate ?? []" :problem="problem('heartbeat') ?? problem('clock') ?? problem('locate')" @set="set" />

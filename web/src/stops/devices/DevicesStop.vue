@@ -45,7 +45,7 @@ async function add(protocol: string) {
   if (!usual) return
   let n = project.devices.length + 1
   while (project.devices.some((d) => d.name === 'Device' + n)) n++
-  if (!(await project.edit(t('devices.added'), [{ kind: 'device', id, path: '', value: { ...usual, id, name: 'Device' + n } }]))) await project.refresh().then(() => select(id))
+  if (!(await project.edit(t('devices.added'), [{ kind: 'device', id, path: '', value: { ...usual, id, name: 'Device' + n, host: '' } }]))) await project.refresh().then(() => select(id))
 }
 </script>
 
@@ -62,7 +62,9 @@ async function add(protocol: string) {
       </div>
       <VaultPanel v-if="vault" @close="vault = false" />
       <template v-else>
-        <div v-if="!project.devices.length" class="empty"><h2>{{ $t('devices.empty') }}</h2><p>{{ $t('devices.emptyWhy') }}</p></div>
+        <div v-if="!project.devices.length" class="empty"><h2>{{ $t('devices.empty') }}</h2><p>{{ $t('devices.emptyWhy') }}</p>
+          <div class="firsts"><v-btn v-for="d in protocols?.devices" :key="d.protocol" variant="outlined" color="primary" @click="add(d.protocol)">{{ $t('protocol.' + d.protocol) }}</v-btn></div>
+        </div>
         <div v-else class="table"><table class="grid">
           <thead><tr><th>{{ $t('common.name') }}</th><th>{{ $t('devices.protocol') }}</th><th>{{ $t('devices.at') }}</th><th>{{ $t('devices.link') }}</th><th class="r">{{ $t('devices.roundTrip') }}</th><th class="r">{{ $t('devices.requests') }}</th><th class="r">{{ $t('devices.points') }}</th><th>{{ $t('devices.last') }}</th></tr></thead>
           <tbody>
@@ -97,6 +99,7 @@ async function add(protocol: string) {
 <style scoped>
 .split { display: flex; height: 100%; }
 .split > .stop { flex: 1; min-width: 0; overflow: auto; }
+.firsts { display: flex; flex-wrap: wrap; gap: 8px; justify-content: center; }
 .table { flex: none; max-height: 45%; overflow: auto; }
 .r { text-align: right !important; }
 .why { max-width: 240px; }

@@ -16,7 +16,8 @@ const session = useSession()
 const notice = useNotice()
 const { t } = useI18n()
 const people = shallowRef<Schemas['PersonRow'][]>([])
-const roles = shallowRef<Schemas['Role'][]>([])
+const toldRoles = shallowRef<Schemas['Role'][]>([])
+const roles = computed(() => toldRoles.value.map((r) => project.latest('role', r.id, r)))
 const rights = shallowRef<Schemas['Info'][]>([])
 const selected = ref<string>()
 const problem = ref('')
@@ -26,7 +27,7 @@ const areas = computed(() => [{ id: '', name: t('site.plant') }, ...(project.ove
 async function load() {
   try {
     people.value = await ask(api.GET('/api/projects/{project}/people', { params: { path: project.path } }))
-    roles.value = await ask(api.GET('/api/projects/{project}/roles', { params: { path: project.path } }))
+    toldRoles.value = await ask(api.GET('/api/projects/{project}/roles', { params: { path: project.path } }))
     rights.value = (await ask(api.GET('/api/catalogue'))).rights
   } catch (e) {
     problem.value = sentence(e)
@@ -76,7 +77,7 @@ function toggleRight(r: Schemas['Role'], right: string) {
               <td class="grants">
                 <span v-for="(g, i) in p.grants" :key="g.role + g.area" class="chip">{{ roles.find((r) => r.id === g.role)?.name }} · {{ areas.find((a) => a.id === g.area)?.name }}
                   <button class="bare" :aria-label="$t('common.delete')" @click="setGrants(p, p.grants.filter((_, j) => j !== i))">×</button></span>
-                <select class="plain give" :aria-label="$t('people.give')" value="" @change="setGrants(p, [...p.grants, { person: p.id, role: ($event.target as HTMLSelectElement).value.split('|')[0]!, area: ($event.target as HTMLSelectElement).value.split('|')[1] ?? '' }])">
+                <select class="plain give" :aria-label="`${$t('people.give')} ${p.fullName}`" value="" @change="setGrants(p, [...p.grants, { person: p.id, role: ($event.target as HTMLSelectElement).value.split('|')[0]!, area: ($event.target as HTMLSelectElement).value.split('|')[1] ?? '' }])">
                   <option value="">{{ $t('people.give') }}</option>
                   <optgroup v-for="r in roles" :key="r.id" :label="r.name"><option v-for="a in areas" :key="a.id" :value="r.id + '|' + a.id">{{ r.name }} · {{ a.name }}</option></optgroup>
                 </select>

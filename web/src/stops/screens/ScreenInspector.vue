@@ -22,7 +22,7 @@ type Entry = Schemas['Entry']
 const project = useProject()
 const router = useRouter()
 const { t } = useI18n()
-const doc = computed(() => props.editor.doc.value!)
+const doc = computed(() => props.editor.latest.value!)
 const findings = computed(() => project.findings.filter((f) => f.id === doc.value.id && f.severity !== 'note'))
 
 function set(field: string, value: unknown) {

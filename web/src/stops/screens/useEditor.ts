@@ -284,7 +284,9 @@ export function useEditor(screenId: Ref<string>) {
     return set(t('editor.ordered'), selected.value.map(([id], i) => [id, 'z', base + i]))
   }
 
-  return { doc, other, selection, selected, order, inside, members, refused, load, set, place, add, remove, make, makePoint, equip, copy, paste, duplicate, align, raise, whole, unit, boxOf, group, ungroup, flag }
+  /** The document with what was set on it as a whole and is still under way. */
+  const latest = computed(() => doc.value && project.latest('screen', doc.value.id, doc.value))
+  return { latest, doc, other, selection, selected, order, inside, members, refused, load, set, place, add, remove, make, makePoint, equip, copy, paste, duplicate, align, raise, whole, unit, boxOf, group, ungroup, flag }
 }
 
 const toPlain = <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T

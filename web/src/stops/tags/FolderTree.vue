@@ -3,6 +3,7 @@ import { mdiChevronDown, mdiChevronRight, mdiDotsVertical } from '@mdi/js'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Schemas } from '../../api/client'
+import RenameField from '../../kit/RenameField.vue'
 import { useProject } from '../../rail/project'
 
 // The tree of folders; choosing one narrows the list, F2 renames it.
@@ -58,19 +59,15 @@ async function remove(f: Line) {
   await project.edit(t('tags.folderDeleted', { name: f.path }), [...tags.map((id) => ({ kind: 'tag', id, path: '' })), ...folders.reverse().map((id) => ({ kind: 'folder', id, path: '' }))])
 }
 const inside = (id: string) => folders.value.filter((x) => x.parent === id).map((x) => x.id)
-async function rename(f: Line, e: Event) {
-  const name = (e.target as HTMLInputElement).value.trim()
-  renaming.value = ''
-  if (name && name !== f.name) await project.edit(t('tags.renamed', { name }), [{ kind: 'folder', id: f.id, path: '/name', value: name, was: f.name }])
-}
+const rename = (f: Line, name: string) => project.edit(t('tags.renamed', { name }), [{ kind: 'folder', id: f.id, path: '/name', value: name, was: f.name }])
 </script>
 
 <template>
   <nav class="tree" :aria-label="$t('tags.folders')">
-    <button class="line root" :class="{ on: !model }" @click="model = ''"><span class="n">{{ project.overview?.site.name.split(' ')[0] }}</span><span class="mono small quiet">{{ project.overview?.stops.find((s) => s.stop === 'tags')?.things }}</span></button>
+    <button class="line root" :class="{ on: !model }" @click="model = ''"><span class="n">{{ project.overview?.site.name }}</span><span class="mono small quiet">{{ project.overview?.stops.find((s) => s.stop === 'tags')?.things }}</span></button>
     <div v-for="f in lines" :key="f.id" class="line" :class="{ on: model === f.id }" :style="{ paddingLeft: 10 + f.depth * 16 + 'px' }">
       <button v-if="f.kids" class="bare fold" :aria-label="$t('tags.fold')" :aria-expanded="open.has(f.id)" @click="toggle(f.id)"><v-icon :icon="open.has(f.id) ? mdiChevronDown : mdiChevronRight" size="16" /></button><span v-else class="fold" />
-      <input v-if="renaming === f.id" class="plain" :value="f.name" autofocus @keydown.enter="rename(f, $event)" @keydown.esc="renaming = ''" @blur="rename(f, $event)" />
+      <RenameField v-if="renaming === f.id" :name="f.name" :label="$t('tags.rename')" @named="rename(f, $event)" @done="renaming = ''" />
       <button v-else class="bare n" @click="model = f.id" @dblclick="renaming = f.id" @keydown.f2="renaming = f.id">{{ f.name }}</button>
       <span class="mono small quiet">{{ f.tags }}</span>
       <v-menu location="end">

@@ -142,6 +142,7 @@ const keepable = ['description', 'unit', 'decimals', 'limit_low', 'limit_high', 
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     <MatchEditor v-if="info && matching" :info="info" @match="tune" @cancel="matching = false" />
     <template v-else-if="info">
+      <p v-if="info.ignored.length" class="quiet">{{ $t('import.ignored', { columns: info.ignored.join(', ') }) }}</p>
       <div class="counts">
         <span v-for="s in statuses" :key="s" class="pair">
           <input v-if="s !== 'same' && s !== 'refused'" type="checkbox" :checked="taken.has(s)" :disabled="!info.counts[s]" :aria-label="$t('import.take', { what: $t('import.' + s) })" :title="$t('import.take', { what: $t('import.' + s) })" @change="takeAll(s)" />

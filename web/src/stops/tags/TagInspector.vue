@@ -32,7 +32,7 @@ const watched = useWatched()
 const pins = toRef(watched, 'ids')
 const values = useTagValues(toRef(project, 'id'), computed(() => [props.id]))
 const value = computed(() => values.get(props.id))
-const tag = computed(() => row.value?.tag)
+const tag = computed(() => row.value && project.latest('tag', props.id, row.value.tag))
 const findings = computed(() => project.findings.filter((f) => f.id === props.id))
 const isNumber = computed(() => !!tag.value && tag.value.type !== 'BOOL' && !tag.value.type.startsWith('STRING'))
 

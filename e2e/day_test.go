@@ -1,0 +1,150 @@
+package e2e
+
+import (
+	"encoding/json"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"os"
+
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/chromedp"
+)
+
+// slow puts a distance between the browser and the server.
+func (b *browser) slow(ms float64) {
+	b.t.Helper()
+	b.do(network.EmulateNetworkConditions(false, ms, -1, -1))
+}
+
+// TestTypingFasterThanTheServer: what is typed within one round trip of what
+// was typed before stays, in every inspector that puts a whole together of
+// parts.
+func TestTypingFasterThanTheServer(t *testing.T) {
+	_, b := workshop(t)
+	b.slow(300)
+	saved := func(path, want string) {
+		t.Helper()
+		b.until(path+" has "+want, func() bool { return strings.Contains(b.api("GET", path, nil), want) })
+	}
+	// An alarm's guidance: respond, Tab, severity.
+	b.click("Alarms")
+	b.see("50 of 50 alarms")
+	b.click("Alarm")
+	b.fill("Time to respond, min", "12")
+	b.choose("Severity", "severe")
+	b.fill("Cause", "Worn belt")
+	b.until("all three are kept", func() bool {
+		doc := b.api("GET", "/alarm-definitions", nil)
+		return strings.Contains(doc, `"respond":12,"severity":"severe"`) && strings.Contains(doc, "Worn belt")
+	})
+	// A tag's scale and its names of states.
+	b.click("Tags")
+	b.fill("words, * for anything", "Kiln1.DryBulbSP")
+	b.see("1 tag")
+	b.click("Kiln1.DryBulbSP")
+	b.fill("Raw, second point", "1111")
+	b.fill("Shown, second point", "222")
+	b.fill("Unit", "K")
+	b.until("scale and unit", func() bool {
+		doc := b.api("GET", "/tags?text=Kiln1.DryBulbSP", nil)
+		return strings.Contains(doc, `"rawHigh":1111`) && strings.Contains(doc, `"engHigh":222`) && strings.Contains(doc, `"unit":"K"`)
+	})
+	// A device's heartbeat, and one field twice.
+	b.open("/p/larchmoor/devices/d-kiln")
+	b.fill("Description", "one")
+	b.fill("Description", "two")
+	b.fill("Largest gap, registers", "9")
+	saved("/devices", `"description":"two"`)
+	saved("/devices", `"maxGap":9`)
+	// Two areas of the site, one right after the other.
+	b.click("Site")
+	b.click("Add an area")
+	b.click("Add an area")
+	b.until("two areas came", func() bool { return strings.Count(b.api("GET", "", nil), `"name":"Area `) == 2 })
+	// Two rights of a role.
+	b.click("People")
+	b.see("What each role may do")
+}
+
+// TestAFolderIsRenamedFromItsMenu: what is typed arrives, once.
+func TestAFolderIsRenamedFromItsMenu(t *testing.T) {
+	_, b := workshop(t)
+	for _, name := range []string{"Carriage", "Wagon"} {
+		old := map[string]string{"Carriage": "Car", "Wagon": "Carriage"}[name]
+		b.js(`document.querySelector('[aria-label="Menu of ` + old + `"]').click()`)
+		b.click("Rename")
+		b.until("the field has the focus", func() bool { return b.js(`document.activeElement.value || ''`) == old })
+		b.do(chromedp.KeyEvent(name))
+		b.until("it is still there", func() bool { return b.js(`document.activeElement.value || ''`) == name })
+		b.keys("\r")
+		b.until("the folder has its name", func() bool { return strings.Contains(b.js(`document.querySelector('.tree').innerText`), name) })
+		if text := b.text(); strings.Contains(text, "meanwhile") {
+			t.Errorf("a conflict with nobody: %s", text)
+		}
+	}
+}
+
+// TestABrowsedServerBecomesTags: one ticked, a range with Shift, a branch, what
+// a search finds.
+func TestABrowsedServerBecomesTags(t *testing.T) {
+	s := newSite(t)
+	b := openBrowser(t, s.base)
+	b.signIn("ada", "larch-and-spruce")
+	b.see("273 tags")
+	b.open("/")
+	b.fill("New project", "Yard two")
+	b.click("Make")
+	b.click("Devices")
+	b.click("OPC UA")
+	b.see("Device1", "Nobody has said yet where this device is.")
+	b.fill("Name", "Meter")
+	b.fill("Port", port(s.opcua))
+	b.fill("Host", "127.0.0.1")
+	b.see("connected")
+	b.click("Browse")
+	b.click("Open Meter")
+	b.see("Energy", "Phases")
+	b.click("Power")
+	b.click("Make 1 tag")
+	b.see("1 tag made")
+	tick := func(name string, m ...input.Modifier) {
+		t.Helper()
+		s := b.find(name, `input[type=checkbox]`)
+		b.do(chromedp.MouseClickXY(s.X, s.Y, chromedp.ButtonModifiers(m...)))
+	}
+	tick("Energy")
+	tick("Stable", input.ModifierShift)
+	b.see("Make 3 tags")
+	tick("Stable")
+	b.see("Make 2 tags")
+	tick("Everything in Phases")
+	b.see("Make 5 tags", "[2]")
+	b.fill("Find; Enter reads the whole server", "tare")
+	b.see("1 found", "Meter.Tare")
+	tick("Tare")
+	b.click("Make 6 tags")
+	b.see("6 tags made")
+	b.click("Tags")
+	b.fill("words, * for anything", "Meter.")
+	b.see("Meter.Phases[2]", "Meter.Tare")
+}
+
+// TestAListWithAColumnOfItsOwn is read from the command line, the column named;
+// without a project its device is the one that is named.
+func TestAListWithAColumnOfItsOwn(t *testing.T) {
+	file := filepath.Join(t.TempDir(), "list.csv")
+	os.WriteFile(file, []byte("path,type,source,address,colour\nKiln9.A,INT,device,input:1,red\nKiln9.B,BOOL,device,coil:1,\n"), 0o600)
+	out, err := exec.Command(binary, "tags", "preview", file, "--device", "KilnPLC").CombinedOutput()
+	if err != nil || !strings.Contains(string(out), "new       2") || !strings.Contains(string(out), "the columns colour") {
+		t.Errorf("%v\n%s", err, out)
+	}
+	out, err = exec.Command(binary, "tags", "preview", file, "--device", "KilnPLC", "--json").Output()
+	var said struct{ Ignored []string }
+	if err != nil || json.Unmarshal(out, &said) != nil || len(said.Ignored) != 1 || said.Ignored[0] != "colour" {
+		t.Errorf("%v\n%s", err, out)
+	}
+}

@@ -1,0 +1,62 @@
+import { shallowRef } from 'vue'
+import type { Op } from '../api/client'
+
+// Edits that were sent and that what is shown does not have yet. They are laid
+// over it, so that the next edit is made of what was just typed and not of what
+// the server said before.
+
+/** The value of a place in a document, set in a copy; undefined takes it out. */
+export function put<T>(doc: T, path: string, value: unknown): T {
+  if (path === '') return value as T
+  const cut = path.indexOf('/', 1)
+  const key = (cut < 0 ? path.slice(1) : path.slice(1, cut)).replaceAll('~1', '/').replaceAll('~0', '~')
+  const rest = cut < 0 ? '' : path.slice(cut)
+  if (Array.isArray(doc)) {
+    const next = [...doc]
+    if (rest === '' && value === undefined) next.splice(Number(key), 1)
+    else next[Number(key)] = put(next[Number(key)], rest, value)
+    return next as T
+  }
+  const next = { ...(doc as Record<string, unknown>) }
+  next[key] = put(next[key], rest, value)
+  if (next[key] === undefined) delete next[key]
+  return next as T
+}
+
+/** A document under some edits; only those to it are looked at. */
+export function over<T>(doc: T, kind: string, id: string, ops: readonly Op[]): T {
+  let out = doc
+  for (const o of ops) if (o.kind === kind && o.id === id && (o.path !== '' || o.value !== undefined)) out = put(out, o.path, o.value)
+  return out
+}
+
+interface Sent {
+  ops: Op[]
+  began: number
+  done: boolean
+}
+
+export function usePending() {
+  const sent = shallowRef<Sent[]>([])
+  const take = (s: Sent) => (sent.value = sent.value.filter((x) => x !== s))
+  return {
+    ops: () => sent.value.flatMap((s) => s.ops),
+    begin(ops: Op[]): Sent {
+      const s = { ops, began: performance.now(), done: false }
+      sent.value = [...sent.value, s]
+      return s
+    },
+    /**
+     * It is done. It stays over what is shown for as long as that takes to be
+     * asked for anew: the project's lists first, then the thing itself.
+     */
+    done(s: Sent) {
+      s.done = true
+      window.setTimeout(() => take(s), 3 * (performance.now() - s.began) + 100)
+    },
+    /** It was refused: what was typed stands until the refusal shows beside it. */
+    refuse: (s: Sent) => window.setTimeout(() => take(s)),
+    /** A step back changes what was done to what it was. */
+    settle: () => (sent.value = sent.value.filter((s) => !s.done)),
+  }
+}
