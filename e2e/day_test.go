@@ -148,3 +148,47 @@ func TestAListWithAColumnOfItsOwn(t *testing.T) {
 		t.Errorf("%v\n%s", err, out)
 	}
 }
+
+// TestEquipmentWithinAType: settings of what lies within are typed where they
+// are missing; on one register all of them are a finding; apart, none. A member
+// is a whole tag.
+func TestEquipmentWithinAType(t *testing.T) {
+	_, b := workshop(t)
+	out := b.edit(
+		op{"kind": "type", "id": "drive", "path": "", "value": map[string]any{"name": "Drive", "settings": []any{map[string]any{"name": "base", "default": "5000"}},
+			"members": map[string]any{"speed": map[string]any{"order": 1, "name": "Speed", "tag": map[string]any{"id": "", "name": "Speed", "type": "INT", "source": "device", "access": "read", "address": "holding:{base}"}}}}},
+		op{"kind": "type", "id": "axis", "path": "", "value": map[string]any{"name": "Axis", "settings": []any{map[string]any{"name": "origin", "default": "5000"}},
+			"members": map[string]any{"drives": map[string]any{"order": 1, "name": "Drive", "from": 1, "to": 2, "type": "drive"}}}},
+		op{"kind": "equipment", "id": "axis1", "path": "", "value": map[string]any{"name": "Axis1", "type": "axis", "device": "d-car", "settings": map[string]any{"origin": "5000"}}},
+		op{"kind": "equipment", "id": "axis2", "path": "", "value": map[string]any{"name": "Axis2", "type": "axis", "device": "d-car", "settings": map[string]any{"origin": "5100"}}},
+	)
+	if !strings.HasPrefix(out, "200") {
+		t.Fatal(out)
+	}
+	b.open("/p/larchmoor/release")
+	b.see("holding:5000 is Axis1.Drive[1].Speed already, of other equipment.")
+	b.open("/p/larchmoor/equipment/axis")
+	b.see("2 made of it")
+	b.fill("Drive: base", "origin + 20 + 5 * i")
+	b.see("2 pieces of equipment: 4 tags and alarms change")
+	b.click("Apply")
+	b.see("Axis2.Drive[2].Speed", "holding:5130", "It has become 4 tags")
+	b.gone("lie where others do")
+	b.open("/p/larchmoor/equipment/drive")
+	b.see("+ Equipment within")
+	b.js(`document.querySelector('.members input').click()`)
+	b.see("Member of the type Drive")
+	b.choose("Scaling", "two points")
+	b.fill("Shown, second point", "50")
+	b.fill("High limit", "45")
+	b.fill("Unit", "Hz")
+	b.fill("Decimals", "1")
+	b.click("Apply")
+	b.until("every drive has it", func() bool {
+		doc := b.api("GET", "/tags?text=Axis2.Drive", nil)
+		return strings.Count(doc, `"engHigh":50`) == 2 && strings.Count(doc, `"high":45`) == 2 && strings.Count(doc, `"unit":"Hz"`) == 2 && strings.Count(doc, `"decimals":1`) == 2
+	})
+	b.open("/p/larchmoor/release")
+	b.see("Findings")
+	b.gone("of other equipment")
+}

@@ -223,7 +223,7 @@ func detail(p *project.Project) (*project.Project, error) {
 func multiply(p *project.Project) (*project.Project, error) {
 	kiln1, _ := p.FindFolder("Kiln1")
 	for n := 2; n <= plant.Chambers; n++ {
-		_, ops, err := p.PlanCopies(project.Copies{Folder: kiln1, Count: 1, Find: "Kiln1", Replace: fmt.Sprintf("Kiln%d", n), AddressStep: (n - 1) * plant.ChamberStep}, numbered(fmt.Sprintf("k%d-", n)))
+		_, ops, err := p.PlanCopies(project.Copies{Folder: kiln1, Count: 1, Find: "Kiln1", Replace: fmt.Sprintf("Kiln%d", n), AddressStep: (n - 1) * plant.ChamberStep, BitStep: (n - 1) * plant.ChamberStep}, numbered(fmt.Sprintf("k%d-", n)))
 		if err != nil {
 			return nil, err
 		}

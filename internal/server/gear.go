@@ -14,13 +14,14 @@ import (
 
 // TypeInfo is a type of equipment in the list.
 type TypeInfo struct {
-	ID        string `json:"id"`
-	Name      string `json:"name"`
-	Title     string `json:"title"`
-	Members   int    `json:"members"`
-	Instances int    `json:"instances"`
-	Symbol    string `json:"symbol"`
-	Faceplate string `json:"faceplate"`
+	ID        string              `json:"id"`
+	Name      string              `json:"name"`
+	Title     string              `json:"title"`
+	Members   int                 `json:"members"`
+	Instances int                 `json:"instances"`
+	Symbol    string              `json:"symbol"`
+	Faceplate string              `json:"faceplate"`
+	Settings  []equipment.Setting `json:"settings"`
 }
 
 // PieceInfo is a piece of equipment: an instance, or one within it.
@@ -57,7 +58,7 @@ func (s *Server) gearRoutes() {
 		out := []TypeInfo{}
 		for _, id := range project.SortedKeys(d.Types) {
 			t := d.Types[id]
-			out = append(out, TypeInfo{id, t.Name, t.Title, len(t.Members), count[id], t.Symbol, t.Faceplate})
+			out = append(out, TypeInfo{id, t.Name, t.Title, len(t.Members), count[id], t.Symbol, t.Faceplate, append([]equipment.Setting{}, t.Settings...)})
 		}
 		return &body[[]TypeInfo]{out}, nil
 	})
@@ -71,6 +72,16 @@ func (s *Server) gearRoutes() {
 			return nil, problem(host.ErrNotFound)
 		}
 		return &body[equipment.Type]{*p.Draft().ShownType(t)}, nil
+	})
+	get(s, "/api/projects/{project}/types/{id}/points", "What a member of a type has become, in the order of paths", func(ctx context.Context, in *struct {
+		ThingInput
+		Member string `query:"member" maxLength:"64" required:"true"`
+	}) (*body[[]project.MemberPoint], error) {
+		_, p, err := s.enter(ctx, in.Scope, looking)
+		if err != nil {
+			return nil, err
+		}
+		return &body[[]project.MemberPoint]{p.Draft().MemberPoints(in.ID, in.Member)}, nil
 	})
 	get(s, "/api/projects/{project}/equipment", "All equipment, in the order of paths", func(ctx context.Context, in *struct {
 		Scope

@@ -234,6 +234,12 @@ func (a *Alarm) Convert(formula, template func(string) (string, error)) (out *Al
 	return &c, "", nil
 }
 
+// Prose is what an alarm says, each to be read or changed in its place.
+func (a *Alarm) Prose() []*string {
+	g := &a.Guidance
+	return []*string{&a.Name, &a.Message, &a.SuppressWhy, &g.Cause, &g.Consequence, &g.Action}
+}
+
 type placed struct {
 	place string
 	text  *string

@@ -34,6 +34,25 @@ func (d *Device) Step(address string, t value.Type, n int) (string, error) {
 	return a.String(), a.Fit(t)
 }
 
+// Move moves a register address by whole registers, so that a bit stays the bit
+// that it is, and by bits, of which coils and discrete inputs are made.
+func (d *Device) Move(address string, t value.Type, registers, bits int) (string, error) {
+	if d.Protocol != ModbusTCP {
+		return d.Step(address, t, registers+bits)
+	}
+	a, err := ParseAddress(address)
+	if err != nil {
+		return "", err
+	}
+	if a.Space.IsBits() {
+		return d.Step(address, t, bits)
+	}
+	if a.Bit < 0 {
+		return d.Step(address, t, registers)
+	}
+	return d.Step(address, t, 16*registers+bits)
+}
+
 // StepOf is the usual step from one value of a type to the next beside it.
 func StepOf(address string, t value.Type) int {
 	if a, err := ParseAddress(address); err == nil && (a.Space.IsBits() || a.Bit >= 0) {

@@ -28,13 +28,14 @@ type Stop string
 
 // The stops of this version, in the order of the job.
 const (
-	StopSite    Stop = "site"
-	StopDevices Stop = "devices"
-	StopTags    Stop = "tags"
-	StopScreens Stop = "screens"
-	StopAlarms  Stop = "alarms"
-	StopPeople  Stop = "people"
-	StopRelease Stop = "release"
+	StopSite      Stop = "site"
+	StopDevices   Stop = "devices"
+	StopTags      Stop = "tags"
+	StopEquipment Stop = "equipment"
+	StopScreens   Stop = "screens"
+	StopAlarms    Stop = "alarms"
+	StopPeople    Stop = "people"
+	StopRelease   Stop = "release"
 )
 
 // Finding is something that the project check has to say.
@@ -91,7 +92,7 @@ func rank(s Severity) int {
 	return map[Severity]int{Error: 0, Warning: 1, Note: 2}[s]
 }
 
-var stopOrder = map[Stop]int{StopSite: 0, StopDevices: 1, StopTags: 2, StopScreens: 3, StopAlarms: 4, StopPeople: 5, StopRelease: 6}
+var stopOrder = map[Stop]int{StopSite: 0, StopDevices: 1, StopTags: 2, StopEquipment: 3, StopScreens: 4, StopAlarms: 5, StopPeople: 6, StopRelease: 7}
 
 type checker struct {
 	p        *Project
@@ -307,15 +308,27 @@ func (c *checker) pair(a, b span) (said bool) {
 		if a.bit != b.bit {
 			return false
 		}
-		c.add("tag.twice", Note, StopTags, KindTag, b.id, "/address", name, args...)
+		c.twice(a, b, name, args)
 	case a.bit >= 0 || b.bit >= 0:
 		c.add("tag.bits", Warning, StopTags, KindTag, b.id, "/address", name, args...)
 	case a.start == b.start && a.typ == b.typ:
-		c.add("tag.twice", Note, StopTags, KindTag, b.id, "/address", name, args...)
+		c.twice(a, b, name, args)
 	default:
 		c.add("tag.overlap", Error, StopTags, KindTag, b.id, "/address", name, append(args, "type", b.typ.String(), "otherType", a.typ.String())...)
 	}
 	return true
+}
+
+// twice says that two tags are one value of the controller. Of equipment it is
+// a setting that was forgotten: two pieces do not share a register.
+func (c *checker) twice(a, b span, name string, args []string) {
+	one, made := c.p.GearTag(a.id)
+	other, also := c.p.GearTag(b.id)
+	if made && also && (one.Instance != other.Instance || one.Chain != other.Chain) {
+		c.add("equipment.twice", Warning, StopEquipment, KindEquipment, other.Instance, "/settings", name, args...)
+		return
+	}
+	c.add("tag.twice", Note, StopTags, KindTag, b.id, "/address", name, args...)
 }
 
 // cycles finds computed tags that depend on themselves.

@@ -18,25 +18,25 @@ func (c *checker) equipment() {
 		e := c.p.Equipment[id]
 		name := c.p.FolderPath(e.Real(""))
 		if e.Device != "" && c.p.Devices[e.Device] == nil {
-			c.add("equipment.device", Error, StopTags, KindEquipment, id, "/device", name)
+			c.add("equipment.device", Error, StopEquipment, KindEquipment, id, "/device", name)
 		}
 		for _, problem := range c.p.gear.made[id].problems {
 			severity := Error
 			if problem.Rule == "difference" {
 				severity = Warning
 			}
-			c.add("equipment."+problem.Rule, severity, StopTags, KindEquipment, id, "/differs", name, "reason", problem.Reason)
+			c.add("equipment."+problem.Rule, severity, StopEquipment, KindEquipment, id, "/differs", name, "reason", problem.Reason)
 		}
 	}
 }
 
 func (c *checker) gearType(id string, t *equipment.Type) {
 	if equipment.Within(id, c.p.Type) {
-		c.add("type.ring", Error, StopTags, KindType, id, "", t.Name)
+		c.add("type.ring", Error, StopEquipment, KindType, id, "", t.Name)
 	}
 	for place, ref := range map[string]string{"/symbol": t.Symbol, "/faceplate": t.Faceplate} {
 		if ref != "" && c.p.Screens[ref] == nil {
-			c.add("type.screen", Warning, StopTags, KindType, id, place, t.Name)
+			c.add("type.screen", Warning, StopEquipment, KindType, id, place, t.Name)
 		}
 	}
 	scope := c.p.Scope()
@@ -59,13 +59,13 @@ func (c *checker) gearType(id string, t *equipment.Type) {
 		place := "/members/" + mid
 		switch {
 		case m.Type != "" && c.p.Types[m.Type] == nil:
-			c.add("type.member", Error, StopTags, KindType, id, place+"/type", t.Name+" › "+m.Name)
+			c.add("type.member", Error, StopEquipment, KindType, id, place+"/type", t.Name+" › "+m.Name)
 		case m.Tag != nil && m.Tag.Source == tag.Computed:
 			prog, err := formula.Compile(m.Tag.Formula, scope)
 			if err != nil {
-				c.formula(err, StopTags, KindType, id, place+"/tag/formula", fmt.Sprintf("%s › %s", t.Name, m.Name))
+				c.formula(err, StopEquipment, KindType, id, place+"/tag/formula", fmt.Sprintf("%s › %s", t.Name, m.Name))
 			} else if !fitsKind(m.Tag.Type.Kind, prog.Kind()) {
-				c.add("tag.formula.type", Error, StopTags, KindType, id, place+"/tag/formula", t.Name+" › "+m.Name, "type", m.Tag.Type.String(), "gives", prog.Kind().String())
+				c.add("tag.formula.type", Error, StopEquipment, KindType, id, place+"/tag/formula", t.Name+" › "+m.Name, "type", m.Tag.Type.String(), "gives", prog.Kind().String())
 			}
 		}
 	}

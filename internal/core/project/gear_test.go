@@ -233,3 +233,40 @@ func TestWordsFollowTheirTags(t *testing.T) {
 		t.Error(got)
 	}
 }
+
+// Equipment within whose setting does not count up lies on one register: that
+// is a finding at the equipment, and each point says who else is there.
+func TestEquipmentWithinOnOneRegister(t *testing.T) {
+	p := kilns(t)
+	dev := `{"id":"d","name":"PLC","protocol":"modbus-tcp","host":"h","port":502,"unit":1,"order":"ABCD","poll":250,"timeout":1000,"maxGap":0,"maxBlock":100}`
+	p = edited(t, p, Op{Kind: KindDevice, ID: "d", Value: json.RawMessage(dev)})
+	for i := 1; i <= 10; i++ {
+		p = edited(t, p, put(KindEquipment, fmt.Sprintf("k%d", i), "/device", "d"))
+	}
+	count := func(p *Project) (n int) {
+		for _, f := range p.Findings() {
+			if f.Rule == "equipment.twice" && f.Stop == StopEquipment && f.Kind == KindEquipment {
+				n++
+			}
+		}
+		return n
+	}
+	if n := count(p); n != 0 {
+		t.Errorf("%d pieces share registers", n)
+	}
+	points := p.MemberPoints("fan", "speed")
+	if len(points) != 20 || points[1].Path != "North.Kiln1.Fan[2].Speed" || points[1].Address != "holding:120" || points[1].Used != "" {
+		t.Errorf("%d points, %+v", len(points), points[1])
+	}
+	// Of equipment within, all that it has.
+	if points = p.MemberPoints("chamber", "fan"); len(points) != 40 {
+		t.Errorf("%d points", len(points))
+	}
+	p = edited(t, p, put(KindType, "chamber", "/members/fan/settings", map[string]string{"base": "base + 10"}))
+	if n := count(p); n != 10 {
+		t.Errorf("%d findings, want one for each chamber", n)
+	}
+	if points = p.MemberPoints("fan", "speed"); points[1].Used != "North.Kiln1.Fan[1].Speed" {
+		t.Errorf("%+v", points[1])
+	}
+}

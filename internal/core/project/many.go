@@ -3,11 +3,9 @@ package project
 import (
 	"encoding/json"
 	"errors"
-	"fmt"
 	"strings"
 
 	"readyrail/internal/core/device"
-	"readyrail/internal/core/formula"
 	"readyrail/internal/core/tag"
 )
 
@@ -16,6 +14,8 @@ type Planned struct {
 	Path    string `json:"path"`
 	Address string `json:"address"`
 	From    string `json:"from,omitempty"`    // path of the tag it comes from
+	Text    string `json:"text,omitempty"`    // its description; of an alarm, its message
+	Used    string `json:"used,omitempty"`    // path of a tag that has something of the same address
 	Problem string `json:"problem,omitempty"` // why it cannot be
 }
 
@@ -60,132 +60,25 @@ func (p *Project) PlanMany(m Many, newID func(string) string) ([]Planned, []Op, 
 	return plan.done()
 }
 
-// Copies makes copies of tags or of all that lies in a folder.
-type Copies struct {
-	Tags        []string `json:"tags,omitempty" maxItems:"20000" doc:"ids"`
-	Folder      string   `json:"folder,omitempty" maxLength:"64" doc:"id; in place of tags"`
-	Count       int      `json:"count" minimum:"1" maximum:"1000"`
-	NameStep    int      `json:"nameStep,omitempty" doc:"added to the last number of a name with each copy; used where nothing is replaced"`
-	AddressStep int      `json:"addressStep,omitempty" doc:"registers or bits, with each copy"`
-	Find        string   `json:"find,omitempty" maxLength:"200" doc:"text in paths, addresses and descriptions"`
-	Replace     string   `json:"replace,omitempty" maxLength:"200" doc:"what comes in its place; {n} is the number of the copy"`
-	Device      string   `json:"device,omitempty" maxLength:"64" doc:"id of the device that the copies read"`
-}
-
-// PlanCopies says what the copies would be. References among what is copied
-// follow: a formula in a copy names the copies beside it.
-func (p *Project) PlanCopies(c Copies, newID func(string) string) ([]Planned, []Op, error) {
-	var ids []string
-	if c.Folder != "" {
-		_, below := p.Below(c.Folder)
-		c.Tags = SortedKeys(below)
-	}
-	chosen := map[string]bool{}
-	for _, id := range c.Tags {
-		chosen[id] = true
-	}
-	for _, id := range p.SortedTags() {
-		if chosen[id] {
-			ids = append(ids, id)
-		}
-	}
-	switch {
-	case len(ids) == 0:
-		return nil, nil, errors.New("there is nothing to copy")
-	case len(ids)*c.Count > tag.MaxRanged:
-		return nil, nil, fmt.Errorf("that would be %d tags; %d is the most at once", len(ids)*c.Count, tag.MaxRanged)
-	case c.Find == "" && c.NameStep == 0:
-		return nil, nil, errors.New("say what to replace in the names, or by how much their number steps")
-	case c.Device != "" && p.Devices[c.Device] == nil:
-		return nil, nil, errors.New("there is no such device")
-	}
-	plan := p.newPlan(newID)
-	for n := 1; n <= c.Count; n++ {
-		p.copyOnce(plan, c, ids, n)
-	}
-	return plan.done()
-}
-
-func (p *Project) copyOnce(plan *plan, c Copies, ids []string, n int) {
-	replace := strings.NewReplacer(c.Find, strings.ReplaceAll(c.Replace, "{n}", fmt.Sprint(n)))
-	subst := func(s string) string {
-		if c.Find == "" {
-			return s
-		}
-		return replace.Replace(s)
-	}
-	rename := func(path string) string {
-		if c.Find != "" {
-			return subst(path)
-		}
-		s, _ := tag.StepName(path, n*c.NameStep)
-		return s
-	}
-	renamed := map[string]string{}
-	for _, id := range ids {
-		renamed[id] = rename(p.paths.of[id])
-	}
-	pathOf := func(id string) (string, bool) {
-		if to, ok := renamed[id]; ok {
-			return to, true
-		}
-		path, ok := p.Path(id)
-		if to := subst(path); ok && to != path {
-			if _, exists := p.FindPath(to); exists {
-				return to, true
-			}
-		}
-		return path, ok
-	}
-	for _, id := range ids {
-		t := *p.Tags[id]
-		path, problem := renamed[id], ""
-		if path == p.paths.of[id] {
-			problem = "the copy would have the same path"
-		}
-		t.Description, t.SourceName = subst(t.Description), ""
-		if t.Formula != "" {
-			t.Formula = formula.Show(t.Formula, pathOf)
-		}
-		if c.Device != "" && t.Device != "" {
-			t.Device = c.Device
-		}
-		if d := p.Devices[t.Device]; t.Source == tag.Device && d != nil {
-			if d.Protocol != device.ModbusTCP {
-				t.Address, t.WriteAddress = subst(t.Address), subst(t.WriteAddress)
-			}
-			for _, a := range []*string{&t.Address, &t.WriteAddress} {
-				if *a == "" || c.AddressStep == 0 {
-					continue
-				}
-				next, err := d.Step(*a, t.Type, n*c.AddressStep)
-				if err != nil {
-					problem = err.Error()
-					continue
-				}
-				*a = next
-			}
-		}
-		plan.add(path, t, p.paths.of[id], problem)
-	}
-}
-
 // plan gathers tags to be made.
 type plan struct {
 	p       *Project
 	newID   func(string) string
 	folders *Folders
 	seen    map[string]bool
+	taken   *occupied
 	list    []Planned
 	ops     []Op
 }
 
 func (p *Project) newPlan(newID func(string) string) *plan {
-	return &plan{p: p, newID: newID, folders: NewFolders(p, newID), seen: map[string]bool{}}
+	return &plan{p: p, newID: newID, folders: NewFolders(p, newID), seen: map[string]bool{}, taken: p.occupied()}
 }
 
-func (pl *plan) add(path string, t tag.Tag, from, problem string) {
-	item := Planned{Path: path, Address: t.Address, From: from, Problem: problem}
+// add plans a tag and returns its id, empty where it cannot be.
+func (pl *plan) add(path string, t tag.Tag, from, problem string) string {
+	item := Planned{Path: path, Address: t.Address, From: from, Text: t.Description, Problem: problem}
+	item.Used = pl.taken.other("", &t)
 	if t.Formula != "" {
 		item.Address = t.Formula
 	}
@@ -195,7 +88,7 @@ func (pl *plan) add(path string, t tag.Tag, from, problem string) {
 	pl.seen[tag.Key(path)] = true
 	pl.list = append(pl.list, item)
 	if item.Problem != "" {
-		return
+		return ""
 	}
 	t.ID = pl.newID(KindTag)
 	parent := ""
@@ -205,6 +98,7 @@ func (pl *plan) add(path string, t tag.Tag, from, problem string) {
 	t.Folder = pl.folders.ID(parent)
 	doc, _ := json.Marshal(&t)
 	pl.ops = append(pl.ops, Op{Kind: KindTag, ID: t.ID, Value: doc})
+	return t.ID
 }
 
 func (pl *plan) check(path string, t *tag.Tag) string {

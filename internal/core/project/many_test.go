@@ -86,6 +86,9 @@ func TestCopyFolderWithSubstitution(t *testing.T) {
 		t.Errorf("undo: %v", err)
 	}
 	list, _, _ = p.PlanCopies(Copies{Tags: []string{"t1"}, Count: 1, NameStep: 1}, counter())
+	if list[0].Used != "Kiln1.DryBulb" {
+		t.Errorf("an address that is used already: %+v", list[0])
+	}
 	if got := written(list); got != "Kiln2.DryBulb holding:100" {
 		t.Error(got)
 	}
@@ -173,12 +176,57 @@ func TestADotInANameIsAFolder(t *testing.T) {
 		if got, _ := next.Path(c.id); got != c.path {
 			t.Errorf("%s as %q lies at %s, want %s", c.id, c.name, got, c.path)
 		}
-	}	// A new one too.
+	} // A new one too.
 	next, _, err := p.Edit(SpreadNames(p, []Op{{Kind: KindTag, ID: "t3", Value: json.RawMessage(`{"id":"t3","name":"Pump.On","folder":"f1","type":"BOOL","source":"internal"}`)}}, counter()))
 	if err != nil {
 		t.Fatal(err)
 	}
 	if got, _ := next.Path("t3"); got != "Kiln1.Pump.On" {
 		t.Errorf("a new one lies at %s", got)
+	}
+}
+
+// Registers step, and the bits of a word stay the bits that they are; a number
+// in the texts steps with the name; alarms come along; used addresses are said.
+func TestCopiesStepAddressesAndTexts(t *testing.T) {
+	p, _, err := New("yard").Edit([]Op{
+		{Kind: KindDevice, ID: "d", Value: json.RawMessage(`{"id":"d","name":"PLC","protocol":"modbus-tcp","host":"h","port":502,"unit":1,"order":"ABCD","poll":250,"timeout":1000,"maxGap":0,"maxBlock":100}`)},
+		{Kind: KindTag, ID: "w", Value: json.RawMessage(`{"id":"w","name":"Drive1","type":"BOOL","source":"device","device":"d","access":"read","address":"holding:852.0","description":"Drive 1 of 10 runs at 1.1"}`)},
+		{Kind: KindTag, ID: "c", Value: json.RawMessage(`{"id":"c","name":"Coil1","type":"BOOL","source":"device","device":"d","access":"read","address":"coil:7","description":"Coil"}`)},
+		{Kind: KindTag, ID: "o", Value: json.RawMessage(`{"id":"o","name":"Other","type":"DINT","source":"device","device":"d","access":"read","address":"holding:871"}`)},
+		{Kind: KindAlarm, ID: "a", Value: json.RawMessage(`{"id":"a","name":"Drive 1 fault","tag":"w","kind":"state","priority":"low","message":"Drive 1 at {Drive1}: see drive 1"}`)},
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	list, ops, err := p.PlanCopies(Copies{Tags: []string{"w", "c"}, Count: 2, NameStep: 1, AddressStep: 10, BitStep: 3, Texts: true, Alarms: true}, counter())
+	if err != nil {
+		t.Fatal(err)
+	}
+	got := ""
+	for _, l := range list {
+		got += fmt.Sprintf("%s|%s|%s|%s|%s\n", l.Path, l.Address, l.Text, l.Used, l.Problem)
+	}
+	if want := `Coil2|coil:10|Coil||
+Drive2|holding:862.3|Drive 2 of 10 runs at 1.1||
+Drive2 · Drive 2 fault||Drive 2 at {Drive2}: see drive 2||
+Coil3|coil:13|Coil||
+Drive3|holding:872.6|Drive 3 of 10 runs at 1.1|Other|
+Drive3 · Drive 3 fault||Drive 3 at {Drive3}: see drive 3||
+`; got != want {
+		t.Errorf("got\n%s", got)
+	}
+	q, _, err := p.Edit(ops)
+	if err != nil {
+		t.Fatal(err)
+	}
+	id, _ := q.FindPath("Drive3")
+	if a := q.AlarmsOf(id); len(a) != 1 || !strings.Contains(a[0].Message, "{"+id+"|Drive3}") {
+		t.Errorf("%+v", a)
+	}
+	// Without a step in bits they stay.
+	list, _, _ = p.PlanCopies(Copies{Tags: []string{"w"}, Count: 1, NameStep: 1, AddressStep: 10}, counter())
+	if list[0].Address != "holding:862.0" || list[0].Text != "Drive 1 of 10 runs at 1.1" {
+		t.Errorf("%+v", list[0])
 	}
 }

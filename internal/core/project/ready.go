@@ -34,6 +34,7 @@ func (p *Project) Readiness() []Readiness {
 	}
 	out := []Readiness{
 		{Stop: StopSite, Things: 1}, {Stop: StopDevices, Things: len(p.Devices)}, {Stop: StopTags, Things: len(p.Tags)},
+		{Stop: StopEquipment, Things: len(p.Types) + len(p.Equipment)},
 		{Stop: StopScreens, Things: elements}, {Stop: StopAlarms, Things: len(p.Alarms)}, {Stop: StopPeople, Things: len(p.Roles)},
 	}
 	for i := range out {

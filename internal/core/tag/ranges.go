@@ -84,22 +84,58 @@ func (r Ranged) Numbered(text string) string {
 	return text
 }
 
+// lastNumber finds the last number of a text.
+func lastNumber(s string) (start, end, n int, ok bool) {
+	end = len(s)
+	for end > 0 && !isDigit(s[end-1]) {
+		end--
+	}
+	start = end
+	for start > 0 && isDigit(s[start-1]) {
+		start--
+	}
+	n, err := strconv.Atoi(s[start:end])
+	return start, end, n, err == nil
+}
+
+// LastNumber is the last number of a path; ok is false where it has none.
+func LastNumber(path string) (n int, ok bool) {
+	_, _, n, ok = lastNumber(path)
+	return n, ok
+}
+
+// StepText replaces a number of a text, wherever it stands by itself: 1 by 2
+// makes "Fan 1 of 10" "Fan 2 of 10".
+func StepText(text string, from, to int) string {
+	var b strings.Builder
+	for i := 0; i < len(text); {
+		if !isDigit(text[i]) {
+			b.WriteByte(text[i])
+			i++
+			continue
+		}
+		end := i
+		for end < len(text) && isDigit(text[end]) {
+			end++
+		}
+		// A part of a decimal fraction is no number by itself.
+		part := i >= 2 && (text[i-1] == '.' || text[i-1] == ',') && isDigit(text[i-2]) ||
+			end+1 < len(text) && (text[end] == '.' || text[end] == ',') && isDigit(text[end+1])
+		if n, err := strconv.Atoi(text[i:end]); err == nil && n == from && !part {
+			b.WriteString(strconv.Itoa(to))
+		} else {
+			b.WriteString(text[i:end])
+		}
+		i = end
+	}
+	return b.String()
+}
+
 // StepName counts the last number of a path up by n: Fan[2].Speed by 1 is
 // Fan[3].Speed, Kiln1 is Kiln2. ok is false where the path has no number.
 func StepName(path string, n int) (stepped string, ok bool) {
-	end := len(path)
-	for end > 0 && !isDigit(path[end-1]) {
-		end--
-	}
-	start := end
-	for start > 0 && isDigit(path[start-1]) {
-		start--
-	}
-	if start == end {
-		return path, false
-	}
-	v, err := strconv.Atoi(path[start:end])
-	if err != nil || v+n < 0 {
+	start, end, v, ok := lastNumber(path)
+	if !ok || v+n < 0 {
 		return path, false
 	}
 	return path[:start] + strconv.Itoa(v+n) + path[end:], true

@@ -1597,6 +1597,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/types/{id}/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a member of a type has become, in the order of paths */
+        get: operations["get-projects-project-types-id-points"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/undo": {
         parameters: {
             query?: never;
@@ -2159,9 +2176,16 @@ export interface components {
         Copies: {
             /**
              * Format: int64
-             * @description registers or bits, with each copy
+             * @description registers, with each copy; bits of registers stay the bits that they are
              */
             addressStep?: number;
+            /** @description the tags' own alarms are copied too */
+            alarms?: boolean;
+            /**
+             * Format: int64
+             * @description coils, discrete inputs and bits of registers, with each copy
+             */
+            bitStep?: number;
             /** Format: int64 */
             count: number;
             /** @description id of the device that the copies read */
@@ -2179,6 +2203,8 @@ export interface components {
             replace?: string;
             /** @description ids */
             tags?: string[];
+            /** @description the number that changes in a name changes in descriptions and alarm texts too */
+            texts?: boolean;
         };
         CoursePoint: {
             /**
@@ -2933,6 +2959,13 @@ export interface components {
             to?: number;
             type?: string;
         };
+        MemberPoint: {
+            address: string;
+            id: string;
+            path: string;
+            /** @description path of another tag that has something of the same address */
+            used?: string;
+        };
         Move: {
             /** @description ids */
             folders?: string[];
@@ -3155,6 +3188,8 @@ export interface components {
             from?: string;
             path: string;
             problem?: string;
+            text?: string;
+            used?: string;
         };
         Plausible: {
             /** Format: double */
@@ -3871,6 +3906,7 @@ export interface components {
             /** Format: int64 */
             members: number;
             name: string;
+            settings: components["schemas"]["Setting"][];
             symbol: string;
             title: string;
         };
@@ -12406,6 +12442,87 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Type"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-types-id-points": {
+        parameters: {
+            query: {
+                member: string;
+            };
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemberPoint"][];
                 };
             };
             /** @description Unauthorized */

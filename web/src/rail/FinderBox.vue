@@ -33,7 +33,7 @@ watch(open, async (yes) => {
 })
 watch(text, () => look())
 
-const place: Record<string, string> = { tag: 'tags', device: 'devices', screen: 'screens' }
+const place: Record<string, string> = { tag: 'tags', device: 'devices', screen: 'screens', alarm: 'alarms', type: 'equipment', equipment: 'equipment' }
 function go(h: Schemas['Hit'] | undefined) {
   if (!h) return
   open.value = false

@@ -82,8 +82,10 @@ async function leave() {
 .metal { stroke: var(--c-rail-text); stroke-width: 2.4; fill: none; }
 .tie { stroke: var(--c-rail-accent); stroke-width: 3; fill: none; }
 ol { list-style: none; margin: 0; padding: 0; display: flex; flex-direction: column; align-items: center; overflow-y: auto; flex: 1; width: 100%; }
-li { display: flex; flex-direction: column; align-items: center; }
-.stop-link { position: relative; display: flex; flex-direction: column; align-items: center; color: var(--c-rail-quiet); font-size: 12px; width: 84px; padding: 2px 0; }
+/* Ten stops fit into 800 px: the line between two gives way first. */
+li { display: flex; flex-direction: column; align-items: center; flex: 0 1 80px; min-height: 0; }
+li:last-child { flex-basis: auto; }
+.stop-link { position: relative; display: flex; flex-direction: column; align-items: center; color: var(--c-rail-quiet); font-size: 12px; width: 84px; padding: 1px 0; flex: none; }
 .stop-link:hover { text-decoration: none; color: var(--c-rail-text); }
 .ring circle { fill: none; stroke-width: 3; }
 .ring .ground { stroke: color-mix(in srgb, var(--c-rail-text) 18%, transparent); }
@@ -95,11 +97,15 @@ li { display: flex; flex-direction: column; align-items: center; }
 .count { position: absolute; top: -1px; right: 15px; min-width: 18px; height: 18px; border-radius: 9px; font-size: 11px; font-weight: 700; line-height: 18px; text-align: center; color: #fff; padding: 0 4px; box-sizing: border-box; }
 .count.errors { background: #a61b45; }
 .count.warnings { background: #8a6a0c; }
-.link { width: 2px; height: 16px; background: var(--c-rail-accent); margin: 1px 0; }
+.link { width: 2px; flex: 1 1 2px; min-height: 2px; max-height: 16px; background: var(--c-rail-accent); margin: 1px 0; }
 .link.broken { background: repeating-linear-gradient(var(--c-rail-quiet) 0 3px, transparent 3px 7px); opacity: 0.6; }
 .foot { display: flex; flex-direction: column; align-items: center; gap: 12px; padding-top: 12px; border-top: 1px solid color-mix(in srgb, var(--c-rail-text) 20%, transparent); width: 60px; }
 .tool { color: var(--c-rail-text); }
 .tool svg path { fill: currentColor; }
 .person { width: 32px; height: 32px; border-radius: 50%; border: 0; background: color-mix(in srgb, var(--c-rail-text) 22%, transparent); color: inherit; font-weight: 700; font-size: 12px; cursor: pointer; }
 :focus-visible { outline-color: #fff; }
+@media (max-height: 860px) {
+  .ring { width: 34px; height: 34px; }
+  .foot { gap: 8px; padding-top: 8px; }
+}
 </style>

@@ -1,10 +1,11 @@
-import { mdiAccountKeyOutline, mdiBellOutline, mdiFlagCheckered, mdiMapMarkerOutline, mdiMonitorDashboard, mdiServerNetworkOutline, mdiTagMultipleOutline } from '@mdi/js'
+import { mdiAccountKeyOutline, mdiBellOutline, mdiCogOutline, mdiFlagCheckered, mdiMapMarkerOutline, mdiMonitorDashboard, mdiServerNetworkOutline, mdiTagMultipleOutline } from '@mdi/js'
 
 /** The stops of the rail, in the order of the job. */
 export const stops = [
   { name: 'site', icon: mdiMapMarkerOutline },
   { name: 'devices', icon: mdiServerNetworkOutline },
   { name: 'tags', icon: mdiTagMultipleOutline },
+  { name: 'equipment', icon: mdiCogOutline },
   { name: 'screens', icon: mdiMonitorDashboard },
   { name: 'alarms', icon: mdiBellOutline },
   { name: 'people', icon: mdiAccountKeyOutline },

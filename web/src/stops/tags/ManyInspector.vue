@@ -7,6 +7,7 @@ import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
 import InspectorPane from '../../kit/InspectorPane.vue'
 import { useProject } from '../../rail/project'
+import TagDefinition from './TagDefinition.vue'
 
 // What several tags share and where they differ; an edit goes to all of them.
 const props = defineProps<{ ids: string[] }>()
@@ -22,18 +23,22 @@ watch([sampled, () => project.version], async () => {
   rows.value = got.filter((r): r is TagRow => !!r)
 }, { immediate: true })
 
+const isShared = (field: keyof Tag) => props.ids.length <= SAMPLE && new Set(rows.value.map((r) => JSON.stringify(r.tag[field] ?? ''))).size === 1
 /** The shared value of a field; undefined where they differ. */
-function shared(field: keyof Tag): string | undefined {
-  const all = new Set(rows.value.map((r) => JSON.stringify(r.tag[field] ?? '')))
-  if (all.size !== 1 || props.ids.length > SAMPLE) return undefined
-  return String(rows.value[0]!.tag[field] ?? '')
-}
+const shared = (field: keyof Tag) => (isShared(field) ? String(rows.value[0]!.tag[field] ?? '') : undefined)
+/** The tag that all of them are, as far as they are alike. */
+const common = computed(() => {
+  const out = { id: '', name: '', type: shared('type') ?? 'INT', source: shared('source') ?? '' } as Tag
+  for (const field of ['device', 'poll', 'order', 'initial', 'retain', 'formula', 'scale', 'plausible', 'invert', 'low', 'high', 'decimals', 'unit', 'step', 'states'] as const) {
+    if (isShared(field)) Object.assign(out, { [field]: rows.value[0]!.tag[field] })
+  }
+  return out
+})
 const hint = (field: keyof Tag) => (shared(field) === undefined ? t('inspector.differs') : undefined)
 async function set(field: keyof Tag, value: unknown) {
   const r = await project.edit(t('tags.editedMany', { n: props.ids.length }), props.ids.map((id) => ({ kind: 'tag', id, path: '/' + field, value: value === '' ? undefined : value })))
   refused.value = r?.message ?? ''
 }
-const number = (field: keyof Tag) => (v: string) => set(field, v.trim() === '' ? undefined : Number(v.replace(',', '.')))
 const types = ['BOOL', 'SINT', 'USINT', 'INT', 'UINT', 'DINT', 'UDINT', 'LINT', 'ULINT', 'REAL', 'LREAL']
 const mixed = { value: '', title: '—' }
 const groups = computed(() => {
@@ -52,14 +57,9 @@ const groups = computed(() => {
       <FieldSelect :label="$t('tags.device')" :model-value="shared('device') ?? ''" :options="[mixed, ...project.devices.map((d) => ({ value: d.id, title: d.name }))]" @update:model-value="set('device', $event)" />
       <FieldSelect :label="$t('tags.access')" :model-value="shared('access') ?? ''" :options="[mixed, ...['read', 'readwrite'].map((v) => ({ value: v, title: $t('access.' + v) }))]" @update:model-value="set('access', $event)" />
       <FieldSelect :label="$t('tags.group')" :model-value="shared('group') ?? ''" :options="[{ value: '', title: shared('group') === undefined ? '—' : $t('tags.asDevice') }, ...groups.map((g) => ({ value: g.id, title: g.name }))]" @update:model-value="set('group', $event)" />
-      <FieldText :label="$t('tags.poll')" mono :model-value="shared('poll')" :placeholder="hint('poll')" @update:model-value="number('poll')($event)" />
-      <FieldText :label="$t('tags.unit')" :model-value="shared('unit')" :placeholder="hint('unit')" @update:model-value="set('unit', $event)" />
-      <FieldText :label="$t('tags.decimals')" mono :model-value="shared('decimals')" :placeholder="hint('decimals')" @update:model-value="number('decimals')($event)" />
-      <FieldText :label="$t('tags.low')" mono :model-value="shared('low')" :placeholder="hint('low')" @update:model-value="number('low')($event)" />
-      <FieldText :label="$t('tags.high')" mono :model-value="shared('high')" :placeholder="hint('high')" @update:model-value="number('high')($event)" />
-      <FieldText :label="$t('tags.step')" mono :model-value="shared('step')" :placeholder="hint('step')" @update:model-value="number('step')($event)" />
       <FieldSelect :label="$t('tags.area')" :model-value="shared('area') ?? ''" :options="[{ value: '', title: shared('area') === undefined ? '—' : $t('tags.asFolder') }, ...(project.overview?.site.areas ?? []).map((a) => ({ value: a.id, title: a.name }))]" @update:model-value="set('area', $event)" />
     </div>
+    <TagDefinition v-if="rows.length" :tag="common" :hint="hint" @set="set" />
     <div class="acts"><v-btn variant="outlined" size="small" @click="emit('copy')">{{ $t('bulk.copy') }}</v-btn><v-btn variant="outlined" size="small" @click="emit('move')">{{ $t('bulk.move') }}</v-btn></div>
   </InspectorPane>
 </template>

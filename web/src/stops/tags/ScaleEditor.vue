@@ -6,7 +6,7 @@ import FieldSelect from '../../kit/FieldSelect.vue'
 import type { TagValue } from '../../live/useTagValues'
 
 // Two points, or gain and offset, with the present raw value worked through.
-const props = defineProps<{ tag: Tag; value: TagValue | undefined; problem?: string }>()
+const props = defineProps<{ tag: Tag; value: TagValue | undefined; problem?: string; differs?: string }>()
 const emit = defineEmits<{ set: [scale: Tag['scale'] | undefined] }>()
 const scale = computed(() => props.tag.scale)
 const how = computed(() => (!scale.value ? 'none' : scale.value.gain ? 'gain' : 'points'))
@@ -27,7 +27,7 @@ const rows: [Field, Field][] = [['rawLow', 'engLow'], ['rawHigh', 'engHigh']]
 
 <template>
   <div class="box">
-    <FieldSelect :label="$t('scale.title')" :model-value="how" :options="['none', 'points', 'gain'].map((v) => ({ value: v, title: $t('scale.' + v) }))" @update:model-value="choose" />
+    <FieldSelect :label="$t('scale.title')" :model-value="how" :options="['none', 'points', 'gain'].map((v) => ({ value: v, title: v === 'none' && differs ? differs : $t('scale.' + v) }))" @update:model-value="choose" />
     <table v-if="scale">
       <thead><tr><th>{{ $t('scale.raw') }}</th><th /><th>{{ $t('scale.shown') }}</th><th /></tr></thead>
       <tbody>
@@ -38,7 +38,7 @@ const rows: [Field, Field][] = [['rawLow', 'engLow'], ['rawHigh', 'engHigh']]
           </tr>
         </template>
         <tr v-else><td><input class="plain mono" :value="scale.gain" :aria-label="$t('scale.gainField')" @change="change('gain', $event)" /></td><td class="arrow">×, +</td><td><input class="plain mono" :value="scale.offset ?? 0" :aria-label="$t('scale.offsetField')" @change="change('offset', $event)" /></td><td class="quiet">{{ tag.unit }}</td></tr>
-        <tr class="live"><td class="mono">{{ value?.raw ?? '—' }}</td><td class="arrow">→</td><td class="mono">{{ !value || value.level === 'bad' ? '—' : value.text }}</td><td class="quiet">{{ $t('scale.now') }}</td></tr>
+        <tr v-if="value" class="live"><td class="mono">{{ value?.raw ?? '—' }}</td><td class="arrow">→</td><td class="mono">{{ !value || value.level === 'bad' ? '—' : value.text }}</td><td class="quiet">{{ $t('scale.now') }}</td></tr>
       </tbody>
     </table>
     <FieldCheck v-if="how === 'points'" :label="$t('scale.clamp')" :model-value="scale!.clamp" @update:model-value="emit('set', { ...scale!, clamp: $event || undefined })" />

@@ -6,7 +6,7 @@ import { useProject } from '../../rail/project'
 
 // Names of a tag's values, in every language of the project.
 type State = Schemas['State']
-const props = defineProps<{ states: State[]; problem?: string }>()
+const props = defineProps<{ states: State[]; problem?: string; differs?: string }>()
 const emit = defineEmits<{ set: [states: State[]] }>()
 const project = useProject()
 const languages = computed(() => (project.overview?.site.languages ?? []).slice(1))
@@ -26,7 +26,7 @@ const text = (e: Event) => (e.target as HTMLInputElement).value.trim()
 
 <template>
   <div class="states">
-    <div class="head"><strong>{{ $t('tags.states') }}</strong><button class="bare" :aria-label="$t('tags.addState')" :title="$t('tags.addState')" @click="add"><v-icon :icon="mdiPlus" size="18" /></button></div>
+    <div class="head"><strong>{{ $t('tags.states') }}</strong><span v-if="differs" class="quiet">{{ differs }}</span><button class="bare" :aria-label="$t('tags.addState')" :title="$t('tags.addState')" @click="add"><v-icon :icon="mdiPlus" size="18" /></button></div>
     <div v-for="(s, i) in states" :key="i" class="line" :style="{ gridTemplateColumns: `56px repeat(${1 + languages.length}, 1fr) 20px` }">
       <input class="plain mono" :value="s.value" :aria-label="$t('tags.stateValue')" @change="change(i, { value: Number(text($event)) })" />
       <input class="plain" :value="s.text" :aria-label="$t('tags.stateName')" @change="change(i, { text: text($event) })" />

@@ -6,7 +6,6 @@ import { api, ask, type Refused, type Tag, type TagRow } from '../../api/client'
 import FieldCheck from '../../kit/FieldCheck.vue'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
-import FormulaInput from '../../kit/FormulaInput.vue'
 import InspectorPane from '../../kit/InspectorPane.vue'
 import SparkLine from '../../kit/SparkLine.vue'
 import UsesList from '../../kit/UsesList.vue'
@@ -18,9 +17,7 @@ import HoldBox from '../../tags/HoldBox.vue'
 import { firstAddress } from '../../tags/newTag'
 import TagField from '../../tags/TagField.vue'
 import BehaviourEditor from './BehaviourEditor.vue'
-import PlausibleRange from './PlausibleRange.vue'
-import ScaleEditor from './ScaleEditor.vue'
-import StateNames from './StateNames.vue'
+import TagDefinition from './TagDefinition.vue'
 
 const props = defineProps<{ id: string }>()
 const emit = defineEmits<{ remove: [] }>()
@@ -45,7 +42,6 @@ async function set(field: keyof Tag, v: unknown) {
   const value = v === '' || v === undefined ? undefined : v
   refused.value = await project.edit(t('tags.edited', { name: row.value!.path }), [{ kind: 'tag', id: props.id, path: '/' + field, value }])
 }
-const number = (field: keyof Tag) => (v: string) => set(field, v.trim() === '' ? undefined : Number(v.replace(',', '.')))
 async function setSource(source: string) {
   const was = { ...tag.value! }
   const next: Partial<Tag> = { id: was.id, name: was.name, folder: was.folder, description: was.description, type: was.type, source, unit: was.unit, decimals: was.decimals, low: was.low, high: was.high, step: was.step, states: was.states, area: was.area }
@@ -104,39 +100,22 @@ const pin = () => (watched.ids = pins.value.includes(props.id) ? pins.value.filt
         <FieldSelect :label="$t('tags.access')" :model-value="tag.access" :options="['read', 'readwrite'].map((v) => ({ value: v, title: $t('access.' + v) }))" @update:model-value="set('access', $event)" />
         <AddressField v-if="tag.access === 'readwrite' && device?.protocol !== 'standin'" optional :class="{ wide: !modbus }" :label="$t('tags.writeAddress')" :model-value="tag.writeAddress ?? ''" :type="tag.type" :device="tag.device ?? ''" :numbering="device?.numbering ?? 0" :problem="problem('writeAddress')" @update:model-value="set('writeAddress', $event)" />
         <FieldSelect v-if="device?.groups?.length" :label="$t('tags.group')" :model-value="tag.group ?? ''" :options="[{ value: '', title: $t('tags.asDevice') }, ...device.groups.map((g) => ({ value: g.id, title: g.name }))]" @update:model-value="set('group', $event)" />
-        <FieldText :label="$t('tags.poll')" mono :model-value="tag.poll" :placeholder="$t('tags.asDevice')" :problem="problem('poll')" @update:model-value="number('poll')($event)" />
-        <FieldSelect v-if="modbus" :label="$t('devices.order')" :model-value="tag.order ?? ''" :options="['', 'ABCD', 'CDAB', 'BADC', 'DCBA'].map((v) => ({ value: v, title: v ? $t('order.' + v) : $t('tags.asDevice') }))" @update:model-value="set('order', $event)" />
-      </template>
-      <template v-if="tag.source === 'internal'">
-        <FieldText :label="$t('tags.initial')" mono :model-value="tag.initial" :problem="problem('initial')" @update:model-value="set('initial', $event)" />
-        <FieldCheck :label="$t('tags.retain')" :model-value="tag.retain" @update:model-value="set('retain', $event || undefined)" />
       </template>
       <template v-if="tag.source === 'system'">
         <FieldSelect class="wide" :label="$t('tags.system')" :model-value="tag.system" :options="project.system.map((v) => ({ value: v.name, title: v.name + ' · ' + v.does }))" @update:model-value="chooseSystem" />
         <FieldSelect v-if="tag.device" :label="$t('tags.device')" :model-value="tag.device" :options="project.devices.map((d) => ({ value: d.id, title: d.name }))" @update:model-value="set('device', $event)" />
       </template>
     </div>
-    <FormulaInput v-if="tag.source === 'computed'" :label="$t('tags.formula')" :model-value="tag.formula ?? ''" @update:model-value="set('formula', $event)" />
-    <ScaleEditor v-if="isNumber && tag.source === 'device'" :tag="tag" :value="value" :problem="problem('scale')" @set="set('scale', $event)" />
-    <PlausibleRange v-if="isNumber && tag.source === 'device'" :tag="tag" :problem="problem('plausible')" @set="set('plausible', $event)" />
-    <FieldCheck v-if="tag.type === 'BOOL' && tag.source === 'device'" :label="$t('tags.invert')" :model-value="tag.invert" @update:model-value="set('invert', $event || undefined)" />
-    <div v-if="isNumber" class="fields three">
-      <template v-if="!byTag && !tag.lowTag && !tag.highTag">
-        <FieldText :label="$t('tags.low')" mono :model-value="tag.low" :problem="problem('low')" @update:model-value="number('low')($event)" />
-        <FieldText :label="$t('tags.high')" mono :model-value="tag.high" @update:model-value="number('high')($event)" />
+    <TagDefinition :tag="tag" :value="value" :problem="problem" @set="set">
+      <template v-if="byTag || tag.lowTag || tag.highTag" #limits><span class="quiet">{{ $t('tags.limitByTag') }}</span></template>
+      <template v-if="isNumber && tag.source !== 'system'">
+        <FieldCheck :label="$t('tags.limitByTag')" :model-value="byTag || !!tag.lowTag || !!tag.highTag" :disabled="!!tag.lowTag || !!tag.highTag" @update:model-value="byTag = $event" />
+        <div v-if="byTag || tag.lowTag || tag.highTag" class="fields">
+          <TagField :label="$t('tags.low')" :model-value="limitTag('low') ?? ''" @update:model-value="set('lowTag', $event)" />
+          <TagField :label="$t('tags.high')" :model-value="limitTag('high') ?? ''" @update:model-value="set('highTag', $event)" />
+        </div>
       </template>
-      <FieldText :label="$t('tags.decimals')" mono :model-value="tag.decimals" :problem="problem('decimals')" @update:model-value="number('decimals')($event)" />
-      <FieldText :label="$t('tags.unit')" :model-value="tag.unit" @update:model-value="set('unit', $event)" />
-      <FieldText :label="$t('tags.step')" mono :model-value="tag.step || undefined" @update:model-value="number('step')($event)" />
-    </div>
-    <template v-if="isNumber && tag.source !== 'system'">
-      <FieldCheck :label="$t('tags.limitByTag')" :model-value="byTag || !!tag.lowTag || !!tag.highTag" :disabled="!!tag.lowTag || !!tag.highTag" @update:model-value="byTag = $event" />
-      <div v-if="byTag || tag.lowTag || tag.highTag" class="fields">
-        <TagField :label="$t('tags.low')" :model-value="limitTag('low') ?? ''" @update:model-value="set('lowTag', $event)" />
-        <TagField :label="$t('tags.high')" :model-value="limitTag('high') ?? ''" @update:model-value="set('highTag', $event)" />
-      </div>
-    </template>
-    <StateNames v-if="!tag.type.startsWith('STRING') && !tag.type.endsWith('REAL')" :states="tag.states ?? []" :problem="problem('states')" @set="set('states', $event.length ? $event : undefined)" />
+    </TagDefinition>
     <BehaviourEditor v-if="tag.source === 'device' && row.behaviour" :own="!!tag.behaviour" :behaviour="row.behaviour" :problem="problem('behaviour')" @set="set('behaviour', $event)" />
     <FieldSelect :label="$t('tags.area')" :model-value="tag.area ?? ''" :options="[{ value: '', title: $t('tags.asFolder') }, ...(project.overview?.site.areas ?? []).map((a) => ({ value: a.id, title: a.name }))]" @update:model-value="set('area', $event)" />
     <UsesList :id="id" />
@@ -149,5 +128,4 @@ const pin = () => (watched.ids = pins.value.includes(props.id) ? pins.value.filt
 .big { font-size: 28px; font-weight: 650; }
 .grow { flex: 1; }
 .quality { font-size: 12px; color: var(--c-quiet); }
-.three { grid-template-columns: 1fr 1fr 1fr; }
 </style>

@@ -72,7 +72,6 @@ const exportUrl = (format: string) => `/api/projects/${project.id}/export?format
     <section class="stop">
       <div class="stop-head">
         <h1>{{ $t('stop.tags') }}</h1><span class="quiet">{{ folderPath ? $t('tags.lineIn', { n: list.total.value, folder: folderPath }) : $t('tags.line', { n: list.total.value }) }}</span><span class="grow" />
-        <router-link :to="{ name: 'equipment', params: { project: project.id } }">{{ $t('gear.title') }}</router-link>
         <v-menu location="bottom end">
           <template #activator="{ props: p }"><v-btn v-bind="p" variant="text" size="small" :icon="mdiDotsHorizontal" :aria-label="$t('tags.more')" /></template>
           <v-list density="compact">
