@@ -59,7 +59,7 @@ func (p *Project) PlanDrawings(d Drawings, newID func(kind string) string) ([]Op
 func kindNamed(name string) *screen.Kind {
 	name = strings.TrimRight(strings.ToLower(name), "0123456789")
 	for _, k := range screen.Catalogue() {
-		if k.Shelf == "equipment" && (k.Name == name || strings.HasSuffix(strings.ToLower(k.Title), name)) {
+		if k.Stock == "equipment" && (k.Name == name || strings.HasSuffix(strings.ToLower(k.Title), name)) {
 			return k
 		}
 	}

@@ -56,7 +56,7 @@ type Live struct {
 type Kind struct {
 	Name  string  `json:"name"`
 	Title string  `json:"title"`
-	Shelf string  `json:"shelf"` // shapes, values, actions, parts, equipment
+	Stock string  `json:"stock"` // shapes, values, actions, parts, equipment
 	W     float64 `json:"w"`
 	H     float64 `json:"h"`
 	Props []Prop  `json:"props"`
@@ -250,7 +250,7 @@ var kinds = func() map[string]*Kind {
 	return m
 }()
 
-// Catalogue lists every kind of element in the order of the shelf.
+// Catalogue lists every kind of element in the order of the stock.
 func Catalogue() []*Kind { return catalogue }
 
 // KindOf finds a kind by name.

@@ -24,6 +24,8 @@ type Lookup interface {
 	TypeOf(equipment string) (typ string)
 	// OfType lists the equipment of a type below a folder, in the order of paths.
 	OfType(typ, below string) []string
+	// LimitMarks are the limits of a tag's alarms that are plain numbers.
+	LimitMarks(tag string) []LimitMark
 	// Array lists the members of the array that a tag or equipment belongs to.
 	Array(id string) []string
 	// Real returns the id of what lies at a chain below equipment: k.m1 of an
@@ -552,6 +554,7 @@ func (x *expander) info(t *tag.Tag) *TagInfo {
 	if t.Kind().IsNumber() {
 		i.Low, i.High = t.ShowLimits()
 		i.From, i.To = t.Low, t.High
+		i.Marks = x.look.LimitMarks(t.ID)
 	}
 	for _, s := range x.localised(t).States {
 		i.States = append(i.States, StateInfo{s.Value, s.Text})

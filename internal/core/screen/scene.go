@@ -97,6 +97,14 @@ type TagInfo struct {
 	Decimals int         `json:"decimals"` // -1 when none are set
 	States   []StateInfo `json:"states,omitempty"`
 	Writable bool        `json:"writable"`
+	// Marks are where its alarms come.
+	Marks []LimitMark `json:"marks,omitempty"`
+}
+
+// LimitMark is the limit of an alarm on its signal's scale.
+type LimitMark struct {
+	Priority string  `json:"priority"`
+	At       float64 `json:"at"`
 }
 
 // StateInfo names a value.

@@ -47,6 +47,13 @@ func (y yard) Word(language, text string) string {
 	}
 	return text
 }
+func (y yard) LimitMarks(tag string) []LimitMark {
+	if tag == "t1" {
+		return []LimitMark{{"high", 82}}
+	}
+	return nil
+}
+
 func (y yard) OfType(typ, below string) []string {
 	var out []string
 	for id, t := range y.pieces {

@@ -3,12 +3,12 @@ import AlarmTab from './AlarmTab.vue'
 import { PRIORITIES } from './useAlarms'
 
 /** What the codes of alarms mean: priorities by pips, states by fill, edge and sign. */
-const states = ['unacknowledged', 'acknowledged', 'returned', 'latched-ack', 'shelved', 'suppressed', 'out-of-service'] as const
+const states = ['unacknowledged', 'acknowledged', 'returned', 'latched-unack', 'latched-ack', 'shelved', 'suppressed', 'out-of-service'] as const
 </script>
 
 <template>
   <div class="key">
-    <div v-for="p in PRIORITIES" :key="p"><AlarmTab :priority="p" state="unacknowledged" /></div>
+    <div v-for="p in PRIORITIES" :key="p"><AlarmTab :priority="p" state="" /></div>
     <div v-for="s in states" :key="s"><AlarmTab priority="medium" :state="s" text="" /> {{ $t('alarm.state.' + s) }}</div>
   </div>
 </template>

@@ -60,7 +60,7 @@ const nuisance = computed(() => {
         <section>
           <h3>{{ $t('performance.frequent') }}</h3>
           <table class="grid"><thead><tr><th>{{ $t('alarm.column.name') }}</th><th class="n">{{ $t('whatIf.came') }}</th><th class="n">{{ $t('performance.share') }}</th></tr></thead>
-            <tbody><tr v-for="f in result.frequent" :key="f.alarm"><td class="name"><AlarmTab :priority="f.priority" state="acknowledged" text="" /> <span :title="f.name">{{ f.name }}</span></td><td class="n mono">{{ f.count }}</td><td class="n mono">{{ f.share.toFixed(1) }} %</td></tr></tbody></table>
+            <tbody><tr v-for="f in result.frequent" :key="f.alarm"><td class="name"><AlarmTab :priority="f.priority" state="" text="" /> <span :title="f.name">{{ f.name }}</span></td><td class="n mono">{{ f.count }}</td><td class="n mono">{{ f.share.toFixed(1) }} %</td></tr></tbody></table>
           <p v-if="!result.frequent.length" class="quiet">{{ $t('performance.nothing') }}</p>
         </section>
         <section>
@@ -74,7 +74,7 @@ const nuisance = computed(() => {
         <section>
           <h3>{{ $t('performance.priorities') }}</h3>
           <table class="grid"><thead><tr><th>{{ $t('alarm.column.priority') }}</th><th class="n">{{ $t('performance.share') }}</th><th class="n">{{ $t('performance.acked') }}</th><th class="n">{{ $t('performance.median') }}</th><th class="n">95 %</th></tr></thead>
-            <tbody><tr v-for="w in result.waited" :key="w.priority"><td><AlarmTab :priority="w.priority" state="acknowledged" /></td><td class="n mono" :class="{ missed: w.share > w.target }" :title="w.target < 100 ? $t('performance.target', { v: w.target + ' %' }) : undefined">{{ w.share.toFixed(0) }} %</td><td class="n mono">{{ w.acked }}/{{ w.count }}</td><td class="n mono">{{ w.acked ? span(w.median) : '' }}</td><td class="n mono">{{ w.acked ? span(w.most) : '' }}</td></tr></tbody></table>
+            <tbody><tr v-for="w in result.waited" :key="w.priority"><td><AlarmTab :priority="w.priority" state="" /></td><td class="n mono" :class="{ missed: w.share > w.target }" :title="w.target < 100 ? $t('performance.target', { v: w.target + ' %' }) : undefined">{{ w.share.toFixed(0) }} %</td><td class="n mono">{{ w.acked }}/{{ w.count }}</td><td class="n mono">{{ w.acked ? span(w.median) : '' }}</td><td class="n mono">{{ w.acked ? span(w.most) : '' }}</td></tr></tbody></table>
           <template v-if="result.areas.length"><h3>{{ $t('performance.areas') }}</h3>
             <table class="grid"><thead><tr><th>{{ $t('alarm.column.area') }}</th><th class="n">{{ $t('whatIf.came') }}</th><th class="n">{{ $t('performance.average') }}</th><th class="n">{{ $t('performance.peak') }}</th></tr></thead>
               <tbody><tr v-for="a in result.areas" :key="a.area"><td>{{ nameOf(a.area) }}</td><td class="n mono">{{ a.count }}</td><td class="n mono">{{ a.average.toFixed(2) }}</td><td class="n mono">{{ a.peak }}</td></tr></tbody></table></template>

@@ -15,7 +15,7 @@ export function useWorst(board: Ref<Board | undefined>) {
   const standing = computed(() => (board.value?.alarms ?? []).filter(annunciated))
   const worstOfTags = computed(() => {
     const out = new Map<string, AlarmMark>()
-    for (const a of standing.value) if (a.tag && !out.has(a.tag)) out.set(a.tag, { priority: a.priority as AlarmMark['priority'], unseen: unseen(a) })
+    for (const a of standing.value) if (a.tag && !out.has(a.tag)) out.set(a.tag, { priority: a.priority as AlarmMark['priority'], unseen: unseen(a), returned: a.state === 'returned' || a.state === 'latched-unack' })
     return out
   })
   /** An alarm belongs to the place that shows its equipment; or to the one where its screen opens; or, without a screen, to its area. */

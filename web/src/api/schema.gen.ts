@@ -2794,7 +2794,7 @@ export interface components {
             name: string;
             points?: boolean;
             props: components["schemas"]["Prop"][];
-            shelf: string;
+            stock: string;
             title: string;
             /** Format: double */
             w: number;

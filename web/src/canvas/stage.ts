@@ -424,20 +424,34 @@ export class Stage {
 export interface AlarmMark {
   priority: 'critical' | 'high' | 'medium' | 'low'
   unseen: boolean
+  /** Its condition is gone, and nobody has seen it. */
+  returned: boolean
 }
 
 const PIPS = { critical: 4, high: 3, medium: 2, low: 1 }
 
-/** A small tab at the left of the element, outside it: notched, in the priority's colour, with its pips. */
+/**
+ * A small tab at the left of the element, outside it, notched, with its pips.
+ * Filled in the priority's colour while nobody has seen it; outlined with a hook
+ * once it is gone unseen; hollow with a tick, the colour at its notched end, when
+ * it is acknowledged: told apart without motion and without colour.
+ */
 function drawAlarm(d: Drawn, mark: AlarmMark | undefined) {
   d.alarm?.remove()
   d.alarm = undefined
   if (!mark) return
   const n = PIPS[mark.priority]
-  const w = 10 + n * 5
-  d.alarm = make(d.node, 'g', { transform: `translate(${-w - 3} 0)`, class: mark.unseen ? 'unseen' : '', 'pointer-events': 'none' })
-  make(d.alarm, 'path', { d: `M0 0H${w}V14H0L3 10.5L0 7L3 3.5Z`, fill: `var(--c-${mark.priority})`, stroke: 'var(--c-ink)', 'stroke-width': 1 })
-  for (let i = 0; i < n; i++) make(d.alarm, 'rect', { x: 6 + i * 5, y: 3, width: 2.5, height: 8, fill: mark.priority === 'medium' ? 'var(--c-on-medium)' : 'var(--c-on-alarm)' })
+  const tone = `var(--c-${mark.priority})`
+  const filled = mark.unseen && !mark.returned
+  const end = 10 + n * 5
+  const w = filled ? end : end + 11
+  d.alarm = make(d.node, 'g', { transform: `translate(${-w - 3} 0)`, class: mark.unseen ? 'unseen' : '', 'data-alarm': filled ? 'filled' : mark.returned ? 'returned' : 'seen', 'pointer-events': 'none' })
+  make(d.alarm, 'path', { d: `M0 0H${w}V14H0L3 10.5L0 7L3 3.5Z`, fill: filled ? tone : 'var(--c-sheet)', stroke: mark.returned ? tone : 'var(--c-ink)', 'stroke-width': mark.returned ? 2 : 1 })
+  if (!mark.unseen) make(d.alarm, 'path', { d: 'M0 0H5V14H0L3 10.5L0 7L3 3.5Z', fill: tone })
+  const pips = !filled ? 'var(--c-ink)' : mark.priority === 'medium' ? 'var(--c-on-medium)' : 'var(--c-on-alarm)'
+  for (let i = 0; i < n; i++) make(d.alarm, 'rect', { x: 6.5 + i * 5, y: 3, width: 2.5, height: 8, fill: pips })
+  const sign = mark.returned ? `M${w - 4} 3V7H${w - 11}m2.5-2.5L${w - 11} 7l2.5 2.5` : `M${w - 11} 7l3 3.5 5-7`
+  if (!filled) make(d.alarm, 'path', { d: sign, fill: 'none', stroke: 'var(--c-ink)', 'stroke-width': 1.75 })
 }
 
 /** Kinds that people act on. */

@@ -3,7 +3,7 @@ import { num, str, type Props, type Renderer, type State } from './element'
 import { marks } from './equipment'
 import { attr, make, show, text } from './svg'
 
-// The shelf of equipment, drawn in one style: two-pixel ink, rounded joints,
+// The stock of equipment, drawn in one style: two-pixel ink, rounded joints,
 // flat faces. Running is filled ink, stopped is hollow, half open is half
 // filled; a fault carries its tab, hand mode its mark. Each drawing is a list
 // of parts on a field of its own size; lines keep their width at any size.

@@ -67,6 +67,8 @@ export interface TagInfo {
   decimals: number
   states?: { value: number; text: string }[]
   writable: boolean
+  /** Where its alarms come, on its scale. */
+  marks?: { priority: string; at: number }[]
 }
 
 export interface News {

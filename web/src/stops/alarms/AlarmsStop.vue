@@ -111,7 +111,7 @@ const seconds = (r: Row) => [r.onDelay && `↑${r.onDelay} s`, r.offDelay && `�
     <section class="stop" @keydown="keys" @paste="paste">
       <div class="stop-head">
         <h1>{{ $t('stop.alarms') }}</h1><span class="quiet">{{ $t('alarms.line', { n: shown.length, of: rows.length }) }}</span>
-        <button v-for="s in shares" :key="s.p" class="bare share" :class="{ on: priority === s.p }" :aria-pressed="priority === s.p" @click="priority = priority === s.p ? '' : s.p"><AlarmTab :priority="s.p" state="acknowledged" :text="`${s.n} · ${rows.length ? Math.round((100 * s.n) / rows.length) : 0} %`" /></button>
+        <button v-for="s in shares" :key="s.p" class="bare share" :class="{ on: priority === s.p }" :aria-pressed="priority === s.p" @click="priority = priority === s.p ? '' : s.p"><AlarmTab :priority="s.p" state="" :text="`${s.n} · ${rows.length ? Math.round((100 * s.n) / rows.length) : 0} %`" /></button>
         <span class="grow" />
         <label v-if="view !== 'performance'" class="filter"><v-icon :icon="mdiFilterVariant" size="16" /><input v-model="text" class="mono" :placeholder="$t('tags.filter')" :aria-label="$t('alarms.filter')" /></label>
         <button v-for="v in (['review', 'performance'] as const)" :key="v" class="chip" :class="{ on: view === v }" :aria-pressed="view === v" @click="view = view === v ? 'list' : v">{{ $t(v === 'review' ? 'alarms.rationalise' : 'performance.title') }}</button>
@@ -130,11 +130,11 @@ const seconds = (r: Row) => [r.onDelay && `↑${r.onDelay} s`, r.offDelay && `�
           <tbody>
             <tr v-for="r in shown" :key="r.id" :class="{ on: selected.has(r.id) }" :aria-selected="selected.has(r.id)" @click="pick(r, $event)">
               <template v-if="review">
-                <td><span class="mono">{{ r.path }}</span> · {{ r.name }}</td><td><AlarmTab :priority="r.priority" state="acknowledged" /><button v-if="r.suggested && r.suggested !== r.priority" class="chip" :title="$t('alarms.suggested', { priority: $t('alarm.priority.' + r.suggested) })" @click.stop="take(r)">→ {{ $t('alarm.priority.' + r.suggested) }}</button></td>
+                <td><span class="mono">{{ r.path }}</span> · {{ r.name }}</td><td><AlarmTab :priority="r.priority" state="" /><button v-if="r.suggested && r.suggested !== r.priority" class="chip" :title="$t('alarms.suggested', { priority: $t('alarm.priority.' + r.suggested) })" @click.stop="take(r)">→ {{ $t('alarm.priority.' + r.suggested) }}</button></td>
                 <td class="words">{{ r.guidance?.cause }}</td><td class="words">{{ r.guidance?.consequence }}</td><td class="words">{{ r.guidance?.action }}</td><td>{{ r.guidance?.severity ? $t('alarms.severities.' + r.guidance.severity) : '' }}</td><td class="mono">{{ r.guidance?.respond ? $t('alarm.minutes', { n: r.guidance.respond }) : '' }}</td><td>{{ r.reviewed ? '✓' : '' }}</td>
               </template>
               <template v-else>
-                <td class="mono">{{ r.path }}</td><td><span v-if="findings.has(r.id)" class="dot" :class="findings.get(r.id)!.severity" :title="findings.get(r.id)!.says" />{{ r.name }}</td><td>{{ $t('alarms.kinds.' + r.kind) }}</td><td class="mono">{{ r.limit }}<span v-if="r.limit && r.unit" class="quiet"> {{ r.unit }}</span></td><td class="mono">{{ seconds(r) }}</td><td><AlarmTab :priority="r.priority" state="acknowledged" /></td>
+                <td class="mono">{{ r.path }}</td><td><span v-if="findings.has(r.id)" class="dot" :class="findings.get(r.id)!.severity" :title="findings.get(r.id)!.says" />{{ r.name }}</td><td>{{ $t('alarms.kinds.' + r.kind) }}</td><td class="mono">{{ r.limit }}<span v-if="r.limit && r.unit" class="quiet"> {{ r.unit }}</span></td><td class="mono">{{ seconds(r) }}</td><td><AlarmTab :priority="r.priority" state="" /></td>
                 <td><AlarmTab v-if="live.get(r.id) && live.get(r.id)!.state !== 'normal'" :priority="r.priority" :state="live.get(r.id)!.state" :text="$t('alarm.state.' + live.get(r.id)!.state)" /><span v-else-if="live.get(r.id)?.bad" class="quiet">{{ $t('alarm.bad') }}</span></td><td class="quiet">{{ r.message }}</td>
               </template>
             </tr>

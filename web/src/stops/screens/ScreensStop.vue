@@ -13,7 +13,7 @@ import ElementInspector from './ElementInspector.vue'
 import ElementList from './ElementList.vue'
 import ScreenInspector from './ScreenInspector.vue'
 import ScreenWalk from './ScreenWalk.vue'
-import ShelfPane from './ShelfPane.vue'
+import StockPane from './StockPane.vue'
 import SubstituteBox from './SubstituteBox.vue'
 import TagPane from './TagPane.vue'
 import type { Piece } from './useDrop'
@@ -25,7 +25,7 @@ const router = useRouter()
 const { t } = useI18n()
 const id = computed(() => (route.params.id as string) || project.screens[0]?.id || '')
 const editor = useEditor(id)
-const tab = ref<'screens' | 'tags' | 'shelf' | 'elements'>('screens')
+const tab = ref<'screens' | 'tags' | 'stock' | 'elements'>('screens')
 const showLive = ref(true)
 const canvas = ref<InstanceType<typeof EditorCanvas>>()
 const point = ref('')
@@ -59,7 +59,7 @@ async function add() {
   const n = project.screens.length + 1
   const value = { name: t('editor.newScreen') + ' ' + n, width: project.overview!.screenWidth, height: project.overview!.screenHeight, order: Math.floor(Math.max(0, ...project.screens.map((s) => s.order))) + 1, home: project.screens.length === 0 || undefined, elements: {} }
   if (!(await project.edit(t('editor.screenAdded'), [{ kind: 'screen', id: screen, path: '', value }]))) {
-    tab.value = 'shelf'
+    tab.value = 'stock'
     await project.refresh()
     await open(screen)
   }
@@ -70,7 +70,7 @@ async function add() {
   <div class="split">
     <aside class="left">
       <div class="tabs" role="tablist">
-        <button v-for="x in (['screens', 'tags', 'shelf', 'elements'] as const)" :key="x" role="tab" :aria-selected="tab === x" :class="{ on: tab === x }" @click="tab = x">{{ $t('editor.' + x) }}</button>
+        <button v-for="x in (['screens', 'tags', 'stock', 'elements'] as const)" :key="x" role="tab" :aria-selected="tab === x" :class="{ on: tab === x }" @click="tab = x">{{ $t('editor.' + x) }}</button>
       </div>
       <div v-if="tab === 'screens'" class="list">
         <template v-for="[name, list] in groups" :key="name">
@@ -82,7 +82,7 @@ async function add() {
       </div>
       <TagPane v-else-if="tab === 'tags'" />
       <ElementList v-else-if="tab === 'elements' && editor.doc.value" :editor="editor" />
-      <ShelfPane v-else :screen="id" @place="(k) => canvas?.placeInMiddle(k)" @gear="placeGear" />
+      <StockPane v-else :screen="id" @place="(k) => canvas?.placeInMiddle(k)" @gear="placeGear" />
     </aside>
     <section v-if="editor.doc.value" class="work">
       <EditorTools v-model:live="showLive" :editor="editor" @zoom="(f) => canvas?.zoomBy(f)" @fit="canvas?.fit()" @walk="marks = marks ? undefined : new Map()" />

@@ -11,8 +11,11 @@ export interface Piece { id: string; path: string; type: string; symbol?: string
 /** One way to show what was dropped; kind draws its preview. */
 export interface Choice { kind: string; title: string; elements: () => Element[] }
 
+/** One place of the element that it was dropped on to which it can be bound. */
+export interface Place { title: string; bind: () => void }
+
 /** What was dropped, and where the ways to show it are offered, in the window. */
-export interface Offer { name: string; note: string; choices: Choice[]; left: number; top: number }
+export interface Offer { name: string; note: string; choices: Choice[]; onto?: { name: string; places: Place[] }; left: number; top: number }
 
 const ROW = 32
 const indexed = /^(.*)\[\d+\]$/
@@ -60,7 +63,26 @@ export function useDrop(editor: Editor, frame: Ref<HTMLElement | undefined>, { w
       const mates = await arrayOf(first)
       if (mates.length > 1) choices.push({ kind: 'table', title: t('drop.array', { n: mates.length }), elements: () => [table(p.x, p.y, mates)] })
     }
-    offer.value = { name: rows.length > 1 ? t('drop.many', { n: rows.length }) : first.path, note: first.tag.type, choices, ...at }
+    offer.value = { name: rows.length > 1 ? t('drop.many', { n: rows.length }) : first.path, note: first.tag.type, choices, onto: rows.length === 1 ? onto(first, p) : undefined, ...at }
+  }
+  /** Where the element under the pointer can take a tag: as its tag, or as what drives a property of the same type. */
+  function onto(row: TagRow, p: { x: number; y: number }): Offer['onto'] {
+    const hit = [...editor.order.value].reverse().map((id) => [id, editor.doc.value!.elements[id]!] as const)
+      .find(([, e]) => e.kind !== 'group' && !e.locked && !e.hidden && p.x >= e.x && p.x <= e.x + e.w && p.y >= e.y && p.y <= e.y + e.h)
+    if (!hit) return undefined
+    const [id, e] = hit
+    const name = e.name || project.kindTitle(e.kind)
+    const takes = row.tag.type === 'BOOL' ? 'bool' : row.tag.type.startsWith('STRING') ? 'text' : 'number'
+    const bind = (field: string, value: string, what: string) => () => {
+      editor.selection.value = new Set([id])
+      void editor.set(t('inspector.bound', { what }), [[id, field, value]])
+    }
+    const props = project.kind(e.kind)?.props ?? []
+    const places: Place[] = props.filter((x) => x.type === 'tag').map((x) => ({ title: project.propTitle(x), bind: bind('props/' + x.name, row.tag.id, project.propTitle(x)) }))
+    for (const x of [...props, ...project.places]) {
+      if (x.bindable && x.type === takes) places.push({ title: project.propTitle(x), bind: bind('bind/' + x.name, row.path, project.propTitle(x)) })
+    }
+    return places.length ? { name, places } : undefined
   }
   /** Tags as a label and a readout each, one below the other. */
   const labels = (rows: TagRow[], p: { x: number; y: number }): Element[] =>
@@ -106,5 +128,9 @@ export function useDrop(editor: Editor, frame: Ref<HTMLElement | undefined>, { w
     offer.value = undefined
     put(c.elements())
   }
-  return { drop, choose, placeInMiddle, offer }
+  function bindTo(place: Place) {
+    offer.value = undefined
+    place.bind()
+  }
+  return { drop, choose, bindTo, placeInMiddle, offer }
 }

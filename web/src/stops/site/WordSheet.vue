@@ -55,7 +55,7 @@ const others = ['en', 'de', 'fr', 'es', 'it', 'nl', 'pl', 'sv', 'pt']
     <template v-if="language">
       <div class="row">
         <select v-model="language" class="plain" :aria-label="$t('words.language')"><option v-for="l in languages.slice(1)" :key="l" :value="l">{{ name(l) }}</option></select>
-        <input v-model="text" class="plain" :placeholder="$t('shelf.find')" :aria-label="$t('shelf.find')" />
+        <input v-model="text" class="plain" :placeholder="$t('stock.find')" :aria-label="$t('stock.find')" />
         <span class="quiet">{{ $t('words.missing', { n: missing }) }}</span>
         <a :href="`/api/projects/${project.id}/words/${language}/sheet?format=csv`">{{ $t('words.csv') }}</a><a :href="`/api/projects/${project.id}/words/${language}/sheet?format=xlsx`">{{ $t('words.xlsx') }}</a>
         <label class="file">{{ $t('words.bring') }} <input type="file" accept=".csv,.xlsx" @change="bring" /></label>

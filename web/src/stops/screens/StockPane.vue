@@ -11,7 +11,7 @@ const emit = defineEmits<{ place: [kind: string]; gear: [pieces: Piece[]] }>()
 const project = useProject()
 const text = ref('')
 const fits = (name: string) => name.toLowerCase().includes(text.value.trim().toLowerCase())
-const shelves = computed(() => ['shapes', 'values', 'actions', 'parts', 'equipment'].map((name) => ({ name, kinds: project.kinds.filter((k) => k.shelf === name && fits(project.kindTitle(k.name))) })).filter((s) => s.kinds.length))
+const sections = computed(() => ['shapes', 'values', 'actions', 'parts', 'equipment'].map((name) => ({ name, kinds: project.kinds.filter((k) => k.stock === name && fits(project.kindTitle(k.name))) })).filter((s) => s.kinds.length))
 const pieces = shallowRef<Schemas['PieceInfo'][]>([])
 const points = shallowRef<Schemas['ScreenPoint'][]>([])
 watch([() => project.version, () => props.screen], async () => {
@@ -33,20 +33,20 @@ const dragPoint = (e: DragEvent, p: Schemas['ScreenPoint']) => (p.kind === 'equi
 </script>
 
 <template>
-  <div class="shelf">
-    <input v-model="text" class="plain" :placeholder="$t('shelf.find')" :aria-label="$t('shelf.find')" />
+  <div class="stock">
+    <input v-model="text" class="plain" :placeholder="$t('stock.find')" :aria-label="$t('stock.find')" />
     <template v-if="shownPoints.length">
-      <h2>{{ $t('shelf.points') }}</h2>
+      <h2>{{ $t('stock.points') }}</h2>
       <div v-for="p in shownPoints" :key="p.id" class="gear mono" draggable="true" :title="p.title" @dragstart="dragPoint($event, p)"><span class="path">{{ p.path }}</span><span class="quiet">{{ p.kind === 'equipment' ? typeName(p.type) : p.kind }}</span></div>
     </template>
     <template v-if="shownPieces.length">
-      <h2>{{ $t('shelf.pieces') }}</h2>
-      <div v-for="p in shownPieces" :key="p.id" class="gear mono" draggable="true" tabindex="0" :title="$t('shelf.hint')" @dragstart="drag($event, 'application/x-rr-gear', [pieceOf(p, pieces)])" @keydown.enter="emit('gear', [pieceOf(p, pieces)])"><span class="path">{{ p.path }}</span><span class="quiet">{{ typeName(p.type) }}</span></div>
+      <h2>{{ $t('stock.pieces') }}</h2>
+      <div v-for="p in shownPieces" :key="p.id" class="gear mono" draggable="true" tabindex="0" :title="$t('stock.hint')" @dragstart="drag($event, 'application/x-rr-gear', [pieceOf(p, pieces)])" @keydown.enter="emit('gear', [pieceOf(p, pieces)])"><span class="path">{{ p.path }}</span><span class="quiet">{{ typeName(p.type) }}</span></div>
     </template>
-    <template v-for="s in shelves" :key="s.name">
-      <h2>{{ $t('shelf.' + s.name) }}</h2>
+    <template v-for="s in sections" :key="s.name">
+      <h2>{{ $t('stock.' + s.name) }}</h2>
       <div class="grid2">
-        <button v-for="k in s.kinds" :key="k.name" class="kind" draggable="true" :title="$t('shelf.hint')" @dragstart="drag($event, 'application/x-rr-kind', k.name)" @dblclick="emit('place', k.name)" @keydown.enter="emit('place', k.name)">
+        <button v-for="k in s.kinds" :key="k.name" class="kind" draggable="true" :title="$t('stock.hint')" @dragstart="drag($event, 'application/x-rr-kind', k.name)" @dblclick="emit('place', k.name)" @keydown.enter="emit('place', k.name)">
           <KindPreview :kind="k" /><span>{{ project.kindTitle(k.name) }}</span>
         </button>
       </div>
@@ -55,7 +55,7 @@ const dragPoint = (e: DragEvent, p: Schemas['ScreenPoint']) => (p.kind === 'equi
 </template>
 
 <style scoped>
-.shelf { overflow: auto; padding: 10px 12px; }
+.stock { overflow: auto; padding: 10px 12px; }
 h2 { font-size: 12px; color: var(--c-quiet); font-weight: 500; margin: 10px 0 4px; }
 .grid2 { display: grid; grid-template-columns: repeat(3, 1fr); gap: 4px; }
 .kind { display: flex; flex-direction: column; align-items: center; gap: 2px; border: 1px solid transparent; background: none; border-radius: 4px; padding: 4px 2px; cursor: grab; font-size: 11px; color: var(--c-ink); text-align: center; line-height: 1.15; }

@@ -2,7 +2,7 @@ package screen
 
 import "slices"
 
-// The shelf of equipment: drawings of our own, each with the states that such
+// The stock of equipment: drawings of our own, each with the states that such
 // equipment has. How they look is the canvas's affair.
 
 var machine = []Prop{flag("running", "Running", false, true), flag("fault", "Fault", false, true), flag("hand", "Hand mode", false, true)}
@@ -12,7 +12,7 @@ var contact = []Prop{flag("closed", "Closed", false, true), flag("fault", "Fault
 var live = []Prop{flag("running", "Energised", false, true), flag("fault", "Fault", false, true)}
 
 func part(name, title string, w, h float64, with ...any) *Kind {
-	return &Kind{Name: name, Title: title, Shelf: "equipment", W: w, H: h, Props: props(with...)}
+	return &Kind{Name: name, Title: title, Stock: "equipment", W: w, H: h, Props: props(with...)}
 }
 
 var equipmentKinds = []*Kind{
