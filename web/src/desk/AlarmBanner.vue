@@ -38,10 +38,16 @@ const counts = computed(() => PRIORITIES.map((p) => ({ p, n: props.board?.counts
 .text > * { max-width: 100%; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .text strong { font-size: 15px; }
 .text span { font-size: 14px; }
-.act { min-height: 44px; padding: 0 12px; border: 1.5px solid var(--c-ink); border-radius: 4px; background: var(--c-sheet); color: var(--c-ink); font-size: 15px; font-weight: 650; cursor: pointer; flex: none; }
+.act { min-height: 44px; min-width: 44px; padding: 0 12px; border: 1.5px solid var(--c-ink); border-radius: 4px; background: var(--c-sheet); color: var(--c-ink); font-size: 15px; font-weight: 650; cursor: pointer; flex: none; }
 .counts { display: flex; gap: 4px; align-items: center; background: none; border: 0; cursor: pointer; min-height: 44px; flex: none; margin-left: auto; }
 .unsure .worst, .unsure .text, .unsure .counts { opacity: 0.4; filter: grayscale(1); background-image: repeating-linear-gradient(-45deg, var(--c-line) 0 2px, transparent 2px 9px); }
 .say { flex: none; font-size: 14px; font-weight: 650; padding: 4px 10px; border: 1.5px solid var(--c-ink); border-radius: 4px; background: var(--c-sheet); }
 .loud { border: 2px solid var(--c-critical); }
+.counts { min-width: 44px; }
+@media (max-width: 860px) {
+  .worst :deep(.word) { display: none; }
+  .text span { font-size: 13px; }
+}
+@media (max-width: 720px) { .act { padding: 0 8px; font-size: 14px; } .alarms { gap: 5px; } }
 .none { color: var(--c-quiet); font-size: 14px; }
 </style>

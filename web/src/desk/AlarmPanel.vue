@@ -89,6 +89,9 @@ function keys(e: KeyboardEvent) {
   e.stopPropagation()
 }
 const first = (a: Standing) => !!a.group && props.board?.first[a.group] === a.id
+/** On a narrow panel the filters fold behind one button, which says how many are in use. */
+const filtering = ref(false)
+const narrowed = computed(() => [text.value.trim(), priority.value, area.value, state.value, group.value].filter(Boolean).length)
 const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latched-unack'
 </script>
 
@@ -96,16 +99,17 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
   <section class="panel" role="dialog" :aria-label="$t('alarm.list')">
     <div class="top">
       <button v-for="x in tabs" :key="x" class="tabb" :class="{ on: tab === x }" :aria-pressed="tab === x" @click="tab = x; state = ''; selected = new Set()">{{ $t('alarm.tab.' + x) }}</button>
-      <template v-if="tab === 'active' || tab === 'aside'">
+      <button v-if="tab === 'active' || tab === 'aside'" class="tabb fold" :class="{ on: filtering || narrowed }" :aria-expanded="filtering" @click="filtering = !filtering">{{ $t('alarm.narrow') }}<template v-if="narrowed"> · {{ narrowed }}</template></button>
+      <span class="grow" />
+      <button class="big" :aria-label="$t('notice.close')" @click="emit('close')"><v-icon :icon="mdiClose" /></button>
+      <div v-if="tab === 'active' || tab === 'aside'" class="filters" :class="{ open: filtering }">
         <input v-model="text" class="plain" :placeholder="$t('alarm.find')" :aria-label="$t('alarm.find')" />
         <select v-model="priority" class="plain" :aria-label="$t('alarm.column.priority')"><option value="">{{ $t('alarm.all') }}</option><option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t('alarm.priority.' + p) }}</option></select>
         <select v-model="area" class="plain" :aria-label="$t('alarm.column.area')"><option value="">{{ $t('alarm.allAreas') }}</option><option v-for="[id, name] in areas" :key="id" :value="id">{{ name }}</option></select>
         <select v-model="state" class="plain" :aria-label="$t('alarms.now')"><option value="">{{ $t('alarm.allStates') }}</option><option v-for="s in states" :key="s" :value="s">{{ $t('alarm.state.' + s) }}</option></select>
         <select v-if="groups.length > 1" v-model="group" class="plain" :aria-label="$t('alarms.group')"><option value="">{{ $t('alarm.allGroups') }}</option><option v-for="g in groups" :key="g" :value="g">{{ g }}</option></select>
         <select v-model="order" class="plain" :aria-label="$t('alarm.order')"><option value="priority">{{ $t('alarm.byPriority') }}</option><option value="time">{{ $t('alarm.byTime') }}</option></select>
-      </template>
-      <span class="grow" />
-      <button class="big" :aria-label="$t('notice.close')" @click="emit('close')"><v-icon :icon="mdiClose" /></button>
+      </div>
     </div>
     <JournalList v-if="tab === 'journal'" :project="project" :may-close="mayClose" class="fill" />
     <AuditTrail v-else-if="tab === 'trail'" :project="project" class="fill" />
@@ -114,7 +118,7 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
     <div v-if="tab === 'active' || tab === 'aside'" class="body">
       <div ref="scroller" class="scroll" :class="{ unsure }" tabindex="0" role="grid" :aria-label="$t('alarm.tab.' + tab)" @keydown="keys" @pointerenter="resting = true" @pointerleave="resting = false">
         <div v-for="a in page" :key="a.id" role="row" :data-id="a.id" :aria-selected="selected.has(a.id)" class="row" :class="{ on: a.id === detail, picked: selected.has(a.id) }" @click="detail = a.id">
-          <input type="checkbox" :checked="selected.has(a.id)" :aria-label="`${a.path} ${a.name}`" @click.stop="pick(a)" />
+          <label class="tick" @click.stop><input type="checkbox" :checked="selected.has(a.id)" :aria-label="`${a.path} ${a.name}`" @change="pick(a)" /></label>
           <span role="gridcell" class="tabcell"><AlarmTab :priority="a.priority" :state="a.state" /></span>
           <span role="gridcell" class="what"><strong>{{ a.path }} · {{ a.name }}</strong><span>{{ a.text }}</span></span>
           <span role="gridcell" class="state">{{ $t('alarm.state.' + a.state) }}<span v-if="first(a)" class="chip">{{ $t('alarm.first') }}</span><span v-if="a.bad" class="veil">{{ $t('alarm.bad') }}</span><span v-if="a.points" class="chip">{{ $t('alarm.points', { n: a.points }) }}</span></span>
@@ -124,6 +128,7 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
         <p v-if="!rows.length" class="empty">{{ $t(tab === 'active' ? 'alarm.noneActive' : 'alarm.noneAside') }}</p>
       </div>
       <aside v-if="current" class="detail">
+        <button class="big shut" :aria-label="$t('alarm.backToList')" @click="detail = ''">‹ {{ $t('alarm.backToList') }}</button>
         <h2>{{ current.name }}</h2><p class="mono">{{ current.path }} <strong>{{ current.value }}</strong><template v-if="current.limit"> ({{ $t('alarm.limit') }} {{ current.limit }})</template></p>
         <p v-if="current.points" class="quiet">{{ $t('alarm.stands', { n: current.points }) }}</p>
         <TraceAround v-if="current.tag" :key="current.id" :project="project" :tag="current.tag" :at="Date.parse(current.raised ?? current.since)" :limit="current.limit" />
@@ -160,6 +165,10 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
 .top, .foot { display: flex; gap: 8px; align-items: center; padding: 8px 12px; border-bottom: 1px solid var(--c-line); }
 .foot { border: 0; border-top: 1px solid var(--c-line); }
 .top .plain { min-height: 44px; min-width: 0; flex: 1 1 120px; }
+.top { flex-wrap: wrap; }
+.filters { display: flex; gap: 8px; flex: 1 1 400px; min-width: 0; order: -1; }
+.tabb { order: -2; }
+.fold, .shut { display: none; }
 .tabb { flex: none; white-space: nowrap; }
 .tabb, .big { min-height: 44px; padding: 0 14px; border: 1.5px solid var(--c-line); border-radius: 4px; background: var(--c-sheet); color: var(--c-ink); font-size: 16px; font-weight: 600; cursor: pointer; display: inline-flex; align-items: center; gap: 6px; }
 .tabb.on { border-color: var(--c-spruce); background: var(--c-tint); }
@@ -171,7 +180,8 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
 .row { display: grid; grid-template-columns: 44px 118px 1fr 150px 110px; align-items: center; gap: 10px; min-height: 56px; padding: 0 12px; border-bottom: 1px solid var(--c-line); cursor: pointer; }
 .row.on { background: var(--c-tint); }
 .row.picked { box-shadow: inset 4px 0 var(--c-spruce); }
-.row input { width: 22px; height: 22px; }
+.tick { display: grid; place-items: center; width: 44px; height: 44px; cursor: pointer; }
+.row input { width: 22px; height: 22px; accent-color: var(--c-spruce); }
 .what { display: flex; flex-direction: column; min-width: 0; }
 .what > * { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .what span { font-size: 15px; }
@@ -186,5 +196,21 @@ dt { font-size: 13px; color: var(--c-quiet); margin-top: 8px; }
 dd { margin: 0; }
 .acts { display: grid; gap: 8px; margin-top: 14px; }
 .rest { width: 100%; min-height: 44px; border: 0; background: none; color: var(--c-spruce); font-size: 16px; cursor: pointer; }
+@media (max-width: 1100px) {
+  .fold { display: inline-flex; }
+  .filters { display: none; order: 1; flex: 1 1 100%; flex-wrap: wrap; }
+  .filters.open { display: flex; }
+  .row { grid-template-columns: 44px 1fr 96px; grid-template-areas: 'tick tab when' 'tick what when' 'tick state when'; row-gap: 2px; padding: 6px 8px; }
+  .tick { grid-area: tick; }
+  .tabcell { grid-area: tab; }
+  .what { grid-area: what; }
+  .what span { white-space: normal; }
+  .state { grid-area: state; flex-direction: row; flex-wrap: wrap; gap: 8px; }
+  .when { grid-area: when; }
+  .detail { position: absolute; inset: 0 0 0 auto; width: min(420px, 100%); z-index: 2; box-shadow: -8px 0 24px #0003; }
+  .shut { display: inline-flex; margin-bottom: 8px; }
+  .body { position: relative; }
+}
+@media (max-width: 720px) { .tabb { padding: 0 8px; font-size: 15px; } .top, .foot { gap: 4px; padding: 6px; } }
 .empty { text-align: center; color: var(--c-quiet); margin-top: 60px; }
 </style>

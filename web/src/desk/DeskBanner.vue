@@ -61,4 +61,15 @@ const initials = computed(() => (session.me?.person?.name ?? '').split(' ').map(
 .disc { width: 40px; height: 40px; border-radius: 50%; background: var(--c-rail); color: var(--c-rail-text); display: grid; place-items: center; font-weight: 700; font-size: 14px; }
 .who { display: flex; flex-direction: column; line-height: 1.2; }
 .who span { font-size: 13px; color: var(--c-quiet); }
+/* What is left out first on a small panel, and at 200 %, is what can be seen elsewhere. */
+@media (max-width: 1040px) {
+  .who { display: none; }
+  .banner { gap: 10px; padding: 0 8px; }
+}
+@media (max-width: 860px) {
+  .clock span, .links { display: none; }
+  .area:not(:has(.lost)) { display: none; }
+  .area .title { display: none; }
+  .area { max-width: 30%; }
+}
 </style>

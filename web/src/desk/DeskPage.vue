@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { mdiLockOutline } from '@mdi/js'
 import { useElementSize, useIntervalFn } from '@vueuse/core'
 import { computed, nextTick, onUnmounted, ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
@@ -17,9 +16,9 @@ import { live, type Opens } from '../live/live'
 import { colour } from '../theme'
 import AskBox from './AskBox.vue'
 import DeskBanner from './DeskBanner.vue'
+import DeskNav from './DeskNav.vue'
 import KeyPad from './KeyPad.vue'
 import PointCard from '../links/PointCard.vue'
-import AlarmTab from '../alarms/AlarmTab.vue'
 import { useDeskAlarms } from './useDeskAlarms'
 import AlarmBanner from './AlarmBanner.vue'
 import AlarmPanel from './AlarmPanel.vue'
@@ -317,21 +316,13 @@ useDeskKeys({
       </div></div>
     </div>
     <ScreenView v-if="common('footer')" :ref="keep('footer')" :program="program" :project="project" :language="language" :opens="{ screen: common('footer')!.id }" :scale="width / (desk?.width || width || 1)" :lost="!!silentSince" :alarms="worstOfTags" @act="act({ screen: common('footer')!.id }, $event)" @point="point = $event" @drawn="hold.end('the screen was drawn anew')" />
-    <nav class="nav" :aria-label="$t('editor.navigation')">
-      <button v-for="s in navigation" :key="s.id + s.name" :class="{ on: s === here }" :aria-current="s === here ? 'page' : undefined" @click="go(s.opens)"><v-icon v-if="s.locked" :icon="mdiLockOutline" size="20" /> {{ s.name }}<AlarmTab v-if="worstOfPlace(s, navigation)" class="worst" :class="{ unsure }" :priority="worstOfPlace(s, navigation)!.priority" :state="worstOfPlace(s, navigation)!.state" /></button>
-    </nav>
+    <DeskNav :places="navigation" :here="here" :areas="desk?.areas ?? []" :worst="worstOfPlace" :unsure="unsure" @go="go($event.opens)" />
   </div>
 </template>
 
 <style scoped>
 .desk { height: 100vh; display: flex; flex-direction: column; font-size: 16px; }
 .field { flex: 1; min-height: 0; position: relative; overflow: hidden; display: grid; place-items: start center; }
-.nav { height: 68px; flex: none; display: flex; background: var(--c-rail); padding: 2px; gap: 2px; }
-.nav button { flex: 1; border: 0; background: color-mix(in srgb, var(--c-rail-text) 9%, var(--c-rail)); color: var(--c-rail-text); font-size: 17px; font-weight: 600; cursor: pointer; display: flex; align-items: center; justify-content: center; gap: 8px; }
-.nav .worst { font-size: 12px; }
-.nav .worst.unsure { opacity: 0.4; filter: grayscale(1); }
-.nav .worst:not(.filled) { background-color: var(--c-paper); color: var(--c-ink); }
-.nav .on { background: var(--c-paper); color: var(--c-ink); box-shadow: inset 0 5px var(--c-rail-accent); }
 .trying { display: flex; gap: 16px; align-items: center; padding: 3px 16px; background: repeating-linear-gradient(-45deg, var(--c-tint) 0 14px, var(--c-sheet) 14px 28px); border-bottom: 2px solid var(--c-spruce); font-size: 14px; }
 .trying a { margin-left: auto; font-weight: 650; }
 .card.wide { width: min(900px, 92%); max-height: 92%; overflow: auto; }

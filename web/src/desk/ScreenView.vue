@@ -75,6 +75,27 @@ function functionKey(key: string): boolean {
   return true
 }
 
+/** What a finger needs, in pixels of the window. */
+const FINGER = 44
+/**
+ * On a screen that is drawn small for its panel, what is drawn smaller than a
+ * finger answers to one beside it too: the nearest of what can be acted on.
+ */
+function reach(ev: PointerEvent | MouseEvent) {
+  if (k.value >= 1 || (ev.target as Element).closest('[tabindex="0"]')) return
+  let best: { node: SVGGElement; far: number } | undefined
+  for (const node of root.value?.querySelectorAll<SVGGElement>('[data-element][tabindex="0"]') ?? []) {
+    const r = node.getBoundingClientRect()
+    if (!r.width) continue
+    const [dx, dy] = [Math.max(r.left - ev.clientX, ev.clientX - r.right, 0), Math.max(r.top - ev.clientY, ev.clientY - r.bottom, 0)]
+    const near = dx <= Math.max(0, FINGER - r.width) / 2 && dy <= Math.max(0, FINGER - r.height) / 2
+    if (near && (!best || dx + dy < best.far)) best = { node, far: dx + dy }
+  }
+  if (!best) return
+  ev.stopPropagation()
+  best.node.dispatchEvent(ev instanceof PointerEvent ? new PointerEvent(ev.type, ev) : new MouseEvent(ev.type, ev))
+}
+
 function act(item: Item, at?: Element) {
   const e = item.element
   const inside = (name: string) => at?.closest(`[data-${name}]`)?.getAttribute(`data-${name}`) ?? undefined
@@ -194,7 +215,7 @@ const label = computed(() => str(scene.value?.title) || scene.value?.name || '')
 </script>
 
 <template>
-  <svg :width="(scene?.width ?? 0) * k" :height="(scene?.height ?? 0) * k" :viewBox="`0 0 ${scene?.width ?? 1} ${scene?.height ?? 1}`" class="screen-svg" :class="{ lost }" :style="{ background: colour(scene?.background ?? 'none') }" :aria-label="label" @keydown="menuKey"><ScreenDefs /><g ref="root" /></svg>
+  <svg :width="(scene?.width ?? 0) * k" :height="(scene?.height ?? 0) * k" :viewBox="`0 0 ${scene?.width ?? 1} ${scene?.height ?? 1}`" class="screen-svg" :class="{ lost }" :style="{ background: colour(scene?.background ?? 'none') }" :aria-label="label" @keydown="menuKey" @pointerdown.capture="reach" @click.capture="reach"><ScreenDefs /><g ref="root" /></svg>
 </template>
 
 <style scoped>

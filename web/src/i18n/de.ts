@@ -75,6 +75,7 @@ export const de: typeof en = {
     pattern: 'Muster der Pfade', firstAddress: 'Adresse der ersten', addressStep: 'Adressschritt', sizeOfType: 'die Größe des Typs', numbers: '{\'{\'}1{\'}\'} ist die Zahl des ersten Bereichs', count: 'Kopien', find: 'Im Namen ersetzen', replace: 'durch', replaceHint: '{\'{\'}n{\'}\'} ist die Nummer der Kopie', nameStep: 'Namensschritt', sameDevice: 'dasselbe Gerät', to: 'Ordner', top: 'ganz oben', name: 'Neuer Name', total: '{n} Variable | {n} Variablen', places: '{n} Stelle verweist darauf und folgt | {n} Stellen verweisen darauf und folgen', problems: '{n} geht nicht | {n} gehen nicht', from: 'Von',
   },
   alarm: {
+    narrow: 'Filter', backToList: 'Liste',
     chosenRange: 'Von … bis …', from: 'Von', to: 'Bis',
     more: '{n} weitere', noTrace: 'Davon ist nichts aufgezeichnet', around: 'Das Signal zehn Minuten vor und nach dem Alarm', points: '{n} Punkt | {n} Punkte', stands: 'Er steht für den {n} Punkt seines Geräts. | Er steht für die {n} Punkte seines Geräts.', allStates: 'Jeder Zustand', allGroups: 'Jede Gruppe',
     newLimit: 'Neue Grenze', setLimit: 'Grenze setzen', ownLimit: 'Zurück zur Freigabe', changeLimit: 'Grenze {limit}: ändern…',
@@ -174,6 +175,7 @@ export const de: typeof en = {
   what: { event: 'Ereignis', intent: 'Schreiben', refused: 'Schreiben', 'sign-in': 'Anmeldung', 'sign-out': 'Abmeldung', 'sign-in-failed': 'Fehlanmeldung', tampered: 'Eingriff', 'alarm-limit': 'Grenze', 'journal-closed': 'Journal abgeschlossen', 'panel-enrolled': 'Panel', release: 'Freigabe', people: 'Personen', lease: 'Halten beendet', held: 'Gehalten', 'given-back': 'Zurückgegeben', turn: 'Zug', 'screen-check': 'Bildprüfung', 'loop-check': 'Signalprüfung', vault: 'Tresor' },
   outcome: { confirmed: 'bestätigt', differs: 'weicht ab', refused: 'abgelehnt', unknown: 'unbekannt', superseded: 'überholt', unanswered: 'unbeantwortet', open: 'im Gange' },
   desk: {
+    areas: 'Bereiche',
     down: 'Keine Antwort von {name}', blocked: 'Das ist jetzt gesperrt.', nothing: 'Noch nichts freigegeben', nothingWhy: 'Die Freigabe geschieht in der Werkstatt.', noScreens: 'Kein Bild steht Ihnen offen', lost: 'Der Server ist nicht zu hören.',
     lostPress: 'Die Verbindung zum Server ist abgerissen: was gehalten war, ist losgelassen.', lostSince: 'Seit {time} ist hier nichts mehr aktuell.', locked: 'Dieses Bild öffnet sich für: {roles}. Melden Sie sich an, um weiterzugehen.',
     outcome: { confirmed: '{name}: {value}', differs: '{name}: {value} wurde gesendet, aber {reason}', refused: '{name} wurde nicht ausgeführt: {reason}', unknown: '{name}: {value}, Ergebnis unbekannt. {reason}', superseded: '{name}: {reason}', unanswered: '{name}: {value} wurde genommen, aber {reason}' },

@@ -74,6 +74,7 @@ export const en = {
     pattern: 'Pattern of paths', firstAddress: 'Address of the first', addressStep: 'Address step', sizeOfType: 'the size of the type', numbers: '{\'{\'}1{\'}\'} is the first range’s number', count: 'Copies', find: 'Replace in names', replace: 'with', replaceHint: '{\'{\'}n{\'}\'} is the copy’s number', nameStep: 'Name step', sameDevice: 'the same device', to: 'Folder', top: 'the top', name: 'New name', total: '{n} tag | {n} tags', places: '{n} place refers to them and follows | {n} places refer to them and follow', problems: '{n} cannot be', from: 'From',
   },
   alarm: {
+    narrow: 'Filter', backToList: 'List',
     chosenRange: 'From … to …', from: 'From', to: 'To',
     more: '{n} more', noTrace: 'Nothing is recorded of it', around: 'The signal ten minutes before and after it came', points: '{n} point | {n} points', stands: 'It stands for the {n} point of its device. | It stands for the {n} points of its device.', allStates: 'Every state', allGroups: 'Every group',
     newLimit: 'New limit', setLimit: 'Set the limit', ownLimit: 'Back to the release\'s', changeLimit: 'Limit {limit}: change…',
@@ -169,6 +170,7 @@ export const en = {
   what: { intent: 'Write', refused: 'Write', 'sign-in': 'Sign-in', 'sign-out': 'Sign-out', 'sign-in-failed': 'Failed sign-in', tampered: 'Tampering', 'alarm-limit': 'Limit', 'journal-closed': 'Journal closed', 'panel-enrolled': 'Panel', release: 'Release', people: 'People', event: 'Event', lease: 'Hold ended', held: 'Held', 'given-back': 'Given back', turn: 'Turn', 'screen-check': 'Screen check', 'loop-check': 'Loop check', vault: 'Vault' },
   outcome: { confirmed: 'confirmed', differs: 'differs', refused: 'refused', unknown: 'unknown', superseded: 'superseded', unanswered: 'unanswered', open: 'under way' },
   desk: {
+    areas: 'Areas',
     down: 'No answer from {name}', blocked: 'This is blocked now.', nothing: 'Nothing is released yet', nothingWhy: 'An engineer releases the draft in the Workshop.', noScreens: 'No screen is open to you', lost: 'No word from the server.',
     lostPress: 'The connection to the server broke: what was held is let go.', lostSince: 'Nothing here is live since {time}.', locked: 'This screen opens for: {roles}. Sign in to go on to it.',
     outcome: { confirmed: '{name}: {value}', differs: '{name}: {value} was sent, but {reason}', refused: '{name} was not carried out: {reason}', unknown: '{name}: {value}, outcome unknown. {reason}', superseded: '{name}: {reason}', unanswered: '{name}: {value} was taken, but {reason}' },
