@@ -16,6 +16,22 @@ var german = map[string]string{
 	"Start": "Start", "Stop and cool": "Stopp und kühlen", "Reset": "Zurücksetzen", "Jog": "Tippen", "Motion": "Bewegung", "Hold to go back": "Halten: zurück", "Hold to go forward": "Halten: vor", "Set zero here": "Hier nullen",
 	"Heat called for": "Wärme gefordert", "Purge fan": "Spülgebläse", "Purge complete": "Gespült", "Spark": "Zündfunke", "Gas valve": "Gasventil", "Flame proven": "Flamme erkannt", "Locked out": "Verriegelt",
 	"Loading cycle": "Einlagern", "Unloading cycle": "Auslagern", "Bays filled": "Fächer belegt", "Current": "Strom", "Tripped": "Ausgelöst",
+	"0 m": "0 m", "10 m": "10 m", "20 m": "20 m", "30 m": "30 m", "40 m": "40 m", "50 m": "50 m", "60 m": "60 m", "{K.Species} · load {K.LoadId} · {K.Mode}, step {K.StepNo} of 6, {K.ElapsedHours:0} h": "{K.Species} · Ladung {K.LoadId} · {K.Mode}, Schritt {K.StepNo} von 6, {K.ElapsedHours:0} h",
+	"{K.Species} · {K.LoadId}": "{K.Species} · {K.LoadId}", "{Yard.Count} of 48 bays hold timber, the next is {Yard.NextBay}": "{Yard.Count} von 48 Fächern sind belegt, das nächste ist {Yard.NextBay}",
+	"Acceleration": "Beschleunigung",
+	"Air":          "Luft", "Bay": "Fach", "Blocked: the chamber runs": "Gesperrt: die Kammer läuft", "Burner": "Brenner", "burner": "Brenner",
+	"Burner of {K}": "Brenner von {K}", "Chamber": "Kammer", "Chamber 1": "Kammer 1", "Chamber 2": "Kammer 2", "Chamber 3": "Kammer 3",
+	"Chamber card": "Kammerkarte", "Deceleration": "Verzögerung", "door": "Tür", "Drying chamber {K}": "Trockenkammer {K}", "Fan": "Lüfter",
+	"Fan symbol": "Lüftersymbol", "Fans running": "Laufende Lüfter", "Flame": "Flamme", "Heat valve": "Heizventil", "heat valve": "Heizventil",
+	"Heat valves and vents": "Heizventile und Klappen", "In hand mode": "Im Handbetrieb", "Jog speed": "Tippgeschwindigkeit", "Kilns": "Trockenkammern",
+	"Lamp test": "Lampentest", "Loaded": "Beladen", "moisture probes, %": "Feuchtefühler, %", "Origin set": "Nullpunkt gesetzt",
+	"Outside, 30 minutes": "Außen, 30 Minuten", "Power, 10 minutes": "Leistung, 10 Minuten", "Reversal every": "Umkehr alle", "Stationary": "Steht",
+	"Take the lockout back": "Verriegelung aufheben", "Target and reversal": "Ziel und Umkehr", "Target moisture": "Zielfeuchte",
+	"The burner is not locked out": "Der Brenner ist nicht verriegelt",
+	"The car moves while a button is held and stops by itself when it is let go.": "Der Wagen fährt, solange eine Taste gehalten wird, und hält von selbst, wenn sie losgelassen wird.",
+	"The origin is not set: jog slowly and set zero":                              "Der Nullpunkt fehlt: langsam tippen und nullen",
+	"The safe stop is the emergency stop at the car.":                             "Der sichere Halt ist der Not-Halt am Wagen.", "Turns back": "Dreht zurück", "vents": "Klappen",
+	"Wet-bulb depression": "Psychrometrische Differenz", "Zero is set while the car stands still": "Genullt wird, während der Wagen steht",
 }
 
 // germanAlarms are the wordings of the alarms: their names, their messages and
@@ -28,12 +44,32 @@ func germanAlarms() map[string]string {
 		"Emergency stop": "Not-Halt", "Emergency stop of the car pressed": "Not-Halt des Wagens gedrückt", "Link to the kilns lost": "Verbindung zu den Kammern verloren", "The kilns' controller does not answer": "Die Steuerung der Kammern antwortet nicht",
 		"Chamber at {value:0.0} °C, above {limit:0}": "Kammer bei {value:0.0} °C, über {limit:0}", "{value:0.0} °C, more than {limit:0} K within a minute": "{value:0.0} °C, mehr als {limit:0} K in einer Minute", "{value:0.0} °C, set point {target:0.0} °C": "{value:0.0} °C, Sollwert {target:0.0} °C",
 		"Overload, or a phase lost": "Überlast, oder eine Phase fehlt", "Air falls, the load dries unevenly": "Weniger Luft, die Ladung trocknet ungleich", "Look at the breaker; reset once": "Schutzschalter ansehen; einmal zurücksetzen",
-		"Shut the door": "Tür schließen", "Look at gas and spark; reset the burner": "Gas und Zündung ansehen; Brenner zurücksetzen", "Close the heat valve by hand; open the vent": "Heizventil von Hand schließen; Klappe öffnen", "Go and look; reset at the car": "Hingehen und nachsehen; am Wagen zurücksetzen",
+		"Burner off, or set point just changed": "Brenner aus, oder Sollwert eben geändert", "Cable, switch or controller": "Kabel, Switch oder Steuerung",
+		"Checks on the surface": "Risse an der Oberfläche", "Drying takes longer": "Das Trocknen dauert länger",
+		"Fire hazard, load lost": "Brandgefahr, Ladung verloren", "Heat is lost, steam at the door": "Wärme geht verloren, Dampf an der Tür",
+		"Heat valve stuck open, or vent closed":          "Heizventil klemmt offen, oder Klappe zu",
+		"Heat valve worked by hand, door open, or steam": "Heizventil von Hand, Tür offen oder Dampf", "Heating out of control": "Heizung außer Kontrolle",
+		"Lengthen conditioning; check the probes":       "Ausgleich verlängern; Fühler prüfen",
+		"Look at the burner and the heat valve":         "Brenner und Heizventil ansehen",
+		"Look at the controller's cabinet; run by hand": "Schaltschrank der Steuerung ansehen; von Hand fahren",
+		"Look at the heat valve":                        "Heizventil ansehen", "Mixed timber in the load, or a probe in a knot": "Gemischtes Holz, oder ein Fühler im Ast",
+		"No flame within three seconds": "Keine Flamme binnen drei Sekunden", "Nothing of the kilns is known": "Von den Kammern ist nichts bekannt",
+		"One probe fewer in the mean": "Ein Fühler weniger im Mittel", "Part of the load stays wet": "Ein Teil der Ladung bleibt nass",
+		"Probes differ by more than 8 %, mean {value:0.0} %": "Fühler weichen um mehr als 8 % ab, Mittel {value:0.0} %",
+		"Put it back at the next load":                       "Bei der nächsten Ladung wieder einsetzen", "Somebody pressed it": "Jemand hat ihn gedrückt",
+		"Somebody went in, or the latch is worn": "Jemand ging hinein, oder der Riegel ist verschlissen",
+		"Stop the burner; leave the door shut":   "Brenner stoppen; Tür zu lassen", "The car stands": "Der Wagen steht",
+		"The chamber cools": "Die Kammer kühlt aus", "The load does not dry": "Die Ladung trocknet nicht",
+		"Timber dries too fast and checks": "Das Holz trocknet zu schnell und reißt", "Wet the wick; look at the spray": "Docht nässen; Sprühung ansehen",
+		"Wick dry, or spray stuck open": "Docht trocken, oder Sprühung klemmt offen",
+		"Shut the door":                 "Tür schließen", "Look at gas and spark; reset the burner": "Gas und Zündung ansehen; Brenner zurücksetzen", "Close the heat valve by hand; open the vent": "Heizventil von Hand schließen; Klappe öffnen", "Go and look; reset at the car": "Hingehen und nachsehen; am Wagen zurücksetzen",
 	}
 	for k := 1; k <= plant.Chambers; k++ {
 		out[fmt.Sprintf("Chamber at {value:0.0} °C, limit {limit:0}; vent {Kiln%d.VentPosition:0} %%", k)] = fmt.Sprintf("Kammer bei {value:0.0} °C, Grenze {limit:0}; Klappe {Kiln%d.VentPosition:0} %%", k)
 		out[fmt.Sprintf("The door is open, dry bulb {Kiln%d.DryBulb:0.0} °C", k)] = fmt.Sprintf("Die Tür ist offen, Trockenkugel {Kiln%d.DryBulb:0.0} °C", k)
+		out[fmt.Sprintf("Wet bulb {Kiln%d.WetBulb:0.0} °C, dry bulb {Kiln%d.DryBulb:0.0} °C", k, k)] = fmt.Sprintf("Feuchtkugel {Kiln%d.WetBulb:0.0} °C, Trockenkugel {Kiln%d.DryBulb:0.0} °C", k, k)
 		for f := 1; f <= 4; f++ {
+			out[fmt.Sprintf("Probe %d fell out, or its cable broke", f)] = fmt.Sprintf("Fühler %d herausgefallen, oder sein Kabel gebrochen", f)
 			out[fmt.Sprintf("Fan %d tripped", f)] = fmt.Sprintf("Lüfter %d ausgelöst", f)
 			out[fmt.Sprintf("Fan %d tripped at {Kiln%d.Fan[%d].Speed:0} %%", f, k, f)] = fmt.Sprintf("Lüfter %d bei {Kiln%d.Fan[%d].Speed:0} %% ausgelöst", f, k, f)
 			out[fmt.Sprintf("Moisture probe %d broken", f)], out[fmt.Sprintf("Probe %d gives no value", f)] = fmt.Sprintf("Feuchtefühler %d defekt", f), fmt.Sprintf("Fühler %d gibt keinen Wert", f)

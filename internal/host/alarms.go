@@ -148,7 +148,7 @@ func standing(version *project.Project, a engine.Alarm, language string) Standin
 	if t := version.Tags[a.Tag]; t != nil && t.Source == tag.System && t.Device != "" && a.Active {
 		points = version.PointsOf(t.Device)
 	}
-	return StandingAlarm{Points: points, Of: of, SetLimit: limit, ID: a.Alarm.ID, Name: version.Word(language, a.Alarm.Name), Path: path, Tag: a.Tag, Kind: a.Kind, State: a.Standing, Priority: a.Priority, Area: area, AreaName: version.AreaName(area), Group: a.Group,
+	return StandingAlarm{Points: points, Of: of, SetLimit: limit, ID: a.Alarm.ID, Name: version.Word(language, a.Alarm.Name), Path: path, Tag: a.Tag, Kind: a.Kind, State: a.Standing, Priority: a.Priority, Area: area, AreaName: version.Word(language, version.AreaName(area)), Group: a.Group,
 		Active: a.Active, Bad: a.Bad, Since: a.Since, Raised: a.Raised, Until: a.Until, Text: cmp.Or(a.Texts[language], a.Text), Value: a.Value, Limit: a.Bound, By: a.By, Reason: a.Reason, Longest: a.Longest(), Screen: a.Screen, Guidance: guidance}
 }
 

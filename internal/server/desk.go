@@ -150,7 +150,8 @@ func trailLines(ctx context.Context, p *host.Project, line func([]string) error)
 
 func (s *Server) desk(ctx context.Context, in *struct {
 	Scope
-	Program string `query:"program" enum:"release,try" default:"release"`
+	Program  string `query:"program" enum:"release,try" default:"release"`
+	Language string `query:"language" maxLength:"12" doc:"of names and titles; empty for the project's first"`
 }) (*body[Desk], error) {
 	trying := in.Program == string(host.Try)
 	right := access.Right("")
@@ -177,10 +178,17 @@ func (s *Server) desk(ctx context.Context, in *struct {
 	if release == nil {
 		return &body[Desk]{out}, nil
 	}
+	word := func(text string) string { return release.Word(in.Language, text) }
 	out.Languages, out.Areas = append(out.Languages, release.Site.Languages...), append(out.Areas, release.Site.Areas...)
+	for i := range out.Areas {
+		out.Areas[i].Name = word(out.Areas[i].Name)
+	}
 	out.Name, out.Width, out.Height = release.Site.Name, release.Site.PanelWidth, release.Site.PanelHeight
 	for _, sc := range screenList(release) {
-		d := DeskScreen{ID: sc.ID, Name: sc.Name, Title: sc.Title, Home: sc.Home, Hidden: sc.Hidden, Role: sc.Role, Area: sc.Area, Entries: append([]screen.Entry{}, release.Screens[sc.ID].Entries...), Roles: []string{}}
+		d := DeskScreen{ID: sc.ID, Name: word(sc.Name), Title: word(sc.Title), Home: sc.Home, Hidden: sc.Hidden, Role: sc.Role, Area: sc.Area, Entries: append([]screen.Entry{}, release.Screens[sc.ID].Entries...), Roles: []string{}}
+		for i := range d.Entries {
+			d.Entries[i].Name = word(d.Entries[i].Name)
+		}
 		var denied *access.Denied
 		err := p.MayOpen(ctx, who, release.Screens[sc.ID], nil)
 		// A faceplate without an area is asked for where it opens.

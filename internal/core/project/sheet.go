@@ -32,8 +32,8 @@ func (p *Project) Sheet(language string) []SheetRow {
 		r := rows[text]
 		if r == nil {
 			r = &SheetRow{Text: text, Where: where}
-			if to := p.Word(language, stored); to != stored {
-				r.Word = formula.ShowTemplate(to, p.wordPath)
+			if w := p.Words[language]; w != nil {
+				r.Word = formula.ShowTemplate(w.Words[p.bareWords(stored)], p.wordPath)
 			}
 			rows[text] = r
 		}
@@ -43,6 +43,12 @@ func (p *Project) Sheet(language string) []SheetRow {
 		s := p.Screens[id]
 		add(s.Name, s.Name)
 		add(s.Title, s.Name)
+		for _, entry := range s.Entries {
+			add(entry.Name, s.Name)
+		}
+		for _, param := range s.Params {
+			add(param.Title, s.Name)
+		}
 		for _, eid := range s.Sorted() {
 			e := s.Elements[eid]
 			where := s.Name + " › " + e.Label()
@@ -59,6 +65,9 @@ func (p *Project) Sheet(language string) []SheetRow {
 				add(t.Title, where)
 			}
 		}
+	}
+	for _, a := range p.Site.Areas {
+		add(a.Name, a.Name)
 	}
 	for _, id := range p.SortedAlarms() {
 		a := p.Alarms[id]

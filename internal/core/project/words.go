@@ -8,6 +8,7 @@ import (
 
 	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/screen"
 )
 
 // Words are the wordings of one language: by the text in the project's first
@@ -68,7 +69,7 @@ func (p *Project) putWords(id string, doc json.RawMessage, shown bool) error {
 			if err != nil {
 				return at("/words", fmt.Errorf("%q: %w", to, err))
 			}
-			stored[bare(a)] = b
+			stored[p.bareWords(a)] = b
 		}
 		w.Words = stored
 	}
@@ -89,10 +90,72 @@ func (p *Project) ShownWords(w *Words) *Words {
 // of alarms have for their own.
 func (p *Project) resolveWord(path string) (string, bool) {
 	id, ok := p.resolve(path)
-	if own, is := alarm.Names[strings.ToLower(path)]; is && id == formula.Unresolved {
+	if id != formula.Unresolved {
+		return id, ok
+	}
+	if own, is := alarm.Names[strings.ToLower(path)]; is {
 		return own, true
 	}
+	first, _, _ := strings.Cut(path, ".")
+	if p.hasParam(first) {
+		return ofScreen + path, true
+	}
 	return id, ok
+}
+
+// ofScreen begins what stands in wordings for a parameter of a screen and what
+// lies in it: its path, so that one wording serves every screen that has a
+// parameter of that name.
+const ofScreen = "$:"
+
+// paramScreen finds the screen of a parameter by its id.
+func (p *Project) paramScreen(id string) *screen.Screen {
+	for _, s := range p.Screens {
+		if len(s.Params) == 0 {
+			continue
+		}
+		if _, ok := s.Param(id); ok {
+			return s
+		}
+	}
+	return nil
+}
+
+func (p *Project) hasParam(name string) bool {
+	for _, s := range p.Screens {
+		for _, param := range s.Params {
+			if strings.EqualFold(param.Name, name) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// paramPath is how people write a reference to a parameter.
+func (p *Project) paramPath(id string) (string, bool) {
+	if path, ok := strings.CutPrefix(id, ofScreen); ok {
+		return path, true
+	}
+	if !strings.HasPrefix(id, "$") {
+		return "", false
+	}
+	param, _, _ := strings.Cut(id[1:], ".")
+	path, _, _, ok := p.paramScreen(param).ResolveParam(id, p.Type)
+	return path, ok
+}
+
+// bareWords is bare for a text that may name parameters of its screen.
+func (p *Project) bareWords(stored string) string {
+	if !strings.Contains(stored, "{") {
+		return stored
+	}
+	return formula.SubstituteTemplate(stored, func(id, _ string) (string, bool) {
+		if path, ok := p.paramPath(id); ok {
+			id = ofScreen + path
+		}
+		return formula.Reference(id, ""), true
+	})
 }
 
 func (p *Project) wordPath(id string) (string, bool) {
@@ -100,6 +163,9 @@ func (p *Project) wordPath(id string) (string, bool) {
 		if own == id {
 			return name, true
 		}
+	}
+	if path, ok := p.paramPath(id); ok {
+		return path, true
 	}
 	return p.Path(id)
 }
@@ -116,10 +182,27 @@ func bare(stored string) string {
 // Word returns a stored text in a language; the text itself where it has no
 // wording.
 func (p *Project) Word(language, text string) string {
-	if w := p.Words[language]; w != nil {
-		if to := w.Words[bare(text)]; to != "" {
-			return to
-		}
+	w := p.Words[language]
+	if w == nil {
+		return text
 	}
-	return text
+	to := w.Words[p.bareWords(text)]
+	if to == "" {
+		return text
+	}
+	if !strings.Contains(to, ofScreen) {
+		return to
+	}
+	// A parameter of the wording is the one of the text.
+	own := map[string]string{}
+	formula.SubstituteTemplate(text, func(id, _ string) (string, bool) {
+		if path, ok := p.paramPath(id); ok {
+			own[ofScreen+path] = id
+		}
+		return "", false
+	})
+	return formula.SubstituteTemplate(to, func(id, path string) (string, bool) {
+		mine, ok := own[id]
+		return formula.Reference(mine, path), ok
+	})
 }

@@ -5700,6 +5700,8 @@ export interface operations {
         parameters: {
             query?: {
                 program?: "release" | "try";
+                /** @description of names and titles; empty for the project's first */
+                language?: string;
             };
             header?: never;
             path: {

@@ -166,9 +166,9 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
 .foot { border: 0; border-top: 1px solid var(--c-line); }
 .top .plain { min-height: 44px; min-width: 0; flex: 1 1 120px; }
 .top { flex-wrap: wrap; }
-.filters { display: flex; gap: 8px; flex: 1 1 400px; min-width: 0; order: -1; }
+.filters { display: flex; gap: 8px; flex: 9 1 400px; min-width: 0; order: -1; }
 .tabb { order: -2; }
-.fold, .shut { display: none; }
+.top .fold, .detail .shut { display: none; }
 .tabb { flex: none; white-space: nowrap; }
 .tabb, .big { min-height: 44px; padding: 0 14px; border: 1.5px solid var(--c-line); border-radius: 4px; background: var(--c-sheet); color: var(--c-ink); font-size: 16px; font-weight: 600; cursor: pointer; display: inline-flex; align-items: center; gap: 6px; }
 .tabb.on { border-color: var(--c-spruce); background: var(--c-tint); }
@@ -197,7 +197,7 @@ dd { margin: 0; }
 .acts { display: grid; gap: 8px; margin-top: 14px; }
 .rest { width: 100%; min-height: 44px; border: 0; background: none; color: var(--c-spruce); font-size: 16px; cursor: pointer; }
 @media (max-width: 1100px) {
-  .fold { display: inline-flex; }
+  .top .fold { display: inline-flex; }
   .filters { display: none; order: 1; flex: 1 1 100%; flex-wrap: wrap; }
   .filters.open { display: flex; }
   .row { grid-template-columns: 44px 1fr 96px; grid-template-areas: 'tick tab when' 'tick what when' 'tick state when'; row-gap: 2px; padding: 6px 8px; }
@@ -208,7 +208,7 @@ dd { margin: 0; }
   .state { grid-area: state; flex-direction: row; flex-wrap: wrap; gap: 8px; }
   .when { grid-area: when; }
   .detail { position: absolute; inset: 0 0 0 auto; width: min(420px, 100%); z-index: 2; box-shadow: -8px 0 24px #0003; }
-  .shut { display: inline-flex; margin-bottom: 8px; }
+  .detail .shut { display: inline-flex; margin-bottom: 8px; }
   .body { position: relative; }
 }
 @media (max-width: 720px) { .tabb { padding: 0 8px; font-size: 15px; } .top, .foot { gap: 4px; padding: 6px; } }

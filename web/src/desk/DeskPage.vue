@@ -5,6 +5,8 @@ import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type LinkStatus, type Schemas, sentence } from '../api/client'
 import { useSession } from '../api/session'
+import { i18n } from '../i18n'
+import { useSettings } from '../kit/settings'
 import { screensIn } from '../canvas/controls'
 import { num, str } from '../canvas/element'
 import { pictureSource } from '../canvas/shapes'
@@ -34,6 +36,7 @@ import WindowFrame from '../kit/WindowFrame.vue'
 const route = useRoute()
 const router = useRouter()
 const session = useSession()
+const settings = useSettings()
 const { t } = useI18n()
 const project = computed(() => route.params.project as string)
 // The same page shows the release to operators and the draft, when it is tried, to engineers.
@@ -97,7 +100,7 @@ async function load() {
       signing.value = {}
       return
     }
-    desk.value = await ask(api.GET('/api/projects/{project}/desk', { params: { path: { project: project.value }, query: { program: program.value } } }))
+    desk.value = await ask(api.GET('/api/projects/{project}/desk', { params: { path: { project: project.value }, query: { program: program.value, language: language.value } } }))
     screensIn.of = (area) => navigation.value.map((s, i) => ({ ...s, id: String(i) })).filter((s) => !area || s.area === area)
     pictureSource.of = (id) => `/api/projects/${project.value}/pictures/${id}`
     surroundings.now = () => new Date(live.serverNow())
@@ -233,7 +236,13 @@ function give(opens: Opens, param: string, value: string) {
 function speak(code: string) {
   language.value = code === desk.value?.languages[0] ? '' : code
   localStorage.setItem('rr-desk-language', language.value)
+  void load()
 }
+// What is around the screens speaks the screens' language, as far as it can.
+watch(() => language.value || desk.value?.languages[0] || '', (code) => {
+  if (code) i18n.global.locale.value = code === 'de' ? 'de' : 'en'
+}, { immediate: true })
+onUnmounted(() => (i18n.global.locale.value = settings.language))
 
 let nextWindow = 1
 async function go(opens: Opens) {
