@@ -435,7 +435,7 @@ func (x *expander) rows(e *Element, se *SceneElement) {
 			r.Title = r.Tag.Path
 		}
 		se.Rows = append(se.Rows, r)
-		x.add(se.ID, prop, []int32{x.slot(id)}, tagSource(x.localised(t), x.slot(id), TypeText, true))
+		x.add(se.ID, prop, []int32{x.slot(id)}, tagSource(x.spoken(t), x.slot(id), TypeText, true))
 	}
 }
 
@@ -458,7 +458,7 @@ func (x *expander) lives(k *Kind, e *Element, se *SceneElement) {
 			t = e.Effective(t)
 		}
 		unit, set := se.Props["unit"].(bool)
-		x.add(se.ID, l.Prop, []int32{x.slot(ref)}, tagSource(x.localised(t), x.slot(ref), l.As, unit || !set))
+		x.add(se.ID, l.Prop, []int32{x.slot(ref)}, tagSource(x.spoken(t), x.slot(ref), l.As, unit || !set))
 	}
 }
 
@@ -542,6 +542,20 @@ func (x *expander) localised(t *tag.Tag) *tag.Tag {
 			c.States[i].Text = text
 		}
 	}
+	return &c
+}
+
+// switched names the two values of a BOOL that has no names of its own.
+var switched = map[string][2]string{"de": {"aus", "ein"}}
+
+// spoken is a tag whose values read as the view's language has them.
+func (x *expander) spoken(t *tag.Tag) *tag.Tag {
+	names, ok := switched[x.view.Language]
+	if !ok || t.Kind() != value.BOOL || len(t.States) > 0 {
+		return x.localised(t)
+	}
+	c := *t
+	c.States = []tag.State{{Value: 0, Text: names[0]}, {Value: 1, Text: names[1]}}
 	return &c
 }
 

@@ -63,7 +63,7 @@ func (x *expander) placeholder(part formula.Part, prog *formula.Program) source 
 	show := &tag.Tag{}
 	if ref, ok := formula.PlainReference(part.Formula); ok {
 		if t, ok := x.look.Tag(ref); ok {
-			c := *x.localised(t)
+			c := *x.spoken(t)
 			c.Unit = ""
 			show = &c
 		}
