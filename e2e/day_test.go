@@ -192,3 +192,43 @@ func TestEquipmentWithinAType(t *testing.T) {
 	b.see("Findings")
 	b.gone("of other equipment")
 }
+
+// TestATagIsDroppedOntoAnElement: it binds the element, at the place that is
+// chosen, and makes nothing beside it. A mistake in a formula has a look of its
+// own, and a colour that is none is said.
+func TestATagIsDroppedOntoAnElement(t *testing.T) {
+	_, b := workshop(t)
+	b.click("Screens")
+	b.click("+ Screen")
+	b.see("Screen 12", "Rectangle")
+	b.drop(".left .kind", "Bar", spot{560, 340})
+	b.see("1 of 1 selected")
+	b.js(`[...document.querySelectorAll('.left [role=tab]')][1].click()`)
+	b.fill("words, * for anything", "DryBulbSP")
+	b.until("the list is filtered", func() bool {
+		return strings.Contains(b.js(`document.querySelector('.left').innerText`), "Kiln1.DryBulbSP")
+	})
+	at := b.spotOf(`.frame g[data-kind="bar"]`)
+	b.drop(".left .row", "Kiln1.DryBulbSP", at)
+	b.see("Bind Bar:", "Readout")
+	b.js(`[...document.querySelectorAll('.offer .onto button')][0].click()`)
+	b.see("72.0", "1 of 1 selected")
+	b.drop(".left .row", "Kiln1.DryBulbSP", at)
+	b.see("Bind Bar:")
+	b.click("Set point")
+	b.until("its set point is driven", func() bool {
+		var screens []struct{ ID, Name string }
+		json.Unmarshal([]byte(strings.SplitN(b.api("GET", "/screens", nil), " ", 2)[1]), &screens)
+		for _, s := range screens {
+			if s.Name == "Screen 12" {
+				return strings.Contains(b.api("GET", "/screens/"+s.ID, nil), `"setValue":"Kiln1.DryBulbSP"`)
+			}
+		}
+		return false
+	})
+	b.click("Drive by a formula: Tint")
+	b.formula("Tint", `Kiln1.Mode == 2 ? "reddish" : "none"`)
+	b.do(chromedp.KeyEvent("\r"))
+	b.see("gives “reddish”, which is no colour")
+	b.until("the mistake has its own look", func() bool { return b.js(`String(!!document.querySelector('.frame .mistake'))`) == "true" })
+}

@@ -77,6 +77,9 @@ type FunctionInfo = formula.Function
 type QualityInfo struct {
 	Level  string `json:"level" doc:"bad, uncertain, held or good"`
 	Reason string `json:"reason"`
+	// Mistake says that nothing is wrong with the value but with what an
+	// engineer wrote.
+	Mistake bool `json:"mistake,omitempty"`
 }
 
 func catalogue() Catalogue {
@@ -86,7 +89,7 @@ func catalogue() Catalogue {
 		if q == value.Held {
 			level = "held"
 		}
-		out.Qualities = append(out.Qualities, QualityInfo{level, q.Reason()})
+		out.Qualities = append(out.Qualities, QualityInfo{level, q.Reason(), q == value.BadConfig})
 	}
 	return out
 }

@@ -51,6 +51,8 @@ func (c *alarmCheck) run() {
 	switch {
 	case a.Kind == alarm.Formula:
 		c.compile("/condition", a.Condition, value.BOOL)
+	case a.Tag == "":
+		c.say("alarm.new", Error, "/tag")
 	case signal == nil:
 		c.say("alarm.tag", Error, "/tag")
 	case a.Kind == alarm.State && signal.Kind() != value.BOOL:

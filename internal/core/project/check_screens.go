@@ -3,6 +3,7 @@ package project
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/screen"
@@ -286,6 +287,12 @@ func (c *elementCheck) formula(text, place string, p screen.Prop) {
 		c.checker.formula(err, StopScreens, KindScreen, c.s.ID, "/elements/"+c.id+place, c.name)
 	case !screen.Accepts(p.Type, prog.Kind()):
 		c.say("screen.binding.type", Error, place, "property", p.Title, "wants", screen.Wants(p.Type))
+	case p.Type == screen.TypeColour:
+		for _, s := range formula.ResultTexts(text) {
+			if !screen.Colour(s) {
+				c.say("screen.colour", Error, place, "property", p.Title, "colour", s, "colours", strings.Join(screen.Colours, ", "))
+			}
+		}
 	}
 }
 

@@ -3402,6 +3402,7 @@ export interface components {
         QualityInfo: {
             /** @description bad, uncertain, held or good */
             level: string;
+            mistake?: boolean;
             reason: string;
         };
         Refusal: {

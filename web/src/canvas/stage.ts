@@ -33,6 +33,8 @@ export interface Item {
   shown: Props // own properties with its look and live values over them
   levels: Record<string, string> // of live properties
   reasons: Record<string, string>
+  /** Properties whose formula has a mistake. */
+  mistakes: Set<string>
   state: State
 }
 
@@ -40,6 +42,7 @@ interface Drawn extends Item {
   drawing: SVGGElement
   content: SVGGElement // holds what lies in it
   update: Update
+  mistake?: SVGElement
   veil?: SVGElement
   mark?: SVGElement // of an uncertain or a held value
   alarm?: SVGGElement
@@ -75,6 +78,8 @@ export class Stage {
   constructor(
     private root: SVGGElement,
     private added: (item: Item) => void = () => {},
+    /** Whether an engineer looks at it, to whom a mistake is not a bad value. */
+    private editing = false,
   ) {}
 
   /** Replaces everything. */
@@ -108,6 +113,7 @@ export class Stage {
         if (live.get(fresh.id)?.has(prop)) continue
         delete d.levels[prop]
         delete d.reasons[prop]
+        d.mistakes.delete(prop)
         delete d.live[prop]
       }
       Object.assign(d.element, { tag: fresh.tag, looks: fresh.looks, content: fresh.content, rows: fresh.rows, tabs: fresh.tabs, problem: fresh.problem })
@@ -130,6 +136,7 @@ export class Stage {
       next.live = old.live
       next.levels = old.levels
       next.reasons = old.reasons
+      next.mistakes = old.mistakes
       e.tag ??= old.element.tag
       e.looks ??= old.element.looks
       e.content ??= old.element.content
@@ -227,6 +234,8 @@ export class Stage {
       const q = quality(code)
       d.levels[t.prop] = q.level
       d.reasons[t.prop] = q.reason
+      if (q.mistake) d.mistakes.add(t.prop)
+      else d.mistakes.delete(t.prop)
       if (v === null) {
         delete d.live[t.prop]
         if (d.element.looks) this.merge(d)
@@ -300,7 +309,7 @@ export class Stage {
     node.dataset.kind = e.kind
     const title = make(node, 'title')
     const drawing = make(node, 'g')
-    const d: Drawn = { element: e, node, drawing, content: make(node, 'g'), shown: { ...e.props }, live: {}, levels: {}, reasons: {}, state: { level: 'good', held: false }, update: (renderers[e.kind] ?? shapes.rect)(drawing, e), title }
+    const d: Drawn = { element: e, node, drawing, content: make(node, 'g'), shown: { ...e.props }, live: {}, levels: {}, reasons: {}, mistakes: new Set(), state: { level: 'good', held: false }, update: (renderers[e.kind] ?? shapes.rect)(drawing, e), title }
     this.items.set(e.id, d)
     if (e.in && this.items.get(e.in)?.element.kind === 'tabs' && e.tab) d.live.cell = e.tab
     this.scale(d)
@@ -346,8 +355,13 @@ export class Stage {
     show(d.node, (p.visible !== false || level === 'bad') && this.inFront(d))
     attr(d.node, 'opacity', level === 'bad' ? 1 : share100(p.opacity))
     this.tint(d, p)
-    if (level === 'bad' || d.element.problem) d.veil ??= this.veil(d)
-    if (d.veil) show(d.veil, level === 'bad' || !!d.element.problem)
+    // In the editor a mistake of the engineer is no bad value: it has a look of its own.
+    const mistaken = this.editing && d.mistakes.size > 0
+    const veiled = !mistaken && (level === 'bad' || !!d.element.problem)
+    if (veiled) d.veil ??= this.veil(d)
+    if (d.veil) show(d.veil, veiled)
+    if (mistaken) d.mistake ??= this.mistake(d)
+    if (d.mistake) show(d.mistake, mistaken)
     const marked = (level === 'held' || level === 'uncertain') && !(spoken.has(kind) && level === 'uncertain') && !groups.has(kind)
     if (marked) d.mark ??= make(d.node, 'path', { fill: 'none', stroke: 'var(--c-ink)', 'pointer-events': 'none' })
     if (d.mark) {
@@ -404,6 +418,16 @@ export class Stage {
     return make(d.node, 'rect', backdrops.has(kind) || groups.has(kind) && !d.element.problem
       ? { x: w - 46, y: 6, width: 40, height: 24, fill: 'url(#veil)', stroke: 'var(--c-ink)', 'pointer-events': 'none' }
       : { x: -2, y: -2, width: w + 4, height: Math.max(8, h + 4), fill: 'url(#veil)', 'pointer-events': 'none' })
+  }
+
+  /** A formula that cannot be: a broken outline and a struck fx. */
+  private mistake(d: Drawn): SVGElement {
+    const { w, h } = d.element
+    const g = make(d.node, 'g', { class: 'mistake', 'pointer-events': 'none' })
+    make(g, 'rect', { x: -4, y: -4, width: w + 8, height: h + 8, fill: 'none', stroke: 'var(--c-error)', 'stroke-width': 2, 'stroke-dasharray': '7 4' })
+    make(g, 'rect', { x: -4, y: -20, width: 26, height: 16, fill: 'var(--c-error)' })
+    make(g, 'text', { x: 9, y: -8, 'font-size': 12, 'font-style': 'italic', 'font-weight': 700, 'text-anchor': 'middle', 'text-decoration': 'line-through', fill: 'var(--c-sheet)' }).textContent = 'fx'
+    return g
   }
 
   /** What a screen reader says of an element; the texts of what only shows are read as they stand. */

@@ -80,7 +80,7 @@ export interface News {
 }
 
 interface Message {
-  hello?: { t: number; qualities: { level: string; reason: string }[] }
+  hello?: { t: number; qualities: Quality[] }
   ch?: number
   problem?: string
   key?: string
@@ -105,10 +105,11 @@ interface Channel {
 }
 
 /** Quality codes by the table that the server's hello brings; the last is good, the one before it held. */
-const qualities = [{ level: 'good', reason: '' }]
+interface Quality { level: string; reason: string; mistake?: boolean }
+const qualities: Quality[] = [{ level: 'good', reason: '' }]
 
 /** The level and reason of a quality code; no code is good. A held value is good, and of a level of its own here. */
-export function quality(code: number | undefined): { level: string; reason: string } {
+export function quality(code: number | undefined): Quality {
   const at = code ?? qualities.length - 1
   const q = qualities[at] ?? { level: 'bad', reason: '' }
   return at === qualities.length - 2 ? { level: 'held', reason: q.reason } : q

@@ -79,7 +79,7 @@ const differing = (i: Schemas['Instance']) => Object.keys(i.differs ?? {}).lengt
         </tr>
       </tbody>
     </table>
-    <label class="new">{{ $t('gear.paste', { columns: ['path', 'device', ...settings.map((s) => s.name)].join(', ') }) }}<textarea v-model="draft" class="plain mono" rows="3" :placeholder="`Kiln4, ${project.devices[0]?.name ?? ''}, 600`" /></label>
+    <label class="new">{{ $t('gear.paste', { columns: ['path', 'device', ...settings.map((s) => s.name)].join(', ') }) }}<textarea v-model="draft" class="plain mono" rows="3" :placeholder="[props.type.name + '4', project.devices[0]?.name ?? '', ...settings.map((s) => s.default)].join(', ')" /></label>
     <table v-if="plan" class="grid"><tbody><tr v-for="l in plan.lines" :key="l.path"><td class="mono">{{ l.path }}</td><td class="mono quiet">{{ l.from }}</td><td class="mono quiet">{{ l.address }}</td><td class="err">{{ l.problem }}</td></tr></tbody></table>
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     <div v-if="plan"><v-btn color="primary" :disabled="!!plan.problems" @click="run(true)">{{ $t('gear.make', { n: plan.total }) }}</v-btn></div>

@@ -48,7 +48,7 @@ watch([find, replace, copy], () => {
     <WindowFrame :title="$t('menu.substitute')" @close="emit('close')">
       <form class="box" @submit.prevent="run(true)">
         <p class="quiet">{{ editor.selection.value.size ? $t('subst.selection', { n: editor.selection.value.size }) : $t('subst.screen', { name: editor.doc.value?.name }) }}</p>
-        <div class="two"><label>{{ $t('subst.find') }}<input v-model="find" class="plain mono" autofocus placeholder="Kiln1" /></label><label>{{ $t('subst.replace') }}<input v-model="replace" class="plain mono" placeholder="Kiln2" /></label></div>
+        <div class="two"><label>{{ $t('subst.find') }}<input v-model="find" class="plain mono" autofocus /></label><label>{{ $t('subst.replace') }}<input v-model="replace" class="plain mono" placeholder="Kiln2" /></label></div>
         <label class="line"><input v-model="copy" type="checkbox" /> {{ $t('subst.copy') }}</label>
         <label v-if="copy && !editor.selection.value.size">{{ $t('subst.name') }}<input v-model="name" class="plain" /></label>
         <div v-if="plan" class="lines"><div v-for="l in plan.lines" :key="l.from + l.path" class="mono" :class="{ bad: l.problem }">{{ l.from }} → {{ l.path }} <span class="quiet">{{ l.problem }}</span></div><div v-if="!plan.total" class="quiet">{{ $t('subst.none') }}</div></div>

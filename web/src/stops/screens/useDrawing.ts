@@ -63,7 +63,7 @@ export function useDrawing(editor: Editor, root: Ref<SVGGElement | undefined>, i
   // Lists of alarms show those of the draft.
   const mounts = alarmMounts(() => project.id, () => 'draft')
   onMounted(() => {
-    stage = new Stage(root.value!, (item) => mounts.mount(item.element, item.node))
+    stage = new Stage(root.value!, (item) => mounts.mount(item.element, item.node), true)
     sync()
     follow()
   })
