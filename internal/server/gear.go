@@ -75,7 +75,7 @@ func (s *Server) gearRoutes() {
 	})
 	get(s, "/api/projects/{project}/types/{id}/points", "What a member of a type has become, in the order of paths", func(ctx context.Context, in *struct {
 		ThingInput
-		Member string `query:"member" maxLength:"64" required:"true"`
+		Member string `query:"member" maxLength:"64" doc:"id of the member"`
 	}) (*body[[]project.MemberPoint], error) {
 		_, p, err := s.enter(ctx, in.Scope, looking)
 		if err != nil {

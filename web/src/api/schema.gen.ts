@@ -12505,8 +12505,9 @@ export interface operations {
     };
     "get-projects-project-types-id-points": {
         parameters: {
-            query: {
-                member: string;
+            query?: {
+                /** @description id of the member */
+                member?: string;
             };
             header?: never;
             path: {
