@@ -67,7 +67,7 @@ func (p *Project) Diagnose(name Program, id string) (*Diagnosis, error) {
 	}
 	d := version.Devices[id]
 	s, t, groups := p.host.hub.Diagnose(*d)
-	out := &Diagnosis{LinkStatus: linkStatus(id, d, s), Endpoint: d.Address(), Protocol: d.Protocol, PerSecond: t.PerSecond, P50: ms(t.P50), P95: ms(t.P95), Max: ms(t.Max),
+	out := &Diagnosis{LinkStatus: p.linkStatus(id, d, s), Endpoint: d.Address(), Protocol: d.Protocol, PerSecond: t.PerSecond, P50: ms(t.P50), P95: ms(t.P95), Max: ms(t.Max),
 		Sent: t.Sent, Got: t.Got, Reconnects: t.Reconnects, Kinds: t.Kinds, Windows: []TrafficWindow{}, Polls: []PollInfo{}, Heartbeat: "none"}
 	if d.Heartbeat != nil && d.Heartbeat.In != "" && name == Release {
 		out.Heartbeat = "lost"

@@ -1,6 +1,7 @@
 package host
 
 import (
+	"strings"
 	"time"
 
 	"readyrail/internal/core/device"
@@ -87,6 +88,7 @@ type LinkStatus struct {
 	Points    int        `json:"points"`
 	Failing   int        `json:"failing"`
 	Missed    int        `json:"missed"`
+	Shared    bool       `json:"shared" doc:"another project reads over the same connection: requests, errors and round trips are of both"`
 }
 
 // Links tells how the links of a program's devices stand.
@@ -98,13 +100,17 @@ func (p *Project) Links(name Program) []LinkStatus {
 	}
 	for _, id := range project.SortedKeys(version.Devices) {
 		d := version.Devices[id]
-		out = append(out, linkStatus(id, d, p.host.hub.Status(*d)))
+		out = append(out, p.linkStatus(id, d, p.host.hub.Status(*d)))
 	}
 	return out
 }
 
-func linkStatus(id string, d *device.Device, s link.Status) LinkStatus {
-	return LinkStatus{id, d.Name, s.State, s.Since, s.Problem, s.ProblemAt, ms(s.RoundTrip), s.Requests, s.Errors, s.Blocks, s.Points, s.Failing, s.Missed}
+func (p *Project) linkStatus(id string, d *device.Device, s link.Status) LinkStatus {
+	out := LinkStatus{Device: id, Name: d.Name, State: s.State, Since: s.Since, Problem: s.Problem, ProblemAt: s.ProblemAt, RoundTrip: ms(s.RoundTrip),
+		Requests: s.Requests, Errors: s.Errors, Blocks: s.Blocks, Failing: s.Failing, Missed: s.Missed}
+	// A connection may be shared with another project: the points are this one's.
+	out.Points, out.Shared = p.host.hub.Share(func(owner string) bool { return strings.HasPrefix(owner, p.id+"/") }, *d)
+	return out
 }
 
 // Reading is a tag's present value.

@@ -172,6 +172,28 @@ func (h *Hub) Status(d device.Device) Status {
 	return e.status(UnitKey(d))
 }
 
+// Share tells how many points of a device some owners read, and whether others
+// read over the same connection.
+func (h *Hub) Share(mine func(owner string) bool, d device.Device) (points int, shared bool) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	own := map[Point]bool{}
+	for id, o := range h.owners {
+		for _, x := range o.devices {
+			switch {
+			case x.Device.Endpoint() != d.Endpoint():
+			case !mine(id):
+				shared = true
+			case UnitKey(x.Device) == UnitKey(d):
+				for _, s := range x.Subscriptions {
+					own[s.Point] = true
+				}
+			}
+		}
+	}
+	return len(own), shared
+}
+
 // Diagnose tells all that is known of the link to a device.
 func (h *Hub) Diagnose(d device.Device) (Status, Traffic, []GroupStatus) {
 	s := h.Status(d)

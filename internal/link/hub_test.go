@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -224,5 +225,28 @@ func TestMeter(t *testing.T) {
 	}
 	if far := m.Traffic(time.Now().Add(time.Hour)); far.P95 != 0 || far.Requests != 100 {
 		t.Errorf("an hour later: %+v", far)
+	}
+}
+
+// What one owner reads over a shared connection is told from what others do.
+func TestSharesOfAConnection(t *testing.T) {
+	f := &fake{reads: map[byte]int{}}
+	h := NewHub(map[string]Protocol{device.ModbusTCP: {New: func(device.Device, Env, *Meters) Driver { return f },
+		Explain: func(err error, _ device.Device) string { return err.Error() }}}, Env{})
+	defer h.Close()
+	h.Set("a/draft", []DeviceSubscriptions{subscribe(dev(1), 3)}, func([]Reading) {})
+	h.Set("a/release", []DeviceSubscriptions{subscribe(dev(1), 2)}, func([]Reading) {})
+	of := func(project string) func(string) bool {
+		return func(owner string) bool { return strings.HasPrefix(owner, project+"/") }
+	}
+	if n, shared := h.Share(of("a"), dev(1)); n != 3 || shared {
+		t.Errorf("%d points, shared %v", n, shared)
+	}
+	h.Set("b/release", []DeviceSubscriptions{subscribe(dev(1), 5)}, func([]Reading) {})
+	if n, shared := h.Share(of("a"), dev(1)); n != 3 || !shared {
+		t.Errorf("beside another: %d points, shared %v", n, shared)
+	}
+	if n, shared := h.Share(of("b"), dev(1)); n != 5 || !shared {
+		t.Errorf("the other: %d points, shared %v", n, shared)
 	}
 }

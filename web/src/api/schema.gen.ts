@@ -2374,6 +2374,8 @@ export interface components {
              * @description bytes
              */
             sent: number;
+            /** @description another project reads over the same connection: requests, errors and round trips are of both */
+            shared: boolean;
             /** Format: date-time */
             since: string;
             state: string;
@@ -2833,6 +2835,8 @@ export interface components {
             requests: number;
             /** Format: double */
             roundTripMs: number;
+            /** @description another project reads over the same connection: requests, errors and round trips are of both */
+            shared: boolean;
             /** Format: date-time */
             since: string;
             state: string;

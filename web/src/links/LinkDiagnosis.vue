@@ -45,6 +45,7 @@ async function copy() {
   <div v-else-if="d" class="diag">
     <div class="head"><strong>{{ d.name }}</strong><span class="state" :class="d.state">{{ $t('link.' + d.state) }}</span><span class="quiet">{{ $t('diag.since', { time: moment(d.since, clock) }) }}</span><span class="mono quiet">{{ d.endpoint }}</span><span class="grow" /><v-btn size="small" variant="outlined" :prepend-icon="mdiContentCopy" @click="copy">{{ copied ? $t('diag.copied') : $t('diag.copy') }}</v-btn></div>
     <p v-if="d.problem" :class="d.state === 'up' ? 'quiet' : 'problem'">{{ $t('devices.lastAt', { time: moment(d.problemAt, clock) }) }} {{ d.problem }}</p>
+    <p v-if="d.shared" class="quiet">{{ $t('diag.shared') }}</p>
     <div class="tiles">
       <div><span class="quiet">{{ $t('diag.perSecond') }}</span><b class="mono">{{ d.perSecond.toFixed(1) }}</b></div>
       <div><span class="quiet">{{ $t('diag.p50') }}</span><b class="mono">{{ d.p50Ms.toFixed(2) }} ms</b></div>
