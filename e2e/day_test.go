@@ -223,3 +223,30 @@ func TestATagIsDroppedOntoAnElement(t *testing.T) {
 	b.see("gives “reddish”, which is no colour")
 	b.until("the mistake has its own look", func() bool { return b.js(`String(!!document.querySelector('.frame .mistake'))`) == "true" })
 }
+
+// TestAnotherPersonAtThePanel: one tap on who else works here, and their PIN;
+// the screen stays. A set-aside box closes by Escape; a confirmation says what
+// of.
+func TestAnotherPersonAtThePanel(t *testing.T) {
+	s := newSite(t)
+	s.fault("fan2", true)
+	b := s.panel("Kiln house", "Tom Alder", "1470")
+	b.click("Chamber 1")
+	b.element("Dry bulb set point")
+	b.click("Tom Alder")
+	b.click("Iris Rowan")
+	for _, d := range "3690" {
+		b.click(string(d))
+	}
+	b.click("Sign in")
+	b.see("Iris Rowan", "Dry bulb set point")
+	b.gone("Tom Alder")
+	b.js(`(document.querySelector('[aria-label=Alarms].counts').click(), 'open')`)
+	b.see("Standing")
+	b.js(`[...document.querySelectorAll('.panel [role=row]')].find(r => r.innerText.includes('Fan 2 tripped')).click()`)
+	b.click("Shelve")
+	b.see("Why")
+	b.keys("\x1b")
+	b.gone("Why")
+	b.see("Standing")
+}

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import DialogBox from '../kit/DialogBox.vue'
 
 /** Asks why an alarm is set aside, and for how long where that has an end. */
 const props = defineProps<{ title: string; longest: number }>()
@@ -11,19 +12,18 @@ if (choices.value.includes(60)) minutes.value = 60
 </script>
 
 <template>
-  <div class="shade" @pointerdown.self="emit('close')">
-    <form class="card" role="dialog" :aria-label="title" @submit.prevent="reason.trim() && emit('send', reason.trim(), minutes)">
+  <DialogBox :label="title" @close="emit('close')">
+    <form class="card" @submit.prevent="reason.trim() && emit('send', reason.trim(), minutes)">
       <h2>{{ title }}</h2>
       <label>{{ $t('alarm.why') }}<input v-model="reason" class="plain" autofocus /></label>
       <div v-if="longest" class="times" role="radiogroup" :aria-label="$t('alarm.howLong')"><button v-for="m in choices" :key="m" type="button" role="radio" :aria-checked="minutes === m" :class="{ on: minutes === m }" @click="minutes = m">{{ m < 60 ? `${m} min` : `${m / 60} h` }}</button></div>
       <div class="acts"><button type="button" @click="emit('close')">{{ $t('common.cancel') }}</button><button type="submit" class="go" :disabled="!reason.trim()">{{ title }}</button></div>
     </form>
-  </div>
+  </DialogBox>
 </template>
 
 <style scoped>
-.shade { position: absolute; inset: 0; background: color-mix(in srgb, var(--c-rail) 45%, transparent); display: grid; place-items: center; z-index: 20; }
-.card { width: 440px; background: var(--c-sheet); border-radius: 6px; padding: 18px 24px; display: grid; gap: 12px; }
+.card { width: min(440px, 96vw); background: var(--c-sheet); border-radius: 6px; padding: 18px 24px; display: grid; gap: 12px; }
 h2 { font-size: 18px; margin: 0; }
 input { width: 100%; min-height: 44px; }
 .times, .acts { display: flex; flex-wrap: wrap; gap: 8px; }

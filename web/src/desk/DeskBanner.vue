@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { mdiAccountSwitchOutline } from '@mdi/js'
 import { useIntervalFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { LinkStatus } from '../api/client'
@@ -8,12 +9,14 @@ import { clock, moment } from '../kit/moment'
 import { live } from '../live/live'
 
 const props = defineProps<{ title: string; links: LinkStatus[]; message: string; bad: boolean; engineer: boolean; project: string; languages: string[]; language: string }>()
-const emit = defineEmits<{ signOut: []; dismiss: []; speak: [language: string] }>()
+const emit = defineEmits<{ signOut: []; dismiss: []; speak: [language: string]; change: [name: string] }>()
 const session = useSession()
 const settings = useSettings()
 const now = ref(new Date())
 useIntervalFn(() => (now.value = new Date(live.serverNow())), 500)
 const down = computed(() => props.links.filter((l) => l.state === 'down' || l.state === 'connecting'))
+/** At a panel, who else works here: one tap on the name, then their PIN. */
+const others = computed(() => (session.me?.tiles ?? []).filter((p) => p.fullName !== session.me?.person?.name))
 const initials = computed(() => (session.me?.person?.name ?? '').split(' ').map((w) => w[0]).join('').slice(0, 2))
 </script>
 
@@ -29,6 +32,8 @@ const initials = computed(() => (session.me?.person?.name ?? '').split(' ').map(
         <button v-bind="p" class="person" :aria-label="session.me?.person?.name"><span class="disc">{{ initials }}</span><span class="who"><strong>{{ session.me?.person?.name }}</strong><span>{{ session.me?.panel || $t('rail.noPanel') }}</span></span></button>
       </template>
       <v-list min-width="240">
+        <v-list-item v-for="p in others" :key="p.name" :title="p.fullName" :prepend-icon="mdiAccountSwitchOutline" min-height="48" @click="emit('change', p.name)" />
+        <v-divider v-if="others.length" />
         <v-list-item v-if="engineer" :title="$t('start.workshop')" :to="{ name: 'tags', params: { project } }" min-height="48" />
         <v-list-item :title="settings.dark ? $t('rail.light') : $t('rail.dark')" min-height="48" @click="settings.toggleTheme()" />
         <v-list-item v-for="l in languages.length > 1 ? languages : []" :key="l" :title="$t('lang.' + l)" :active="l === language" min-height="48" @click="emit('speak', l)" />

@@ -52,7 +52,7 @@ const silentSince = useSilence()
 
 // What lies over the screen.
 const windows = shallowRef<(Opens & { key: number })[]>([])
-const signing = ref<{ opens?: Opens; roles?: string[] }>()
+const signing = ref<{ opens?: Opens; roles?: string[]; who?: string }>()
 const diagnosing = ref('')
 const point = shallowRef<Item>()
 const entry = shallowRef<{ opens: Opens; item: Item }>()
@@ -298,7 +298,7 @@ useDeskKeys({
 <template>
   <div class="desk">
     <div v-if="program === 'try'" class="trying" role="status"><strong>{{ $t('try.banner') }}</strong><span>{{ tryLine }}</span><router-link :to="{ name: 'screens', params: { project } }">{{ $t('try.back') }}</router-link></div>
-    <DeskBanner :title="view?.scene?.title || here?.name || current?.name || desk?.name || ''" :links="shownLinks" :message="message" :bad="bad" :engineer="may('engineer') || may('commission')" :project="project" :languages="desk?.languages ?? []" :language="language || desk?.languages[0] || ''" @sign-out="signOut" @dismiss="message = ''" @speak="speak"><AlarmBanner v-if="program === 'release' && session.me?.person" :board="board" :unsure="unsure" :problem="unread" :on="true" @ack="actOn([$event], 'acknowledged')" @open="listed = !listed" /></DeskBanner>
+    <DeskBanner :title="view?.scene?.title || here?.name || current?.name || desk?.name || ''" :links="shownLinks" :message="message" :bad="bad" :engineer="may('engineer') || may('commission')" :project="project" :languages="desk?.languages ?? []" :language="language || desk?.languages[0] || ''" @sign-out="signOut" @change="signing = { who: $event }" @dismiss="message = ''" @speak="speak"><AlarmBanner v-if="session.me?.person" :board="board" :unsure="unsure" :problem="unread" :on="program === 'release'" @ack="actOn([$event], 'acknowledged')" @open="listed = !listed" /></DeskBanner>
     <ScreenView v-if="common('header')" :ref="keep('header')" :program="program" :project="project" :language="language" :opens="{ screen: common('header')!.id }" :scale="width / (desk?.width || width || 1)" :lost="!!silentSince" :alarms="worstOfTags" @act="act({ screen: common('header')!.id }, $event)" @point="point = $event" @drawn="hold.end('the screen was drawn anew')" />
     <div ref="field" class="field" :style="{ background: colour(view?.scene?.background ?? 'field') }">
       <ScreenView v-if="main" ref="view" :ringed="ringed" :program="program" :project="project" :language="language" :opens="main" :scale="scale" :lost="!!silentSince" :alarms="worstOfTags" @act="act(main, $event)" @point="point = $event" @drawn="hold.end('the screen was drawn anew')" />
@@ -320,7 +320,7 @@ useDeskKeys({
       <div v-if="diagnosing" class="signing"><div class="card wide"><LinkDiagnosis :project="project" :device="diagnosing" :program="program === 'try' ? 'draft' : 'release'" /><button class="bare later" @click="diagnosing = ''">{{ $t('notice.close') }}</button></div></div>
       <div v-if="signing" class="signing"><div class="card">
         <p v-if="signing.roles?.length" class="quiet">{{ $t('desk.locked', { roles: signing.roles.join(', ') }) }}</p>
-        <SignInForm :done="signedIn" />
+        <SignInForm :done="signedIn" :who="signing.who" />
         <button v-if="session.me?.person" class="bare later" @click="signing = undefined">{{ $t('common.cancel') }}</button>
       </div></div>
     </div>

@@ -7,7 +7,7 @@ import PinPad from './PinPad.vue'
 
 // At a panel: a name tile and a PIN. Elsewhere, or by choice: name and password.
 // What follows is called, not emitted: signing in may take this form away first.
-const props = defineProps<{ done: () => void }>()
+const props = defineProps<{ done: () => void; who?: string }>()
 const session = useSession()
 const byPassword = ref(false)
 const name = ref('')
@@ -16,6 +16,7 @@ const chosen = ref<{ name: string; fullName: string }>()
 const problem = ref('')
 const busy = ref(false)
 const tiles = computed(() => session.me?.tiles ?? [])
+chosen.value = tiles.value.find((p) => p.name === props.who)
 const own = ref({ password: '', pin: '' })
 async function choose() {
   problem.value = ''

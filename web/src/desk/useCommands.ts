@@ -39,7 +39,7 @@ export function useCommands(program: () => Shown, project: () => string, say: (t
           reason: given?.reason || undefined, sign: given?.sign || undefined, witness: given?.witness || undefined,
         },
       }))
-      const name = str(p.item.shown.caption) || e.name || ''
+      const name = str(p.item.shown.caption) || e.name || e.tag?.path || ''
       say(t('desk.outcome.' + out.outcome, { name, value: out.new, reason: out.reason }), out.outcome !== 'confirmed')
       asking.value = undefined
       return { steps: out.steps, all: out.outcome === 'confirmed' }

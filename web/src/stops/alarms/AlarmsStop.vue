@@ -134,7 +134,7 @@ const seconds = (r: Row) => [r.onDelay && `↑${r.onDelay} s`, r.offDelay && `�
                 <td class="words">{{ r.guidance?.cause }}</td><td class="words">{{ r.guidance?.consequence }}</td><td class="words">{{ r.guidance?.action }}</td><td>{{ r.guidance?.severity ? $t('alarms.severities.' + r.guidance.severity) : '' }}</td><td class="mono">{{ r.guidance?.respond ? $t('alarm.minutes', { n: r.guidance.respond }) : '' }}</td><td>{{ r.reviewed ? '✓' : '' }}</td>
               </template>
               <template v-else>
-                <td class="mono">{{ r.path }}</td><td><span v-if="findings.has(r.id)" class="dot" :class="findings.get(r.id)!.severity" :title="findings.get(r.id)!.says" />{{ r.name }}</td><td>{{ $t('alarms.kinds.' + r.kind) }}</td><td class="mono">{{ r.limit }}<span v-if="r.limit && r.unit" class="quiet"> {{ r.unit }}</span></td><td class="mono">{{ seconds(r) }}</td><td><AlarmTab :priority="r.priority" state="" /></td>
+                <td class="mono">{{ r.path }}</td><td><span v-if="findings.has(r.id)" class="dot" :class="findings.get(r.id)!.severity" :title="findings.get(r.id)!.says" />{{ r.name }}</td><td>{{ $t('alarms.kinds.' + r.kind) }}</td><td class="mono">{{ r.limit }}<span v-if="r.limit && r.unit" class="quiet">{{ '\u00a0' + r.unit }}</span></td><td class="mono">{{ seconds(r) }}</td><td><AlarmTab :priority="r.priority" state="" /></td>
                 <td><AlarmTab v-if="live.get(r.id) && live.get(r.id)!.state !== 'normal'" :priority="r.priority" :state="live.get(r.id)!.state" :text="$t('alarm.state.' + live.get(r.id)!.state)" /><span v-else-if="live.get(r.id)?.bad" class="quiet">{{ $t('alarm.bad') }}</span></td><td class="quiet">{{ r.message }}</td>
               </template>
             </tr>

@@ -16,7 +16,7 @@ const pieces = shallowRef<Schemas['PieceInfo'][]>([])
 const points = shallowRef<Schemas['ScreenPoint'][]>([])
 watch([() => project.version, () => props.screen], async () => {
   pieces.value = await ask(api.GET('/api/projects/{project}/equipment', { params: { path: project.path } })).catch(() => [])
-  points.value = await ask(api.GET('/api/projects/{project}/screens/{id}/points', { params: { path: { ...project.path, id: props.screen } } })).catch(() => [])
+  points.value = !props.screen ? [] : await ask(api.GET('/api/projects/{project}/screens/{id}/points', { params: { path: { ...project.path, id: props.screen } } })).catch(() => [])
 }, { immediate: true })
 const symbolOf = (type: string) => project.types.find((t) => t.id === type)?.symbol
 const typeName = (type: string) => project.types.find((t) => t.id === type)?.name ?? ''
