@@ -95,7 +95,7 @@ func TestAnOperatorHandlesAlarms(t *testing.T) {
 	b.js(`document.querySelector('.entry').click()`)
 	b.fill("Comment", "breaker was loose")
 	b.click("Add")
-	b.see("1 comments", "breaker was loose")
+	b.see("1 comment", "breaker was loose")
 }
 
 // A shift lead shelves with a reason and a time; another desk sees it; it comes
@@ -149,6 +149,7 @@ func TestAlarmsAreMadeInBulk(t *testing.T) {
 	b.see("Make 12 alarms")
 	b.click("Make 12 alarms")
 	b.see("62 of 62 alarms")
+	b.gone("Tags like")
 	b.fill("Filter alarms", "HandMode on")
 	b.see("12 of 62 alarms")
 	b.js(`document.querySelector('.stop .scroll').focus()`)

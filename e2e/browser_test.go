@@ -178,7 +178,7 @@ const finder = `((name, exact, kinds) => {
 	return {X: r.x + r.width / 2, Y: r.y + r.height / 2};
 })`
 
-const pressable = `button, a, [role=button], [role=tab], [role=menuitem], [role=option], [role=row], .v-list-item, label.check, summary, td .bare, input[type=checkbox], tbody tr`
+const pressable = `button, a, [role=button], [role=tab], [role=menuitem], [role=option], [role=row], .v-list-item, label.check, summary, td .bare, input[type=checkbox]`
 
 func (b *browser) find(name, kinds string) spot {
 	b.t.Helper()

@@ -81,9 +81,10 @@ func TestWorkshopDevices(t *testing.T) {
 	b.see("4 devices")
 	b.click("Device")
 	b.click("Modbus TCP")
-	b.see("Device5", "nothing listens on port 502") // the page moves until then
+	b.see("Device5", "Nobody has said yet where this device is.")
 	b.fill("Name", "SparePLC")
 	b.see("SparePLC")
+	b.fill("Host", "127.0.0.1")
 	b.fill("Port", port(spare))
 	// The page may move while the device's link comes up: a person presses again.
 	test := func(says string) {

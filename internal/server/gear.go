@@ -50,17 +50,7 @@ func (s *Server) gearRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		d := p.Draft()
-		count := map[string]int{}
-		for _, piece := range d.Pieces() {
-			count[piece.Type]++
-		}
-		out := []TypeInfo{}
-		for _, id := range project.SortedKeys(d.Types) {
-			t := d.Types[id]
-			out = append(out, TypeInfo{id, t.Name, t.Title, len(t.Members), count[id], t.Symbol, t.Faceplate, append([]equipment.Setting{}, t.Settings...)})
-		}
-		return &body[[]TypeInfo]{out}, nil
+		return &body[[]TypeInfo]{typesOf(p.Draft())}, nil
 	})
 	get(s, "/api/projects/{project}/types/{id}", "A type as people read it", func(ctx context.Context, in *ThingInput) (*body[equipment.Type], error) {
 		_, p, err := s.enter(ctx, in.Scope, looking)
@@ -163,22 +153,14 @@ func (s *Server) gearRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		out := []screen.LookSet{}
-		for _, id := range project.SortedKeys(p.Draft().Looks) {
-			out = append(out, *p.Draft().Looks[id])
-		}
-		return &body[[]screen.LookSet]{out}, nil
+		return &body[[]screen.LookSet]{valuesOf(p.Draft().Looks)}, nil
 	})
 	get(s, "/api/projects/{project}/styles", "Text styles kept by name", func(ctx context.Context, in *Scope) (*body[[]screen.TextStyle], error) {
 		_, p, err := s.enter(ctx, *in, looking)
 		if err != nil {
 			return nil, err
 		}
-		out := []screen.TextStyle{}
-		for _, id := range project.SortedKeys(p.Draft().Styles) {
-			out = append(out, *p.Draft().Styles[id])
-		}
-		return &body[[]screen.TextStyle]{out}, nil
+		return &body[[]screen.TextStyle]{valuesOf(p.Draft().Styles)}, nil
 	})
 }
 

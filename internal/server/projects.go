@@ -111,13 +111,9 @@ func (s *Server) projectRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		out := []FindingInfo{}
-		for _, f := range p.Draft().Findings() {
-			w := f.Render(in.Language)
-			out = append(out, FindingInfo{f, w.Says, w.Mend})
-		}
-		return &body[[]FindingInfo]{out}, nil
+		return &body[[]FindingInfo]{findingsOf(p.Draft(), in.Language)}, nil
 	})
+	s.workshopRoutes()
 	s.editRoutes()
 	s.listRoutes()
 	get(s, "/api/projects/{project}/releases", "The releases, newest first", func(ctx context.Context, in *Scope) (*body[[]host.ReleaseInfo], error) {
@@ -215,11 +211,7 @@ func (s *Server) listRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		out := []device.Device{}
-		for _, id := range project.SortedKeys(p.Draft().Devices) {
-			out = append(out, *p.Draft().Devices[id])
-		}
-		return &body[[]device.Device]{out}, nil
+		return &body[[]device.Device]{valuesOf(p.Draft().Devices)}, nil
 	})
 	get(s, "/api/projects/{project}/links", "How the links stand", func(ctx context.Context, in *struct {
 		Scope

@@ -1719,6 +1719,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What stands around every stop of the Workshop */
+        get: operations["get-projects-project-workshop"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/writes": {
         parameters: {
             query?: never;
@@ -3987,6 +4004,18 @@ export interface components {
         WordsTaken: {
             /** Format: int64 */
             rows: number;
+        };
+        Workshop: {
+            /** @description says which findings these are */
+            check: string;
+            devices: components["schemas"]["Device"][];
+            /** @description left out where they are those that were asked with */
+            findings?: components["schemas"]["FindingInfo"][];
+            looks: components["schemas"]["LookSet"][];
+            overview: components["schemas"]["Overview"];
+            screens: components["schemas"]["ScreenInfo"][];
+            styles: components["schemas"]["TextStyle"][];
+            types: components["schemas"]["TypeInfo"][];
         };
         WriteInput: {
             /** @description what the screen's parameters stand for */
@@ -13249,6 +13278,88 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WordsTaken"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-workshop": {
+        parameters: {
+            query?: {
+                language?: string;
+                /** @description of the findings that are known already */
+                check?: string;
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
                 };
             };
             /** @description Unauthorized */

@@ -86,26 +86,23 @@ export const useProject = defineStore('project', () => {
     close?.()
     clearInterval(timer)
     id.value = ''
+    check = ''
   }
 
+  let check = ''
   async function refresh() {
-    const params = { path: path.value }
-    const [o, f, d, s, ty, l, st] = await Promise.all([
-      ask(api.GET('/api/projects/{project}', { params })),
-      ask(api.GET('/api/projects/{project}/findings', { params: { ...params, query: { language: locale.value } } })),
-      ask(api.GET('/api/projects/{project}/devices', { params })),
-      ask(api.GET('/api/projects/{project}/screens', { params })),
-      ask(api.GET('/api/projects/{project}/types', { params })),
-      ask(api.GET('/api/projects/{project}/looks', { params })),
-      ask(api.GET('/api/projects/{project}/styles', { params })),
-    ])
-    told.value = o
-    findings.value = f
-    toldDevices.value = d
-    screens.value = s
-    types.value = ty
-    toldLooks.value = l
-    styles.value = st
+    const of = id.value
+    const w = await ask(api.GET('/api/projects/{project}/workshop', { params: { path: path.value, query: { language: locale.value, check } } }))
+    if (of !== id.value) return
+    told.value = w.overview
+    // Left out where they are those that are known already.
+    if (w.findings || w.check !== check) findings.value = w.findings ?? []
+    check = w.check
+    toldDevices.value = w.devices
+    screens.value = w.screens
+    types.value = w.types
+    toldLooks.value = w.looks
+    styles.value = w.styles
     version.value++
   }
 
