@@ -81,8 +81,6 @@ const same = (list: string[]) => list.map((v) => ({ value: v, title: v }))
 <template>
   <InspectorPane :title="device.name" :note="$t('protocol.' + device.protocol)">
     <template #tools><button class="bare" :aria-label="$t('common.delete')" :title="$t('common.delete')" @click="remove"><v-icon :icon="mdiTrashCanOutline" size="18" /></button></template>
-    <div v-for="f in findings" :key="f.rule" class="finding" :class="f.severity">{{ f.says }} <span class="quiet">{{ f.mend }}</span></div>
-    <p v-if="link?.state === 'down' && link.problem" class="problem">{{ link.problem }}</p>
     <div class="fields">
       <FieldText class="wide" :label="$t('common.name')" mono :model-value="device.name" :problem="problem('name')" @update:model-value="set('name', $event)" />
       <template v-if="!is('standin')">
@@ -98,6 +96,8 @@ const same = (list: string[]) => list.map((v) => ({ value: v, title: v }))
       </div>
       <ul v-if="endpoints" class="ends"><li v-for="e in endpoints" :key="e.security + e.mode"><button class="bare" @click="choose(e)"><strong>{{ e.security }} · {{ $t('mode.' + e.mode) }}</strong> <span class="quiet">{{ e.signIn.map((x) => $t('signIn.' + x)).join(', ') }}</span></button></li></ul>
     </div>
+    <div v-for="f in findings" :key="f.rule" class="finding" :class="f.severity">{{ f.says }} <span class="quiet">{{ f.mend }}</span></div>
+    <p v-if="link?.state === 'down' && link.problem" class="problem">{{ link.problem }}</p>
     <div class="fields">
       <FieldText class="wide" :label="$t('common.description')" :model-value="device.description" @update:model-value="set('description', $event || undefined)" />
       <template v-if="is('modbus-tcp')">
