@@ -34,14 +34,15 @@ const counts = computed(() => PRIORITIES.map((p) => ({ p, n: props.board?.counts
 
 <style scoped>
 .alarms { display: flex; align-items: center; gap: 8px; min-width: 0; flex: 2; }
-.text { flex: 1; min-width: 0; display: flex; flex-direction: column; align-items: flex-start; background: none; border: 0; color: inherit; cursor: pointer; text-align: left; line-height: 1.2; min-height: 44px; justify-content: center; }
+.text { flex: 1; min-width: 132px; display: flex; flex-direction: column; align-items: flex-start; background: none; border: 0; color: inherit; cursor: pointer; text-align: left; line-height: 1.2; min-height: 44px; justify-content: center; }
 .text > * { max-width: 100%; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .text strong { font-size: 15px; }
 .text span { font-size: 14px; }
 .act { min-height: 44px; min-width: 44px; padding: 0 12px; border: 1.5px solid var(--c-ink); border-radius: 4px; background: var(--c-sheet); color: var(--c-ink); font-size: 15px; font-weight: 650; cursor: pointer; flex: none; }
 .counts { display: flex; gap: 4px; align-items: center; background: none; border: 0; cursor: pointer; min-height: 44px; flex: none; margin-left: auto; }
 .unsure .worst, .unsure .text, .unsure .counts { opacity: 0.4; filter: grayscale(1); background-image: repeating-linear-gradient(-45deg, var(--c-line) 0 2px, transparent 2px 9px); }
-.say { flex: none; font-size: 14px; font-weight: 650; padding: 4px 10px; border: 1.5px solid var(--c-ink); border-radius: 4px; background: var(--c-sheet); }
+.alarms:has(.say) .worst :deep(.word) { display: none; }
+.say { flex: 0 1 auto; max-width: 170px; line-height: 1.15; font-size: 14px; font-weight: 650; padding: 4px 10px; border: 1.5px solid var(--c-ink); border-radius: 4px; background: var(--c-sheet); }
 .loud { border: 2px solid var(--c-critical); }
 .counts { min-width: 44px; }
 @media (max-width: 860px) {

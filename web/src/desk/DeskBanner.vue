@@ -50,7 +50,8 @@ const initials = computed(() => (session.me?.person?.name ?? '').split(' ').map(
 .message { flex: 1; }
 .area, .message { min-width: 0; display: flex; gap: 16px; align-items: center; }
 .area strong { font-size: 18px; }
-.lost { color: var(--c-error); }
+.lost { color: var(--c-error); font-size: 14px; line-height: 1.2; max-height: 2.4em; overflow: hidden; }
+.area:has(.lost) .title { display: none; }
 .message { background: var(--c-rail); color: var(--c-rail-text); padding: 0 6px 0 14px; border-radius: 4px; min-height: 44px; }
 .message.bad { border-left: 5px solid var(--c-critical); }
 .message span { flex: 1; font-size: 15px; line-height: 1.25; }
@@ -59,6 +60,7 @@ const initials = computed(() => (session.me?.person?.name ?? '').split(' ').map(
 .tick { width: 9px; height: 24px; border-radius: 2px; background: var(--c-ink); box-sizing: border-box; opacity: 0.85; }
 .tick.down, .tick.connecting { background: none; border: 2px solid var(--c-critical); opacity: 1; }
 .tick.idle { background: none; border: 2px dotted var(--c-quiet); }
+.links, .clock, .person { flex: none; }
 .clock { display: flex; flex-direction: column; align-items: flex-end; line-height: 1.15; }
 .clock strong { font-size: 18px; }
 .clock span { font-size: 13px; color: var(--c-quiet); font-family: var(--sans); }
