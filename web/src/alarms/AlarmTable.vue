@@ -33,8 +33,19 @@ const scroller = ref<HTMLElement>()
 const inView = useInView(scroller, page)
 watch(rows, (list) => (selected.value = new Set(list.filter((a) => selected.value.has(a.id)).map((a) => a.id))))
 const how = computed(() => (props.stamp === 'date' ? ({ day: 'numeric', month: 'short' } as const) : props.stamp === 'both' ? dayAndTime : clock))
-const cell = (a: Standing, column: string, state: (s: string) => string) =>
-  ({ path: a.path, name: a.name, text: a.text, state: state(a.state), time: moment(a.raised ?? a.since, how.value), area: a.areaName, group: a.group, value: a.value, limit: a.limit })[column] ?? ''
+function cell(a: Standing, column: string, state: (s: string) => string): string {
+  switch (column) {
+    case 'state':
+      return state(a.state)
+    case 'time':
+      return moment(a.raised ?? a.since, how.value)
+    case 'area':
+      return a.areaName
+    case 'path': case 'name': case 'text': case 'group': case 'value': case 'limit':
+      return a[column] ?? ''
+  }
+  return ''
+}
 const chosen = computed(() => (selected.value.size ? rows.value.filter((a) => selected.value.has(a.id)) : page.value.filter((a) => inView.value.has(a.id))))
 function pick(id: string) {
   const next = new Set(selected.value)
@@ -60,7 +71,7 @@ async function send(ids: string[], what: Act, more: { minutes?: number; reason?:
     <div ref="scroller" class="scroll">
       <table>
         <tbody>
-          <tr v-for="a in page" :key="a.id" :data-id="a.id" :aria-selected="selected.has(a.id)" :class="{ on: selected.has(a.id), unseen: unseen(a) }" tabindex="0" @click="pick(a.id)" @keydown.space.prevent="pick(a.id)">
+          <tr v-for="a in page" :key="a.id" v-memo="[a, selected.has(a.id), columns, stamp, $i18n.locale]" :data-id="a.id" :aria-selected="selected.has(a.id)" :class="{ on: selected.has(a.id), unseen: unseen(a) }" tabindex="0" @click="pick(a.id)" @keydown.space.prevent="pick(a.id)">
             <td v-for="c in shown" :key="c" :class="c"><AlarmTab v-if="c === 'tab'" :priority="a.priority" :state="a.state" /><template v-else>{{ cell(a, c, (s) => $t('alarm.state.' + s)) }}</template></td>
           </tr>
         </tbody>

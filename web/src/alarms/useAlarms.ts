@@ -59,7 +59,8 @@ class SharedBoard {
     do {
       this.again = false
       try {
-        this.board.value = await ask(api.GET('/api/projects/{project}/alarms', { params: { path: { project }, query: { program, all, language: language || undefined } } }))
+        const got = await ask(api.GET('/api/projects/{project}/alarms', { params: { path: { project }, query: { program, all, language: language || undefined } } }))
+        this.board.value = { ...got, alarms: kept(got.alarms, this.board.value?.alarms ?? []) }
         this.problem.value = ''
         this.failed = 0
       } catch (e) {
@@ -73,6 +74,15 @@ class SharedBoard {
   close() {
     this.ends.forEach((end) => end())
   }
+}
+
+/** The alarms of a new answer, those that are as they were as the same objects: a row of which nothing changed is not drawn again. */
+function kept(fresh: Standing[], before: Standing[]): Standing[] {
+  const old = new Map(before.map((a) => [a.id, a]))
+  return fresh.map((a) => {
+    const was = old.get(a.id)
+    return was && JSON.stringify(was) === JSON.stringify(a) ? was : a
+  })
 }
 
 const boards = new Map<string, SharedBoard>()
