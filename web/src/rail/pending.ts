@@ -23,10 +23,18 @@ export function put<T>(doc: T, path: string, value: unknown): T {
   return next as T
 }
 
-/** A document under some edits; only those to it are looked at. */
-export function over<T>(doc: T, kind: string, id: string, ops: readonly Op[]): T {
+/**
+ * A document under some edits; only those to it are looked at. What is shown may
+ * hold more than the document, as a row of a list does: then an edit that sets
+ * the whole thing is left out, as it does not know the rest.
+ */
+export function over<T>(doc: T, kind: string, id: string, ops: readonly Op[], row = false): T {
   let out = doc
-  for (const o of ops) if (o.kind === kind && o.id === id && (o.path !== '' || o.value !== undefined)) out = put(out, o.path, o.value)
+  for (const o of ops) {
+    if (o.kind !== kind || o.id !== id) continue
+    if (o.path !== '') out = put(out, o.path, o.value)
+    else if (!row && o.value !== undefined) out = { ...(o.value as T), id }
+  }
   return out
 }
 

@@ -13,7 +13,7 @@ export const useProject = defineStore('project', () => {
   const told = shallowRef<Schemas['Overview']>()
   const pending = usePending()
   /** A document with what was just edited and may not be in it yet. */
-  const latest = <T>(kind: string, id: string, doc: T): T => over(doc, kind, id, pending.ops())
+  const latest = <T>(kind: string, id: string, doc: T, row = false): T => over(doc, kind, id, pending.ops(), row)
   const overview = computed(() => told.value && { ...told.value, site: latest('site', 'site', told.value.site) })
   const findings = shallowRef<Finding[]>([])
   const links = shallowRef<LinkStatus[]>([])
