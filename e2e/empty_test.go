@@ -88,6 +88,8 @@ func TestFromAnEmptyServerToAnOperatorsEntry(t *testing.T) {
 	b.see("This browser is the panel Kiln house")
 	b.open("/")
 	click("Sign out")
+	b.see("Tom Alder")
+	b.js(`(() => { window.tones = 0; const start = OscillatorNode.prototype.start; OscillatorNode.prototype.start = function (...a) { window.tones++; return start.apply(this, a) }; return '' })()`)
 	b.pin("Tom Alder", "1470")
 	steps += 6
 	b.see("Choose your own now")
@@ -96,6 +98,7 @@ func TestFromAnEmptyServerToAnOperatorsEntry(t *testing.T) {
 	}
 	click("Keep it and go on")
 	b.see("72.0")
+	b.until("a tone says that tones can be heard", func() bool { return b.js(`String(window.tones)`) == "1" })
 	if text := b.text(); strings.Contains(text, "null") || strings.Contains(text, "undefined") {
 		t.Errorf("the Desk shows what is not there:\n%s", text)
 	}
