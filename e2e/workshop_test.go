@@ -195,7 +195,7 @@ func TestWorkshopScreens(t *testing.T) {
 	b.see("Dry-bulb set point", "72.0")
 	b.see("Label")
 
-	// Every other element of the shelf.
+	// Every other element of the stock.
 	b.js(`[...document.querySelectorAll('.left [role=tab]')][2].click()`)
 	for i, k := range []string{"Readout", "State lamp", "Button", "Bar", "Text", "Rectangle"} {
 		b.drop(".left .kind", k, spot{440 + float64(i%3)*150, 250 + float64(i/3)*190})

@@ -111,8 +111,10 @@ func (p *Project) Alarms(ctx context.Context, who Actor, program Program, all bo
 		}
 		return tag.Compare(a.Path+a.Name, b.Path+b.Name)
 	})
-	out.Limits = p.May(ctx, who, access.Limits, true) && program == Release
-	out.MayAck, out.May = p.May(ctx, who, access.Acknowledge, true), p.May(ctx, who, access.Shelve, true)
+	// Acts are on the alarms of what runs: a board of the draft, or of what is
+	// tried, is to be looked at.
+	acts := func(r access.Right) bool { return program == Release && p.May(ctx, who, r, true) }
+	out.Limits, out.MayAck, out.May = acts(access.Limits), acts(access.Acknowledge), acts(access.Shelve)
 	return out, nil
 }
 

@@ -48,6 +48,21 @@ func (s *site) state() alarm.Standing {
 	return "gone"
 }
 
+// What is tried has the alarms of the draft; acting on one of them would act on
+// the plant's.
+func TestAlarmsOfTheDraftAreOnlyLookedAt(t *testing.T) {
+	s := newSite(t)
+	for program, may := range map[host.Program]bool{host.Release: true, host.Draft: false} {
+		board, err := s.p.Alarms(ctx, s.actors["ada"], program, true, "")
+		if err != nil {
+			t.Fatal(err)
+		}
+		if board.MayAck != may || board.May != may || board.Limits != may {
+			t.Errorf("%s: %v %v %v, want %v", program, board.MayAck, board.May, board.Limits, may)
+		}
+	}
+}
+
 func (s *site) setPoint(v string) {
 	s.t.Helper()
 	if out, err := s.p.Write(ctx, s.actors["tom"], s.cmd("s-chamber1", "Dry bulb set point", v)); err != nil {
