@@ -106,13 +106,14 @@ func (p *Project) AlarmFormula(a *alarm.Alarm, stored string) string {
 
 // AlarmsOf lists the alarms of a tag, the most urgent first.
 func (p *Project) AlarmsOf(id string) []*alarm.Alarm {
-	var out []*alarm.Alarm
-	for _, aid := range p.SortedAlarms() {
-		if a := p.Alarms[aid]; a.Tag == id {
-			out = append(out, a)
+	p.alarmsOnce.Do(func() {
+		p.alarmsOf = map[string][]*alarm.Alarm{}
+		for _, aid := range p.SortedAlarms() {
+			a := p.Alarms[aid]
+			p.alarmsOf[a.Tag] = append(p.alarmsOf[a.Tag], a)
 		}
-	}
-	return out
+	})
+	return p.alarmsOf[id]
 }
 
 // AlarmWith is an alarm with some of its properties as somebody proposes them,

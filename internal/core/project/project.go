@@ -109,14 +109,16 @@ type Project struct {
 	gear  *gear
 	own   map[string]bool // kinds whose maps this fork has copied
 
-	checkOnce sync.Once
-	findings  []Finding
-	usesOnce  sync.Once
-	uses      map[string][]Use
-	sortOnce  sync.Once
-	textsOnce sync.Once
-	texts     []string
-	sorted    []string
+	checkOnce  sync.Once
+	findings   []Finding
+	usesOnce   sync.Once
+	uses       map[string][]Use
+	sortOnce   sync.Once
+	textsOnce  sync.Once
+	alarmsOnce sync.Once
+	alarmsOf   map[string][]*alarm.Alarm // by the tag they watch
+	texts      []string
+	sorted     []string
 }
 
 // New returns an empty project.
