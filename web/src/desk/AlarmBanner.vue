@@ -42,7 +42,7 @@ const counts = computed(() => PRIORITIES.map((p) => ({ p, n: props.board?.counts
 .counts { display: flex; gap: 4px; align-items: center; background: none; border: 0; cursor: pointer; min-height: 44px; flex: none; margin-left: auto; }
 .unsure .worst, .unsure .text, .unsure .counts { opacity: 0.4; filter: grayscale(1); background-image: repeating-linear-gradient(-45deg, var(--c-line) 0 2px, transparent 2px 9px); }
 .alarms:has(.say) .worst :deep(.word) { display: none; }
-.say { flex: 0 1 auto; max-width: 170px; line-height: 1.15; font-size: 14px; font-weight: 650; padding: 4px 10px; border: 1.5px solid var(--c-ink); border-radius: 4px; background: var(--c-sheet); }
+.say { flex: 0 0 auto; max-width: 134px; line-height: 1.15; font-size: 14px; font-weight: 650; padding: 4px 10px; border: 1.5px solid var(--c-ink); border-radius: 4px; background: var(--c-sheet); }
 .loud { border: 2px solid var(--c-critical); }
 .counts { min-width: 44px; }
 @media (max-width: 860px) {

@@ -51,6 +51,7 @@ const initials = computed(() => (session.me?.person?.name ?? '').split(' ').map(
 .area, .message { min-width: 0; display: flex; gap: 16px; align-items: center; }
 .area strong { font-size: 18px; }
 .lost { color: var(--c-error); font-size: 14px; line-height: 1.2; max-height: 2.4em; overflow: hidden; }
+.area:has(.lost) { max-width: 180px; }
 .area:has(.lost) .title { display: none; }
 .message { background: var(--c-rail); color: var(--c-rail-text); padding: 0 6px 0 14px; border-radius: 4px; min-height: 44px; }
 .message.bad { border-left: 5px solid var(--c-critical); }
