@@ -51,34 +51,6 @@ func (p *Project) Detach(ctx context.Context, who Actor, id string) error {
 	return err
 }
 
-// Draw makes a first symbol and faceplate of a type.
-func (p *Project) Draw(ctx context.Context, who Actor, d project.Drawings) error {
-	ops, err := p.Draft().PlanDrawings(d, newID)
-	if err != nil {
-		return refused("%v", err)
-	}
-	_, err = p.Edit(ctx, who, "draw a symbol and a faceplate", ops)
-	return err
-}
-
-// Substitute replaces names in what a screen refers to. Names that are not
-// there do not stand against it: they become findings.
-func (p *Project) Substitute(ctx context.Context, who Actor, n project.Substitution, apply bool) (*Plan, error) {
-	list, ops, err := p.Draft().PlanSubstitution(n, newID)
-	if err != nil {
-		return nil, refused("%v", err)
-	}
-	out, err := p.carryOutPlan(ctx, who, "", false, list, 0, nil)
-	if err != nil || !apply {
-		return out, err
-	}
-	if _, err := p.Edit(ctx, who, fmt.Sprintf("replace %s by %s", n.Find, n.Replace), ops); err != nil {
-		return nil, err
-	}
-	out.Done = true
-	return out, nil
-}
-
 // AddPicture keeps a picture in the draft and returns its id.
 func (p *Project) AddPicture(ctx context.Context, who Actor, x *project.Picture) (string, error) {
 	doc, err := json.Marshal(x)

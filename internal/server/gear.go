@@ -109,25 +109,12 @@ func (s *Server) gearRoutes() {
 	bulk(s, "/api/projects/{project}/plans/retype", "Make an instance one of another type", func(p *host.Project, ctx context.Context, who host.Actor, r host.Retyping, apply bool) (*host.Plan, error) {
 		return p.Retype(ctx, who, r, apply)
 	})
-	bulk(s, "/api/projects/{project}/plans/substitution", "Replace names in what a screen refers to", func(p *host.Project, ctx context.Context, who host.Actor, n project.Substitution, apply bool) (*host.Plan, error) {
-		return p.Substitute(ctx, who, n, apply)
-	})
 	send(s, http.MethodPost, "/api/projects/{project}/equipment/{id}/detach", "Make plain tags of an instance", func(ctx context.Context, in *ThingInput) (*struct{}, error) {
 		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
 		if err != nil {
 			return nil, err
 		}
 		return nil, problem(p.Detach(ctx, who, in.ID))
-	})
-	send(s, http.MethodPost, "/api/projects/{project}/drawings", "Make a first symbol and faceplate of a type", func(ctx context.Context, in *struct {
-		Scope
-		Body project.Drawings
-	}) (*struct{}, error) {
-		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
-		if err != nil {
-			return nil, err
-		}
-		return nil, problem(p.Draw(ctx, who, in.Body))
 	})
 	send(s, http.MethodPost, "/api/projects/{project}/effects", "What an edit would do to the tags of equipment", func(ctx context.Context, in *struct {
 		Scope

@@ -19,6 +19,7 @@ func (s *Server) routes() {
 	s.tagRoutes()
 	s.importRoutes()
 	s.gearRoutes()
+	s.drawingRoutes()
 	s.pictureRoutes()
 	s.wordRoutes()
 	s.pointRoutes()

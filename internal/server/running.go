@@ -53,11 +53,13 @@ type Commissioning struct {
 	May       []string        `json:"may" doc:"which of override and commission the person has"`
 }
 
-func bulk[T any](s *Server, path, summary string, act func(*host.Project, context.Context, host.Actor, T, bool) (*host.Plan, error)) {
+// bulk registers a plan: what many changes would be, carried out where apply
+// says so.
+func bulk[T, R any](s *Server, path, summary string, act func(*host.Project, context.Context, host.Actor, T, bool) (*R, error)) {
 	send(s, http.MethodPost, path, summary, func(ctx context.Context, in *struct {
 		Scope
 		Body BulkInput[T]
-	}) (*body[host.Plan], error) {
+	}) (*body[R], error) {
 		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
 		if err != nil {
 			return nil, err
@@ -66,7 +68,7 @@ func bulk[T any](s *Server, path, summary string, act func(*host.Project, contex
 		if err != nil {
 			return nil, problem(err)
 		}
-		return &body[host.Plan]{*out}, nil
+		return &body[R]{*out}, nil
 	})
 }
 

@@ -194,6 +194,7 @@ func (c *elementCheck) run() {
 	for i, a := range c.e.Then {
 		c.further(a, fmt.Sprintf("/then/%d", i))
 	}
+	c.cells()
 	c.states()
 	if c.e.Writes() {
 		c.writer()
@@ -236,6 +237,23 @@ func (c *elementCheck) opens(id string, args map[string]string, place string, no
 		case p.Kind == screen.ParamTag && given != "":
 			if _, _, ok := c.tag(given); !ok {
 				c.say("screen.tag", Error, place)
+			}
+		}
+	}
+}
+
+// cells checks that everything in an array has what its repeat gives.
+func (c *elementCheck) cells() {
+	array := c.p.Real(c.e.Text("array"))
+	if c.e.Kind != "repeat" || c.e.Text("over") != "array" || len(c.e.Args) == 0 {
+		return
+	}
+	for _, item := range c.p.Array(array, screen.Index(c.e.Text("index"))) {
+		for _, arg := range SortedKeys(c.e.Args) {
+			given := c.p.Real(c.e.Args[arg])
+			if _, ok := c.p.Beside(array, item, given); !ok {
+				c.say("screen.beside", Error, "/args/"+arg, "item", c.p.pathOf(item), "path", c.p.pathOf(given))
+				return
 			}
 		}
 	}

@@ -114,37 +114,6 @@ func (p *Project) OfType(typ, below string) []string {
 	return out
 }
 
-// Array lists the members of the array that a tag or equipment belongs to, in
-// their order: Bay[1], Bay[2], … for any one of them.
-func (p *Project) Array(id string) []string {
-	base := func(name string) string {
-		if i := strings.LastIndexByte(name, '['); i > 0 {
-			return name[:i]
-		}
-		return name
-	}
-	var out []string
-	if t := p.Tags[id]; t != nil {
-		for other, o := range p.Tags {
-			if o.Folder == t.Folder && base(o.Name) == base(t.Name) {
-				out = append(out, other)
-			}
-		}
-	} else if f := p.Folders[id]; f != nil {
-		for other, o := range p.Folders {
-			if o.Parent == f.Parent && base(o.Name) == base(f.Name) {
-				out = append(out, other)
-			}
-		}
-	}
-	slices.SortFunc(out, func(a, b string) int {
-		x, _ := p.Path(a)
-		y, _ := p.Path(b)
-		return tag.Compare(x, y)
-	})
-	return out
-}
-
 // dismantle takes an instance's folders and tags out.
 func (p *Project) dismantle(id string) {
 	m, ok := p.gear.made[id]

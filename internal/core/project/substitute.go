@@ -36,7 +36,7 @@ func (p *Project) PlanSubstitution(n Substitution, newID func(kind string) strin
 		}
 		chosen[id] = true
 	}
-	sub := &substituter{p: p, n: n, pathOn: p.PathOn(s), seen: map[string]bool{}}
+	sub := p.substituter(s, n.replaced)
 	elements := map[string]*screen.Element{}
 	for _, id := range s.Sorted() {
 		if len(chosen) > 0 && !chosen[id] {
@@ -89,12 +89,17 @@ func (p *Project) PlanSubstitution(n Substitution, newID func(kind string) strin
 
 func (p *Project) shownDoc(s *screen.Screen) json.RawMessage { return mustJSON(p.ShownScreen(s)) }
 
+// substituter gives elements other tags, screens and equipment by their paths.
 type substituter struct {
 	p      *Project
-	n      Substitution
 	pathOn func(string) (string, bool)
-	list   []Planned
+	to     func(path string) string
+	list   []Planned // what each changed reference becomes
 	seen   map[string]bool
+}
+
+func (p *Project) substituter(on *screen.Screen, to func(path string) string) *substituter {
+	return &substituter{p: p, pathOn: p.PathOn(on), to: to, seen: map[string]bool{}}
 }
 
 func (x *substituter) change(id, path string) (string, string) {
@@ -102,7 +107,7 @@ func (x *substituter) change(id, path string) (string, string) {
 	if !ok {
 		now = path
 	}
-	to := x.replaced(now)
+	to := x.to(now)
 	if now == "" || to == now {
 		return id, path
 	}
@@ -130,8 +135,8 @@ func (x *substituter) change(id, path string) (string, string) {
 
 // replaced is a path with the text replaced; a text that begins and ends with
 // a point is a whole segment, which may also be the first or the last.
-func (x *substituter) replaced(path string) string {
-	find, replace := x.n.Find, x.n.Replace
+func (n Substitution) replaced(path string) string {
+	find, replace := n.Find, n.Replace
 	if strings.HasPrefix(find, ".") && strings.HasSuffix(find, ".") {
 		return strings.Trim(strings.ReplaceAll("."+path+".", find, replace), ".")
 	}

@@ -26,8 +26,11 @@ type Lookup interface {
 	OfType(typ, below string) []string
 	// LimitMarks are the limits of a tag's alarms that are plain numbers.
 	LimitMarks(tag string) []LimitMark
-	// Array lists the members of the array that a tag or equipment belongs to.
-	Array(id string) []string
+	// Array lists what differs from a tag or folder in an index of its path.
+	Array(id string, which Index) []string
+	// Beside is what stands to the second of two of an array as a thing stands
+	// to the first.
+	Beside(first, second, id string) (beside string, ok bool)
 	// Real returns the id of what lies at a chain below equipment: k.m1 of an
 	// instance k; any other id as it is.
 	Real(id string) string
@@ -333,7 +336,7 @@ func (x *expander) repeat(e *Element, se *SceneElement, at place) {
 	if e.Text("over") == "type" {
 		items = x.look.OfType(e.Text("type"), e.Text("below"))
 	} else {
-		items = x.look.Array(e.Text("array"))
+		items = x.look.Array(e.Text("array"), Index(e.Text("index")))
 	}
 	param := ""
 	for _, p := range inner.Params {
@@ -350,7 +353,7 @@ func (x *expander) repeat(e *Element, se *SceneElement, at place) {
 	for i, item := range items {
 		args := Args{}
 		for k, v := range e.Args {
-			args[k] = v
+			args[k], _ = x.look.Beside(e.Text("array"), item, v)
 		}
 		args[param] = item
 		cell := SceneElement{ID: fmt.Sprintf("%s%d", at.prefix, i), Kind: "cell", In: se.ID, Name: x.named(item), Props: map[string]any{},

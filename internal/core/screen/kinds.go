@@ -152,6 +152,16 @@ var actionKinds = []*Kind{
 	{Name: "nav", Title: "Screen list", Stock: "actions", W: 480, H: 56, Props: props(Prop{Name: "area", Title: "Area", Type: TypeText, Default: ""})},
 }
 
+// Index says which index of a path a repeat runs over.
+type Index string
+
+// The indices of a path such as Line[2].Fan[1].Speed.
+const (
+	LastIndex  Index = "last"
+	FirstIndex Index = "first"
+	EveryIndex Index = "every"
+)
+
 var partKinds = []*Kind{
 	{Name: "group", Title: "Group", Stock: "", W: 100, H: 100, Holds: true, Props: props()},
 	{Name: "frame", Title: "Group box", Stock: "parts", W: 280, H: 200, Props: props(caption("Group"), fill("sheet"), stroke("line", 1))},
@@ -162,5 +172,6 @@ var partKinds = []*Kind{
 		Props: props(Prop{Name: "symbol", Title: "What is repeated", Type: TypeScreen, Default: ""}, choice("over", "Over", "type", "type", "array"),
 			when(Prop{Name: "type", Title: "Equipment of type", Type: TypeType, Default: ""}, "over=type"), when(Prop{Name: "below", Title: "Below", Type: TypeFolder, Default: ""}, "over=type"),
 			when(Prop{Name: "array", Title: "Any one of the array", Type: TypeTag, Default: ""}, "over=array"),
+			when(choice("index", "Index that runs", string(LastIndex), string(LastIndex), string(FirstIndex), string(EveryIndex)), "over=array"),
 			number("columns", "Columns", 4, false), number("gap", "Gap", 8, false))},
 }

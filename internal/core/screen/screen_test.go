@@ -39,8 +39,16 @@ func (y yard) LookSet(id string) *LookSet     { return y.looks[id] }
 func (y yard) TextStyle(id string) *TextStyle { return y.styles[id] }
 func (y yard) Type(id string) *equipment.Type { return y.types[id] }
 func (y yard) TypeOf(id string) string        { return y.pieces[id] }
-func (y yard) Array(id string) []string       { return y.arrays[id] }
-func (y yard) Real(id string) string          { return id }
+func (y yard) Array(id string, _ Index) []string {
+	return y.arrays[id]
+}
+func (y yard) Beside(first, second, id string) (string, bool) {
+	if id == first {
+		return second, true
+	}
+	return id, true
+}
+func (y yard) Real(id string) string { return id }
 func (y yard) Word(language, text string) string {
 	if w, ok := y.words[language+":"+text]; ok {
 		return w

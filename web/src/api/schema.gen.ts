@@ -277,6 +277,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/array": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What differs from a tag or folder in an index of its path */
+        get: operations["get-projects-project-array"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/audit": {
         parameters: {
             query?: never;
@@ -1117,6 +1134,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/plans/duplicates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Copy elements, each for the next of a row */
+        post: operations["post-projects-project-plans-duplicates"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/plans/equipment": {
         parameters: {
             query?: never;
@@ -1162,6 +1196,23 @@ export interface paths {
         put?: never;
         /** Replace names in what a screen refers to */
         post: operations["post-projects-project-plans-substitution"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/plans/symbol": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a symbol of elements, once or repeated */
+        post: operations["post-projects-project-plans-symbol"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2074,6 +2125,10 @@ export interface components {
             apply?: boolean;
             plan: components["schemas"]["Copies"];
         };
+        BulkInputDuplicates: {
+            apply?: boolean;
+            plan: components["schemas"]["Duplicates"];
+        };
         BulkInputMany: {
             apply?: boolean;
             plan: components["schemas"]["Many"];
@@ -2093,6 +2148,10 @@ export interface components {
         BulkInputSubstitution: {
             apply?: boolean;
             plan: components["schemas"]["Substitution"];
+        };
+        BulkInputSymbolOf: {
+            apply?: boolean;
+            plan: components["schemas"]["SymbolOf"];
         };
         BulkInputTypeOf: {
             apply?: boolean;
@@ -2414,6 +2473,35 @@ export interface components {
             kind?: string;
             type: string;
         };
+        DuplicatePlan: {
+            lines: components["schemas"]["Planned"][];
+            made: string[];
+            of: string[];
+        };
+        Duplicates: {
+            /**
+             * Format: int64
+             * @description in a row, the elements themselves among them
+             */
+            columns: number;
+            /** Format: int64 */
+            count: number;
+            /** @description ids; what lies in a group comes with it */
+            elements: string[];
+            /**
+             * Format: double
+             * @description pixels between them
+             */
+            gap: number;
+            /** @description path up to the number that steps; empty where nothing steps */
+            of?: string;
+            screen: string;
+            /**
+             * Format: int64
+             * @description added to the number with each copy
+             */
+            step?: number;
+        };
         EditInput: {
             /** @description what the edit does, for undo */
             label: string;
@@ -2634,6 +2722,14 @@ export interface components {
             instance: string;
             member: string;
             own: string[];
+            type: string;
+        };
+        GivenParam: {
+            /** @description path */
+            given: string;
+            kind: string;
+            name: string;
+            /** @description IEC type, or name of the type of equipment */
             type: string;
         };
         Grant: {
@@ -2996,6 +3092,10 @@ export interface components {
             tags?: string[];
             /** @description path of a folder; it is made where there is none, empty is the top */
             to: string;
+        };
+        NamedPoint: {
+            id: string;
+            path: string;
         };
         NewEquipment: {
             rows: components["schemas"]["EquipmentRow"][];
@@ -3711,6 +3811,26 @@ export interface components {
             /** @description of the copy of a screen */
             name?: string;
             replace: string;
+            screen: string;
+        };
+        SymbolOf: {
+            /** @description ids; what lies in a group comes with it */
+            elements: string[];
+            /** @description of the symbol */
+            name: string;
+            /**
+             * @description the index that the symbol is repeated over; empty for once
+             * @enum {string}
+             */
+            repeat?: "last" | "first" | "every";
+            screen: string;
+        };
+        SymbolPlan: {
+            cells: string[];
+            element: string;
+            /** Format: int64 */
+            indices: number;
+            params: components["schemas"]["GivenParam"][];
             screen: string;
         };
         SystemValue: {
@@ -5354,6 +5474,88 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-array": {
+        parameters: {
+            query?: {
+                /** @description id of the tag or folder */
+                of?: string;
+                index?: "last" | "first" | "every";
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedPoint"][];
                 };
             };
             /** @description Unauthorized */
@@ -9948,6 +10150,88 @@ export interface operations {
             };
         };
     };
+    "post-projects-project-plans-duplicates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkInputDuplicates"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DuplicatePlan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-projects-project-plans-equipment": {
         parameters: {
             query?: never;
@@ -10136,6 +10420,88 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-plans-symbol": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkInputSymbolOf"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SymbolPlan"];
                 };
             };
             /** @description Unauthorized */

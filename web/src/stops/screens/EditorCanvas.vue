@@ -10,13 +10,13 @@ import { type Box, GRID } from './geometry'
 import SelectionFrame from './SelectionFrame.vue'
 import { useDrawing } from './useDrawing'
 import { useDrop } from './useDrop'
-import type { Editor } from './useEditor'
+import type { Editor, PlanName } from './useEditor'
 import { useKeys } from './useKeys'
 import { usePointer } from './usePointer'
 import { useView } from './useView'
 
 const props = defineProps<{ editor: Editor; live: boolean; args: Record<string, string>; marks?: Map<string, 'open' | 'failed'> }>()
-const emit = defineEmits<{ point: [tag: string]; substitute: [] }>()
+const emit = defineEmits<{ point: [tag: string]; plan: [name: PlanName] }>()
 const project = useProject()
 const router = useRouter()
 const frame = ref<HTMLElement>()
@@ -32,7 +32,7 @@ const { view, width, height, left, top, zoomBy, fit } = seen
 
 const drawing = useDrawing(props.editor, root, () => props.live, () => props.args)
 const { drop, choose, bindTo, placeInMiddle, offer } = useDrop(props.editor, frame, seen)
-const space = useKeys(props.editor, frame, () => ({ boxes, zoomBy, fit, enter, openMenu, close }))
+const space = useKeys(props.editor, frame, () => ({ boxes, zoomBy, fit, enter, openMenu, close, plan: (name) => emit('plan', name) }))
 const { guides, marquee, shift, boxes, boxOf, angleOf, frameBox, hit, down, move, up, cancel } = usePointer(props.editor, frame, seen, drawing, space)
 defineExpose({ zoomBy, fit, placeInMiddle, pose: drawing.pose, shown: drawing.shown })
 onMounted(fit)
@@ -105,7 +105,7 @@ const ticks = (length: number) => Array.from({ length: Math.floor(length / 40) +
       <g class="ruler" :transform="`translate(${view.x} 0)`"><line v-for="y in ticks(doc.height)" :key="y" :y1="y" :y2="y" x1="0" :x2="(y % 200 ? 5 : 10) / view.scale" /></g>
     </svg>
     <DropOffer v-if="offer" :offer="offer" @choose="choose" @bind="bindTo" @cancel="offer = undefined" />
-    <EditorMenu v-if="menu" :editor="editor" :style="{ left: menu.left + 'px', top: menu.top + 'px' }" @done="closeMenu" @into="enter" @substitute="emit('substitute')" @point="emit('point', $event)" />
+    <EditorMenu v-if="menu" :editor="editor" :style="{ left: menu.left + 'px', top: menu.top + 'px' }" @done="closeMenu" @into="enter" @plan="emit('plan', $event)" @point="emit('point', $event)" />
     <div class="foot"><span class="chip">{{ Math.round(view.scale * 100) }} %</span><span class="chip">{{ doc.width }} × {{ doc.height }}</span><span v-if="selection.size" class="chip">{{ $t('editor.selected', { n: selection.size, of: Object.keys(doc.elements).length }) }}</span><span v-if="editor.other.value" class="chip other" role="status">{{ $t('editor.otherEdits', { name: editor.other.value }) }}</span></div>
   </div>
 </template>

@@ -1,22 +1,23 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Editor } from './useEditor'
+import type { Editor, PlanName } from './useEditor'
 
 /** What can be done to the selection. */
 const props = defineProps<{ editor: Editor }>()
-const emit = defineEmits<{ done: []; into: [id: string]; substitute: []; point: [tag: string] }>()
+const emit = defineEmits<{ done: []; into: [id: string]; plan: [name: PlanName]; point: [tag: string] }>()
 const commands = computed(() => {
   const { editor } = props
   const chosen = editor.selected.value
   const one = chosen.length === 1 ? chosen[0]![1] : undefined
   const tag = one?.props?.tag as string | undefined
   const list: [string, string, () => unknown, boolean?][] = [
-    ['copy', 'Ctrl C', () => editor.copy()], ['paste', 'Ctrl V', () => editor.paste()], ['duplicate', 'Ctrl D', () => editor.duplicate()],
+    ['copy', 'Ctrl C', () => editor.copy()], ['paste', 'Ctrl V', () => editor.paste()], ['duplicate', 'Ctrl D', () => editor.duplicate()], ['steps', 'Ctrl Shift D', () => emit('plan', 'steps'), chosen.length > 0],
     ['group', 'Ctrl G', () => editor.group(), chosen.length > 1], ['ungroup', 'Ctrl Shift G', () => editor.ungroup(), chosen.some(([, e]) => e.kind === 'group')],
     ['into', 'Enter', () => emit('into', chosen[0]![0]), one?.kind === 'group'],
     ['forward', 'Ctrl ]', () => editor.raise(true, true)], ['backward', 'Ctrl [', () => editor.raise(false, true)], ['front', 'Ctrl Shift ]', () => editor.raise(true)], ['back', 'Ctrl Shift [', () => editor.raise(false)],
     [one?.locked ? 'unlock' : 'lock', 'Ctrl L', () => editor.flag('locked', !chosen.every(([, e]) => e.locked))], [one?.hidden ? 'unhide' : 'hide', 'Ctrl H', () => editor.flag('hidden', !chosen.every(([, e]) => e.hidden))],
-    ['substitute', '', () => emit('substitute')], ['point', '', () => emit('point', tag!), !!tag && !tag.startsWith('$')],
+    ['symbol', 'Ctrl M', () => emit('plan', 'symbol'), chosen.length > 0], ['repeat', 'Ctrl Shift M', () => emit('plan', 'repeat'), chosen.length > 0], ['substitute', '', () => emit('plan', 'substitute')],
+    ['point', '', () => emit('point', tag!), !!tag && !tag.startsWith('$')],
     ['delete', 'Del', () => editor.remove()],
   ]
   return list.filter(([, , , when]) => when !== false)

@@ -7,6 +7,7 @@ import { mdiLockOutline } from '@mdi/js'
 import PointCard from '../../links/PointCard.vue'
 import WindowFrame from '../../kit/WindowFrame.vue'
 import ArgsEditor from './ArgsEditor.vue'
+import DuplicateBox from './DuplicateBox.vue'
 import EditorCanvas from './EditorCanvas.vue'
 import EditorTools from './EditorTools.vue'
 import ElementInspector from './ElementInspector.vue'
@@ -15,9 +16,10 @@ import ScreenInspector from './ScreenInspector.vue'
 import ScreenWalk from './ScreenWalk.vue'
 import StockPane from './StockPane.vue'
 import SubstituteBox from './SubstituteBox.vue'
+import SymbolBox from './SymbolBox.vue'
 import TagPane from './TagPane.vue'
 import type { Piece } from './useDrop'
-import { useEditor } from './useEditor'
+import { type PlanName, useEditor } from './useEditor'
 
 const project = useProject()
 const route = useRoute()
@@ -29,7 +31,8 @@ const tab = ref<'screens' | 'tags' | 'stock' | 'elements'>('screens')
 const showLive = ref(true)
 const canvas = ref<InstanceType<typeof EditorCanvas>>()
 const point = ref('')
-const substituting = ref(false)
+/** The edit that is shown before it is made. */
+const box = ref<'' | PlanName>('')
 /** While the screen is walked over for acceptance: how its elements stand. */
 const marks = shallowRef<Map<string, 'open' | 'failed'>>()
 /** What the parameters stand for while the screen is edited: the defaults, or what was chosen here. */
@@ -87,14 +90,16 @@ async function add() {
     <section v-if="editor.doc.value" class="work">
       <EditorTools v-model:live="showLive" :editor="editor" @zoom="(f) => canvas?.zoomBy(f)" @fit="canvas?.fit()" @walk="marks = marks ? undefined : new Map()" />
       <div v-if="editor.doc.value.params?.length" class="given"><span class="quiet">{{ $t('editor.shownWith') }}</span><ArgsEditor target="" :on="''" :own="editor.doc.value.params" :model-value="args" class="row" @update:model-value="chosen = { ...chosen, [id]: $event ?? {} }" /></div>
-      <EditorCanvas ref="canvas" :key="id" :editor="editor" :live="showLive" :args="args" :marks="marks" @point="point = $event" @substitute="substituting = true" />
+      <EditorCanvas ref="canvas" :key="id" :editor="editor" :live="showLive" :args="args" :marks="marks" @point="point = $event" @plan="box = $event" />
       <div v-if="point" class="over"><WindowFrame :title="$t('menu.point')" @close="point = ''"><PointCard :id="point" :project="project.id" program="draft" /></WindowFrame></div>
-      <SubstituteBox v-if="substituting" :editor="editor" @close="substituting = false" />
+      <SubstituteBox v-if="box === 'substitute'" :editor="editor" @close="box = ''" />
+      <DuplicateBox v-else-if="box === 'steps'" :editor="editor" @close="box = ''" />
+      <SymbolBox v-else-if="box" :key="box" :editor="editor" :repeat="box === 'repeat'" @close="box = ''" />
     </section>
     <section v-else class="work"><div class="empty"><h2>{{ $t('editor.empty') }}</h2><p>{{ $t('editor.emptyWhy') }}</p><v-btn color="primary" @click="add">{{ $t('editor.addScreen') }}</v-btn></div></section>
     <ScreenWalk v-if="marks && editor.doc.value" :editor="editor" :args="args" @marks="marks = $event" @close="marks = undefined" />
     <ElementInspector v-else-if="editor.selected.value.length" :editor="editor" :args="args" @pose="(e, prop, v) => canvas?.pose(e, prop, v)" />
-    <ScreenInspector v-else-if="editor.doc.value" :key="id" :editor="editor" @substitute="substituting = true" />
+    <ScreenInspector v-else-if="editor.doc.value" :key="id" :editor="editor" @substitute="box = 'substitute'" />
   </div>
 </template>
 

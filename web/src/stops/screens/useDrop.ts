@@ -18,7 +18,6 @@ export interface Place { title: string; bind: () => void }
 export interface Offer { name: string; note: string; choices: Choice[]; onto?: { name: string; places: Place[] }; left: number; top: number }
 
 const ROW = 32
-const indexed = /^(.*)\[\d+\]$/
 
 /** Dropping tags, members, equipment and kinds onto the screen. */
 export function useDrop(editor: Editor, frame: Ref<HTMLElement | undefined>, { width, height, left, top, update, toScreen }: View) {
@@ -60,7 +59,7 @@ export function useDrop(editor: Editor, frame: Ref<HTMLElement | undefined>, { w
     const choices: Choice[] = named(first.offers).map(([kind, title]) => ({ kind, title, elements: () => rows.map((row, i) => editor.make(kind, p.x, p.y + below(kind, i), row)) }))
     if (rows.length > 1) choices.push({ kind: 'readout', title: t('drop.labels'), elements: () => labels(rows, p) }, { kind: 'table', title: t('drop.table'), elements: () => [table(p.x, p.y, ids)] })
     else {
-      const mates = await arrayOf(first)
+      const mates = await arrayOf(first.tag.id)
       if (mates.length > 1) choices.push({ kind: 'table', title: t('drop.array', { n: mates.length }), elements: () => [table(p.x, p.y, mates)] })
     }
     offer.value = { name: rows.length > 1 ? t('drop.many', { n: rows.length }) : first.path, note: first.tag.type, choices, onto: rows.length === 1 ? onto(first, p) : undefined, ...at }
@@ -90,12 +89,9 @@ export function useDrop(editor: Editor, frame: Ref<HTMLElement | undefined>, { w
       { kind: 'text', x: p.x, y: p.y + i * ROW, w: 200, h: 24, z: 0, props: { text: row.tag.description || row.path } },
       { kind: 'readout', x: p.x + 208, y: p.y + i * ROW, w: 120, h: 24, z: 0, props: { tag: row.tag.id, size: 16, align: 'right' } },
     ])
-  /** The ids of the array that a tag is one of. */
-  async function arrayOf(row: TagRow): Promise<string[]> {
-    const base = indexed.exec(row.path)?.[1]
-    if (base === undefined) return []
-    const page = await ask(api.GET('/api/projects/{project}/tags', { params: { path: project.path, query: { text: base + '[', limit: 200 } } }))
-    return (page.rows ?? []).filter((r) => indexed.exec(r.path)?.[1] === base).map((r) => r.tag.id)
+  /** The ids of what differs from a tag or folder in the last index of its path. */
+  async function arrayOf(of: string): Promise<string[]> {
+    return (await ask(api.GET('/api/projects/{project}/array', { params: { path: project.path, query: { of } } }))).map((x) => x.id)
   }
 
   /** Equipment is shown by its symbol at once; one of an array, or one without a symbol, by choice. */
@@ -103,11 +99,12 @@ export function useDrop(editor: Editor, frame: Ref<HTMLElement | undefined>, { w
     const symbols = () => pieces.flatMap((piece, i) => editor.equip(p.x, p.y + i * 24, piece) ?? [])
     const one = pieces.length === 1 ? pieces[0]! : undefined
     if (!one) return put(symbols())
-    if (one.symbol && one.mates < 2) return put(symbols())
+    const mates = one.id.startsWith('$') ? one.mates : (await arrayOf(one.id)).length
+    if (one.symbol && mates < 2) return put(symbols())
     const choices: Choice[] = []
     if (one.symbol) {
       choices.push({ kind: 'symbol', title: t('drop.symbol'), elements: symbols })
-      choices.push({ kind: 'repeat', title: t('drop.repeat', { n: one.mates }), elements: () => [repeated(one, p)] })
+      choices.push({ kind: 'repeat', title: t('drop.repeat', { n: mates }), elements: () => [repeated(one, mates, p)] })
     }
     if (!one.id.startsWith('$')) {
       const page = await ask(api.GET('/api/projects/{project}/tags', { params: { path: project.path, query: { text: one.path + '.', limit: 200 } } }))
@@ -117,11 +114,11 @@ export function useDrop(editor: Editor, frame: Ref<HTMLElement | undefined>, { w
     offer.value = { name: one.path, note: one.type, choices, ...at }
   }
   /** A grid of everything in an array, each as large as its symbol is drawn. */
-  function repeated(one: Piece, p: { x: number; y: number }): Element {
+  function repeated(one: Piece, mates: number, p: { x: number; y: number }): Element {
     const symbol = project.screens.find((s) => s.id === one.symbol)!
-    const columns = Math.min(one.mates, 4)
+    const columns = Math.min(mates, 4)
     const gap = 8
-    return { ...editor.make('repeat', p.x, p.y), w: columns * (symbol.width + gap) - gap, h: Math.ceil(one.mates / columns) * (symbol.height + gap) - gap, props: { symbol: symbol.id, over: 'array', array: one.id, columns, gap } }
+    return { ...editor.make('repeat', p.x, p.y), w: columns * (symbol.width + gap) - gap, h: Math.ceil(mates / columns) * (symbol.height + gap) - gap, props: { symbol: symbol.id, over: 'array', array: one.id, columns, gap } }
   }
 
   function choose(c: Choice) {

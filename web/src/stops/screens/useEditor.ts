@@ -291,4 +291,7 @@ export function useEditor(screenId: Ref<string>) {
 
 const toPlain = <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T
 
+/** An edit of many elements that is shown before it is made. */
+export type PlanName = 'substitute' | 'symbol' | 'repeat' | 'steps'
+
 export type Editor = ReturnType<typeof useEditor>

@@ -2,7 +2,7 @@ import { useEventListener } from '@vueuse/core'
 import { ref, type Ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { type Box, GRID } from './geometry'
-import type { Editor } from './useEditor'
+import type { Editor, PlanName } from './useEditor'
 
 interface Commands {
   boxes: () => Map<string, Box>
@@ -10,6 +10,7 @@ interface Commands {
   fit: () => void
   enter: (id: string) => void
   openMenu: () => void
+  plan: (name: PlanName) => void
   /** Closes what lies over the canvas; tells whether anything did. */
   close: () => boolean
 }
@@ -47,7 +48,8 @@ export function useKeys(editor: Editor, frame: Ref<HTMLElement | undefined>, com
     c: () => editor.copy(),
     x: () => editor.copy().then(() => editor.remove()),
     v: () => editor.paste(),
-    d: () => editor.duplicate(),
+    d: (e) => (e.shiftKey ? selection.value.size && commands().plan('steps') : editor.duplicate()),
+    m: (e) => selection.value.size && commands().plan(e.shiftKey ? 'repeat' : 'symbol'),
     '+': () => commands().zoomBy(1.25),
     '=': () => commands().zoomBy(1.25),
     '-': () => commands().zoomBy(0.8),

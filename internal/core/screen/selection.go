@@ -1,0 +1,69 @@
+package screen
+
+import (
+	"errors"
+	"math"
+	"slices"
+)
+
+// Box is a place on a screen, in pixels.
+type Box struct{ X, Y, W, H float64 }
+
+// Whole lists elements with what lies in those that are groups, a group before
+// what lies in it. An element that is no longer there is an error.
+func (s *Screen) Whole(ids []string) ([]string, error) {
+	chosen := map[string]bool{}
+	for _, id := range ids {
+		if s.Elements[id] == nil {
+			return nil, errors.New("somebody deleted an element meanwhile")
+		}
+		chosen[id] = true
+	}
+	depth := map[string]int{}
+	var out []string
+	for _, id := range s.Sorted() {
+		within := false
+		for at := id; at != "" && s.Elements[at] != nil && depth[id] <= len(s.Elements); at = s.Elements[at].Group {
+			within = within || chosen[at]
+			depth[id]++
+		}
+		if within {
+			out = append(out, id)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b string) int { return depth[a] - depth[b] })
+	return out, nil
+}
+
+// Around is the smallest box that holds elements, turned ones as they stand.
+func (s *Screen) Around(ids []string) Box {
+	left, top, right, bottom := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)
+	for _, id := range ids {
+		e := s.Elements[id]
+		if e.Kind == "group" {
+			continue
+		}
+		sin, cos := math.Sincos(e.Angle * math.Pi / 180)
+		w := (math.Abs(e.W*cos) + math.Abs(e.H*sin)) / 2
+		h := (math.Abs(e.W*sin) + math.Abs(e.H*cos)) / 2
+		x, y := e.X+e.W/2, e.Y+e.H/2
+		left, top, right, bottom = min(left, x-w), min(top, y-h), max(right, x+w), max(bottom, y+h)
+	}
+	if left > right {
+		return Box{}
+	}
+	left, top = math.Floor(left), math.Floor(top)
+	return Box{left, top, max(8, math.Ceil(right-left)), max(8, math.Ceil(bottom-top))}
+}
+
+// RepeatOver makes a repeat of a symbol: n cells, for everything that differs
+// from what the parameter is given in an index of its path.
+func (e *Element) RepeatOver(param string, which Index, n int) {
+	const gap = 8
+	columns := float64(min(max(1, n), 4))
+	rows := math.Ceil(float64(max(1, n)) / columns)
+	e.Kind = "repeat"
+	e.Props = map[string]any{"symbol": e.Text("symbol"), "over": "array", "array": e.Args[param], "index": string(which), "columns": columns, "gap": float64(gap)}
+	delete(e.Args, param)
+	e.W, e.H = columns*(e.W+gap)-gap, rows*(e.H+gap)-gap
+}
