@@ -72,6 +72,8 @@ export class Stage {
   private dirty = new Set<Drawn>()
   /** The newest value of each binding: an element may be drawn after its value came. */
   private newest: [unknown, number | undefined][] = []
+  /** What lies within elements that are not drawn yet: a scene may come before the document that it is of. */
+  private early: SceneElement[] = []
   /** The bindings whose values came during a pause. */
   private waiting?: Set<number>
 
@@ -96,6 +98,7 @@ export class Stage {
     this.targets = scene.bindings
     this.newest = []
     this.waiting?.clear()
+    this.early = []
     for (const [id, d] of this.items)
       if (id.includes('/')) {
         d.node.remove()
@@ -106,7 +109,9 @@ export class Stage {
     for (const fresh of scene.elements) {
       const d = this.items.get(fresh.id)
       if (!d) {
-        if (fresh.id.includes('/')) this.add(fresh)
+        if (!fresh.id.includes('/')) continue
+        if (this.items.has(fresh.in!)) this.add(fresh)
+        else this.early.push(fresh)
         continue
       }
       for (const prop of Object.keys(d.levels)) {
@@ -146,7 +151,12 @@ export class Stage {
       this.scale(next)
       this.merge(next)
       this.paint(next)
-    } else if (this.newest.length) this.apply({ v: this.targets.flatMap((t, i) => (t.element === e.id && this.newest[i] ? [[i, ...this.newest[i]!] as [number, unknown, number?]] : [])) })
+    } else {
+      const within = (id: string) => id.startsWith(e.id + '/')
+      for (const inner of this.early.filter((x) => within(x.id))) this.add(inner)
+      this.early = this.early.filter((x) => !within(x.id))
+      this.apply({ v: this.targets.flatMap((t, i) => ((t.element === e.id || within(t.element)) && this.newest[i] ? [[i, ...this.newest[i]!] as [number, unknown, number?]] : [])) })
+    }
     this.arrange(order)
   }
 
