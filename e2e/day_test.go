@@ -94,7 +94,7 @@ func TestABrowsedServerBecomesTags(t *testing.T) {
 	s := newSite(t)
 	b := openBrowser(t, s.base)
 	b.signIn("ada", "larch-and-spruce")
-	b.see("273 tags")
+	b.see("277 tags")
 	b.open("/")
 	b.fill("New project", "Yard two")
 	b.click("Make")

@@ -29,7 +29,7 @@ func TestLookingIntoDevices(t *testing.T) {
 	b.click("Listen")
 	b.see("larchmoor/weather", "outside.temperature")
 	b.click("Make a tag")
-	b.see("273")
+	b.see("277")
 	b.open("/p/larchmoor/devices/d-meter")
 	b.click("Ask for its endpoints")
 	b.see("None · none")
@@ -97,7 +97,7 @@ func TestTryWithoutAnyDevice(t *testing.T) {
 	s.plant.kill()
 	b := openBrowser(t, s.base)
 	b.signIn("ada", "larch-and-spruce")
-	b.see("273 tags", "is down")
+	b.see("277 tags", "is down")
 	b.click("Try the draft")
 	b.click("Try")
 	b.see("Trying the draft", "Every device is on its stand-in")
@@ -125,4 +125,39 @@ func TestDiagnosticsAtTheDesk(t *testing.T) {
 	b.clickElement("Link")
 	b.see("KilnPLC", "Round trip p50", "Requests a second", "heard")
 	b.click("Close")
+}
+
+// An engineer says what the controller tells, with a list out of a
+// spreadsheet; a button opens the group that it names, and what is wrong is
+// said with its code and its meaning.
+func TestWhatTheControllerTells(t *testing.T) {
+	s, b := workshop(t)
+	b.open("/p/larchmoor/devices/d-kiln")
+	b.see("What the controller tells", "2 codes")
+	b.click("Add a controller group")
+	b.until("the next name that is offered", func() bool { return strings.Contains(b.api("GET", "/devices", nil), `"name":"Motion","tag":""`) })
+	b.until("pasted", func() bool {
+		return b.js(`(() => { const area = document.querySelector('.codes textarea'); if (!area) return false;
+			const data = new DataTransfer(); data.setData('text', '0\tgood\tAt rest\n7\tfault\tDrive 2 is hot\n8;attention;Oil is low; refill');
+			area.dispatchEvent(new ClipboardEvent('paste', {bubbles: true, cancelable: true, clipboardData: data})); return true; })()`) == "true"
+	})
+	b.see("3 codes")
+	if got := b.api("GET", "/devices", nil); !strings.Contains(got, `{"code":"8","level":"attention","text":"Oil is low; refill"}`) {
+		t.Error(got)
+	}
+	o := openBrowser(t, s.base)
+	o.signIn("tom", "oak-and-ash")
+	o.see("Larchmoor")
+	o.open("/desk/larchmoor/s-car")
+	o.clickElement("Controller")
+	o.see("Motion", "Ready", "Field bus", "Round trip p50")
+	s.fault("estop", true)
+	o.see("Emergency stop: release it at the car, then reset")
+	if got := o.js(`document.querySelector('.controller [aria-selected=true]').innerText`); !strings.Contains(got, "Motion") || !strings.Contains(got, "fault") {
+		t.Error(got)
+	}
+	s.fault("bus", true)
+	o.click("Field bus")
+	o.see("Station 4 (bays 25 to 48) does not answer")
+	o.click("Close")
 }

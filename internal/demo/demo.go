@@ -215,8 +215,29 @@ func detail(p *project.Project) (*project.Project, error) {
 	// The car's controller stops it when this server is silent for a second.
 	beat, _ = json.Marshal(device.Heartbeat{Out: id("Car.ServerBeat"), Every: 200, Timeout: 1000})
 	ops = append(ops, project.Op{Kind: project.KindDevice, ID: "d-car", Path: "/heartbeat", Value: beat})
+	for device, list := range conditionsOf(id) {
+		doc, _ := json.Marshal(list)
+		ops = append(ops, project.Op{Kind: project.KindDevice, ID: device, Path: "/conditions", Value: doc})
+	}
 	p, _, err := p.Edit(ops)
 	return p, err
+}
+
+// conditionsOf are the parts of the controllers that tell how they are; id
+// finds a tag by its path.
+func conditionsOf(id func(path string) string) map[string][]device.Condition {
+	good := func(text string) device.Code { return device.Code{Code: "0", Level: device.LevelGood, Text: text} }
+	return map[string][]device.Condition{
+		"d-kiln": {
+			{Name: "Program", Tag: id("Plant.ProgramState"), Codes: []device.Code{good("The program runs"), {Code: "3", Level: device.LevelAttention, Text: "A chamber stands by a fault: see its alarms"}}},
+			{Name: "Network", Tag: id("Plant.NetworkState"), Codes: []device.Code{good("All partners are heard"), {Code: "21", Level: device.LevelFault, Text: "Nobody supervises this controller: check this server and the network"}}},
+		},
+		"d-car": {
+			{Name: "Motion", Tag: id("Car.MotionState"), Codes: []device.Code{good("Ready"), {Code: "1", Level: device.LevelGood, Text: "The car moves"},
+				{Code: "12", Level: device.LevelFault, Text: "Let go, as nobody supervises any more: check this server and the network"}, {Code: "31", Level: device.LevelFault, Text: "Emergency stop: release it at the car, then reset"}}},
+			{Name: "Field bus", Tag: id("Car.FieldBusState"), Codes: []device.Code{good("All stations answer"), {Code: "47", Level: device.LevelFault, Text: "Station 4 (bays 25 to 48) does not answer: check its supply and its plug"}}},
+		},
+	}
 }
 
 // multiply makes chambers 2 and 3 of chamber 1, and the bays of the yard.

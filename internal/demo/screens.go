@@ -338,6 +338,7 @@ func chamber(p *project.Project) *screen.Screen {
 func railCar(p *project.Project) *screen.Screen {
 	k := begin(p, "s-car", "Rail car", "Rail car", "a-car", 3)
 	k.heading("Rail car")
+	k.put("button", "Controller", 1096, 14, 160, 44, props{"action": "diagnose", "device": "d-car", "part": "Motion", "caption": "Controller"}, nil)
 	k.put("text", "Invalid", 132, 27, 600, 24, props{"text": "The origin is not set: jog slowly and set zero", "size": 15.0, "colour": "high"}, binds{"visible": "not Car.PositionValid"})
 	k.put("rect", "Card", 24, 72, 1232, 232, props{"fill": "sheet", "stroke": "line", "radius": 4.0}, nil)
 	k.put("track", "Track", 56, 232, 1168, 24, props{"sleepers": 44.0}, nil)

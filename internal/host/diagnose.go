@@ -55,12 +55,14 @@ type Diagnosis struct {
 	Windows    []TrafficWindow  `json:"windows"`
 	Polls      []PollInfo       `json:"polls"`
 	Resting    int              `json:"resting" doc:"tags that are not read as nobody needs them"`
+	Conditions []ConditionInfo  `json:"conditions" doc:"how the parts of the controller are"`
 }
 
 func ms(d time.Duration) float64 { return float64(d.Microseconds()) / 1000 }
 
-// Diagnose tells all that is known of a device's link in a program.
-func (p *Project) Diagnose(name Program, id string) (*Diagnosis, error) {
+// Diagnose tells all that is known of a device and its link in a program, in a
+// language.
+func (p *Project) Diagnose(name Program, id, language string) (*Diagnosis, error) {
 	version := p.running(name).project.Load()
 	if version == nil || version.Devices[id] == nil {
 		return nil, ErrNotFound
@@ -75,6 +77,7 @@ func (p *Project) Diagnose(name Program, id string) (*Diagnosis, error) {
 			out.Heartbeat = "heard"
 		}
 	}
+	out.Conditions = p.conditions(name, version, d, s.State, language)
 	for _, w := range t.Windows {
 		out.Windows = append(out.Windows, TrafficWindow{w.At.UnixMilli(), w.Requests, w.Errors, ms(w.P50), ms(w.P95), ms(w.Max)})
 	}
@@ -120,6 +123,12 @@ func (d *Diagnosis) Report(now time.Time) string {
 				refused = ", refused"
 			}
 			line("  %s: %d points%s", bl.Name, bl.Points, refused)
+		}
+	}
+	for _, c := range d.Conditions {
+		line("%-10s %s: %s %s%s", c.Key, c.Level, c.Code, c.Text, c.Reason)
+		for _, f := range c.Facts {
+			line("  %s: %s", f.Name, f.Text)
 		}
 	}
 	if d.Resting > 0 {

@@ -32,6 +32,7 @@ type Host struct {
 	log       *slog.Logger
 	server    *store.Server
 	hub       *link.Hub
+	servers   serverStatuses
 	protocols map[string]link.Protocol
 	auditKey  []byte
 	lock      *os.File

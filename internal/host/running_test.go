@@ -234,7 +234,7 @@ func TestTryReachesNoDevice(t *testing.T) {
 func TestHeartbeatBothWays(t *testing.T) {
 	s := newSite(t)
 	s.until("the controller hears us, and we it", func() bool {
-		d, err := s.p.Diagnose(host.Release, "d-kiln")
+		d, err := s.p.Diagnose(host.Release, "d-kiln", "")
 		return err == nil && d.Heartbeat == "heard" && s.show("Plant.SupervisionHeard") == "on"
 	})
 	s.until("the system tag says that the link is up", func() bool { return s.show("Plant.KilnLink") == "on" && s.show("Plant.LinksDown") == "0" })
@@ -402,10 +402,10 @@ func TestTheAllowList(t *testing.T) {
 func TestDiagnosisAndProbe(t *testing.T) {
 	s := newSite(t)
 	s.until("some rounds", func() bool {
-		d, err := s.p.Diagnose(host.Draft, "d-kiln")
+		d, err := s.p.Diagnose(host.Draft, "d-kiln", "")
 		return err == nil && len(d.Polls) == 2 && d.Polls[0].Kept > 3 && d.Resting > 0
 	})
-	d, _ := s.p.Diagnose(host.Draft, "d-kiln")
+	d, _ := s.p.Diagnose(host.Draft, "d-kiln", "")
 	report := d.Report(time.Now())
 	for _, want := range []string{"KilnPLC", "modbus-tcp", "Poll       every 250 ms", "holding:0 to", "At rest"} {
 		if !strings.Contains(report, want) {

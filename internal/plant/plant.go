@@ -25,7 +25,7 @@ const Step = 50 * time.Millisecond
 
 // Faults that can be injected, by name, with their coil at the kiln unit.
 var Faults = map[string]uint16{
-	"fan1": 900, "fan2": 901, "fan3": 902, "fan4": 903, "probe": 904, "burner": 905, "door": 906, "link": 907, "estop": 908,
+	"fan1": 900, "fan2": 901, "fan3": 902, "fan4": 903, "probe": 904, "burner": 905, "door": 906, "link": 907, "estop": 908, "bus": 909,
 }
 
 const (
@@ -233,6 +233,7 @@ func (p *Plant) render() {
 	r.input[2] = uint16(int16(math.Round(p.car.velocity)))
 	copy(r.discrete[:], []bool{p.car.stationary(), p.car.valid, p.car.loaded, p.car.stopped})
 	p.yard.render(r)
+	p.conditions()
 }
 
 // render writes a chamber into its part of the registers and bits.

@@ -26,7 +26,7 @@ func script() []Act {
 	for range 6 {
 		out = append(out, Act{3 * time.Second, "fan3", true}, Act{2 * time.Second, "fan3", false}, Act{soon, "", true})
 	}
-	out = append(out, Act{90 * time.Second, "link", true})
+	out = append(out, Act{90 * time.Second, "link", true}, Act{30 * time.Second, "bus", true}, Act{20 * time.Second, "bus", false})
 	// The power dips.
 	out = append(out, Act{90 * time.Second, "fan1", true}, Act{soon, "fan2", true}, Act{soon, "fan3", true}, Act{soon, "fan4", true}, Act{soon, "burner", true}, Act{time.Second, "probe", true}, Act{soon, "door", true}, Act{time.Second, "estop", true})
 	for i, name := range []string{"fan1", "fan2", "fan3", "fan4", "burner", "probe", "door", "estop"} {

@@ -124,7 +124,8 @@ func (s *Server) deviceRoutes() {
 
 type diagnosisInput struct {
 	ThingInput
-	Program string `query:"program" enum:"draft,release" default:"draft"`
+	Program  string `query:"program" enum:"draft,release" default:"draft"`
+	Language string `query:"language" maxLength:"16" doc:"empty for the project's first"`
 }
 
 // diagnose looks at the draft's device with the engineer's right, and at the
@@ -141,7 +142,7 @@ func (s *Server) diagnose(ctx context.Context, in *diagnosisInput) (*host.Diagno
 	if !p.May(ctx, who, right, true) {
 		return nil, problem(p.Require(ctx, who, right, ""))
 	}
-	d, err := p.Diagnose(host.Program(in.Program), in.ID)
+	d, err := p.Diagnose(host.Program(in.Program), in.ID, in.Language)
 	return d, problem(err)
 }
 

@@ -284,7 +284,7 @@ func TestTagWindows(t *testing.T) {
 		}
 	}
 	get("limit=5&offset=272")
-	if page.Total != 273 || len(page.Rows) != 1 {
+	if page.Total != 277 || len(page.Rows) != 1 {
 		t.Errorf("%d of %d", len(page.Rows), page.Total)
 	}
 	get("text=kiln1*fan*speed&sort=uses&down=true")

@@ -70,6 +70,8 @@ type Device struct {
 	Groups     []Group    `json:"groups,omitempty"`
 	Heartbeat  *Heartbeat `json:"heartbeat,omitempty"`
 	Clock      *Clock     `json:"clock,omitempty"`
+	// Conditions are the parts of the controller that tell how they are.
+	Conditions []Condition `json:"conditions,omitempty"`
 	// Locate maps located variables (IEC 61131-3, 6.5.5.2) to addresses.
 	Locate []Location `json:"locate,omitempty"`
 
@@ -281,6 +283,9 @@ func (d *Device) checkCommon() (field string, err error) {
 	}
 	if c := d.Clock; c != nil && (c.Hours < 1 || c.Hours > 8760) {
 		return "clock", fmt.Errorf("the clock is set every 1 to 8760 hours, not every %d", c.Hours)
+	}
+	if err := d.checkConditions(); err != nil {
+		return "conditions", err
 	}
 	return d.checkLocate()
 }

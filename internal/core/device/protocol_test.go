@@ -84,11 +84,14 @@ func TestWhatADeviceRefuses(t *testing.T) {
 		"locate":    func(d *Device) { d.Locate = []Location{{"MW", "coil", 0}} },
 		"inFlight":  func(d *Device) { d.InFlight = 99 },
 		"bitWrite":  func(d *Device) { d.BitWrite = "x" },
-		"protocol":  func(d *Device) { d.Protocol = "x" },
-		"mode":      func(d *Device) { *d = NewOf(OPCUA); d.Name = "M"; d.Mode = "sign" },
-		"security":  func(d *Device) { *d = NewOf(OPCUA); d.Name = "M"; d.Security = "Rot13" },
-		"qos":       func(d *Device) { *d = NewOf(MQTT); d.Name = "M"; d.QoS = 3 },
-		"will":      func(d *Device) { *d = NewOf(MQTT); d.Name = "M"; d.Will = "a/+" },
+		"conditions": func(d *Device) {
+			d.Conditions = []Condition{{Name: "Program", Tag: "t", Codes: []Code{{"3", LevelFault, ""}, {"3", LevelGood, ""}}}}
+		},
+		"protocol": func(d *Device) { d.Protocol = "x" },
+		"mode":     func(d *Device) { *d = NewOf(OPCUA); d.Name = "M"; d.Mode = "sign" },
+		"security": func(d *Device) { *d = NewOf(OPCUA); d.Name = "M"; d.Security = "Rot13" },
+		"qos":      func(d *Device) { *d = NewOf(MQTT); d.Name = "M"; d.QoS = 3 },
+		"will":     func(d *Device) { *d = NewOf(MQTT); d.Name = "M"; d.Will = "a/+" },
 	} {
 		d := New()
 		d.Name = "PLC"

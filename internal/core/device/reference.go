@@ -1,18 +1,22 @@
 package device
 
+import "fmt"
+
 // Reference is a tag that a device's own functions read or write.
 type Reference struct {
 	ID     string
 	Place  string // JSON pointer
 	Writes bool
+	// Anywhere says that it may be a tag of anything, a computed one too.
+	Anywhere bool
 }
 
-// References lists the tags of the heartbeat and the clock.
+// References lists the tags of the heartbeat, the clock and the conditions.
 func (d *Device) References() []Reference {
 	var out []Reference
 	add := func(id, place string, writes bool) {
 		if id != "" {
-			out = append(out, Reference{id, place, writes})
+			out = append(out, Reference{ID: id, Place: place, Writes: writes})
 		}
 	}
 	if h := d.Heartbeat; h != nil {
@@ -23,6 +27,9 @@ func (d *Device) References() []Reference {
 		for _, p := range c.Parts() {
 			add(p.Tag, "/clock/"+p.Name, true)
 		}
+	}
+	for i, c := range d.Conditions {
+		out = append(out, Reference{ID: c.Tag, Place: fmt.Sprintf("/conditions/%d/tag", i), Anywhere: true})
 	}
 	return out
 }

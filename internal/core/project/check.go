@@ -143,7 +143,7 @@ func (c *checker) devices() {
 				c.add("device.tag", Error, StopDevices, KindDevice, id, r.Place, d.Name)
 			case r.Writes && (!t.Writable() || t.Source != tag.Device || t.Device != id):
 				c.add("device.tag.write", Error, StopDevices, KindDevice, id, r.Place, d.Name, "tag", c.p.paths.of[r.ID])
-			case t.Source != tag.Device || t.Device != id:
+			case !r.Anywhere && (t.Source != tag.Device || t.Device != id):
 				c.add("device.tag.other", Warning, StopDevices, KindDevice, id, r.Place, d.Name, "tag", c.p.paths.of[r.ID])
 			}
 		}

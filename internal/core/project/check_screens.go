@@ -164,6 +164,8 @@ func (c *elementCheck) run() {
 		case p.Type == screen.TypeDevice && action == screen.ActionDiagnose:
 			if c.p.Devices[v] == nil {
 				c.say("screen.device", Error, "/props/"+p.Name)
+			} else if part := c.e.Text("part"); part != "" && !c.p.Devices[v].HasCondition(part) {
+				c.say("screen.part", Error, "/props/part", "device", c.p.Devices[v].Name, "part", part)
 			}
 		case p.Type == screen.TypeType && c.e.Text("over") == "type":
 			if c.p.Types[v] == nil {

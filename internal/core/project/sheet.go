@@ -69,6 +69,15 @@ func (p *Project) Sheet(language string) []SheetRow {
 	for _, a := range p.Site.Areas {
 		add(a.Name, a.Name)
 	}
+	for _, id := range SortedKeys(p.Devices) {
+		d := p.Devices[id]
+		for _, c := range d.Conditions {
+			add(c.Name, d.Name)
+			for _, code := range c.Codes {
+				add(code.Text, d.Name+" › "+c.Name)
+			}
+		}
+	}
 	for _, id := range p.SortedAlarms() {
 		a := p.Alarms[id]
 		for _, text := range []string{a.Name, a.Message, a.Guidance.Cause, a.Guidance.Consequence, a.Guidance.Action} {

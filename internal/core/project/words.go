@@ -9,6 +9,7 @@ import (
 	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/screen"
+	"readyrail/internal/core/tag"
 )
 
 // Words are the wordings of one language: by the text in the project's first
@@ -177,6 +178,21 @@ func bare(stored string) string {
 		return stored
 	}
 	return formula.SubstituteTemplate(stored, func(id, _ string) (string, bool) { return formula.Reference(id, ""), true })
+}
+
+// StateWord is the name of a tag's state in a language, empty where it has
+// none.
+func (p *Project) StateWord(language string, t *tag.Tag, state int64) string {
+	for _, s := range t.States {
+		if s.Value != state {
+			continue
+		}
+		if text := s.Texts[language]; text != "" {
+			return text
+		}
+		return p.Word(language, s.Text)
+	}
+	return ""
 }
 
 // Word returns a stored text in a language; the text itself where it has no

@@ -24,6 +24,7 @@ const (
 	TypeTag      PropType = "tag"    // a tag's id
 	TypeScreen   PropType = "screen" // a screen's id
 	TypeDevice   PropType = "device" // a device's id
+	TypePart     PropType = "part"   // the name of a part of a controller that tells how it is
 	// TypeOptional is a number, or nothing: then the tag's own applies.
 	TypeOptional  PropType = "optional"
 	TypeType      PropType = "type"      // the id of a type of equipment

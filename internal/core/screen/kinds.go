@@ -131,6 +131,7 @@ var actionKinds = []*Kind{
 			when(Prop{Name: "answerValue", Title: "Its answer", Type: TypeText, Default: "true"}, "action=request"),
 			when(number("within", "Answer within, s", 5, false), "action=request"),
 			when(Prop{Name: "device", Title: "Device", Type: TypeDevice, Default: ""}, "action=diagnose"),
+			when(Prop{Name: "part", Title: "Group that opens first", Type: TypePart, Default: ""}, "action=diagnose"),
 			when(Prop{Name: "release", Title: "Value when let go", Type: TypeText, Default: "false"}, "action=hold|pulse"),
 			when(Prop{Name: "excludes", Title: "Not together with", Type: TypeTag, Default: ""}, "action=hold|pulse"),
 			when(Prop{Name: "exclusive", Title: "One at a time of", Type: TypeText, Default: ""}, "action=hold|pulse"),

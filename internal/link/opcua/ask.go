@@ -14,6 +14,7 @@ const (
 	browses   = "browse"    // about an address: []Item
 	endpoints = "endpoints" // []Endpoint
 	tests     = "test"      // time.Duration
+	status    = "status"    // ServerStatus
 )
 
 // Ask answers a question; see Browse, Endpoints and Test, which ask them.
@@ -31,6 +32,8 @@ func (d *Driver) Ask(ctx context.Context, question string, about []byte) ([]byte
 		answer, err = d.endpoints(ctx)
 	case tests:
 		answer, err = d.test(ctx)
+	case status:
+		answer, err = d.status(ctx)
 	default:
 		err = fmt.Errorf("%w: nothing is known of %q", link.ErrNotSent, question)
 	}

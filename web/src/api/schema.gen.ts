@@ -2234,6 +2234,11 @@ export interface components {
             utc?: boolean;
             year?: string;
         };
+        Code: {
+            code: string;
+            level: string;
+            text?: string;
+        };
         Comment: {
             /** Format: int64 */
             at: number;
@@ -2248,6 +2253,30 @@ export interface components {
             overrides: components["schemas"]["Override"][];
             try?: components["schemas"]["TryInfo"];
             turn?: components["schemas"]["Turn"];
+        };
+        Condition: {
+            codes?: components["schemas"]["Code"][];
+            name: string;
+            tag: string;
+        };
+        ConditionInfo: {
+            code: string;
+            /** @description all that it can say */
+            codes: components["schemas"]["Code"][];
+            /** @description what else it tells */
+            facts: components["schemas"]["ServerFact"][];
+            /** @description its name in the project's first language, by which buttons open it */
+            key: string;
+            /** @enum {string} */
+            level: "good" | "attention" | "fault" | "unknown";
+            listed: boolean;
+            name: string;
+            /** @description why it is unknown */
+            reason?: string;
+            /** @description path */
+            tag?: string;
+            /** @description the code's meaning; empty where the list has none */
+            text: string;
         };
         Copies: {
             /**
@@ -2344,6 +2373,7 @@ export interface components {
             bitWrite?: string;
             clientId?: string;
             clock?: components["schemas"]["Clock"];
+            conditions?: components["schemas"]["Condition"][];
             credential?: string;
             description?: string;
             groups?: components["schemas"]["Group"][];
@@ -2396,6 +2426,8 @@ export interface components {
         Diagnosis: {
             /** Format: int64 */
             blocks: number;
+            /** @description how the parts of the controller are */
+            conditions: components["schemas"]["ConditionInfo"][];
             device: string;
             endpoint: string;
             errorKinds: components["schemas"]["ErrorKind"][];
@@ -3678,6 +3710,11 @@ export interface components {
             /** Format: int64 */
             records: number;
             whole: boolean;
+        };
+        ServerFact: {
+            /** @enum {string} */
+            name: "product" | "maker" | "version" | "started" | "clock" | "shutdown";
+            text: string;
         };
         Setting: {
             default?: string;
@@ -6342,6 +6379,8 @@ export interface operations {
         parameters: {
             query?: {
                 program?: "draft" | "release";
+                /** @description empty for the project's first */
+                language?: string;
             };
             header?: never;
             path: {
@@ -6667,6 +6706,8 @@ export interface operations {
         parameters: {
             query?: {
                 program?: "draft" | "release";
+                /** @description empty for the project's first */
+                language?: string;
             };
             header?: never;
             path: {

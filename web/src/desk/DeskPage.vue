@@ -53,7 +53,7 @@ const silentSince = useSilence()
 // What lies over the screen.
 const windows = shallowRef<(Opens & { key: number })[]>([])
 const signing = ref<{ opens?: Opens; roles?: string[]; who?: string }>()
-const diagnosing = ref('')
+const diagnosing = shallowRef<{ device: string; part?: string }>()
 const point = shallowRef<Item>()
 const entry = shallowRef<{ opens: Opens; item: Item }>()
 const choosing = shallowRef<{ opens: Opens; item: Item; choices: { value: string; title: string }[] }>()
@@ -179,7 +179,7 @@ const keep = (key: string) => (v: unknown) => void (v ? views.set(key, v as Inst
 const viewOf = (opens: Opens) => (opens === main.value ? view.value : [...views.values()].find((v) => v.scene?.screen === opens.screen))
 const sceneOf = (opens: Opens) => viewOf(opens)?.scene
 
-type Step = NonNullable<Item['element']['then']>[number]
+type Step = NonNullable<Item['element']['then']>[number] & { part?: string }
 /** What the server carries out; everything else a button does at the panel. */
 const remote = new Set(['set', 'toggle', 'pulse', 'step', 'request', 'record'])
 
@@ -192,7 +192,7 @@ async function press(opens: Opens, item: Item) {
   const p = item.shown
   const action = str(p.action)
   const steps: Step[] = [
-    { do: action, opens: item.element.opens, device: str(p.device), language: str(p.language), param: str(p.param), value: str(p.value), by: num(p.by) },
+    { do: action, opens: item.element.opens, device: str(p.device), part: str(p.part), language: str(p.language), param: str(p.param), value: str(p.value), by: num(p.by) },
     ...(item.element.then ?? []).filter((_, i) => p[`then${i}`] !== false),
   ]
   const follow = (done: number, all: boolean) => {
@@ -211,7 +211,7 @@ function local(opens: Opens, step: Step) {
   if (step.do === 'open' || step.do === 'face') {
     if (step.opens) void go(step.opens)
   } else if (step.do === 'close') windows.value = windows.value.filter((w) => w !== opens)
-  else if (step.do === 'diagnose') diagnosing.value = step.device ?? ''
+  else if (step.do === 'diagnose') diagnosing.value = step.device ? { device: step.device, part: step.part } : undefined
   else if (step.do === 'signin') signing.value = {}
   else if (step.do === 'language') speak(step.language ?? '')
   else if (step.do === 'param' && step.param) {
@@ -317,7 +317,7 @@ useDeskKeys({
       <KeyPad v-if="entry" :title="titleOf(entry.item)" :tag="entry.item.element.tag" :old="shownOf(entry.item)" :problem="commands.problem.value" :busy="commands.busy.value" @enter="enter" @close="entry = undefined" />
       <AskBox v-if="commands.asking.value" :title="titleOf(commands.asking.value.item)" :says="`${shownOf(commands.asking.value.item)} → ${commands.asking.value.says}`" :reason="str(commands.asking.value.item.element.props.reason, 'none')" :sign="str(commands.asking.value.item.element.props.sign, 'none')" :problem="commands.problem.value" :busy="commands.busy.value" @send="commands.answered" @close="commands.asking.value = undefined" />
       <div v-if="choosing" class="signing" @pointerdown.self="choosing = undefined"><div class="card choices" role="dialog" :aria-label="titleOf(choosing.item)"><button v-for="c in choosing.choices" :key="c.value" @click="give(choosing.opens, str(choosing.item.element.props.param), c.value); choosing = undefined">{{ c.title }}</button></div></div>
-      <div v-if="diagnosing" class="signing"><div class="card wide"><LinkDiagnosis :project="project" :device="diagnosing" :program="program === 'try' ? 'draft' : 'release'" /><button class="bare later" @click="diagnosing = ''">{{ $t('notice.close') }}</button></div></div>
+      <div v-if="diagnosing" class="signing"><div class="card wide"><LinkDiagnosis :project="project" :device="diagnosing.device" :part="diagnosing.part" :program="program === 'try' ? 'draft' : 'release'" /><button class="bare later" @click="diagnosing = undefined">{{ $t('notice.close') }}</button></div></div>
       <div v-if="signing" class="signing"><div class="card">
         <p v-if="signing.roles?.length" class="quiet">{{ $t('desk.locked', { roles: signing.roles.join(', ') }) }}</p>
         <SignInForm :done="signedIn" :who="signing.who" />

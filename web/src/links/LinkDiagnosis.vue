@@ -2,16 +2,19 @@
 import { mdiContentCopy } from '@mdi/js'
 import { useIntervalFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
 import { api, ask, type Schemas, sentence } from '../api/client'
 import { clock, moment } from '../kit/moment'
+import ControllerGroups from './ControllerGroups.vue'
 
-// All that is known of a device's link, live; in the Workshop and, to look at,
-// at the Desk.
-const props = defineProps<{ project: string; device: string; program: 'draft' | 'release' }>()
+// All that is known of a device and its link, live; in the Workshop and, to
+// look at, at the Desk.
+const props = defineProps<{ project: string; device: string; program: 'draft' | 'release'; part?: string }>()
+const { locale } = useI18n()
 const d = shallowRef<Schemas['Diagnosis']>()
 const problem = ref('')
 const copied = ref(false)
-const query = computed(() => ({ params: { path: { project: props.project, id: props.device }, query: { program: props.program } } }))
+const query = computed(() => ({ params: { path: { project: props.project, id: props.device }, query: { program: props.program, language: locale.value } } }))
 
 async function load() {
   try {
@@ -31,7 +34,7 @@ const top = computed(() => Math.max(1, ...windows.value.map((w) => w.maxMs)))
 const x = (i: number) => (windows.value.length < 2 ? 0 : (i / (windows.value.length - 1)) * W)
 const y = (ms: number) => H - 4 - (Math.log10(1 + (9 * ms) / top.value) * (H - 12))
 const line = (of: 'p50Ms' | 'p95Ms' | 'maxMs') => windows.value.map((w, i) => `${i ? 'L' : 'M'}${x(i).toFixed(1)} ${y(w[of]).toFixed(1)}`).join('')
-const bytes = (n: number) => (n < 1e4 ? n + ' B' : n < 1e7 ? (n / 1e3).toFixed(0) + ' kB' : (n / 1e6).toFixed(1) + ' MB')
+const bytes = (n: number) => (n < 1e3 ? n + ' B' : n < 1e7 ? (n / 1e3).toFixed(0) + ' kB' : (n / 1e6).toFixed(1) + ' MB')
 async function copy() {
   const r = await fetch(`/api/projects/${props.project}/devices/${props.device}/report?program=${props.program}`)
   await navigator.clipboard?.writeText(await r.text())
@@ -45,6 +48,7 @@ async function copy() {
   <div v-else-if="d" class="diag">
     <div class="head"><strong>{{ d.name }}</strong><span class="state" :class="d.state">{{ $t('link.' + d.state) }}</span><span class="quiet">{{ $t('diag.since', { time: moment(d.since, clock) }) }}</span><span class="mono quiet">{{ d.endpoint }}</span><span class="grow" /><v-btn size="small" variant="outlined" :prepend-icon="mdiContentCopy" @click="copy">{{ copied ? $t('diag.copied') : $t('diag.copy') }}</v-btn></div>
     <p v-if="d.problem" :class="d.state === 'up' ? 'quiet' : 'problem'">{{ $t('devices.lastAt', { time: moment(d.problemAt, clock) }) }} {{ d.problem }}</p>
+    <ControllerGroups v-if="d.conditions.length" :groups="d.conditions" :first="part" />
     <p v-if="d.shared" class="quiet">{{ $t('diag.shared') }}</p>
     <div class="tiles">
       <div><span class="quiet">{{ $t('diag.perSecond') }}</span><b class="mono">{{ d.perSecond.toFixed(1) }}</b></div>
@@ -75,7 +79,7 @@ async function copy() {
 .grow { flex: 1; }
 .state { font-weight: 650; color: var(--c-spruce); }
 .state.down, .state.connecting { color: var(--c-error); }
-.tiles { display: grid; grid-template-columns: repeat(auto-fill, minmax(126px, 1fr)); gap: 8px; }
+.tiles { display: grid; grid-template-columns: repeat(auto-fill, minmax(146px, 1fr)); gap: 8px; }
 .tiles div { border: 1px solid var(--c-line); border-radius: 4px; padding: 4px 10px; display: flex; flex-direction: column; font-size: 12px; }
 .tiles b { font-size: 15px; white-space: nowrap; }
 figure { margin: 0; }

@@ -11,6 +11,7 @@ import InspectorPane from '../../kit/InspectorPane.vue'
 import { dayAndTime, moment } from '../../kit/moment'
 import UsesList from '../../kit/UsesList.vue'
 import { useProject } from '../../rail/project'
+import ConditionsEditor from './ConditionsEditor.vue'
 import CredentialField from './CredentialField.vue'
 import DeviceFunctions from './DeviceFunctions.vue'
 import PollGroups from './PollGroups.vue'
@@ -131,6 +132,7 @@ const same = (list: string[]) => list.map((v) => ({ value: v, title: v }))
       <FieldCheck :label="$t('devices.off')" :model-value="device.off" @update:model-value="set('off', $event)" />
     </div>
     <PollGroups :groups="device.groups ?? []" :problem="problem('groups')" @set="set('groups', $event.length ? $event : undefined)" />
+    <ConditionsEditor :groups="device.conditions ?? []" :problem="problem('conditions')" @set="set('conditions', $event.length ? $event : undefined)" />
     <DeviceFunctions v-if="!is('standin')" :device="device" :usual="protocols?.locate ?? []" :problem="problem('heartbeat') ?? problem('clock') ?? problem('locate')" @set="set" />
     <UsesList :id="device.id" />
   </InspectorPane>

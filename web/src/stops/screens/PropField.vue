@@ -24,6 +24,8 @@ const asText = computed(() => (props.differs && props.value === undefined ? unde
 
 // A symbol or what is repeated is drawn for that; the others open or lie within.
 const screens = computed(() => (props.prop.name === 'symbol' ? project.screens.filter((s) => s.role === 'symbol') : project.screens.filter((s) => s.role !== 'symbol')))
+/** What the controllers tell of, each name once. */
+const parts = computed(() => [...new Set(project.devices.flatMap((d) => [...(d.protocol === 'opcua' ? ['Server'] : []), ...(d.conditions ?? []).map((c) => c.name)]))])
 const folders = shallowRef<{ value: string; title: string }[]>([])
 onMounted(async () => {
   if (props.prop.type !== 'folder') return
@@ -51,6 +53,7 @@ function toggle() {
       <FieldSelect v-else-if="prop.name === 'area'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: $t('alarm.allAreas') }, ...(project.overview?.site.areas ?? []).map((a) => ({ value: a.id, title: a.name }))]" @update:model-value="emit('set', $event)" />
       <ColumnsField v-else-if="prop.name === 'columns' && prop.type === 'text'" :label="label" :model-value="(value as string) ?? ''" @update:model-value="emit('set', $event)" />
       <FieldSelect v-else-if="prop.type === 'device'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: '—' }, ...project.devices.map((d) => ({ value: d.id, title: d.name }))]" @update:model-value="emit('set', $event || undefined)" />
+      <FieldSelect v-else-if="prop.type === 'part'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: '—' }, ...parts.map((name) => ({ value: name, title: name }))]" @update:model-value="emit('set', $event || undefined)" />
       <FieldSelect v-else-if="prop.type === 'type'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: '—' }, ...project.types.map((x) => ({ value: x.id, title: x.name }))]" @update:model-value="emit('set', $event || undefined)" />
       <FieldSelect v-else-if="prop.type === 'folder'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: '—' }, ...folders]" @update:model-value="emit('set', $event || undefined)" />
       <FieldSelect v-else-if="prop.type === 'parameter'" :label="label" :model-value="(value as string) ?? ''" :options="[{ value: '', title: '—' }, ...(project.screens.find((s) => s.id === screen)?.params ?? []).map((x) => ({ value: x.id, title: x.title || x.name }))]" @update:model-value="emit('set', $event || undefined)" />
