@@ -91,3 +91,36 @@ func TestDuplicatesWithSteps(t *testing.T) {
 	b.do(chromedp.KeyEvent("\x1b"))
 	b.gone("In 4 selected elements")
 }
+
+// TestColoursArePicked: by a picker of our own, with transparency and the
+// project's palette; in a formula where the colour stands.
+func TestColoursArePicked(t *testing.T) {
+	_, b := workshop(t)
+	b.click("Screens")
+	b.click("+ Screen")
+	b.see("Screen 12", "Rectangle")
+	b.drop(".left .kind", "Rectangle", spot{560, 340})
+	b.see("1 of 1 selected")
+	screen := func() string {
+		id := b.js(`location.pathname.split('/').at(-1)`)
+		return b.api("GET", "/screens/"+id, nil)
+	}
+	b.click("Fill: sheet")
+	b.click("wood")
+	b.until("a colour of the theme", func() bool { return strings.Contains(screen(), `"fill":"wood"`) })
+	b.js(`(() => { const r = [...document.querySelectorAll('.picker input[type=range]')].at(-1); r.value = '40'; r.dispatchEvent(new Event('change')); })()`)
+	b.see("wood 40%")
+	b.until("half of it", func() bool { return strings.Contains(screen(), `"fill":"wood 40%"`) })
+	b.fill("Colour in hex", "#4B6C9E80")
+	b.see("Covers 50 %")
+	b.click("Keep in the palette")
+	b.until("it is in the palette", func() bool { return strings.Contains(b.api("GET", "", nil), `"palette":["#4b6c9e80"]`) })
+	b.click("Drive by a formula: Fill")
+	b.formula("Fill", `Kiln1.Mode == 2 ? "heat" : "ink 40%"`)
+	b.click("Pick a colour heat")
+	b.click("#4b6c9e80")
+	b.until("the formula has the colour that was picked", func() bool {
+		return strings.Contains(screen(), `Kiln1.Mode == 2 ? \"#4b6c9e80\" : \"ink 40%\"`)
+	})
+	b.gone("which is no colour")
+}

@@ -23,8 +23,10 @@ export function applyColours(colours: Colours): void {
   }
 }
 
-/** The colour that a screen's property names: one of the palette, or #rrggbb. */
+/** The colour that a screen's property names: one of the palette, alone or with its share as in "ink 40%", or #rrggbb with or without two digits for the share. */
 export function colour(name: unknown): string {
   const s = typeof name === 'string' ? name : 'ink'
-  return s === 'none' || s.startsWith('#') ? s : `var(--c-${s})`
+  if (s === 'none' || s.startsWith('#')) return s
+  const [base, share] = s.split(' ')
+  return share ? `color-mix(in srgb, var(--c-${base}) ${share}, transparent)` : `var(--c-${s})`
 }

@@ -244,6 +244,9 @@ func (p *Project) put(kind, id string, doc json.RawMessage, shown bool) error {
 		if place, err := s.checkJournal(); err != nil {
 			return at(place, err)
 		}
+		if place, err := s.checkPalette(); err != nil {
+			return at(place, err)
+		}
 		if s.Areas == nil {
 			s.Areas = []access.Area{}
 		}

@@ -58,6 +58,27 @@ type Site struct {
 	// Journal says, by the kind of entry, what the journal does with events
 	// that are no alarms; a kind that is not named is kept without priority.
 	Journal map[string]JournalRule `json:"journal,omitempty"`
+	// Palette are the project's own colours, which the picker offers beside
+	// those of the theme: #rrggbb or #rrggbbaa.
+	Palette []string `json:"palette,omitempty"`
+}
+
+// MaxPalette is how many colours of its own a project keeps.
+const MaxPalette = 48
+
+func (s *Site) checkPalette() (place string, err error) {
+	if len(s.Palette) > MaxPalette {
+		return "/palette", fmt.Errorf("a palette has at most %d colours", MaxPalette)
+	}
+	for i, c := range s.Palette {
+		if !strings.HasPrefix(c, "#") || !screen.Colour(c) {
+			return "/palette", fmt.Errorf("%q is no colour of a palette: use #rrggbb or #rrggbbaa", c)
+		}
+		if slices.Contains(s.Palette[:i], c) {
+			return "/palette", fmt.Errorf("the palette has %s already", c)
+		}
+	}
+	return "", nil
 }
 
 // JournalRule is what the journal does with a kind of event.

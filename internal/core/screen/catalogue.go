@@ -5,6 +5,7 @@ import (
 	"math"
 	"regexp"
 	"slices"
+	"strings"
 
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
@@ -135,14 +136,17 @@ var Colours = []string{"none", "ink", "quiet", "line", "paper", "sheet", "field"
 
 var hexColour = regexp.MustCompile(`^#[0-9a-fA-F]{6}([0-9a-fA-F]{2})?$`)
 
-// Colour tells whether a text names a colour.
+var share = regexp.MustCompile(`^[1-9][0-9]?%$`)
+
+// Colour tells whether a text names a colour: one of Colours, alone or with
+// how much of it covers what lies below, as in "ink 40%"; or #rrggbb, or
+// #rrggbbaa, whose last two digits are the same share.
 func Colour(s string) bool {
-	for _, c := range Colours {
-		if c == s {
-			return true
-		}
+	name, part, parted := strings.Cut(s, " ")
+	if parted && (name == "none" || !share.MatchString(part)) {
+		return false
 	}
-	return hexColour.MatchString(s)
+	return slices.Contains(Colours, name) || !parted && hexColour.MatchString(s)
 }
 
 // Check refuses a value that the property cannot hold.

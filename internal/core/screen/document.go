@@ -125,6 +125,8 @@ func (s *Screen) Check() (place string, err error) {
 		return "/role", fmt.Errorf("%q is no role of a screen", s.Role)
 	case s.Width < least || s.Height < least || s.Width > MaxSize || s.Height > MaxSize:
 		return "/width", fmt.Errorf("a screen is %d to %d pixels wide and high, not %d×%d", least, MaxSize, s.Width, s.Height)
+	case s.Background != "" && !Colour(s.Background):
+		return "/background", fmt.Errorf("%q is no colour", s.Background)
 	case len(s.Elements) > MaxElements:
 		return "/elements", fmt.Errorf("a screen has at most %d elements", MaxElements)
 	}

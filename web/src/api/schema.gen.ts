@@ -3749,6 +3749,7 @@ export interface components {
             };
             languages?: string[];
             name: string;
+            palette?: string[];
             /** Format: int64 */
             panelHeight: number;
             /** Format: int64 */

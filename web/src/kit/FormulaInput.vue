@@ -3,10 +3,14 @@ import { autocompletion, completionKeymap, type CompletionContext } from '@codem
 import { history, historyKeymap, standardKeymap } from '@codemirror/commands'
 import { EditorState, StateEffect, StateField } from '@codemirror/state'
 import { Decoration, EditorView, keymap, placeholder as cmPlaceholder, type DecorationSet } from '@codemirror/view'
-import { useDebounceFn } from '@vueuse/core'
-import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { mdiPaletteOutline } from '@mdi/js'
+import { onClickOutside, useDebounceFn } from '@vueuse/core'
+import { onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
 import { api, ask, type Schemas } from '../api/client'
 import { useProject } from '../rail/project'
+import { colourLiterals, type ColourSpot } from './colourLiterals'
+import ColourPicker from './ColourPicker.vue'
 
 // A formula with completion on tags and functions. While it is typed the
 // server checks it: the mistake is underlined at its column and said below,
@@ -64,6 +68,26 @@ async function complete(context: CompletionContext) {
   }
 }
 
+// A colour in the formula is picked where it stands; a new one comes in at the
+// cursor.
+const { t } = useI18n()
+const box = ref<HTMLElement>()
+const picking = shallowRef<ColourSpot>()
+onClickOutside(box, () => (picking.value = undefined))
+function pickNew() {
+  if (picking.value) return (picking.value = undefined)
+  const { from, to } = view!.state.selection.main
+  picking.value = { from, to, text: '' }
+}
+function picked(colour: string) {
+  const spot = picking.value!
+  const fresh = spot.text === ''
+  view!.dispatch({ changes: { from: spot.from, to: spot.to, insert: fresh ? `"${colour}"` : colour } })
+  const from = spot.from + (fresh ? 1 : 0)
+  picking.value = { from, to: from + colour.length, text: colour }
+  commit()
+}
+
 function commit() {
   const now = view?.state.doc.toString() ?? ''
   if (now !== props.modelValue) emit('update:modelValue', now)
@@ -78,6 +102,7 @@ onMounted(() => {
       extensions: [
         autocompletion({ override: [complete], icons: false }),
         keymap.of([...completionKeymap, { key: 'Enter', run: commit }, ...standardKeymap, ...historyKeymap]),
+        ...(props.wants === 'colour' ? [colourLiterals((name) => project.colours.includes(name), t('colour.pick'), (spot) => (picking.value = spot))] : []),
         history(), mistake, EditorView.lineWrapping, cmPlaceholder(props.placeholder ?? ''),
         EditorView.contentAttributes.of({ 'aria-label': props.label }),
         EditorView.updateListener.of((u) => u.docChanged && checkSoon(u.state.doc.toString())),
@@ -97,12 +122,14 @@ onBeforeUnmount(() => view?.destroy())
 </script>
 
 <template>
-  <div class="field">
+  <div ref="box" class="field" @keydown.esc="picking = undefined">
     <label>{{ label }}</label>
     <div class="row" :class="{ wrong: check && !check.ok }">
       <div ref="host" class="text mono" />
+      <button v-if="wants === 'colour'" type="button" class="bare" :title="$t('colour.pick')" :aria-label="$t('colour.pick')" :aria-expanded="!!picking" @click="pickNew"><v-icon :icon="mdiPaletteOutline" size="18" /></button>
       <span v-if="check?.ok" class="now mono" :class="{ bad: check.quality === 'bad' }" :title="check.type">{{ check.value }}</span>
     </div>
+    <ColourPicker v-if="picking" :model-value="picking.text || 'ink'" @update:model-value="picked" />
     <div v-if="check && !check.ok" class="hint err" role="alert">{{ check.column >= 0 ? $t('formula.column', { n: check.column + 1 }) + ' ' : '' }}{{ check.message }}</div>
   </div>
 </template>
@@ -117,6 +144,7 @@ onBeforeUnmount(() => view?.destroy())
 .text :deep(.cm-editor) { background: none; font-size: 13px; }
 .text :deep(.cm-editor.cm-focused) { outline: none; }
 .text :deep(.cm-content) { font-family: var(--mono); caret-color: var(--c-ink); padding: 6px 0; }
+.text :deep(.colour-literal) { width: 14px; height: 14px; margin-right: 3px; padding: 0; border: 1px solid var(--c-quiet); border-radius: 3px; cursor: pointer; vertical-align: -2px; }
 .text :deep(.mistake) { text-decoration: underline wavy var(--c-error); text-underline-offset: 3px; }
 </style>
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas } from '../../api/client'
+import ColourField from '../../kit/ColourField.vue'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
 import { useProject } from '../../rail/project'
@@ -40,6 +41,7 @@ function set(id: string, v: string) {
     <template v-for="p in params" :key="p.id">
       <FieldSelect v-if="p.kind === 'equipment'" :label="p.title || p.name" :model-value="modelValue?.[p.id] ?? ''" :options="options(p)" @update:model-value="set(p.id, $event)" />
       <TagField v-else-if="p.kind === 'tag'" :label="p.title || p.name" :model-value="modelValue?.[p.id] ?? ''" :screen="on" @update:model-value="set(p.id, $event)" />
+      <ColourField v-else-if="p.kind === 'colour'" :label="p.title || p.name" :model-value="modelValue?.[p.id] || p.default" @update:model-value="set(p.id, $event)" />
       <FieldText v-else :label="p.title || p.name" :model-value="modelValue?.[p.id] ?? ''" :placeholder="p.default" @update:model-value="set(p.id, $event)" />
     </template>
   </div>

@@ -2,12 +2,12 @@
 import { mdiFunctionVariant } from '@mdi/js'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { api, ask, type Prop } from '../../api/client'
+import ColourField from '../../kit/ColourField.vue'
 import FieldCheck from '../../kit/FieldCheck.vue'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
 import FormulaInput from '../../kit/FormulaInput.vue'
 import { useProject } from '../../rail/project'
-import { colour } from '../../theme'
 import TagField from '../../tags/TagField.vue'
 import ColumnsField from './ColumnsField.vue'
 import PictureField from './PictureField.vue'
@@ -62,13 +62,7 @@ function toggle() {
       <FieldText v-else-if="prop.type === 'optional'" :label="label" mono :model-value="asText" :placeholder="differs ? $t('inspector.differs') : $t('inspector.fromTag')" @update:model-value="$event.trim() ? number($event) : emit('set', undefined)" />
       <FieldCheck v-else-if="prop.type === 'bool'" :label="label" :model-value="value as boolean" @update:model-value="emit('set', $event)" />
       <FieldSelect v-else-if="prop.type === 'choice'" :label="label" :model-value="value as string" :options="(prop.choices ?? []).map((c) => ({ value: c, title: project.choiceTitle(c) }))" @update:model-value="emit('set', $event)" />
-      <div v-else-if="prop.type === 'colour'" class="field">
-        <label>{{ label }}</label>
-        <div class="swatches">
-          <button v-for="c in project.colours" :key="c" type="button" class="swatch" :class="{ on: value === c, none: c === 'none' }" :style="{ background: c === 'none' ? undefined : colour(c) }" :title="$t('colour.' + c)" :aria-label="$t('colour.' + c)" :aria-pressed="value === c" @click="emit('set', c)" />
-          <input class="hex" type="color" :value="typeof value === 'string' && value.startsWith('#') ? value.slice(0, 7) : '#808080'" :aria-label="$t('colour.own')" @change="emit('set', ($event.target as HTMLInputElement).value)" />
-        </div>
-      </div>
+      <ColourField v-else-if="prop.type === 'colour'" :label="label" :model-value="value as string | undefined" :differs="differs" @update:model-value="emit('set', $event)" />
       <FieldText v-else-if="prop.type === 'number'" :label="label" mono :model-value="asText" :placeholder="differs ? $t('inspector.differs') : ''" @update:model-value="number" />
       <FieldText v-else :lines="prop.type === 'template' && prop.name === 'text'" :label="label" :model-value="asText" :placeholder="differs ? $t('inspector.differs') : ''" :hint="prop.type === 'template' ? $t('inspector.template') : ''" @update:model-value="emit('set', $event)" />
     </div>
@@ -82,9 +76,4 @@ function toggle() {
 .fx { margin-top: 20px; padding: 6px; border-radius: 4px; color: var(--c-quiet); }
 .fx.level { margin-top: 0; }
 .fx.on { color: var(--c-spruce); background: var(--c-tint); }
-.swatches { display: flex; flex-wrap: wrap; gap: 4px; }
-.swatch { width: 22px; height: 22px; border: 1px solid var(--c-quiet); border-radius: 3px; cursor: pointer; padding: 0; }
-.swatch.on { outline: 2px solid var(--c-spruce); outline-offset: 1px; }
-.swatch.none { background: linear-gradient(45deg, transparent 46%, var(--c-error) 46% 54%, transparent 54%); }
-.field input.hex { width: 22px; min-height: 22px; height: 22px; padding: 0; border-radius: 3px; }
 </style>

@@ -3,6 +3,7 @@ import { mdiTrashCanOutline } from '@mdi/js'
 import { computed, onMounted, shallowRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
+import ColourField from '../../kit/ColourField.vue'
 import FieldCheck from '../../kit/FieldCheck.vue'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
@@ -63,7 +64,7 @@ async function remove() {
       <FieldSelect :label="$t('tags.area')" :model-value="doc.area ?? ''" :options="[{ value: '', title: $t('site.plant') }, ...(project.overview?.site.areas ?? []).map((a) => ({ value: a.id, title: a.name }))]" @update:model-value="set('area', $event)" />
       <FieldText :label="$t('editor.order')" mono :model-value="doc.order" @update:model-value="set('order', Number($event))" />
       <FieldSelect :label="$t('editor.role')" :model-value="doc.role ?? ''" :options="['', 'popup', 'faceplate', 'symbol', 'header', 'footer'].map((r) => ({ value: r, title: $t('role.' + (r || 'main')) }))" @update:model-value="set('role', $event)" />
-      <FieldSelect :label="$t('editor.background')" :model-value="doc.background ?? ''" :options="[{ value: '', title: '—' }, ...project.colours.filter((c) => c !== 'none').map((c) => ({ value: c, title: $t('colour.' + c) }))]" @update:model-value="set('background', $event)" />
+      <ColourField class="wide" :label="$t('editor.background')" :model-value="doc.background || undefined" @update:model-value="set('background', $event === 'none' ? '' : $event)" />
       <FieldCheck :label="$t('editor.isFirst')" :model-value="doc.home" :disabled="doc.home" @update:model-value="first" />
       <FieldCheck :label="$t('editor.hidden')" :model-value="doc.hidden" @update:model-value="set('hidden', $event || undefined)" />
     </div>
