@@ -96,6 +96,12 @@ func TestAnOperatorHandlesAlarms(t *testing.T) {
 	b.fill("Comment", "breaker was loose")
 	b.click("Add")
 	b.see("1 comment", "breaker was loose")
+	// The same by occurrence: one line from its coming to its going.
+	b.click("By occurrence")
+	b.see("Came", "Went", "How long")
+	b.until("one line tells of all of it", func() bool {
+		return b.js(`String([...document.querySelectorAll('.occurrences tbody tr')].some(x => x.innerText.includes('Fan 2 tripped') && x.innerText.includes('Tom Alder') && / s|min/.test(x.lastElementChild.innerText)))`) == "true"
+	})
 }
 
 // A shift lead shelves with a reason and a time; another desk sees it; it comes

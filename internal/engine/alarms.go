@@ -24,6 +24,7 @@ type alarmSpec struct {
 	suppress                 *formula.Program
 	message                  []piece
 	worded                   map[string][]piece // the message in further languages
+	gone                     []piece            // what is said when it goes; none for the message
 	broken                   bool
 	// steady is an alarm whose limit is a number and that nothing suppresses.
 	steady bool
@@ -50,6 +51,9 @@ type AlarmEvent struct {
 	alarm.Change
 	Now     Alarm  // as it stood right after
 	Comment string // what the person said who did it
+	// Text, Value and Bound are what is said of it, the signal and the limit:
+	// as they were when the alarm came, or when it went where it went.
+	Text, Value, Bound string
 }
 
 // compileAlarms compiles every alarm of a project; what did not change since
@@ -82,6 +86,7 @@ func (p *Program) compileAlarms(proj *project.Project, prev *Program, changed ma
 			p.alarmsOf[slot] = append(p.alarmsOf[slot], index)
 		}
 		p.capture(s.message)
+		p.capture(s.gone)
 		for _, message := range s.worded {
 			p.capture(message)
 		}
@@ -117,7 +122,7 @@ func newAlarmSpec(proj *project.Project, a *alarm.Alarm, scope formula.Scope) *a
 	if f, err := strconv.ParseFloat(a.Limit, 64); err == nil && s.slot >= 0 && s.suppress == nil && !s.broken {
 		s.steady, s.fixed = true, f
 	}
-	s.message = s.pieces(proj, a.Message, scope)
+	s.message, s.gone = s.pieces(proj, a.Message, scope), s.pieces(proj, a.Gone, scope)
 	return s
 }
 
@@ -354,8 +359,8 @@ func (e *Engine) result(p *formula.Program) value.Value {
 }
 
 // note keeps what happened, with the message and values of the moment where an
-// alarm came.
-func (e *Engine) note(s *alarmSpec, r *alarm.Runtime, in alarm.Inputs, changes []alarm.Change, comment string, now time.Time) {
+// alarm came, and what is said of its going where it went.
+func (e *Engine) note(s *alarmSpec, r *alarm.Runtime, in alarm.Inputs, changes []alarm.Change, comment string, at time.Time) {
 	for _, c := range changes {
 		if c.On == alarm.Raise || c.To == alarm.Unacknowledged {
 			r.Texts = nil
@@ -363,11 +368,18 @@ func (e *Engine) note(s *alarmSpec, r *alarm.Runtime, in alarm.Inputs, changes [
 				if r.Texts == nil {
 					r.Texts = map[string]string{}
 				}
-				r.Texts[language] = e.say(s, message, now)
+				r.Texts[language] = e.say(s, message, at)
 			}
-			r.Text, r.Value, r.Bound = e.say(s, s.message, now), shown(s.tag, in.Signal), shown(s.tag, in.Limit)
+			r.Text, r.Value, r.Bound = e.say(s, s.message, at), shown(s.tag, in.Signal), shown(s.tag, in.Limit)
 		}
-		e.alarms.happened = append(e.alarms.happened, AlarmEvent{c, Alarm{r.Alarm, r.Kept, r.Bad}, comment})
+		event := AlarmEvent{c, Alarm{r.Alarm, r.Kept, r.Bad}, comment, r.Text, r.Value, r.Bound}
+		if c.On == alarm.Clear {
+			event.Value, event.Bound = shown(s.tag, in.Signal), shown(s.tag, in.Limit)
+			if len(s.gone) > 0 {
+				event.Text = e.say(s, s.gone, at)
+			}
+		}
+		e.alarms.happened = append(e.alarms.happened, event)
 	}
 }
 

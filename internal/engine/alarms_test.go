@@ -280,3 +280,22 @@ func TestAnAlarmThatComesBackWithALaterRelease(t *testing.T) {
 		t.Errorf("%+v", a)
 	}
 }
+
+// A text for going is filled when the alarm goes, and is said of that alone:
+// what stands keeps what was said when it came.
+func TestATextForGoing(t *testing.T) {
+	p := alarmProject(t, `{"name":"High","tag":"t-in","kind":"high","limit":"80","priority":"low","message":"At {value:0.0}","gone":"Back at {value:0.0}, below {limit:0}"}`)
+	e := New(Compile(p, nil, Options{}), midnight)
+	e.SetInternal("t-in", value.Real(value.LREAL, 85), midnight)
+	e.SetInternal("t-in", value.Real(value.LREAL, 71.5), midnight)
+	var said []string
+	for _, h := range e.TakeAlarmEvents() {
+		said = append(said, string(h.On)+": "+h.Text+" "+h.Value)
+	}
+	if got := strings.Join(said, "; "); got != "raised: At 85.0 85; cleared: Back at 71.5, below 80 71.5" {
+		t.Error(got)
+	}
+	if k := e.Alarms()[0].Kept; k.Text != "At 85.0" || k.Value != "85" {
+		t.Errorf("%+v", k)
+	}
+}

@@ -259,9 +259,9 @@ func (p *Project) alarmsHappened(events []engine.AlarmEvent) {
 	standing := map[string]json.RawMessage{}
 	for _, e := range events {
 		entry := store.Entry{At: e.At.UnixNano(), Kind: store.AlarmEntry, What: string(e.On), Alarm: e.Alarm, Name: e.Now.Alarm.Name, Class: e.Now.Class, Priority: e.Now.Priority.Rank(),
-			State: string(e.To), Text: e.Now.Text, Person: e.Now.By, Reason: cmp.Or(e.Comment, e.Now.Reason)}
+			State: string(e.To), Text: e.Text, Person: e.Now.By, Reason: cmp.Or(e.Comment, e.Now.Reason)}
 		if e.On == alarm.Raise || e.On == alarm.Clear {
-			entry.Value, entry.Bound = e.Now.Value, e.Now.Bound
+			entry.Value, entry.Bound = e.Value, e.Bound
 		}
 		if version != nil {
 			entry.Name, entry.Area = version.AlarmName(e.Now.Alarm), version.AlarmArea(e.Now.Alarm)

@@ -10,6 +10,7 @@ import (
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/alarm"
 	"readyrail/internal/exchange"
+	"readyrail/internal/host"
 	"readyrail/internal/store"
 )
 
@@ -23,6 +24,12 @@ type JournalEntry struct {
 type JournalPage struct {
 	Entries []JournalEntry `json:"entries"`
 	Next    int64          `json:"next" doc:"where the next page goes on, as its before; 0 at the end. A page may hold fewer entries than there are"`
+}
+
+// OccurrencePage is a page of occurrences, newest first.
+type OccurrencePage struct {
+	Occurrences []host.Occurrence `json:"occurrences"`
+	Next        int64             `json:"next" doc:"where the next page goes on, as its before; 0 at the end"`
 }
 
 // JournalQuery narrows the journal.
@@ -61,6 +68,20 @@ func (s *Server) journalRoutes() {
 			out.Entries = append(out.Entries, JournalEntry{e, e.At / 1e6})
 		}
 		return &body[JournalPage]{out}, nil
+	})
+	get(s, "/api/projects/{project}/journal/occurrences", "How often alarms came, each from its coming to its going, newest first", func(ctx context.Context, in *struct {
+		JournalQuery
+		Limit int `query:"limit" minimum:"1" maximum:"200" default:"50"`
+	}) (*body[OccurrencePage], error) {
+		who, p, err := s.enter(ctx, in.Scope, "")
+		if err != nil {
+			return nil, err
+		}
+		list, next, err := p.Occurrences(ctx, who, in.filter(), in.Limit)
+		if err != nil {
+			return nil, problem(err)
+		}
+		return &body[OccurrencePage]{OccurrencePage{list, next}}, nil
 	})
 	get(s, "/api/projects/{project}/journal/export", "The journal as CSV or XLSX, by filter", func(ctx context.Context, in *struct {
 		JournalQuery

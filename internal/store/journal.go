@@ -265,6 +265,12 @@ func (j *Journal) page(ctx context.Context, f JournalFilter, low, before int64, 
 	return out, j.db.SelectContext(ctx, &out, "SELECT * FROM "+from+" WHERE "+strings.Join(where, " AND ")+" ORDER BY seq DESC LIMIT ?", args...)
 }
 
+// After lists an alarm's entries after one of them, oldest first.
+func (j *Journal) After(ctx context.Context, alarm string, seq int64, limit int) ([]Entry, error) {
+	out := []Entry{}
+	return out, j.db.SelectContext(ctx, &out, "SELECT * FROM entry INDEXED BY entry_alarm WHERE alarm = ? AND seq > ? ORDER BY seq LIMIT ?", alarm, seq, limit)
+}
+
 // Comment adds a comment to an entry; ErrNotFound where there is none.
 func (j *Journal) Comment(ctx context.Context, c Comment) error {
 	return inTx(ctx, j.db, func(tx *sqlx.Tx) error {

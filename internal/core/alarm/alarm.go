@@ -128,7 +128,10 @@ type Alarm struct {
 	// eight hours, a negative number forbids it.
 	ShelveMinutes int `json:"shelveMinutes,omitempty"`
 
-	Message  string   `json:"message,omitempty"` // template in stored form
+	Message string `json:"message,omitempty"` // template in stored form
+	// Gone is what the journal says when it goes, as the message in stored form;
+	// where it is empty the journal says the message again.
+	Gone     string   `json:"gone,omitempty"`
 	Guidance Guidance `json:"guidance,omitzero"`
 	Screen   string   `json:"screen,omitempty"` // id of the screen to open for it
 	Reviewed bool     `json:"reviewed,omitempty"`
@@ -207,7 +210,7 @@ func (a *Alarm) Check() (place string, err error) {
 	case a.Guidance.Respond < 0:
 		return "/guidance/respond", fmt.Errorf("the time to respond is 0 or more minutes")
 	}
-	for place, s := range map[string]string{"/message": a.Message, "/guidance/cause": a.Guidance.Cause, "/guidance/consequence": a.Guidance.Consequence, "/guidance/action": a.Guidance.Action, "/suppressWhy": a.SuppressWhy, "/group": a.Group, "/class": a.Class} {
+	for place, s := range map[string]string{"/message": a.Message, "/gone": a.Gone, "/guidance/cause": a.Guidance.Cause, "/guidance/consequence": a.Guidance.Consequence, "/guidance/action": a.Guidance.Action, "/suppressWhy": a.SuppressWhy, "/group": a.Group, "/class": a.Class} {
 		if len(s) > maxText {
 			return place, fmt.Errorf("a text has at most %d characters", maxText)
 		}
@@ -215,7 +218,7 @@ func (a *Alarm) Check() (place string, err error) {
 	return "", nil
 }
 
-// Convert returns a copy with its formulas and its message passed through
+// Convert returns a copy with its formulas and its messages passed through
 // functions, as from the typed to the stored form; place is a JSON pointer to
 // the one that failed.
 func (a *Alarm) Convert(formula, template func(string) (string, error)) (out *Alarm, place string, err error) {
@@ -231,13 +234,16 @@ func (a *Alarm) Convert(formula, template func(string) (string, error)) (out *Al
 	if c.Message, err = template(c.Message); err != nil {
 		return nil, "/message", err
 	}
+	if c.Gone, err = template(c.Gone); err != nil {
+		return nil, "/gone", err
+	}
 	return &c, "", nil
 }
 
 // Prose is what an alarm says, each to be read or changed in its place.
 func (a *Alarm) Prose() []*string {
 	g := &a.Guidance
-	return []*string{&a.Name, &a.Message, &a.SuppressWhy, &g.Cause, &g.Consequence, &g.Action}
+	return []*string{&a.Name, &a.Message, &a.Gone, &a.SuppressWhy, &g.Cause, &g.Consequence, &g.Action}
 }
 
 type placed struct {

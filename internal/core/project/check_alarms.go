@@ -106,11 +106,15 @@ func (c *alarmCheck) compile(place, stored string, want value.Kind) {
 func (c *alarmCheck) message() {
 	if strings.TrimSpace(c.a.Message) == "" {
 		c.say("alarm.message", Warning, "/message")
-		return
 	}
-	parts, err := formula.ParseTemplate(c.a.Message)
+	c.template(c.a.Message, "/message")
+	c.template(c.a.Gone, "/gone")
+}
+
+func (c *alarmCheck) template(text, place string) {
+	parts, err := formula.ParseTemplate(text)
 	if err != nil {
-		c.formula(err, StopAlarms, KindAlarm, c.a.ID, "/message", c.p.AlarmName(c.a))
+		c.formula(err, StopAlarms, KindAlarm, c.a.ID, place, c.p.AlarmName(c.a))
 		return
 	}
 	for _, part := range parts {
@@ -118,7 +122,7 @@ func (c *alarmCheck) message() {
 			continue
 		}
 		if _, err := formula.Compile(c.p.AlarmFormula(c.a, part.Formula), c.p.Scope()); err != nil {
-			c.formula(err, StopAlarms, KindAlarm, c.a.ID, "/message", c.p.AlarmName(c.a))
+			c.formula(err, StopAlarms, KindAlarm, c.a.ID, place, c.p.AlarmName(c.a))
 		}
 	}
 }

@@ -23,7 +23,7 @@ var alarmColumns = []alarmColumn{
 	{"kind", "kind", 't'}, {"limit", "limit", 't'}, {"target", "target", 't'}, {"condition", "condition", 't'}, {"inverted", "inverted", 'b'}, {"window", "window", 'n'}, {"side", "side", 't'},
 	{"deadband", "deadband", 'n'}, {"onDelay", "onDelay", 'n'}, {"offDelay", "offDelay", 'n'}, {"latch", "latch", 'b'}, {"noAck", "noAck", 'b'}, {"onBad", "onBad", 'b'}, {"priority", "priority", 't'},
 	{"area", "area", 'a'}, {"group", "group", 't'}, {"class", "class", 't'}, {"suppress", "suppress", 't'}, {"suppressWhy", "suppressWhy", 't'}, {"off", "off", 'b'}, {"shelveMinutes", "shelveMinutes", 'n'},
-	{"message", "message", 't'}, {"cause", "guidance.cause", 't'}, {"consequence", "guidance.consequence", 't'}, {"action", "guidance.action", 't'}, {"respond", "guidance.respond", 'n'}, {"severity", "guidance.severity", 't'},
+	{"message", "message", 't'}, {"gone", "gone", 't'}, {"cause", "guidance.cause", 't'}, {"consequence", "guidance.consequence", 't'}, {"action", "guidance.action", 't'}, {"respond", "guidance.respond", 'n'}, {"severity", "guidance.severity", 't'},
 	{"screen", "screen", 's'}, {"atDesk", "atDesk", 'b'}, {"reviewed", "reviewed", 'b'},
 }
 

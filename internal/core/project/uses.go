@@ -82,7 +82,7 @@ func (p *Project) collectUses() {
 				add(ref, Use{KindAlarm, id, place, name})
 			}
 		}
-		for _, ref := range formula.TemplateReferences(a.Message) {
+		for _, ref := range formula.TemplateReferences(a.Message + a.Gone) {
 			add(ref, Use{KindAlarm, id, "/message", name})
 		}
 		if a.Screen != "" {

@@ -106,7 +106,7 @@ var valueKinds = []*Kind{
 		Live:  []Live{{"value", "tag", TypeNumber}, {"text", "tag", TypeText}}},
 	{Name: "table", Title: "Table of tags", Stock: "values", W: 280, H: 160, Props: props(caption(""), flag("descriptions", "Descriptions", true, false), flag("lines", "Lines", true, false))},
 	{Name: "clock", Title: "Clock", Stock: "values", W: 120, H: 32, Props: props(choice("show", "Shows", "time", "time", "date", "both"), textLook)},
-	{Name: "alarmlist", Title: "Alarm list", Stock: "values", W: 640, H: 280, Props: props(choice("list", "Lists", "standing", "standing", "aside", "all", "journal"),
+	{Name: "alarmlist", Title: "Alarm list", Stock: "values", W: 640, H: 280, Props: props(choice("list", "Lists", "standing", "standing", "aside", "all", "occurrences", "journal"),
 		Prop{Name: "columns", Title: "Columns", Type: TypeText, Default: "tab,name,text,time"}, choice("order", "Order", "priority", "priority", "newest", "oldest"),
 		choice("worst", "From", "low", "low", "medium", "high", "critical"), Prop{Name: "area", Title: "Area", Type: TypeText, Default: ""}, Prop{Name: "group", Title: "Group", Type: TypeText, Default: ""},
 		Prop{Name: "contains", Title: "With the words", Type: TypeText, Default: ""}, choice("stamp", "Time as", "time", "time", "date", "both"), flag("buttons", "Buttons", true, false))},

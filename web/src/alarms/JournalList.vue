@@ -5,6 +5,7 @@ import { dayAndTime, moment } from '../kit/moment'
 import { live } from '../live/live'
 import AlarmTab from './AlarmTab.vue'
 import JournalArchives from './JournalArchives.vue'
+import OccurrenceList from './OccurrenceList.vue'
 import { PRIORITIES } from './useAlarms'
 
 /** The lasting record of alarms and of what happened beside them, newest first. */
@@ -23,11 +24,19 @@ const open = ref(0)
 const comments = shallowRef<Schemas['Comment'][]>([])
 const comment = ref('')
 const archives = ref(false)
+/** A line for each time that an alarm came, in place of each thing that happened. */
+const byOccurrence = ref(false)
 const kinds = ['alarm', 'event', 'action', 'person', 'link', 'trouble', 'system']
 
 const query = () => ({
   text: text.value.trim() || undefined, kind: kind.value ? [kind.value] : undefined, priority: priority.value ? [PRIORITIES.indexOf(priority.value as 'low')] : undefined, alarm: props.alarm,
   ...moments.value,
+})
+// The beginning stays where it is while the list is open, so that it is asked
+// anew for what is chosen alone.
+const occurrencesOf = computed(() => {
+  const { text, priority, alarm, from, to } = query()
+  return { text, priority, alarm, from, to }
 })
 const exported = (format: string) => '/api/projects/' + props.project + '/journal/export?' + new URLSearchParams(Object.entries({ ...query(), format }).flatMap(([k, v]) => (v === undefined ? [] : [[k, String(v)]])))
 let asked = 0
@@ -80,11 +89,13 @@ async function say(seq: number) {
       <select v-model="hours" class="plain" :aria-label="$t('alarm.range')"><option :value="1">1 h</option><option :value="8">8 h</option><option :value="24">24 h</option><option :value="168">7 d</option><option :value="0">{{ $t('alarm.ever') }}</option><option :value="CHOSEN">{{ $t('alarm.chosenRange') }}</option></select>
       <template v-if="hours === CHOSEN"><input v-model="chosen.from" class="plain time" type="datetime-local" :aria-label="$t('alarm.from')" /><input v-model="chosen.to" class="plain time" type="datetime-local" :aria-label="$t('alarm.to')" /></template>
       <a v-for="f in (['csv', 'xlsx'] as const)" :key="f" class="plain link" :href="exported(f)" download>{{ f.toUpperCase() }}</a>
+      <button class="plain link" :aria-pressed="byOccurrence" :class="{ on: byOccurrence }" @click="byOccurrence = !byOccurrence">{{ $t('occurrence.each') }}</button>
       <button v-if="mayClose" class="plain link" :aria-expanded="archives" @click="archives = !archives">{{ $t('archive.title') }}</button>
     </div>
     <JournalArchives v-if="archives" :project="project" @closed="load()" />
     <div v-if="problem" class="problem">{{ problem }}</div>
-    <div class="lines">
+    <OccurrenceList v-if="byOccurrence" :project="project" :query="occurrencesOf" />
+    <div v-else class="lines">
       <table class="grid">
         <thead><tr><th>{{ $t('audit.time') }}</th><th>{{ $t('alarm.column.priority') }}</th><th>{{ $t('alarm.column.what') }}</th><th>{{ $t('alarm.column.name') }}</th><th>{{ $t('alarm.column.text') }}</th><th>{{ $t('audit.who') }}</th></tr></thead>
         <tbody>
@@ -115,6 +126,7 @@ async function say(seq: number) {
 .filters .time { width: 190px; }
 .filters select { min-width: 0; flex: 0 1 170px; }
 .link { display: inline-flex; align-items: center; padding: 0 12px; text-decoration: none; color: var(--c-ink); border: 1px solid var(--c-line); border-radius: 4px; }
+.link.on { background: var(--c-tint); border-color: var(--c-spruce); font-weight: 650; }
 .lines { flex: 1; overflow: auto; }
 .entry { cursor: pointer; }
 .entry td { height: 40px; font-size: 14px; }

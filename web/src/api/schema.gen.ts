@@ -890,6 +890,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/journal/occurrences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How often alarms came, each from its coming to its going, newest first */
+        get: operations["get-projects-project-journal-occurrences"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/journal/{id}/comments": {
         parameters: {
             query?: never;
@@ -2011,6 +2028,7 @@ export interface components {
             /** Format: double */
             deadband?: number;
             gear?: components["schemas"]["GearTag"];
+            gone?: string;
             group?: string;
             guidance?: components["schemas"]["Guidance"];
             id: string;
@@ -3151,6 +3169,58 @@ export interface components {
             roles: string[];
             user?: string;
         };
+        Occurrence: {
+            /**
+             * Format: int64
+             * @description milliseconds since 1970; 0 where nobody did
+             */
+            acked: number;
+            alarm: string;
+            area: string;
+            /** @description who acknowledged it */
+            by: string;
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            came: number;
+            /** @description what was said when it went */
+            gone: string;
+            /**
+             * Format: int64
+             * @description milliseconds that it stood; 0 while it stands
+             */
+            long: number;
+            name: string;
+            /**
+             * Format: int64
+             * @description 0 critical to 3 low
+             */
+            priority: number;
+            /**
+             * Format: int64
+             * @description of its coming in the journal
+             */
+            seq: number;
+            /** @description after the last of these */
+            state: string;
+            /** @description what was said when it came */
+            text: string;
+            value: string;
+            /**
+             * Format: int64
+             * @description milliseconds since 1970; 0 while it stands
+             */
+            went: number;
+        };
+        OccurrencePage: {
+            /**
+             * Format: int64
+             * @description where the next page goes on, as its before; 0 at the end
+             */
+            next: number;
+            occurrences: components["schemas"]["Occurrence"][];
+        };
         Op: {
             id: string;
             kind: string;
@@ -4049,6 +4119,7 @@ export interface components {
             /** Format: double */
             deadband?: number;
             differs?: string[];
+            gone?: string;
             group?: string;
             guidance?: components["schemas"]["Guidance"];
             id: string;
@@ -8539,6 +8610,98 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-journal-occurrences": {
+        parameters: {
+            query?: {
+                /** @description entries before this number */
+                before?: number;
+                /** @description milliseconds since 1970 */
+                from?: number;
+                /** @description milliseconds since 1970 */
+                to?: number;
+                kind?: string[];
+                what?: string[];
+                priority?: number[];
+                area?: string[];
+                alarm?: string;
+                text?: string;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OccurrencePage"];
                 };
             };
             /** @description Unauthorized */

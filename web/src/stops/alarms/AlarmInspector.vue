@@ -71,6 +71,7 @@ const areas = computed(() => [{ value: '', title: t('alarms.asSignal') }, ...(pr
       <FieldCheck :label="$t('alarms.noAck')" :model-value="same((r) => r.noAck)" @update:model-value="set('noAck', $event)" />
     </div>
     <FieldText class="wide" lines :label="$t('alarm.column.text')" :hint="$t('alarms.messageHint')" :model-value="same((r) => r.message)" :placeholder="differ((r) => r.message)" :problem="problem('message')" @update:model-value="set('message', $event)" />
+    <FieldText class="wide" :label="$t('alarms.gone')" :model-value="same((r) => r.gone)" :placeholder="differ((r) => r.gone)" :problem="problem('gone')" @update:model-value="set('gone', $event || undefined)" />
     <div class="fields">
       <FieldSelect :label="$t('alarm.column.area')" :model-value="same((r) => r.area ?? '')" :options="areas" @update:model-value="set('area', $event)" />
       <FieldText :label="$t('alarms.group')" :model-value="same((r) => r.group)" :placeholder="differ((r) => r.group)" @update:model-value="set('group', $event.trim())" />
