@@ -60,7 +60,7 @@ func TestAnOperatorHandlesAlarms(t *testing.T) {
 	s.fault("fan2", true)
 	b.see("Fan 2 tripped at")
 	b.until("its place in the navigation carries it", func() bool {
-		return b.js(`String([...document.querySelectorAll('.nav button')].some(x => x.innerText.includes('Chamber 1') && x.querySelector('.worst')))`) == "true"
+		return b.js(`String([...document.querySelectorAll('.nav button')].some(x => x.innerText.includes('Kiln1') && x.querySelector('.worst')))`) == "true"
 	})
 	// In the list, by keyboard alone: down, enter.
 	b.js(`document.querySelector('.counts').click()`)
@@ -139,7 +139,7 @@ func TestAShiftLeadShelvesAndResets(t *testing.T) {
 	b.js(`document.querySelector('.panel [role=row]').click()`)
 	b.click("Open its screen")
 	b.until("chamber 1 is open", func() bool {
-		return b.js(`(document.querySelector('.nav .on') || {innerText: ''}).innerText`) != "" && strings.HasPrefix(b.js(`document.querySelector('.nav .on').innerText`), "Chamber 1")
+		return b.js(`(document.querySelector('.nav .on') || {innerText: ''}).innerText`) != "" && strings.HasPrefix(b.js(`document.querySelector('.nav .on').innerText`), "Kiln1")
 	})
 }
 

@@ -231,7 +231,7 @@ func TestAnotherPersonAtThePanel(t *testing.T) {
 	s := newSite(t)
 	s.fault("fan2", true)
 	b := s.panel("Kiln house", "Tom Alder", "1470")
-	b.click("Chamber 1")
+	b.click("Kiln1")
 	b.element("Dry bulb set point")
 	b.click("Tom Alder")
 	b.click("Iris Rowan")

@@ -65,7 +65,7 @@ func (s *site) panel(name, tile string, pin string) *browser {
 	b.click("Sign out")
 	b.see(tile)
 	b.pin(tile, pin)
-	b.see("Chamber 1", name)
+	b.see("Kiln1", name)
 	return b
 }
 
@@ -83,7 +83,7 @@ func (b *browser) pin(tile, pin string) {
 func TestOperatorsEntry(t *testing.T) {
 	s := newSite(t)
 	b := s.panel("Kiln house", "Tom Alder", "1470")
-	b.click("Chamber 1")
+	b.click("Kiln1")
 	b.see("Dry bulb set point", "72.0", "drying, step")
 	b.clickElement("Dry bulb set point")
 	b.see("Limits", "20.0", "95.0", "0.5")
@@ -116,12 +116,12 @@ func TestOperatorsEntry(t *testing.T) {
 	b.click("Tom Alder")
 	b.click("Sign out")
 	b.pin("Sam Oakes", "9512")
-	b.click("Chamber 1")
+	b.click("Kiln1")
 	b.clickElement("Wet bulb set point")
 	b.keys("6")
 	b.keys("0")
 	b.keys("\r")
-	b.see("the right to enter values and press buttons is missing in Chamber 1", "Operator")
+	b.see("the right to enter values and press buttons is missing in Kiln1", "Operator")
 	b.keys("\x1b")
 
 	// The engineer reads the trail.
@@ -130,7 +130,7 @@ func TestOperatorsEntry(t *testing.T) {
 	e.see("277 tags")
 	e.open("/p/larchmoor/release")
 	e.click("Audit trail")
-	e.see("Tom Alder", "Kiln house", "Chamber · Kiln1 › Dry bulb set point", "Kiln1.DryBulbSP", "78.5", "confirmed", "refused", "Sam Oakes", "is missing in Chamber 1")
+	e.see("Tom Alder", "Kiln house", "Chamber · Kiln1 › Dry bulb set point", "Kiln1.DryBulbSP", "78.5", "confirmed", "refused", "Sam Oakes", "is missing in Kiln1")
 	e.click("Check the seals")
 	e.see("none altered")
 }
@@ -211,7 +211,7 @@ func TestHoldToRunEndsByItself(t *testing.T) {
 func TestControllerStopsAndServerDies(t *testing.T) {
 	s := newSite(t)
 	b := s.panel("Kiln house", "Tom Alder", "1470")
-	b.click("Chamber 1")
+	b.click("Kiln1")
 	b.see("72.0")
 	bad := func() string {
 		return b.js(`String([...document.querySelectorAll('g[data-element]')].filter(g => g.dataset.quality === 'bad').length)`)
@@ -382,4 +382,45 @@ func TestEveryKindOfActionAtTheDesk(t *testing.T) {
 	place := b.spotOf(`g[data-element="nav"] [data-screen]`)
 	b.do(chromedp.MouseClickXY(place.X, place.Y))
 	b.until("another screen is open", func() bool { return !strings.Contains(b.js(`location.href`), "s-all") })
+}
+
+// TestAPanelWithNobodySignedIn: where the panel allows it, screens and alarms
+// are seen with nobody signed in; who wants to act is asked who they are, and
+// after signing out the panel goes on showing.
+func TestAPanelWithNobodySignedIn(t *testing.T) {
+	s := newSite(t)
+	b := openBrowser(t, s.base)
+	b.signIn("ada", "larch-and-spruce")
+	b.see("277 tags")
+	b.click("People")
+	b.fill("Name of this panel", "Kiln house")
+	b.click("Enrol this browser")
+	b.see("This browser is the panel Kiln house")
+	b.click("Shows with nobody signed in")
+	b.until("it is kept", func() bool { return strings.Contains(b.api("GET", "/panels", nil), `"looks":true`) })
+	b.open("/")
+	b.click("Sign out")
+	b.click("Look without signing in")
+	b.see("Nobody signed in", "Kiln house", "Kiln1")
+	s.fault("fan2", true)
+	b.see("Fan 2 tripped at")
+	if strings.Contains(b.js(`document.querySelector('header').innerText`), "Acknowledge") {
+		t.Error("nobody is offered to acknowledge")
+	}
+	b.click("Rail car")
+	b.element("Hold to go forward")
+	b.clickElement("Jog speed")
+	b.see("Sign in", "Tom Alder")
+	b.pin("Tom Alder", "1470")
+	b.gone("Nobody signed in")
+	b.see("Acknowledge")
+	b.clickElement("Jog speed")
+	b.see("Limits", "Step")
+	b.keys("\x1b")
+	b.js(`document.querySelector('.person').click()`)
+	b.click("Sign out")
+	b.see("Nobody signed in", "Fan 2 tripped at")
+	if b.js(`String(!!document.querySelector('.signing'))`) == "true" {
+		t.Error("signing in stands in front")
+	}
 }

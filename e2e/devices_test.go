@@ -101,7 +101,7 @@ func TestTryWithoutAnyDevice(t *testing.T) {
 	b.click("Try the draft")
 	b.click("Try")
 	b.see("Trying the draft", "Every device is on its stand-in")
-	b.click("Chamber 1")
+	b.click("Kiln1")
 	b.see("Dry bulb set point", "20.0")
 	b.clickElement("Dry bulb set point")
 	b.see("Limits")

@@ -55,8 +55,8 @@ func TestTheDeskAtEverySize(t *testing.T) {
 		name := fmt.Sprintf("%dx%d", z.w, z.h)
 		b.size(1280, 800, 1)
 		b.open("/desk/larchmoor")
-		b.see("Chamber 1")
-		b.click("Chamber 1")
+		b.see("Kiln1")
+		b.click("Kiln1")
 		b.element("Dry bulb set point")
 		b.size(z.w, z.h, z.ratio)
 		check := func(where string) {

@@ -138,7 +138,7 @@ func (s *site) release(t *testing.T) {
 func TestTheKeyPadIsADialogue(t *testing.T) {
 	s := newSite(t)
 	b := s.panel("Kiln house", "Tom Alder", "1470")
-	b.click("Chamber 1")
+	b.click("Kiln1")
 	inside := func() bool { return b.js(`String(!!document.activeElement.closest('dialog'))`) == "true" }
 	b.clickElement("Dry bulb set point")
 	b.see("Limits")

@@ -268,7 +268,7 @@ func chamber(p *project.Project) *screen.Screen {
 	k := begin(p, "s-chamber1", "Chamber", "Drying chamber {K}", "a-kilns", 2)
 	k.of(ofChamber)
 	for n := 1; n <= plant.Chambers; n++ {
-		k.s.Entries = append(k.s.Entries, screen.Entry{Name: fmt.Sprintf("Chamber %d", n), Args: map[string]string{"k": folder(p, fmt.Sprintf("Kiln%d", n))}})
+		k.s.Entries = append(k.s.Entries, screen.Entry{Name: fmt.Sprintf("Kiln%d", n), Args: map[string]string{"k": folder(p, fmt.Sprintf("Kiln%d", n))}})
 	}
 	k.heading("{K}")
 	k.text(120, 27, 620, "{K.Species} · load {K.LoadId} · {K.Mode}, step {K.StepNo} of 6, {K.ElapsedHours:0} h", 15, "quiet")

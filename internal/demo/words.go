@@ -20,7 +20,7 @@ var german = map[string]string{
 	"{K.Species} · {K.LoadId}": "{K.Species} · {K.LoadId}", "{Yard.Count} of 48 bays hold timber, the next is {Yard.NextBay}": "{Yard.Count} von 48 Fächern sind belegt, das nächste ist {Yard.NextBay}",
 	"Acceleration": "Beschleunigung",
 	"Air":          "Luft", "Bay": "Fach", "Blocked: the chamber runs": "Gesperrt: die Kammer läuft", "Burner": "Brenner", "burner": "Brenner",
-	"Burner of {K}": "Brenner von {K}", "Chamber": "Kammer", "Chamber 1": "Kammer 1", "Chamber 2": "Kammer 2", "Chamber 3": "Kammer 3",
+	"Burner of {K}": "Brenner von {K}", "Chamber": "Kammer", "Kiln1": "Kiln1", "Kiln2": "Kiln2", "Kiln3": "Kiln3",
 	"Chamber card": "Kammerkarte", "Deceleration": "Verzögerung", "door": "Tür", "Drying chamber {K}": "Trockenkammer {K}", "Fan": "Lüfter",
 	"Fan symbol": "Lüftersymbol", "Fans running": "Laufende Lüfter", "Flame": "Flamme", "Heat valve": "Heizventil", "heat valve": "Heizventil",
 	"Heat valves and vents": "Heizventile und Klappen", "In hand mode": "Im Handbetrieb", "Jog speed": "Tippgeschwindigkeit", "Kilns": "Trockenkammern",

@@ -74,6 +74,9 @@ type Actor struct {
 	// Epoch is that of the secret that the person signed in with.
 	Epoch int64
 	Panel string // name of the enrolled panel, empty elsewhere
+	// Watches is the project that may be looked at with nobody signed in; empty
+	// for a person.
+	Watches string
 	// Session tells one sign-in from another; From is the address it came from.
 	Session, From string
 }

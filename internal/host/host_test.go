@@ -166,7 +166,7 @@ func TestWriteGoesThroughTheOneDoor(t *testing.T) {
 		"limit":     {"tom", s.cmd("s-chamber1", "Dry bulb set point", "96"), "outside 20.0\u00a0°C to 95.0\u00a0°C; the limits are set at the tag"},
 		"step":      {"tom", s.cmd("s-chamber1", "Dry bulb set point", "70.2"), "steps of 0.5"},
 		"comma":     {"tom", s.cmd("s-chamber1", "Dry bulb set point", "70,5"), "decimal point"},
-		"right":     {"sam", s.cmd("s-chamber1", "Dry bulb set point", "70"), "the right to enter values and press buttons is missing in Chamber 1; it comes with the role Engineer, Maintenance, Operator, Shift lead"},
+		"right":     {"sam", s.cmd("s-chamber1", "Dry bulb set point", "70"), "the right to enter values and press buttons is missing in Kiln1; it comes with the role Engineer, Maintenance, Operator, Shift lead"},
 		"interlock": {"tom", s.cmd("s-chamber1", "Start", ""), "the interlock holds: Kiln1.CanStart is not true"},
 		"age":       {"tom", old, "3.0 s old"},
 		"twice":     {"tom", twice, "taken already"},

@@ -20,6 +20,7 @@ type PanelInfo struct {
 	EnrolledBy string    `json:"enrolledBy"`
 	At         time.Time `json:"at"`
 	Project    string    `json:"project"`
+	Looks      bool      `json:"looks" doc:"shows its project, and sounds its alarms, with nobody signed in"`
 }
 
 // Enrol makes a browser a panel of the project and returns the key it has to
@@ -65,7 +66,7 @@ func (h *Host) Panel(ctx context.Context, key string) PanelInfo {
 }
 
 func panelInfo(x store.Panel) PanelInfo {
-	return PanelInfo{x.ID, x.Name, x.EnrolledBy, time.Unix(x.At, 0), x.Project}
+	return PanelInfo{x.ID, x.Name, x.EnrolledBy, time.Unix(x.At, 0), x.Project, x.Looks}
 }
 
 // Panels lists the project's panels.
@@ -78,6 +79,21 @@ func (p *Project) Panels(ctx context.Context) ([]PanelInfo, error) {
 		}
 	}
 	return out, err
+}
+
+// Watcher is who looks at a panel with nobody signed in: it may see what the
+// panel's project shows, and nothing else. ok is false where the panel does
+// not allow that.
+func (x PanelInfo) Watcher() (who Actor, ok bool) {
+	return Actor{ID: WatcherID(x.ID), Panel: x.Name, Watches: x.Project}, x.Looks
+}
+
+// WatcherID is the id of who looks at a panel with nobody signed in.
+func WatcherID(panel string) string { return "panel:" + panel }
+
+// LetLook says whether a panel shows the project with nobody signed in.
+func (p *Project) LetLook(ctx context.Context, id string, looks bool) error {
+	return p.host.server.LetLook(ctx, p.id, id, looks)
 }
 
 // RemovePanel takes an enrolment of the project back; what is held at the panel

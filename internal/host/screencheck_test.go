@@ -78,7 +78,7 @@ func TestAScreenIsAccepted(t *testing.T) {
 	if err := s.p.WriteScreenChecks(ctx, &csv); err != nil {
 		t.Fatal(err)
 	}
-	for _, want := range []string{"Chamber 2,", "untested since its definition changed", "limits: "} {
+	for _, want := range []string{"Kiln2,", "untested since its definition changed", "limits: "} {
 		if !strings.Contains(csv.String(), want) {
 			t.Errorf("the register lacks %q", want)
 		}

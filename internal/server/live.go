@@ -50,9 +50,10 @@ func (l *liveSessions) end(token string) {
 	l.endWhere(func(s *socket) bool { return s.token == token })
 }
 
-// endPerson ends the sockets of a person, but for those of one session.
+// endPerson ends the sockets of a person, but for those of one session where
+// that is given.
 func (l *liveSessions) endPerson(id, except string) {
-	l.endWhere(func(s *socket) bool { return s.who.ID == id && s.token != except })
+	l.endWhere(func(s *socket) bool { return s.who.ID == id && (except == "" || s.token != except) })
 }
 
 // clientMessage is what a client sends.

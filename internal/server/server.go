@@ -72,7 +72,7 @@ const Version = "0.1.0"
 // which an upgrade to a WebSocket cannot have: a socket loads its session once
 // and is ended with it.
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) {
-	r = withFrom(r)
+	r = s.withFrom(r)
 	if r.URL.Path != "/api/live" {
 		s.handler.ServeHTTP(w, r)
 		return

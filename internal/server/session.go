@@ -30,6 +30,7 @@ type PersonInfo struct {
 	Login  string `json:"login" doc:"signs in with it"`
 	Owner  bool   `json:"owner"`
 	Server bool   `json:"server" doc:"manages the server"`
+	Nobody bool   `json:"nobody" doc:"nobody is signed in: the panel shows its project, to look at"`
 	Choose bool   `json:"choose" doc:"somebody else set the secret: the person has to choose one before anything else"`
 }
 
@@ -78,7 +79,7 @@ func (s *Server) sessionRoutes() {
 	})
 	send(s, http.MethodPost, "/api/session", "Sign in", s.signIn)
 	send(s, http.MethodDelete, "/api/session", "Sign out", func(ctx context.Context, in *PanelInput) (*struct{}, error) {
-		who, err := s.actor(ctx, in.Panel)
+		who, err := s.signedIn(ctx, in.Panel)
 		if err == nil {
 			token := s.sessions.Token(ctx)
 			s.host.EndHolds(func(w door.Who) bool { return w.Session == token }, "signed out")
@@ -202,9 +203,18 @@ func (s *Server) me(ctx context.Context, panelKey string) (*meOutput, error) {
 	}
 	who, err := s.signedIn(ctx, panelKey)
 	if err != nil {
-		return &meOutput{out}, nil
+		// What is left of a session that is over would stand in the way.
+		if hasSession(ctx) {
+			if err := s.sessions.Destroy(ctx); err != nil {
+				return nil, problem(err)
+			}
+		}
+		var watches bool
+		if who, watches = panel.Watcher(); !watches {
+			return &meOutput{out}, nil
+		}
 	}
-	out.Person = &PersonInfo{ID: who.ID, Name: who.Name, Login: who.Login, Owner: who.Owner, Server: who.Server, Choose: s.sessions.GetBool(ctx, chooseKey)}
+	out.Person = &PersonInfo{ID: who.ID, Name: who.Name, Login: who.Login, Owner: who.Owner, Server: who.Server, Nobody: who.Watches != "", Choose: s.sessions.GetBool(ctx, chooseKey)}
 	for _, p := range s.host.Projects() {
 		if pin := s.sessions.GetString(ctx, pinKey); pin != "" && pin != p.ID() || out.Person.Choose {
 			continue
@@ -237,9 +247,17 @@ func (s *Server) signedIn(ctx context.Context, panelKey string) (host.Actor, err
 	return who, nil
 }
 
-// actor returns who is signed in and may go on.
+// actor returns who is signed in and may go on; at a panel that allows it, who
+// looks with nobody signed in. A session that is over is said to be over first,
+// so that no page shows a person who no longer is there.
 func (s *Server) actor(ctx context.Context, panelKey string) (host.Actor, error) {
 	who, err := s.signedIn(ctx, panelKey)
+	if err != nil && !hasSession(ctx) {
+		if watcher, ok := s.host.Panel(ctx, panelKey).Watcher(); ok {
+			watcher.From = from(ctx)
+			return watcher, nil
+		}
+	}
 	if err == nil && s.sessions.GetBool(ctx, chooseKey) {
 		err = &Problem{Status: http.StatusForbidden, Title: http.StatusText(http.StatusForbidden),
 			Detail: "somebody else set your password or PIN: choose your own first"}
@@ -247,7 +265,16 @@ func (s *Server) actor(ctx context.Context, panelKey string) (host.Actor, error)
 	return who, err
 }
 
-type fromKey struct{}
+type (
+	fromKey    struct{}
+	sessionKey struct{}
+)
+
+// hasSession tells whether a request brought a session, valid or not.
+func hasSession(ctx context.Context) bool {
+	has, _ := ctx.Value(sessionKey{}).(bool)
+	return has
+}
 
 // from is the network address that a request comes from.
 func from(ctx context.Context) string {
@@ -255,13 +282,15 @@ func from(ctx context.Context) string {
 	return address
 }
 
-// withFrom keeps a request's address in its context.
-func withFrom(r *http.Request) *http.Request {
+// withFrom keeps a request's address in its context, and whether it brought a
+// session.
+func (s *Server) withFrom(r *http.Request) *http.Request {
 	address, _, err := net.SplitHostPort(r.RemoteAddr)
 	if err != nil {
 		address = r.RemoteAddr
 	}
-	return r.WithContext(context.WithValue(r.Context(), fromKey{}, address))
+	ctx := context.WithValue(r.Context(), fromKey{}, address)
+	return r.WithContext(context.WithValue(ctx, sessionKey{}, cookie(r, s.sessions.Cookie.Name) != ""))
 }
 
 // Scope is what every request about a project names.

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"errors"
 	"path/filepath"
 	"time"
@@ -40,6 +41,8 @@ type Panel struct {
 	EnrolledBy string `db:"enrolled_by"`
 	Project    string `db:"project"` // id of the project that it belongs to
 	At         int64  `db:"at"`
+	// Looks says that it shows the project with nobody signed in.
+	Looks bool `db:"looks"`
 }
 
 // OpenServer opens server.db in a data folder.
@@ -166,7 +169,16 @@ func (s *Server) AddPanel(ctx context.Context, p Panel) error {
 // RemovePanel takes an enrolment of a project back; ErrNotFound where the
 // project has no such panel.
 func (s *Server) RemovePanel(ctx context.Context, project, id string) error {
-	r, err := s.db.ExecContext(ctx, "DELETE FROM panel WHERE id = ? AND project = ?", id, project)
+	return changedOne(s.db.ExecContext(ctx, "DELETE FROM panel WHERE id = ? AND project = ?", id, project))
+}
+
+// LetLook says whether a panel of a project shows it with nobody signed in.
+func (s *Server) LetLook(ctx context.Context, project, id string, looks bool) error {
+	return changedOne(s.db.ExecContext(ctx, "UPDATE panel SET looks = ? WHERE id = ? AND project = ?", looks, id, project))
+}
+
+// changedOne is ErrNotFound where a statement changed no row.
+func changedOne(r sql.Result, err error) error {
 	if err != nil {
 		return err
 	}

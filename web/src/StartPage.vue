@@ -59,9 +59,10 @@ async function create() {
         <FieldText :label="$t('people.password')" type="password" :model-value="owner.password" :hint="$t('people.passwordRule')" @typing="owner.password = $event" />
         <v-btn type="submit" color="primary">{{ $t('start.create') }}</v-btn>
       </form>
-      <template v-else-if="me && (!me.person || me.person.choose)">
+      <template v-else-if="me && (!me.person || me.person.choose || me.person.nobody)">
         <SignInForm :done="signedIn" />
-        <div v-if="me.demo.length && !me.person" class="demo">
+        <p v-if="me.person?.nobody && me.projects[0]"><v-btn variant="outlined" :to="{ name: 'desk', params: { project: me.projects[0].id } }">{{ $t('start.look') }}</v-btn></p>
+        <div v-if="me.demo.length && (!me.person || me.person.nobody)" class="demo">
           <h2>{{ $t('start.demo') }}</h2>
           <table class="grid"><tbody>
             <tr v-for="d in me.demo" :key="d.name"><td>{{ d.fullName }}</td><td class="quiet">{{ d.role }}</td><td class="mono">{{ d.name }}</td><td class="mono">{{ d.password }}</td><td class="mono">{{ d.pin }}</td></tr>

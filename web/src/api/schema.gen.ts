@@ -1038,7 +1038,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
+        /** Say whether a panel shows the project with nobody signed in */
+        put: operations["put-projects-project-panels-id"];
         post?: never;
         /** Take a panel's enrolment back */
         delete: operations["delete-projects-project-panels-id"];
@@ -3279,6 +3280,8 @@ export interface components {
             at: string;
             enrolledBy: string;
             id: string;
+            /** @description shows its project, and sounds its alarms, with nobody signed in */
+            looks: boolean;
             name: string;
             project: string;
         };
@@ -3335,6 +3338,8 @@ export interface components {
             /** @description signs in with it */
             login: string;
             name: string;
+            /** @description nobody is signed in: the panel shows its project, to look at */
+            nobody: boolean;
             owner: boolean;
             /** @description manages the server */
             server: boolean;
@@ -3617,6 +3622,9 @@ export interface components {
              */
             limit?: number;
             reason: string;
+        };
+        "Put-projects-project-panels-idRequest": {
+            looks: boolean;
         };
         "Put-projects-project-tryRequest": {
             /** @description ids of devices whose real values are read; every other is on its stand-in */
@@ -9573,6 +9581,87 @@ export interface operations {
             204: {
                 headers: {
                     "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-projects-project-panels-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Put-projects-project-panels-idRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content?: never;

@@ -18,7 +18,8 @@ export const useSession = defineStore('session', () => {
   async function signOut() {
     await ask(api.DELETE('/api/session'))
     live.stop()
-    await load()
+    // A panel may go on showing its project.
+    if ((await load())?.person) live.restart()
   }
   /** Sets one's own password or PIN; after a secret that somebody else set, or with the present one. */
   async function choose(secret: { password?: string; pin?: string; present?: string }) {
@@ -30,10 +31,11 @@ export const useSession = defineStore('session', () => {
     if (!me.value?.person) return
     me.value = { ...me.value, person: undefined, projects: [] }
     live.stop()
+    void load().then((now) => now?.person && live.restart(), () => {})
   }
   signedOut.tell = ended
   // A connection that cannot be made may be a session that is over.
-  live.onFail(() => void ask(api.GET('/api/session')).then((now) => !now.person && ended()).catch(() => {}))
+  live.onFail(() => void ask(api.GET('/api/session')).then((now) => now.person?.id !== me.value?.person?.id && ended()).catch(() => {}))
   function may(project: string, right: string) {
     return me.value?.projects.find((p) => p.id === project)?.rights.includes(right) ?? false
   }

@@ -17,6 +17,7 @@ useIntervalFn(() => (now.value = new Date(live.serverNow())), 500)
 const down = computed(() => props.links.filter((l) => l.state === 'down' || l.state === 'connecting'))
 /** At a panel, who else works here: one tap on the name, then their PIN. */
 const others = computed(() => (session.me?.tiles ?? []).filter((p) => p.fullName !== session.me?.person?.name))
+const nobody = computed(() => !!session.me?.person?.nobody)
 const initials = computed(() => (session.me?.person?.name ?? '').split(' ').map((w) => w[0]).join('').slice(0, 2))
 </script>
 
@@ -29,7 +30,7 @@ const initials = computed(() => (session.me?.person?.name ?? '').split(' ').map(
     <div class="clock mono"><strong>{{ moment(now, clock) }}</strong><span>{{ moment(now, { weekday: 'short', day: 'numeric', month: 'short' }) }}</span></div>
     <v-menu location="bottom end">
       <template #activator="{ props: p }">
-        <button v-bind="p" class="person" :aria-label="session.me?.person?.name"><span class="disc">{{ initials }}</span><span class="who"><strong>{{ session.me?.person?.name }}</strong><span>{{ session.me?.panel || $t('rail.noPanel') }}</span></span></button>
+        <button v-bind="p" class="person" :aria-label="nobody ? $t('desk.nobody') : session.me?.person?.name"><span class="disc">{{ nobody ? '–' : initials }}</span><span class="who"><strong>{{ nobody ? $t('desk.nobody') : session.me?.person?.name }}</strong><span>{{ session.me?.panel || $t('rail.noPanel') }}</span></span></button>
       </template>
       <v-list min-width="240">
         <v-list-item v-for="p in others" :key="p.name" :title="p.fullName" :prepend-icon="mdiAccountSwitchOutline" min-height="48" @click="emit('change', p.name)" />
@@ -37,7 +38,8 @@ const initials = computed(() => (session.me?.person?.name ?? '').split(' ').map(
         <v-list-item v-if="engineer" :title="$t('start.workshop')" :to="{ name: 'tags', params: { project } }" min-height="48" />
         <v-list-item :title="settings.dark ? $t('rail.light') : $t('rail.dark')" min-height="48" @click="settings.toggleTheme()" />
         <v-list-item v-for="l in languages.length > 1 ? languages : []" :key="l" :title="$t('lang.' + l)" :active="l === language" min-height="48" @click="emit('speak', l)" />
-        <v-list-item :title="$t('rail.signOut')" min-height="48" @click="emit('signOut')" />
+        <v-list-item v-if="nobody" :title="$t('sign.title')" min-height="48" @click="emit('change', '')" />
+        <v-list-item v-else :title="$t('rail.signOut')" min-height="48" @click="emit('signOut')" />
       </v-list>
     </v-menu>
   </header>

@@ -104,7 +104,7 @@ async function load() {
     screensIn.of = (area) => navigation.value.map((s, i) => ({ ...s, id: String(i) })).filter((s) => !area || s.area === area)
     pictureSource.of = (id) => `/api/projects/${project.value}/pictures/${id}`
     surroundings.now = () => new Date(live.serverNow())
-    surroundings.person = () => session.me?.person?.name ?? ''
+    surroundings.person = () => (session.me?.person?.nobody ? t('desk.nobody') : session.me?.person?.name) ?? ''
   } catch (e) {
     say(sentence(e), true)
   }
@@ -128,7 +128,8 @@ onUnmounted(() => {
   endOpen()
 })
 // A session that ended elsewhere: nothing of it stays on the page.
-watch(() => session.me?.person, (person) => {
+watch(() => session.me?.person?.id, (person, old) => {
+  if (person && (session.me!.person!.nobody || old?.startsWith('panel:'))) return void load()
   if (person || signing.value) return
   desk.value = undefined
   windows.value = []
@@ -157,6 +158,8 @@ const may = (right: string) => desk.value?.rights.includes(right) ?? false
 /** Does what a person asked of an element of a screen. */
 function act(opens: Opens, { item, how, value, by }: Act) {
   const e = item.element
+  // With nobody signed in the panel shows and sounds; who wants to act signs in.
+  if (session.me?.person?.nobody && changes(item, how)) return void (signing.value = {})
   if (how === 'hold') {
     const stage = viewOf(opens)?.stage()
     return hold.press(opens, e.id, item.node, by!, (on) => stage?.hold(e.id, on))
@@ -204,6 +207,13 @@ async function press(opens: Opens, item: Item) {
   }
   if (!steps.some((s) => remote.has(s.do))) return follow(0, true)
   await commands.send({ opens, item, value: action === 'toggle' ? String(p.on !== true) : '', says: commands.meant(item) }, follow)
+}
+
+/** Whether what is asked of an element would change something beyond this panel. */
+function changes(item: Item, how: string): boolean {
+  const p = item.shown
+  if (how === 'go' || how === 'open' || (how === 'choose' && p.of === 'parameter')) return false
+  return item.element.kind !== 'button' || remote.has(str(p.action)) || how === 'hold' || (item.element.then ?? []).some((s) => remote.has(s.do))
 }
 
 /** What a button does at the panel alone. */
@@ -268,8 +278,10 @@ async function signedIn() {
 }
 async function signOut() {
   await session.signOut()
-  desk.value = undefined
   windows.value = []
+  // A panel may go on showing with nobody signed in.
+  if (session.me?.person) return
+  desk.value = undefined
   signing.value = {}
 }
 async function enter(text: string) {

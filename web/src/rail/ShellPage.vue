@@ -31,7 +31,7 @@ watch(
     if (!id) return
     try {
       if (!session.me) await session.load()
-      if (!session.me?.person) return void router.replace({ name: 'start', query: { next: route.fullPath } })
+      if (!session.me?.person || session.me.person.nobody) return void router.replace({ name: 'start', query: { next: route.fullPath } })
       await project.open(id)
       ready.value = true
     } catch (e) {
@@ -42,7 +42,7 @@ watch(
 )
 onUnmounted(() => project.leave())
 // A session that ended elsewhere: the sign-in, and back to this place after it.
-watch(() => session.me?.person, (person) => !person && ready.value && void router.replace({ name: 'start', query: { next: route.fullPath } }))
+watch(() => session.me?.person, (person) => (!person || person.nobody) && ready.value && void router.replace({ name: 'start', query: { next: route.fullPath } }))
 
 function typing(e: KeyboardEvent) {
   const el = e.target as HTMLElement
