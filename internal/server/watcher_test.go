@@ -59,14 +59,14 @@ func TestAPanelShowsWithNobodySignedIn(t *testing.T) {
 		}
 	}
 	for path, body := range map[string]string{
-		"POST /api/projects/larchmoor/writes":     `{"screen":"s-car","element":"x","value":"1","seen":"","key":"12345678","at":0}`,
-		"POST /api/projects/larchmoor/edits":      `{"label":"x","ops":[]}`,
+		"POST /api/projects/larchmoor/writes":      `{"screen":"s-car","element":"x","value":"1","seen":"","key":"12345678","at":0}`,
+		"POST /api/projects/larchmoor/edits":       `{"label":"x","ops":[]}`,
 		"POST /api/projects/larchmoor/alarms/acts": `{"alarms":["x"],"act":"acknowledged"}`,
-		"POST /api/projects/larchmoor/panels":     `{"name":"Other"}`,
-		"POST /api/projects/larchmoor/releases":   `{"note":"x"}`,
-		"POST /api/projects":                      `{"name":"Mine"}`,
-		"POST /api/session/secret":                `{"present":"","password":"larch-and-oak"}`,
-		"GET /api/vault":                          ``,
+		"POST /api/projects/larchmoor/panels":      `{"name":"Other"}`,
+		"POST /api/projects/larchmoor/releases":    `{"note":"x"}`,
+		"POST /api/projects":                       `{"name":"Mine"}`,
+		"POST /api/session/secret":                 `{"present":"","password":"larch-and-oak"}`,
+		"GET /api/vault":                           ``,
 	} {
 		method, rest, _ := strings.Cut(path, " ")
 		if got := status(panel, method, rest, body); got < 400 || got >= 500 {

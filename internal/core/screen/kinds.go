@@ -45,7 +45,7 @@ func props(lists ...any) []Prop {
 			out = append(out, l...)
 		}
 	}
-	return append(out, visible(), number("opacity", "Opacity, %", 100, true), colourProp("tint", "Tint", "none"), flag("blink", "Alternate", false, true), colourProp("blinkTint", "Alternate with", "none"))
+	return append(out, visible(), number("opacity", "Opacity, %", 100, true), colourProp("tint", "Tint", "none"), flag("blink", "Alternate", false, true), colourProp("blinkTint", "Alternate with", "none"), number("blinkEvery", "Alternates every, s", 1, false))
 }
 
 var textLook = []Prop{

@@ -19,7 +19,7 @@
 /* One that is outlined stays so at every moment. */
 .unseen[data-alarm='returned'] { --pulse: var(--c-ink); }
 @keyframes unseen { 50% { stroke: var(--pulse, transparent); } }
-.alternating > g { animation: alternating 1s steps(1, end) infinite; }
+.alternating > g { animation: alternating var(--blink-every, 1s) steps(1, end) infinite; }
 @keyframes alternating { 50% { opacity: var(--blink-opacity); filter: var(--blink-filter); } }
 .flowing { animation: flowing 1.2s linear infinite; }
 .flowing.back { animation-direction: reverse; }

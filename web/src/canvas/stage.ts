@@ -57,6 +57,9 @@ const places = new Set(['x', 'y', 'w', 'h', 'angle'])
 // Those show an uncertain or held value in their own text.
 const spoken = new Set(['readout', 'entry', 'textentry', 'lamp', 'statetext', 'bar', 'dial', 'slider', 'selector', 'table'])
 
+/** Nothing alternates more than twice a second (WCAG 2.2, 2.3.1 allows three flashes). */
+const LEAST_BLINK = 0.5
+
 /** More layers than these cost more than they save. */
 const MOST_LAYERS = 8
 
@@ -420,6 +423,7 @@ export class Stage {
     if (!blink) return
     style(d.node, '--blink-filter', other !== 'none' ? filterOf(this.root, other) : 'none')
     style(d.node, '--blink-opacity', other === 'none' ? '0.25' : '1')
+    style(d.node, '--blink-every', Math.max(LEAST_BLINK, Math.min(60, num(p.blinkEvery, 1))) + 's')
   }
 
   private veil(d: Drawn): SVGElement {
@@ -495,12 +499,13 @@ const share100 = (v: unknown): number => Math.max(0, Math.min(100, num(v, 100)))
 
 /** A filter that lays a colour over a drawing; made where it is first used. */
 function filterOf(root: SVGElement, tint: string): string {
-  const id = 'tint-' + tint.replace('#', 'x')
+  const id = 'tint-' + tint.replace(/\W/g, 'x')
   const svg = root.ownerSVGElement
   if (svg && !svg.getElementById(id)) {
     const filter = make(svg.querySelector('defs') ?? svg, 'filter', { id })
-    const half = /^#.{8}$/.test(tint)
-    make(filter, 'feFlood', { 'flood-color': colour(tint), 'flood-opacity': half ? 1 : 0.55, result: 'flood' })
+    // A colour that says how much it covers is laid on as strongly as it says.
+    const own = /^#.{8}$|%$/.test(tint)
+    make(filter, 'feFlood', { 'flood-color': colour(tint), 'flood-opacity': own ? 1 : 0.55, result: 'flood' })
     make(filter, 'feComposite', { in: 'flood', in2: 'SourceGraphic', operator: 'in', result: 'tint' })
     const merge = make(filter, 'feMerge')
     make(merge, 'feMergeNode', { in: 'SourceGraphic' })

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { api, ask, type Schemas } from '../api/client'
 import { useProject } from '../rail/project'
 
-// Where a thing is used; each place a link to it.
+// Where a thing is used, by stop; each place a link to it.
 const props = defineProps<{ id: string }>()
 const project = useProject()
 const uses = ref<Schemas['Use'][]>([])
@@ -13,10 +13,22 @@ watch([() => props.id, () => project.version], async () => {
   uses.value = await ask(api.GET('/api/projects/{project}/uses/{id}', { params: { path: { ...project.path, id: props.id } } })).catch(() => [])
 }, { immediate: true })
 
+const STOPS = ['site', 'devices', 'tags', 'equipment', 'screens', 'alarms', 'people']
+const stops: Record<string, string> = { device: 'devices', type: 'equipment', equipment: 'equipment', screen: 'screens', alarm: 'alarms', role: 'people', site: 'site' }
+const stopOf = (u: Schemas['Use']) => stops[u.kind] ?? 'tags'
+/** By stop in the rail's order; the same place named more than once stands once, with how often. */
+const groups = computed(() => STOPS.flatMap((stop) => {
+  const lines = new Map<string, { use: Schemas['Use']; times: number }>()
+  for (const use of uses.value.filter((u) => stopOf(u) === stop)) {
+    const known = lines.get(use.name)
+    if (known) known.times++
+    else lines.set(use.name, { use, times: 1 })
+  }
+  return lines.size ? [{ stop, lines: [...lines.values()] }] : []
+}))
+const shown = (list: unknown[]) => (all.value ? list.length : 6)
 function to(u: Schemas['Use']) {
-  if (u.kind === 'alarm') return { name: 'alarms', params: { project: project.id, id: u.id } }
-  if (u.kind === 'screen') return { name: 'screens', params: { project: project.id, id: u.id, element: u.place.split('/')[2] } }
-  return { name: 'tags', params: { project: project.id, id: u.id } }
+  return { name: stopOf(u), params: { project: project.id, id: u.kind === 'equipment' ? undefined : u.id, ...(u.kind === 'screen' ? { element: u.place.split('/')[2] } : {}) } }
 }
 </script>
 
@@ -24,13 +36,17 @@ function to(u: Schemas['Use']) {
   <div>
     <h2>{{ $t('uses.title') }} <span class="quiet">{{ uses.length }}</span></h2>
     <p v-if="!uses.length" class="quiet">{{ $t('uses.none') }}</p>
-    <ul><li v-for="u in all ? uses : uses.slice(0, 12)" :key="u.id + u.place"><router-link :to="to(u)" :class="{ mono: u.kind === 'tag' }">{{ u.name }}</router-link></li></ul>
-    <button v-if="uses.length > 12 && !all" class="bare more" @click="all = true">{{ $t('uses.more', { n: uses.length - 12 }) }}</button>
+    <template v-for="g in groups" :key="g.stop">
+      <h3>{{ $t('stop.' + g.stop) }} <span class="quiet">{{ g.lines.length }}</span></h3>
+      <ul><li v-for="l in g.lines.slice(0, shown(g.lines))" :key="l.use.name" :title="l.use.name"><router-link :to="to(l.use)" :class="{ mono: g.stop === 'tags' }">{{ l.use.name }}</router-link><span v-if="l.times > 1" class="quiet"> × {{ l.times }}</span></li></ul>
+    </template>
+    <button v-if="!all && groups.some((g) => g.lines.length > 6)" class="bare more" @click="all = true">{{ $t('uses.all', { n: uses.length }) }}</button>
   </div>
 </template>
 
 <style scoped>
-ul { list-style: none; margin: 6px 0 0; padding: 0; }
+h3 { font-size: 12px; font-weight: 500; color: var(--c-quiet); margin: 8px 0 0; }
+ul { list-style: none; margin: 0; padding: 0; }
 li { padding: 2px 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .more { color: var(--c-spruce); }
 </style>

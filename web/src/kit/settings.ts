@@ -11,6 +11,11 @@ export const useSettings = defineStore('settings', () => {
   const language = useLocalStorage<Language>('rr-language', 'en')
   i18n.global.locale.value = language.value
   const inspectorWidth = useLocalStorage('rr-inspector', 320)
+  const editorWidth = useLocalStorage('rr-editor-left', 236)
+  /** Which panes of the screens' editor are folded away. */
+  const folded = useLocalStorage<{ left?: boolean; right?: boolean }>('rr-editor-folded', {})
+  /** Sections of the stock that are folded. */
+  const stockFolded = useLocalStorage<string[]>('rr-stock-folded', [])
   const treeWidth = useLocalStorage('rr-tree', 190)
   const watchOpen = useLocalStorage('rr-watch-open', false)
 
@@ -22,5 +27,5 @@ export const useSettings = defineStore('settings', () => {
     i18n.global.locale.value = l
     document.documentElement.lang = l
   }
-  return { dark, language, inspectorWidth, treeWidth, watchOpen, toggleTheme, setLanguage }
+  return { dark, language, inspectorWidth, editorWidth, folded, stockFolded, treeWidth, watchOpen, toggleTheme, setLanguage }
 })

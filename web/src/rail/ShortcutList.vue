@@ -2,7 +2,7 @@
 const open = defineModel<boolean>({ required: true })
 const keys: [string, string][] = [
   ['Ctrl K', 'find'], ['Ctrl Z', 'undo'], ['Ctrl Shift Z', 'redo'], ['Ctrl /', 'list'], ['↑ ↓ ← →', 'move'], ['Shift ↑', 'moveFar'], ['Alt ↑', 'movePixel'],
-  ['Ctrl C / V', 'copy'], ['Ctrl D', 'duplicate'], ['Ctrl Shift D', 'steps'], ['Ctrl M', 'symbol'], ['Ctrl G', 'group'], ['Ctrl Shift G', 'ungroup'], ['Ctrl L', 'lock'], ['Ctrl H', 'hide'], ['Ctrl [ ]', 'order'], ['Enter', 'inside'], ['Menu', 'menu'], ['Ctrl A', 'all'], ['Del', 'delete'], ['Esc', 'none'], ['Ctrl + / −', 'zoom'], ['Ctrl 0', 'fit'],
+  ['Ctrl C / V', 'copy'], ['Ctrl D', 'duplicate'], ['Ctrl Shift D', 'steps'], ['Ctrl M', 'symbol'], ['Ctrl G', 'group'], ['Ctrl Shift G', 'ungroup'], ['Ctrl L', 'lock'], ['Ctrl H', 'hide'], ['Ctrl [ ]', 'order'], ['Enter', 'inside'], ['Menu', 'menu'], ['Ctrl A', 'all'], ['Del', 'delete'], ['Esc', 'none'], ['Ctrl + / −', 'zoom'], ['Ctrl 0', 'fit'], ['Ctrl 1', 'full'], ['Ctrl \\', 'panes'],
 ]
 </script>
 

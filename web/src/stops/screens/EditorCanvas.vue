@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { mdiFitToScreenOutline, mdiMagnifyMinusOutline, mdiMagnifyPlusOutline, mdiNumeric1BoxOutline } from '@mdi/js'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import ScreenDefs from '../../canvas/ScreenDefs.vue'
@@ -28,13 +29,13 @@ const NAVIGATION = 68
 const doc = computed(() => props.editor.doc.value!)
 const selection = props.editor.selection
 const seen = useView(frame, doc, BANNER, NAVIGATION)
-const { view, width, height, left, top, zoomBy, fit } = seen
+const { view, width, height, left, top, zoomBy, fit, full } = seen
 
 const drawing = useDrawing(props.editor, root, () => props.live, () => props.args)
 const { drop, choose, bindTo, placeInMiddle, offer } = useDrop(props.editor, frame, seen)
-const space = useKeys(props.editor, frame, () => ({ boxes, zoomBy, fit, enter, openMenu, close, plan: (name) => emit('plan', name) }))
+const space = useKeys(props.editor, frame, () => ({ boxes, zoomBy, fit, full, enter, openMenu, close, plan: (name) => emit('plan', name) }))
 const { guides, marquee, shift, boxes, boxOf, angleOf, frameBox, hit, down, move, up, cancel } = usePointer(props.editor, frame, seen, drawing, space)
-defineExpose({ zoomBy, fit, placeInMiddle, pose: drawing.pose, shown: drawing.shown })
+defineExpose({ placeInMiddle, pose: drawing.pose, shown: drawing.shown })
 onMounted(fit)
 watch([width, height], ([w], [old]) => w && !old && fit())
 
@@ -106,6 +107,12 @@ const ticks = (length: number) => Array.from({ length: Math.floor(length / 40) +
     </svg>
     <DropOffer v-if="offer" :offer="offer" @choose="choose" @bind="bindTo" @cancel="offer = undefined" />
     <EditorMenu v-if="menu" :editor="editor" :style="{ left: menu.left + 'px', top: menu.top + 'px' }" @done="closeMenu" @into="enter" @plan="emit('plan', $event)" @point="emit('point', $event)" />
+    <div class="zoom" role="group" @pointerdown.stop @dblclick.stop>
+      <button :title="$t('editor.zoomOut')" :aria-label="$t('editor.zoomOut')" @click="zoomBy(1 / 1.25)"><v-icon :icon="mdiMagnifyMinusOutline" size="18" /></button>
+      <button :title="$t('editor.fit')" :aria-label="$t('editor.fit')" @click="fit"><v-icon :icon="mdiFitToScreenOutline" size="18" /></button>
+      <button :title="$t('editor.full')" :aria-label="$t('editor.full')" @click="full"><v-icon :icon="mdiNumeric1BoxOutline" size="18" /></button>
+      <button :title="$t('editor.zoomIn')" :aria-label="$t('editor.zoomIn')" @click="zoomBy(1.25)"><v-icon :icon="mdiMagnifyPlusOutline" size="18" /></button>
+    </div>
     <div class="foot"><span class="chip">{{ Math.round(view.scale * 100) }} %</span><span class="chip">{{ doc.width }} × {{ doc.height }}</span><span v-if="selection.size" class="chip">{{ $t('editor.selected', { n: selection.size, of: Object.keys(doc.elements).length }) }}</span><span v-if="editor.other.value" class="chip other" role="status">{{ $t('editor.otherEdits', { name: editor.other.value }) }}</span></div>
   </div>
 </template>
@@ -125,5 +132,8 @@ svg { display: block; }
 .ruler { stroke: var(--c-quiet); stroke-width: 1; }
 .ruler line { vector-effect: non-scaling-stroke; }
 .other { background: var(--c-tint); border-color: var(--c-spruce); }
+.zoom { position: absolute; right: 12px; bottom: 10px; display: flex; border: 1px solid var(--c-line); border-radius: 4px; background: var(--c-sheet); }
+.zoom button { border: 0; background: none; padding: 3px 6px; cursor: pointer; color: var(--c-ink); }
+.zoom button:hover { background: var(--c-tint); }
 .foot { position: absolute; left: 12px; bottom: 10px; display: flex; gap: 8px; pointer-events: none; }
 </style>

@@ -1,15 +1,18 @@
 <script setup lang="ts">
 import {
   mdiAlignHorizontalCenter, mdiAlignHorizontalLeft, mdiAlignHorizontalRight, mdiAlignVerticalBottom, mdiAlignVerticalCenter, mdiAlignVerticalTop, mdiArrangeBringToFront, mdiArrangeSendToBack,
-  mdiAccessPoint, mdiClipboardCheckOutline, mdiArrowExpandHorizontal, mdiArrowExpandVertical, mdiGroup, mdiUngroup, mdiDistributeHorizontalCenter, mdiDistributeVerticalCenter, mdiFitToScreenOutline, mdiMagnifyMinusOutline, mdiMagnifyPlusOutline, mdiRedo, mdiUndo,
+  mdiAccessPoint, mdiArrowCollapseLeft, mdiArrowCollapseRight, mdiDockLeft, mdiDockRight, mdiClipboardCheckOutline, mdiArrowExpandHorizontal, mdiArrowExpandVertical, mdiGroup, mdiUngroup, mdiDistributeHorizontalCenter, mdiDistributeVerticalCenter, mdiRedo, mdiUndo,
 } from '@mdi/js'
 import { useI18n } from 'vue-i18n'
+import { useSettings } from '../../kit/settings'
 import { useProject } from '../../rail/project'
 import type { Alignment } from './geometry'
 import type { Editor } from './useEditor'
 
 defineProps<{ editor: Editor }>()
-const emit = defineEmits<{ zoom: [factor: number]; fit: []; walk: [] }>()
+const emit = defineEmits<{ walk: [] }>()
+const settings = useSettings()
+const fold = (side: 'left' | 'right') => (settings.folded = { ...settings.folded, [side]: !settings.folded[side] })
 const live = defineModel<boolean>('live', { required: true })
 const project = useProject()
 const { t } = useI18n()
@@ -21,6 +24,7 @@ const aligns: [Alignment, string][] = [
 
 <template>
   <div class="tools" role="toolbar">
+    <button :title="$t('editor.foldLeft')" :aria-label="$t('editor.foldLeft')" :aria-pressed="!!settings.folded.left" @click="fold('left')"><v-icon :icon="settings.folded.left ? mdiDockLeft : mdiArrowCollapseLeft" size="18" /></button>
     <button :title="$t('keys.undo')" :aria-label="$t('keys.undo')" @click="project.step('undo', (label) => t('notice.undone', { label }))"><v-icon :icon="mdiUndo" size="18" /></button>
     <button :title="$t('keys.redo')" :aria-label="$t('keys.redo')" @click="project.step('redo', (label) => t('notice.redone', { label }))"><v-icon :icon="mdiRedo" size="18" /></button>
     <span class="sep" />
@@ -31,11 +35,9 @@ const aligns: [Alignment, string][] = [
     <button :disabled="editor.selected.value.length < 2" :title="$t('menu.group')" :aria-label="$t('menu.group')" @click="editor.group()"><v-icon :icon="mdiGroup" size="18" /></button>
     <button :disabled="!editor.selected.value.some(([, e]) => e.kind === 'group')" :title="$t('menu.ungroup')" :aria-label="$t('menu.ungroup')" @click="editor.ungroup()"><v-icon :icon="mdiUngroup" size="18" /></button>
     <span class="grow" />
-    <button :title="$t('editor.zoomOut')" :aria-label="$t('editor.zoomOut')" @click="emit('zoom', 1 / 1.25)"><v-icon :icon="mdiMagnifyMinusOutline" size="18" /></button>
-    <button :title="$t('editor.fit')" :aria-label="$t('editor.fit')" @click="emit('fit')"><v-icon :icon="mdiFitToScreenOutline" size="18" /></button>
-    <button :title="$t('editor.zoomIn')" :aria-label="$t('editor.zoomIn')" @click="emit('zoom', 1.25)"><v-icon :icon="mdiMagnifyPlusOutline" size="18" /></button>
     <button :title="$t('accept.walk')" :aria-label="$t('accept.walk')" @click="emit('walk')"><v-icon :icon="mdiClipboardCheckOutline" size="18" /></button>
     <button class="live" :class="{ on: live }" :aria-pressed="live" @click="live = !live"><v-icon :icon="mdiAccessPoint" size="18" /> {{ $t('editor.live') }}</button>
+    <button :title="$t('editor.foldRight')" :aria-label="$t('editor.foldRight')" :aria-pressed="!!settings.folded.right" @click="fold('right')"><v-icon :icon="settings.folded.right ? mdiDockRight : mdiArrowCollapseRight" size="18" /></button>
   </div>
 </template>
 

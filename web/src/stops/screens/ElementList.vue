@@ -24,8 +24,15 @@ const rows = computed(() => {
     return words.every((w) => `${name} ${kind}`.toLowerCase().includes(w)) ? [{ id, e, name, kind, depth: depth(id) }] : []
   })
 })
+let last = ''
 function pick(id: string, e: MouseEvent) {
-  const next = e.ctrlKey || e.shiftKey ? new Set(props.editor.selection.value) : new Set<string>()
+  if (e.shiftKey && last) {
+    const ids = rows.value.map((r) => r.id)
+    const [from, to] = [ids.indexOf(last), ids.indexOf(id)].sort((a, b) => a - b) as [number, number]
+    if (from >= 0) return void (props.editor.selection.value = new Set([...(e.ctrlKey ? props.editor.selection.value : []), ...ids.slice(from, to + 1)]))
+  }
+  last = id
+  const next = e.ctrlKey ? new Set(props.editor.selection.value) : new Set<string>()
   if (!next.delete(id)) next.add(id)
   props.editor.inside.value = props.editor.doc.value!.elements[id]?.group ?? ''
   props.editor.selection.value = next

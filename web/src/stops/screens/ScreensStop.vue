@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
+import { useEventListener } from '@vueuse/core'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { freshId, useProject } from '../../rail/project'
 import { mdiLockOutline } from '@mdi/js'
+import { useSettings } from '../../kit/settings'
 import PointCard from '../../links/PointCard.vue'
 import WindowFrame from '../../kit/WindowFrame.vue'
 import ArgsEditor from './ArgsEditor.vue'
@@ -21,6 +23,8 @@ import TagPane from './TagPane.vue'
 import type { Piece } from './useDrop'
 import { type PlanName, useEditor } from './useEditor'
 
+/** The width of the rail, beside which the panes begin. */
+const RAIL = 88
 const project = useProject()
 const route = useRoute()
 const router = useRouter()
@@ -31,6 +35,12 @@ const tab = ref<'screens' | 'tags' | 'stock' | 'elements'>('screens')
 const showLive = ref(true)
 const canvas = ref<InstanceType<typeof EditorCanvas>>()
 const point = ref('')
+const settings = useSettings()
+const sizing = ref(false)
+useEventListener('pointermove', (e: PointerEvent) => {
+  if (sizing.value) settings.editorWidth = Math.max(180, Math.min(520, e.clientX - RAIL))
+})
+useEventListener('pointerup', () => (sizing.value = false))
 /** The edit that is shown before it is made. */
 const box = ref<'' | PlanName>('')
 /** While the screen is walked over for acceptance: how its elements stand. */
@@ -71,7 +81,8 @@ async function add() {
 
 <template>
   <div class="split">
-    <aside class="left">
+    <aside v-show="!settings.folded.left" class="left" :style="{ width: settings.editorWidth + 'px' }">
+      <div class="edge" role="separator" aria-orientation="vertical" @pointerdown.prevent="sizing = true" />
       <div class="tabs" role="tablist">
         <button v-for="x in (['screens', 'tags', 'stock', 'elements'] as const)" :key="x" role="tab" :aria-selected="tab === x" :class="{ on: tab === x }" @click="tab = x">{{ $t('editor.' + x) }}</button>
       </div>
@@ -88,7 +99,7 @@ async function add() {
       <StockPane v-else :screen="id" @place="(k) => canvas?.placeInMiddle(k)" @gear="placeGear" />
     </aside>
     <section v-if="editor.doc.value" class="work">
-      <EditorTools v-model:live="showLive" :editor="editor" @zoom="(f) => canvas?.zoomBy(f)" @fit="canvas?.fit()" @walk="marks = marks ? undefined : new Map()" />
+      <EditorTools v-model:live="showLive" :editor="editor" @walk="marks = marks ? undefined : new Map()" />
       <div v-if="editor.doc.value.params?.length" class="given"><span class="quiet">{{ $t('editor.shownWith') }}</span><ArgsEditor target="" :on="''" :own="editor.doc.value.params" :model-value="args" class="row" @update:model-value="chosen = { ...chosen, [id]: $event ?? {} }" /></div>
       <EditorCanvas ref="canvas" :key="id" :editor="editor" :live="showLive" :args="args" :marks="marks" @point="point = $event" @plan="box = $event" />
       <div v-if="point" class="over"><WindowFrame :title="$t('menu.point')" @close="point = ''"><PointCard :id="point" :project="project.id" program="draft" /></WindowFrame></div>
@@ -98,6 +109,7 @@ async function add() {
     </section>
     <section v-else class="work"><div class="empty"><h2>{{ $t('editor.empty') }}</h2><p>{{ $t('editor.emptyWhy') }}</p><v-btn color="primary" @click="add">{{ $t('editor.addScreen') }}</v-btn></div></section>
     <ScreenWalk v-if="marks && editor.doc.value" :editor="editor" :args="args" @marks="marks = $event" @close="marks = undefined" />
+    <template v-else-if="settings.folded.right" />
     <ElementInspector v-else-if="editor.selected.value.length" :editor="editor" :args="args" @pose="(e, prop, v) => canvas?.pose(e, prop, v)" />
     <ScreenInspector v-else-if="editor.doc.value" :key="id" :editor="editor" @substitute="box = 'substitute'" />
   </div>
@@ -105,7 +117,8 @@ async function add() {
 
 <style scoped>
 .split { display: flex; height: 100%; }
-.left { width: 236px; flex: none; display: flex; flex-direction: column; background: var(--c-sheet); border-right: 1px solid var(--c-line); min-height: 0; }
+.edge { position: absolute; right: -3px; top: 0; bottom: 0; width: 6px; cursor: col-resize; z-index: 2; }
+.left { position: relative; flex: none; display: flex; flex-direction: column; background: var(--c-sheet); border-right: 1px solid var(--c-line); min-height: 0; }
 .tabs { display: grid; grid-template-columns: repeat(4, 1fr); border-bottom: 1px solid var(--c-line); }
 .tabs button { background: none; border: 0; padding: 10px 0; font-size: 13px; cursor: pointer; border-bottom: 3px solid transparent; }
 .tabs .on { border-color: var(--c-spruce); font-weight: 650; }

@@ -1,6 +1,8 @@
 <script setup lang="ts">
+import { mdiChevronDown, mdiChevronRight } from '@mdi/js'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas } from '../../api/client'
+import { useSettings } from '../../kit/settings'
 import { useProject } from '../../rail/project'
 import KindPreview from './KindPreview.vue'
 import type { Piece } from './useDrop'
@@ -10,6 +12,10 @@ const props = defineProps<{ screen: string }>()
 const emit = defineEmits<{ place: [kind: string]; gear: [pieces: Piece[]] }>()
 const project = useProject()
 const text = ref('')
+const settings = useSettings()
+/** A section that is searched in is open. */
+const isOpen = (name: string) => !!text.value.trim() || !settings.stockFolded.includes(name)
+const fold = (name: string) => (settings.stockFolded = settings.stockFolded.includes(name) ? settings.stockFolded.filter((x) => x !== name) : [...settings.stockFolded, name])
 const fits = (name: string) => name.toLowerCase().includes(text.value.trim().toLowerCase())
 const sections = computed(() => ['shapes', 'values', 'actions', 'parts', 'equipment'].map((name) => ({ name, kinds: project.kinds.filter((k) => k.stock === name && fits(project.kindTitle(k.name))) })).filter((s) => s.kinds.length))
 const pieces = shallowRef<Schemas['PieceInfo'][]>([])
@@ -35,20 +41,24 @@ const dragPoint = (e: DragEvent, p: Schemas['ScreenPoint']) => (p.kind === 'equi
 <template>
   <div class="stock">
     <input v-model="text" class="plain" :placeholder="$t('stock.find')" :aria-label="$t('stock.find')" />
-    <template v-if="shownPoints.length">
-      <h2>{{ $t('stock.points') }}</h2>
-      <div v-for="p in shownPoints" :key="p.id" class="gear mono" draggable="true" :title="p.title" @dragstart="dragPoint($event, p)"><span class="path">{{ p.path }}</span><span class="quiet">{{ p.kind === 'equipment' ? typeName(p.type) : p.kind }}</span></div>
-    </template>
-    <template v-if="shownPieces.length">
-      <h2>{{ $t('stock.pieces') }}</h2>
-      <div v-for="p in shownPieces" :key="p.id" class="gear mono" draggable="true" tabindex="0" :title="$t('stock.hint')" @dragstart="drag($event, 'application/x-rr-gear', [pieceOf(p, pieces)])" @keydown.enter="emit('gear', [pieceOf(p, pieces)])"><span class="path">{{ p.path }}</span><span class="quiet">{{ typeName(p.type) }}</span></div>
-    </template>
     <template v-for="s in sections" :key="s.name">
-      <h2>{{ $t('stock.' + s.name) }}</h2>
-      <div class="grid2">
+      <button class="fold" :aria-expanded="isOpen(s.name)" @click="fold(s.name)"><v-icon :icon="isOpen(s.name) ? mdiChevronDown : mdiChevronRight" size="16" />{{ $t('stock.' + s.name) }}</button>
+      <div v-if="isOpen(s.name)" class="grid2">
         <button v-for="k in s.kinds" :key="k.name" class="kind" draggable="true" :title="$t('stock.hint')" @dragstart="drag($event, 'application/x-rr-kind', k.name)" @dblclick="emit('place', k.name)" @keydown.enter="emit('place', k.name)">
           <KindPreview :kind="k" /><span>{{ project.kindTitle(k.name) }}</span>
         </button>
+      </div>
+    </template>
+    <template v-if="shownPoints.length">
+      <button class="fold" :aria-expanded="isOpen('points')" @click="fold('points')"><v-icon :icon="isOpen('points') ? mdiChevronDown : mdiChevronRight" size="16" />{{ $t('stock.points') }}<span class="quiet">{{ shownPoints.length }}</span></button>
+      <div v-if="isOpen('points')" class="few">
+      <div v-for="p in shownPoints" :key="p.id" class="gear mono" draggable="true" :title="p.title" @dragstart="dragPoint($event, p)"><span class="path">{{ p.path }}</span><span class="quiet">{{ p.kind === 'equipment' ? typeName(p.type) : p.kind }}</span></div>
+      </div>
+    </template>
+    <template v-if="shownPieces.length">
+      <button class="fold" :aria-expanded="isOpen('pieces')" @click="fold('pieces')"><v-icon :icon="isOpen('pieces') ? mdiChevronDown : mdiChevronRight" size="16" />{{ $t('stock.pieces') }}<span class="quiet">{{ shownPieces.length }}</span></button>
+      <div v-if="isOpen('pieces')" class="few">
+      <div v-for="p in shownPieces" :key="p.id" class="gear mono" draggable="true" tabindex="0" :title="$t('stock.hint')" @dragstart="drag($event, 'application/x-rr-gear', [pieceOf(p, pieces)])" @keydown.enter="emit('gear', [pieceOf(p, pieces)])"><span class="path">{{ p.path }}</span><span class="quiet">{{ typeName(p.type) }}</span></div>
       </div>
     </template>
   </div>
@@ -56,7 +66,8 @@ const dragPoint = (e: DragEvent, p: Schemas['ScreenPoint']) => (p.kind === 'equi
 
 <style scoped>
 .stock { overflow: auto; padding: 10px 12px; }
-h2 { font-size: 12px; color: var(--c-quiet); font-weight: 500; margin: 10px 0 4px; }
+.fold { display: flex; align-items: center; gap: 4px; width: 100%; padding: 6px 0 4px; border: 0; background: none; color: var(--c-quiet); font-size: 12px; cursor: pointer; }
+.few { max-height: 220px; overflow: auto; }
 .grid2 { display: grid; grid-template-columns: repeat(3, 1fr); gap: 4px; }
 .kind { display: flex; flex-direction: column; align-items: center; gap: 2px; border: 1px solid transparent; background: none; border-radius: 4px; padding: 4px 2px; cursor: grab; font-size: 11px; color: var(--c-ink); text-align: center; line-height: 1.15; }
 .kind:hover { border-color: var(--c-line); background: var(--c-tint); }

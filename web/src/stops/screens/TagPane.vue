@@ -8,7 +8,7 @@ import { useTagValues } from '../../live/useTagValues'
 import { useProject } from '../../rail/project'
 import { useTagList } from '../../tags/useTagList'
 
-// Tags to drag onto the screen; several at once with Ctrl.
+// Tags to drag onto the screen; several at once with Ctrl or Shift.
 const project = useProject()
 const list = useTagList()
 const scroller = ref<HTMLElement>()
@@ -23,7 +23,16 @@ const shown = computed(() => rows.value.flatMap((v) => {
 const ids = computed(() => shown.value.map(({ r }) => r.tag.id).sort())
 const values = useTagValues(toRef(project, 'id'), ids)
 
-function pick(r: TagRow, e: MouseEvent) {
+// With Shift everything from the last one that was picked, as far as it was
+// read.
+let last = -1
+function pick(r: TagRow, at: number, e: MouseEvent) {
+  if (e.shiftKey && last >= 0) {
+    const range = Array.from({ length: Math.abs(at - last) + 1 }, (_, i) => list.row(Math.min(at, last) + i)?.tag.id).filter((id): id is string => !!id)
+    picked.value = new Set([...(e.ctrlKey || e.metaKey ? picked.value : []), ...range])
+    return
+  }
+  last = at
   const next = e.ctrlKey || e.metaKey ? new Set(picked.value) : new Set<string>()
   if (!next.delete(r.tag.id)) next.add(r.tag.id)
   picked.value = next
@@ -39,7 +48,7 @@ function drag(r: TagRow, e: DragEvent) {
     <label class="filter"><v-icon :icon="mdiFilterVariant" size="16" /><input v-model="list.filter.value.text" class="mono" :placeholder="$t('tags.filter')" :aria-label="$t('tags.filter')" /></label>
     <div ref="scroller" class="list">
       <div class="space" :style="{ height: virtual.getTotalSize() + 'px' }">
-        <div v-for="{ v, r } in shown" :key="v.index" class="row" draggable="true" :class="{ on: picked.has(r.tag.id) }" :style="{ transform: `translateY(${v.start}px)` }" :title="r.path + '\n' + (r.tag.description ?? '')" @click="pick(r, $event)" @dragstart="drag(r, $event)">
+        <div v-for="{ v, r } in shown" :key="v.index" class="row" draggable="true" :class="{ on: picked.has(r.tag.id) }" :style="{ transform: `translateY(${v.start}px)` }" :title="r.path + '\n' + (r.tag.description ?? '')" @click="pick(r, v.index, $event)" @dragstart="drag(r, $event)">
           <span class="mono name"><bdi>{{ r.path }}</bdi></span><ValueCell :value="values.get(r.tag.id)" />
         </div>
       </div>

@@ -1,6 +1,7 @@
 import { useEventListener } from '@vueuse/core'
 import { ref, type Ref } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { useSettings } from '../../kit/settings'
 import { type Box, GRID } from './geometry'
 import type { Editor, PlanName } from './useEditor'
 
@@ -8,6 +9,7 @@ interface Commands {
   boxes: () => Map<string, Box>
   zoomBy: (f: number) => void
   fit: () => void
+  full: () => void
   enter: (id: string) => void
   openMenu: () => void
   plan: (name: PlanName) => void
@@ -18,6 +20,7 @@ interface Commands {
 /** Keys work wherever the focus is in the editor, but for fields and what Space and Tab do to buttons. Returns whether Space is held. */
 export function useKeys(editor: Editor, frame: Ref<HTMLElement | undefined>, commands: () => Commands): Ref<boolean> {
   const { t } = useI18n()
+  const settings = useSettings()
   const space = ref(false)
   const selection = editor.selection
   const elements = () => editor.doc.value!.elements
@@ -38,6 +41,11 @@ export function useKeys(editor: Editor, frame: Ref<HTMLElement | undefined>, com
     selection.value = new Set([all[(at + step + all.length) % all.length]!])
   }
   const toggle = (name: 'locked' | 'hidden') => editor.flag(name, !editor.selected.value.every(([, x]) => x[name]))
+  /** Both panes away, or back: the whole page for the screen. */
+  function fold() {
+    const away = !settings.folded.left || !settings.folded.right
+    settings.folded = { left: away, right: away }
+  }
   const withCtrl: Record<string, (e: KeyboardEvent) => unknown> = {
     g: (e) => (e.shiftKey ? editor.ungroup() : editor.group()),
     l: () => toggle('locked'),
@@ -54,6 +62,8 @@ export function useKeys(editor: Editor, frame: Ref<HTMLElement | undefined>, com
     '=': () => commands().zoomBy(1.25),
     '-': () => commands().zoomBy(0.8),
     '0': () => commands().fit(),
+    '1': () => commands().full(),
+    '\\': () => fold(),
   }
 
   function press(e: KeyboardEvent) {

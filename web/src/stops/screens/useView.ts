@@ -23,7 +23,9 @@ export function useView(frame: Ref<HTMLElement | undefined>, doc: Ref<Screen>, a
     const scale = Math.min(width.value / w, height.value / h, 1)
     view.value = { scale, x: -(width.value / scale - doc.value.width) / 2, y: -above - (height.value / scale - doc.value.height - above - below) / 2 }
   }
-  return { view, width, height, left, top, update, toScreen, zoomBy, fit }
+  /** One pixel of the screen is one of this page; the middle stays where it is. */
+  const full = () => zoomBy(1 / view.value.scale)
+  return { view, width, height, left, top, update, toScreen, zoomBy, fit, full }
 }
 
 export type View = ReturnType<typeof useView>
