@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	cdp "github.com/chromedp/cdproto/browser"
+	"github.com/chromedp/cdproto/input"
 )
 
 // The four devices are looked into before any tag is there: registers, the
@@ -17,6 +18,18 @@ func TestLookingIntoDevices(t *testing.T) {
 	b.see("4 devices", "Requests a second", "Round trip p50", "in time", "holding:0 to")
 	b.click("Register probe")
 	b.see("400001", "02D0", "720")
+	// Readings are picked, with Shift all of the kind between, and made tags of
+	// in one edit without leaving.
+	b.js(`(() => { const cells = [...document.querySelectorAll('.probe tbody tr')].map(r => r.querySelectorAll('button')[1]); cells[0].click(); cells[3].dispatchEvent(new MouseEvent('click', {bubbles: true, shiftKey: true})); })()`)
+	b.fill("In the folder", "Probed")
+	b.click("Make 4 tags")
+	b.see("4 tags made.")
+	if got := b.api("GET", "/tags?text=Probed.", nil); !strings.Contains(got, `"total":4`) || !strings.Contains(got, "Probed.Holding_3_KilnPLC") {
+		t.Error(got)
+	}
+	b.js(`document.activeElement.blur()`)
+	b.keys("z", input.ModifierCtrl)
+	b.until("one step back", func() bool { return strings.Contains(b.api("GET", "/tags?text=Probed.", nil), `"total":0`) })
 	b.click("Address map")
 	b.see("holding", "used", "free")
 	b.open("/p/larchmoor/devices/d-meter")

@@ -7,6 +7,7 @@ import (
 
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 )
 
 // fans makes a screen with two elements of the first of three fans that are
@@ -85,6 +86,17 @@ func TestDuplicatesWithSteps(t *testing.T) {
 	if !strings.Contains(got, `"visible":"Press1.Fan[3].Speed > 1"`) || !strings.Contains(got, `"x":380`) {
 		t.Error(got)
 	}
+	// What is taken back takes its selection along, and so does what is deleted
+	// and brought back.
+	b.focusCanvas()
+	b.keys("z", input.ModifierCtrl)
+	b.until("the copies are gone", func() bool { return !strings.Contains(b.api("GET", "/screens/sp", nil), "Fan 3") })
+	b.keys("y", input.ModifierCtrl)
+	b.see("4 of 6 selected")
+	b.do(chromedp.KeyEvent(kb.Delete))
+	b.until("deleted", func() bool { return !strings.Contains(b.api("GET", "/screens/sp", nil), "Fan 3") })
+	b.keys("z", input.ModifierCtrl)
+	b.see("4 of 6 selected")
 	// Escape closes the box and makes nothing.
 	b.keys("d", input.ModifierCtrl, input.ModifierShift)
 	b.see("In 4 selected elements")

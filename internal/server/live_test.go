@@ -283,7 +283,7 @@ func TestTagWindows(t *testing.T) {
 			t.Fatalf("%s: %d %s", query, w.Code, w.Body)
 		}
 	}
-	get("limit=5&offset=272")
+	get("limit=5&offset=276")
 	if page.Total != 277 || len(page.Rows) != 1 {
 		t.Errorf("%d of %d", len(page.Rows), page.Total)
 	}

@@ -89,6 +89,9 @@ var bodies = map[string]string{
 	"post-projects-project-plans-type": `{"plan":{"folder":"f","name":"F","alike":false}}`, "post-projects-project-plans-equipment": `{"plan":{"type":"t","rows":[{"path":"A"}]}}`,
 	"post-projects-project-plans-retype": `{"plan":{"equipment":"e","type":"t"}}`, "post-projects-project-plans-substitution": `{"plan":{"screen":"s","find":"a","replace":"b","copy":false}}`,
 	"post-projects-project-screens-id-checks": `{"elements":[""],"result":"passed"}`,
+	"post-projects-project-plans-symbol":      `{"plan":{"screen":"x","elements":["a"],"name":"S"}}`,
+	"post-projects-project-plans-duplicates":  `{"plan":{"screen":"x","elements":["a"],"count":1,"columns":1,"gap":8}}`,
+	"put-projects-project-panels-id":          `{"looks":true}`,
 	"post-projects-project-alarms-acts":       `{"alarms":["a"],"act":"acknowledged"}`, "post-projects-project-journal-id-comments": `{"text":"x"}`,
 	"post-projects-project-alarm-definitions-id-plays": `{"hours":1}`,
 	"post-projects-project-journal-archives":           `{"reason":"x"}`, "post-projects-project-screen-errors": `{"screen":"s","text":"x"}`,
@@ -140,7 +143,7 @@ func TestAViewerIsRefusedEverythingButLooking(t *testing.T) {
 	s := newServer(t)
 	c := s.as(t, "sam")
 	allowed := map[string]bool{"get-catalogue": true, "get-projects-project-desk": true, "get-projects-project-points-id": true, "get-projects-project-pictures-id": true,
-		"get-projects-project-alarms": true, "get-projects-project-points-id-course": true, "get-projects-project-alarm-limits": true, "post-projects-project-screen-errors": true, "get-projects-project-alarm-performance": true, "get-projects-project-journal": true, "get-projects-project-journal-export": true, "get-projects-project-journal-id-comments": true}
+		"get-projects-project-alarms": true, "get-projects-project-points-id-course": true, "get-projects-project-alarm-limits": true, "post-projects-project-screen-errors": true, "get-projects-project-alarm-performance": true, "get-projects-project-journal": true, "get-projects-project-journal-export": true, "get-projects-project-journal-occurrences": true, "get-projects-project-journal-id-comments": true}
 	s.operations(func(id, method, path string) {
 		if open[id] || allowed[id] {
 			return

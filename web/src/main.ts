@@ -1,5 +1,6 @@
 import '@fontsource-variable/atkinson-hyperlegible-next'
 import '@fontsource-variable/atkinson-hyperlegible-mono'
+import '@fontsource-variable/atkinson-hyperlegible-next/wght-italic.css'
 import './styles.css'
 import { createApp } from 'vue'
 import { createPinia } from 'pinia'

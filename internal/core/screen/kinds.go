@@ -54,7 +54,19 @@ var textLook = []Prop{
 	colourProp("colour", "Text colour", "ink"),
 	choice("align", "Alignment", "left", "left", "centre", "right"),
 	flag("bold", "Bold", false, false),
+	optional("weight", "Weight, 200 to 800"),
+	flag("italic", "Italic", false, false),
+	choice("font", "Font", FontText, FontText, FontFigures),
+	number("leading", "Line height", 1.25, false),
+	choice("vertical", "Vertical place", "middle", "top", "middle", "bottom"),
 }
+
+// The families that the application ships: one for text, and one whose
+// characters are all as wide, for figures and addresses.
+const (
+	FontText    = "text"
+	FontFigures = "figures"
+)
 
 // filled are the properties of a shape that can be filled to a height.
 var filled = []Prop{number("level", "Level, %", 0, true), colourProp("levelColour", "Colour of the level", "none")}

@@ -45,6 +45,12 @@ type TextStyle struct {
 	Colour string  `json:"colour"`
 	Align  string  `json:"align,omitempty"`
 	Bold   bool    `json:"bold,omitempty"`
+	// Weight is 200 to 800, in place of what Bold says.
+	Weight   *float64 `json:"weight,omitempty"`
+	Italic   bool     `json:"italic,omitempty"`
+	Font     string   `json:"font,omitempty"`     // FontText or FontFigures
+	Leading  float64  `json:"leading,omitempty"`  // height of a line, in sizes of the text
+	Vertical string   `json:"vertical,omitempty"` // top, middle or bottom
 }
 
 // MaxCases bounds a list of cases.
@@ -112,6 +118,14 @@ func (t *TextStyle) Check() (place string, err error) {
 		return "/size", fmt.Errorf("a text is 6 to 400 pixels high, not %v", t.Size)
 	case !Colour(t.Colour):
 		return "/colour", fmt.Errorf("%q is no colour", t.Colour)
+	case t.Weight != nil && (*t.Weight < 200 || *t.Weight > 800):
+		return "/weight", fmt.Errorf("a weight is 200 to 800, not %v", *t.Weight)
+	case t.Font != "" && t.Font != FontText && t.Font != FontFigures:
+		return "/font", fmt.Errorf("%q is no font: use %s or %s", t.Font, FontText, FontFigures)
+	case t.Leading != 0 && (t.Leading < 0.5 || t.Leading > 4):
+		return "/leading", fmt.Errorf("a line is 0.5 to 4 sizes high, not %v", t.Leading)
+	case t.Vertical != "" && t.Vertical != "top" && t.Vertical != "middle" && t.Vertical != "bottom":
+		return "/vertical", fmt.Errorf("%q is no vertical place: use top, middle or bottom", t.Vertical)
 	}
 	return "", nil
 }
@@ -190,6 +204,18 @@ func (t *TextStyle) prop(name string) (any, bool) {
 		return t.Bold, true
 	case "align":
 		return t.Align, t.Align != ""
+	case "weight":
+		if t.Weight != nil {
+			return *t.Weight, true
+		}
+	case "italic":
+		return t.Italic, true
+	case "font":
+		return t.Font, t.Font != ""
+	case "leading":
+		return t.Leading, t.Leading > 0
+	case "vertical":
+		return t.Vertical, t.Vertical != ""
 	}
 	return nil, false
 }

@@ -17,6 +17,10 @@ const selected = ref(new Set<string>())
 const asking = shallowRef<string[]>()
 const problem = ref('')
 const shown = computed(() => props.columns.split(',').map((c) => c.trim()).filter(Boolean))
+// The rows are grids of the same columns: nothing is measured to lay them out,
+// and those out of sight are neither laid out nor painted.
+const widths: Record<string, string> = { tab: '112px', state: '128px', value: '88px', limit: '88px', text: 'minmax(0, 2fr)', area: 'minmax(0, 0.7fr)', group: 'minmax(0, 0.7fr)' }
+const grid = computed(() => shown.value.map((c) => (c === 'time' ? (props.stamp === 'both' ? '150px' : '92px') : (widths[c] ?? 'minmax(0, 1fr)'))).join(' '))
 const rows = computed(() => {
   const most = PRIORITIES.indexOf(props.worst as 'low')
   const kept = (board.value?.alarms ?? []).filter((a) =>
@@ -69,10 +73,10 @@ async function send(ids: string[], what: Act, more: { minutes?: number; reason?:
   <div class="list" :class="{ unsure }">
     <div v-if="unsure" class="unread" role="status">{{ unread || $t('alarm.unsure') }}</div>
     <div ref="scroller" class="scroll">
-      <table>
-        <tbody>
-          <tr v-for="a in page" :key="a.id" v-memo="[a, selected.has(a.id), columns, stamp, $i18n.locale]" :data-id="a.id" :aria-selected="selected.has(a.id)" :class="{ on: selected.has(a.id), unseen: unseen(a) }" tabindex="0" @click="pick(a.id)" @keydown.space.prevent="pick(a.id)">
-            <td v-for="c in shown" :key="c" :class="c"><AlarmTab v-if="c === 'tab'" :priority="a.priority" :state="a.state" /><template v-else>{{ cell(a, c, (s) => $t('alarm.state.' + s)) }}</template></td>
+      <table role="table" :style="{ '--columns': grid }">
+        <tbody role="rowgroup">
+          <tr v-for="a in page" :key="a.id" v-memo="[a, selected.has(a.id), columns, stamp, $i18n.locale]" :data-id="a.id" :aria-selected="selected.has(a.id)" :class="{ on: selected.has(a.id), unseen: unseen(a) }" role="row" tabindex="0" @click="pick(a.id)" @keydown.space.prevent="pick(a.id)">
+            <td v-for="c in shown" :key="c" role="cell" :class="c"><AlarmTab v-if="c === 'tab'" :priority="a.priority" :state="a.state" /><template v-else>{{ cell(a, c, (s) => $t('alarm.state.' + s)) }}</template></td>
           </tr>
         </tbody>
       </table>
@@ -93,12 +97,12 @@ async function send(ids: string[], what: Act, more: { minutes?: number; reason?:
 .unread { padding: 6px 10px; font-weight: 650; }
 .list { height: 100%; display: flex; flex-direction: column; background: var(--c-sheet); border: 1px solid var(--c-line); border-radius: 4px; box-sizing: border-box; font-size: 15px; color: var(--c-ink); position: relative; overflow: hidden; }
 .scroll { flex: 1; overflow: auto; }
-table { border-collapse: collapse; width: 100%; }
-tr { border-bottom: 1px solid var(--c-line); cursor: pointer; height: 40px; }
+table, tbody { display: block; width: 100%; }
+tr { display: grid; grid-template-columns: var(--columns); align-items: center; min-height: 40px; border-bottom: 1px solid var(--c-line); cursor: pointer; content-visibility: auto; contain-intrinsic-size: auto 41px; }
 tr.on { box-shadow: inset 4px 0 var(--c-spruce); background: var(--c-tint); }
 tr.unseen { font-weight: 600; }
-td { padding: 3px 8px; white-space: nowrap; max-width: 320px; overflow: hidden; text-overflow: ellipsis; }
-td.text { white-space: normal; width: 50%; }
+td { display: block; padding: 3px 8px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+td.text { white-space: normal; }
 td.time, td.value, td.limit, td.path { font-family: var(--mono); }
 td.time { text-align: right; }
 p { text-align: center; color: var(--c-quiet); }

@@ -4031,10 +4031,17 @@ export interface components {
             align?: string;
             bold?: boolean;
             colour: string;
+            font?: string;
             id: string;
+            italic?: boolean;
+            /** Format: double */
+            leading?: number;
             name: string;
             /** Format: double */
             size: number;
+            vertical?: string;
+            /** Format: double */
+            weight?: number;
         };
         Tile: {
             fullName: string;

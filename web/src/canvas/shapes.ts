@@ -1,7 +1,7 @@
 import type { SceneElement } from '../live/live'
 import { colour } from '../theme'
 import { num, str, type Props, type Renderer } from './element'
-import { attr, lines, make, show, text } from './svg'
+import { attr, lines, type Vertical, make, show, text } from './svg'
 
 let clips = 0
 
@@ -257,11 +257,14 @@ export function textBox(g: SVGGElement, e: SceneElement) {
   return (p: Props, s: string) => {
     const size = num(p.size, 16)
     const a = anchors[str(p.align)] ?? 'start'
+    const place = str(p.vertical, 'middle') as Vertical
     attr(t, 'text-anchor', a)
     attr(t, 'font-size', size)
-    attr(t, 'font-weight', p.bold ? 700 : 400)
+    attr(t, 'font-weight', Math.max(200, Math.min(800, num(p.weight, p.bold ? 700 : 400))))
+    attr(t, 'font-style', p.italic ? 'italic' : 'normal')
+    attr(t, 'font-family', p.font === 'figures' ? 'var(--mono)' : 'inherit')
     attr(t, 'fill', textColour(p.colour))
-    lines(t, s, a === 'start' ? 0 : a === 'end' ? e.w : e.w / 2, e.h / 2, size)
+    lines(t, s, a === 'start' ? 0 : a === 'end' ? e.w : e.w / 2, place === 'top' ? 0 : place === 'bottom' ? e.h : e.h / 2, size, num(p.leading, 1.25), place)
   }
 }
 

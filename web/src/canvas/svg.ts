@@ -52,21 +52,26 @@ export function show(node: SVGElement, yes: boolean): void {
   attr(node, 'display', yes ? 'inline' : 'none')
 }
 
-/** Sets a text with line breaks, each line below the other, middled about a height. */
-export function lines(node: SVGTextElement, s: string, x: number, y: number, size: number): void {
-  const key = `${s}\u0000${x}\u0000${y}\u0000${size}`
+/** Where lines stand to a height: below it, about it, above it. */
+export type Vertical = 'top' | 'middle' | 'bottom'
+
+/** Sets a text with line breaks, each line below the other by a height of lines, and all of them to a height. */
+export function lines(node: SVGTextElement, s: string, x: number, y: number, size: number, leading = 1.25, place: Vertical = 'middle'): void {
+  const key = `${s}\u0000${x}\u0000${y}\u0000${size}\u0000${leading}${place}`
   if ((node as Cached).shown === key) return
   ;(node as Cached).shown = key
   const all = s.split('\n')
+  const step = size * leading
+  const first = place === 'top' ? y + step / 2 : place === 'bottom' ? y - (all.length - 0.5) * step : y - ((all.length - 1) / 2) * step
   if (all.length === 1) {
     write(node, s)
     node.setAttribute('x', String(x))
-    node.setAttribute('y', String(y))
+    node.setAttribute('y', String(first))
     return
   }
   node.replaceChildren()
   all.forEach((line, i) => {
-    const t = make(node, 'tspan', { x, y: y + (i - (all.length - 1) / 2) * size * 1.25 })
+    const t = make(node, 'tspan', { x, y: first + i * step })
     t.textContent = line
   })
 }

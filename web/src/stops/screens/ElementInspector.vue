@@ -71,14 +71,16 @@ function endPose() {
   for (const p of poses.value) pose(p, undefined)
   posing.value = false
 }
+/** What makes the look of a text. */
+const TEXT = ['size', 'colour', 'align', 'bold', 'weight', 'italic', 'font', 'leading', 'vertical']
 /** Keeps the look of the element's text by name, and lets the element take it from there. */
 async function keepStyle(name: string) {
   const [id, e] = items.value[0]!
   const of = (p: string) => e.props?.[p] ?? project.prop(e.kind, p)?.default
   const fresh = freshId('style')
-  const value = { name, size: of('size'), colour: of('colour'), align: of('align'), bold: of('bold') }
+  const value = { name, ...Object.fromEntries(TEXT.map((p) => [p, of(p) ?? undefined])) }
   if (await project.edit(t('style.kept', { name }), [{ kind: 'style', id: fresh, path: '', value }])) return
-  await props.editor.set(t('style.kept', { name }), [[id, 'props/style', fresh], ...['size', 'colour', 'align', 'bold'].map((p) => [id, 'props/' + p, undefined] as [string, string, unknown])])
+  await props.editor.set(t('style.kept', { name }), [[id, 'props/style', fresh], ...TEXT.map((p) => [id, 'props/' + p, undefined] as [string, string, unknown])])
 }
 const placeBindings = computed(() => project.places.filter((p) => single.value && (single.value.bind?.[p.name] !== undefined || moreBinding.value === p.name)))
 const moreBinding = ref('')

@@ -29,9 +29,22 @@ export function useEditor(screenId: Ref<string>) {
     const got = await ask(api.GET('/api/projects/{project}/screens/{id}', { params: { path: { ...project.path, id } } })).catch(() => undefined)
     if (id !== screenId.value || pending || asked !== epoch) return
     doc.value = got
-    selection.value = new Set([...selection.value].filter((e) => got?.elements[e]))
+    select(got)
+  }
+  /** What was selected and is no longer there: taken back, it is selected again. */
+  let away: string[] = []
+  function select(now: Screen | undefined) {
+    const gone = [...selection.value].filter((e) => !now?.elements[e])
+    const kept = [...selection.value].filter((e) => now?.elements[e])
+    if (gone.length) away = gone
+    else if (!kept.length && away.length && away.every((e) => now?.elements[e])) {
+      kept.push(...away)
+      away = []
+    }
+    selection.value = new Set(kept)
   }
   watch(screenId, () => {
+    away = []
     selection.value = new Set()
     doc.value = undefined
     void load()
@@ -169,6 +182,7 @@ export function useEditor(screenId: Ref<string>) {
       delete elements[id]
       return op('/elements/' + id, undefined)
     })
+    away = [...selection.value]
     selection.value = new Set()
     return apply(t('editor.deleted', { n: all.length }), { ...doc.value, elements }, ops)
   }
