@@ -117,7 +117,7 @@ async function add() {
 
 <style scoped>
 .split { display: flex; height: 100%; }
-.edge { position: absolute; right: -3px; top: 0; bottom: 0; width: 6px; cursor: col-resize; z-index: 2; }
+.edge { position: absolute; right: 0; top: 0; bottom: 0; width: 6px; cursor: col-resize; z-index: 2; }
 .left { position: relative; flex: none; display: flex; flex-direction: column; background: var(--c-sheet); border-right: 1px solid var(--c-line); min-height: 0; }
 .tabs { display: grid; grid-template-columns: repeat(4, 1fr); border-bottom: 1px solid var(--c-line); }
 .tabs button { background: none; border: 0; padding: 10px 0; font-size: 13px; cursor: pointer; border-bottom: 3px solid transparent; }
