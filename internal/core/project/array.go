@@ -61,9 +61,12 @@ func (p *Project) Indices(id string) int {
 
 // Beside is what stands to the second of two things of an array as one stands
 // to the first: with Fan[1] and Fan[3], Fan[3].Running for Fan[1].Running.
-// What does not lie below the first is itself. ok is false where there is no
-// such thing.
+// What does not lie below the first, and a plain value, is itself. ok is false
+// where there is no such thing.
 func (p *Project) Beside(first, second, id string) (beside string, ok bool) {
+	if p.pathOf(first) == "" || p.pathOf(id) == "" {
+		return id, true
+	}
 	from, to, path := strings.Split(p.pathOf(first), "."), strings.Split(p.pathOf(second), "."), strings.Split(p.pathOf(id), ".")
 	last := len(from) - 1
 	for last >= 0 && len(from) == len(to) && from[last] == to[last] {

@@ -59,6 +59,8 @@ func TestAnyIndexRepeats(t *testing.T) {
 		{"p1f1speed", "p1f3speed", "p1f2run", "p1f2run"}, // lies beside it: itself
 		{"p2f1run", "p2f3run", "p2f1speed", ""},          // is not there
 		{"p1f1speed", "p1f1speed", "p1f1run", "p1f1run"},
+		{"", "p1", "5", "5"}, // over a type there is no first, and 5 is a value
+		{"p1", "p2", "5", "5"},
 	} {
 		if got, ok := p.Beside(c.first, c.second, c.id); got != c.want && ok || ok != (c.want != "") {
 			t.Errorf("%+v: %s %v", c, got, ok)
