@@ -3,7 +3,9 @@ package server
 import (
 	"bytes"
 	"context"
+	"maps"
 	"net/http"
+	"slices"
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/exchange"
@@ -93,8 +95,8 @@ func (s *Server) importRoutes() {
 	})
 	get(s, "/api/projects/{project}/export", "The tags as a list", func(ctx context.Context, in *struct {
 		Scope
-		Format string `query:"format" enum:"csv,xlsx" default:"csv"`
-		Folder string `query:"folder" maxLength:"64" doc:"id; its tags and those below alone"`
+		Format  string   `query:"format" enum:"csv,xlsx" default:"csv"`
+		Folders []string `query:"folder,explode" maxItems:"500" doc:"ids; their tags and those below alone"`
 	}) (*fileOutput, error) {
 		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
 		if err != nil {
@@ -102,15 +104,13 @@ func (s *Server) importRoutes() {
 		}
 		d := p.Draft()
 		ids := d.SortedTags()
-		if in.Folder != "" {
-			_, below := d.Below(in.Folder)
-			var some []string
-			for _, id := range ids {
-				if below[id] {
-					some = append(some, id)
-				}
+		if len(in.Folders) > 0 {
+			below := map[string]bool{}
+			for _, f := range in.Folders {
+				_, tags := d.Below(f)
+				maps.Copy(below, tags)
 			}
-			ids = some
+			ids = slices.DeleteFunc(slices.Clone(ids), func(id string) bool { return !below[id] })
 		}
 		write := exchange.WriteCSV
 		if in.Format == "xlsx" {

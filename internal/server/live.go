@@ -1,6 +1,7 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -44,6 +45,25 @@ func (l *liveSessions) endWhere(match func(*socket) bool) {
 			s.cancel()
 		}
 	}
+}
+
+// people tells which panels are connected, by name, and who is signed in there;
+// empty for nobody.
+func (l *liveSessions) people() map[string]string {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	out := map[string]string{}
+	for s := range l.open {
+		if s.who.Panel == "" {
+			continue
+		}
+		person := s.who.Name
+		if s.who.Watches != "" {
+			person = ""
+		}
+		out[s.who.Panel] = cmp.Or(out[s.who.Panel], person)
+	}
+	return out
 }
 
 func (l *liveSessions) end(token string) {

@@ -309,4 +309,35 @@ func TestTagWindows(t *testing.T) {
 	if w := c.do("GET", "/api/projects/larchmoor/tags?limit=501", ""); w.Code != 422 {
 		t.Errorf("a window without end: %d", w.Code)
 	}
+	var all []FolderInfo
+	if err := json.Unmarshal(c.do("GET", "/api/projects/larchmoor/folders", "").Body.Bytes(), &all); err != nil {
+		t.Fatal(err)
+	}
+	id := map[string]string{}
+	for _, f := range all {
+		id[f.Path] = f.ID
+	}
+	get("folder=" + id["Kiln1"])
+	below := page.Total
+	get("own=true&limit=100&folder=" + id["Kiln1"])
+	if page.Total == 0 || page.Total >= below {
+		t.Errorf("%d tags of the folder itself, %d in it and below", page.Total, below)
+	}
+	for _, r := range page.Rows {
+		if strings.Count(r.Path, ".") != 1 {
+			t.Errorf("%s lies below", r.Path)
+		}
+	}
+	lines := func(query string) int {
+		t.Helper()
+		w := c.do("GET", "/api/projects/larchmoor/export?format=csv"+query, "")
+		if w.Code != 200 {
+			t.Fatalf("%s: %d %s", query, w.Code, w.Body)
+		}
+		return strings.Count(w.Body.String(), "\n") - 1
+	}
+	one, two := lines("&folder="+id["Car"]), lines("&folder="+id["Meter"])
+	if both := lines("&folder=" + id["Car"] + "&folder=" + id["Meter"] + "&folder=" + id["Car"]); one == 0 || two == 0 || both != one+two {
+		t.Errorf("%d and %d tags alone, %d together", one, two, both)
+	}
 }

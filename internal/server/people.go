@@ -152,14 +152,30 @@ func (s *Server) lockRoutes() {
 	})
 }
 
+// PanelRow is a panel and whether it is connected.
+type PanelRow struct {
+	host.PanelInfo
+	Open   bool   `json:"open" doc:"it is connected now"`
+	Person string `json:"person" doc:"who is signed in there; empty where nobody is"`
+}
+
 func (s *Server) panelRoutes() {
-	get(s, "/api/projects/{project}/panels", "The enrolled panels", func(ctx context.Context, in *Scope) (*body[[]host.PanelInfo], error) {
+	get(s, "/api/projects/{project}/panels", "The enrolled panels", func(ctx context.Context, in *Scope) (*body[[]PanelRow], error) {
 		_, p, err := s.enter(ctx, *in, access.Panels)
 		if err != nil {
 			return nil, err
 		}
 		list, err := p.Panels(ctx)
-		return &body[[]host.PanelInfo]{list}, problem(err)
+		if err != nil {
+			return nil, problem(err)
+		}
+		at := s.live.people()
+		out := make([]PanelRow, len(list))
+		for i, panel := range list {
+			person, open := at[panel.Name]
+			out[i] = PanelRow{panel, open, person}
+		}
+		return &body[[]PanelRow]{out}, nil
 	})
 	send(s, http.MethodPost, "/api/projects/{project}/panels", "Enrol this browser as a panel", func(ctx context.Context, in *struct {
 		Scope

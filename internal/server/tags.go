@@ -98,6 +98,7 @@ func catalogue() Catalogue {
 type TagFilter struct {
 	Text   string `query:"text" maxLength:"200" doc:"words that must stand in path, description or address; * is a wildcard"`
 	Folder string `query:"folder" maxLength:"64" doc:"id; tags in it and below"`
+	Own    bool   `query:"own" doc:"those of the folder itself, and none below; of the top where no folder is given"`
 	Device string `query:"device" maxLength:"64"`
 	Type   string `query:"type" maxLength:"16"`
 	Source string `query:"source" enum:",device,internal,computed,system"`
@@ -266,6 +267,7 @@ func (l *tagLook) find(f TagFilter) []*tag.Tag {
 		t := l.d.Tags[id]
 		switch {
 		case below != nil && !below[t.Folder],
+			f.Own && t.Folder != f.Folder,
 			f.Device != "" && t.Device != f.Device,
 			f.Type != "" && t.Type.Kind.String() != f.Type,
 			f.Source != "" && string(t.Source) != f.Source,

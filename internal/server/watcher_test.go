@@ -85,3 +85,27 @@ func TestAPanelShowsWithNobodySignedIn(t *testing.T) {
 		t.Errorf("taken back: %d", got)
 	}
 }
+
+// The list of panels tells which are connected, and who works there.
+func TestPanelsTellWhoIsThere(t *testing.T) {
+	web, s, _ := livePlace(t)
+	ada := s.as(t, "ada")
+	cookie, id := panelOf(t, ada, "Kiln house")
+	list := func() string { return ada.do("GET", "/api/projects/larchmoor/panels", "").Body.String() }
+	if got := list(); !strings.Contains(got, `"open":false`) {
+		t.Error(got)
+	}
+	ada.do("PUT", "/api/projects/larchmoor/panels/"+id, `{"looks":true}`)
+	nobody := dialWith(t, web, &client{t: t, s: s, cookie: cookie})
+	if got := list(); !strings.Contains(got, `"open":true,"person":""`) {
+		t.Errorf("nobody signed in: %s", got)
+	}
+	dialWith(t, web, &client{t: t, s: s, cookie: s.as(t, "tom").cookie + "; " + cookie})
+	if got := list(); !strings.Contains(got, `"open":true,"person":"Tom Alder"`) {
+		t.Errorf("Tom is there: %s", got)
+	}
+	nobody.conn.CloseNow()
+	if got := list(); !strings.Contains(got, `"person":"Tom Alder"`) {
+		t.Error(got)
+	}
+}

@@ -79,6 +79,17 @@ k2.hot in k2: Hot {k2.dry|DryBulb} > 80 and {k2.fan.2.run|Fan[2].Running}`
 	}
 }
 
+// TestTheIndexOfAnInstance: i is the index in its name, or the number that it
+// ends with; 0 only where there is none.
+func TestTheIndexOfAnInstance(t *testing.T) {
+	for name, want := range map[string]string{"Fan[3]": "Fan 3 runs", "Fan[2][7]": "7", "Fan4": "Fan 4 runs", "Fan": "Fan 0 runs"} {
+		x := Expand(&Instance{ID: "f", Name: name, Type: "fan", Settings: map[string]string{"base": "10"}}, lookup(yard()))
+		if got := x.Tags[0].Description; !strings.Contains(got, want) {
+			t.Errorf("%s: %q, want %q", name, got, want)
+		}
+	}
+}
+
 func TestDifferencesStayWithTheirInstance(t *testing.T) {
 	types := yard()
 	e := &Instance{ID: "k1", Name: "Kiln1", Type: "chamber", Differs: map[string]map[string]json.RawMessage{

@@ -52,7 +52,8 @@ func Expand(e *Instance, types Lookup) Expansion {
 		x.out.Folders = append(x.out.Folders, Folder{Folder: tag.Folder{ID: e.Real(""), Parent: e.Folder, Name: e.Name, Description: e.Description, Area: e.Area}})
 		return x.out
 	}
-	names := map[string]value.Value{"name": value.Str(e.Name), "i": value.Int(value.LINT, 0)}
+	index, _ := tag.Index(e.Name)
+	names := map[string]value.Value{"name": value.Str(e.Name), "i": value.Int(value.LINT, int64(index))}
 	for _, s := range t.Settings {
 		text, ok := e.Settings[s.Name]
 		if !ok || text == "" {

@@ -121,6 +121,21 @@ func CheckPath(s string) error {
 	}
 }
 
+// Index is the number that a name carries: its last index, or else the digits it
+// ends with. Fan[3] and Kiln3 have 3; ok is false for a name without one.
+func Index(name string) (n int, ok bool) {
+	end := len(name)
+	if strings.HasSuffix(name, "]") {
+		end--
+	}
+	start := end
+	for start > 0 && isDigit(name[start-1]) {
+		start--
+	}
+	n, err := strconv.Atoi(name[start:end])
+	return n, err == nil
+}
+
 // Split parts a path into its segments.
 func Split(path string) []string { return strings.Split(path, ".") }
 

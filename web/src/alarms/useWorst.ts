@@ -1,5 +1,5 @@
 import { computed, type Ref } from 'vue'
-import type { AlarmMark } from '../canvas/stage'
+import type { AlarmMark } from '../canvas/flag'
 import type { Opens } from '../live/live'
 import { annunciated, type Board, type Standing, unseen } from './useAlarms'
 

@@ -3275,7 +3275,7 @@ export interface components {
             site: components["schemas"]["Site"];
             stops: components["schemas"]["StopState"][];
         };
-        PanelInfo: {
+        PanelRow: {
             /** Format: date-time */
             at: string;
             enrolledBy: string;
@@ -3283,6 +3283,10 @@ export interface components {
             /** @description shows its project, and sounds its alarms, with nobody signed in */
             looks: boolean;
             name: string;
+            /** @description it is connected now */
+            open: boolean;
+            /** @description who is signed in there; empty where nobody is */
+            person: string;
             project: string;
         };
         Param: {
@@ -7440,8 +7444,8 @@ export interface operations {
         parameters: {
             query?: {
                 format?: "csv" | "xlsx";
-                /** @description id; its tags and those below alone */
-                folder?: string;
+                /** @description ids; their tags and those below alone */
+                folder?: string[];
             };
             header?: never;
             path: {
@@ -9508,7 +9512,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PanelInfo"][];
+                    "application/json": components["schemas"]["PanelRow"][];
                 };
             };
             /** @description Unauthorized */
@@ -12226,6 +12230,8 @@ export interface operations {
                 text?: string;
                 /** @description id; tags in it and below */
                 folder?: string;
+                /** @description those of the folder itself, and none below; of the top where no folder is given */
+                own?: boolean;
                 device?: string;
                 type?: string;
                 source?: "" | "device" | "internal" | "computed" | "system";
@@ -12320,6 +12326,8 @@ export interface operations {
                 text?: string;
                 /** @description id; tags in it and below */
                 folder?: string;
+                /** @description those of the folder itself, and none below; of the top where no folder is given */
+                own?: boolean;
                 device?: string;
                 type?: string;
                 source?: "" | "device" | "internal" | "computed" | "system";

@@ -4,6 +4,7 @@ import { colour } from '../theme'
 import { num, str, type Props, type Renderer, type State, type Update } from './element'
 import * as controls from './controls'
 import * as equipment from './equipment'
+import { type AlarmMark, type Box, drawFlag, flagPlace, flagWidth } from './flag'
 import * as shapes from './shapes'
 import { attr, make, show, style, text } from './svg'
 import { symbols } from './symbols'
@@ -45,7 +46,7 @@ interface Drawn extends Item {
   mistake?: SVGElement
   veil?: SVGElement
   mark?: SVGElement // of an uncertain or a held value
-  alarm?: SVGGElement
+  flag?: { node: SVGElement; sign: string }
   ring?: SVGElement
   title: SVGTitleElement
   live: Props
@@ -285,10 +286,42 @@ export class Stage {
 
   /** Shows at each element the worst alarm of its tag; by the tag's id. */
   alarms(worst: Map<string, AlarmMark>): void {
+    let words: DOMRect[] | undefined
     for (const d of this.items.values()) {
       const mark = d.element.tag && worst.get(d.element.tag.id)
-      if (mark || d.alarm) drawAlarm(d, mark)
+      const sign = mark ? JSON.stringify(mark) : ''
+      if (sign === (d.flag?.sign ?? '')) continue
+      d.flag?.node.remove()
+      d.flag = undefined
+      if (!mark) continue
+      words ??= this.words()
+      const [x, y] = this.flagSpot(d, flagWidth(mark), words)
+      const node = drawFlag(d.node, mark)
+      attr(node, 'transform', `translate(${x} ${y})`)
+      d.flag = { node, sign }
     }
+  }
+
+  /** Where words stand on the page. */
+  private words(): DOMRect[] {
+    const out: DOMRect[] = []
+    for (const t of this.root.querySelectorAll('text')) {
+      const box = t.getBoundingClientRect()
+      if (box.width > 0) out.push(box)
+    }
+    return out
+  }
+
+  private flagSpot(d: Drawn, flag: number, words: DOMRect[]): [number, number] {
+    const at = d.node.getScreenCTM()?.inverse()
+    const page = this.root.ownerSVGElement?.getBoundingClientRect()
+    const { w, h } = d.element
+    if (!at || !page) return flagPlace(flag, w, h, [], [-Infinity, -Infinity, Infinity, Infinity])
+    const here = (r: DOMRect): Box => {
+      const [a, b] = [new DOMPoint(r.left, r.top).matrixTransform(at), new DOMPoint(r.right, r.bottom).matrixTransform(at)]
+      return [Math.min(a.x, b.x), Math.min(a.y, b.y), Math.max(a.x, b.x), Math.max(a.y, b.y)]
+    }
+    return flagPlace(flag, w, h, words.map(here), here(page))
   }
 
   /** Draws a ring about the elements of a tag, so that they are found; an empty id takes it away. */
@@ -456,40 +489,6 @@ export class Stage {
     if (e.kind === 'switch') attr(d.node, 'aria-checked', d.shown.on === true ? 'true' : 'false')
     if (acts) attr(d.node, 'aria-disabled', d.shown.enabled === false ? 'true' : 'false')
   }
-}
-
-/** What stands of the alarms of a tag. */
-export interface AlarmMark {
-  priority: 'critical' | 'high' | 'medium' | 'low'
-  unseen: boolean
-  /** Its condition is gone, and nobody has seen it. */
-  returned: boolean
-}
-
-const PIPS = { critical: 4, high: 3, medium: 2, low: 1 }
-
-/**
- * A small tab at the left of the element, outside it, notched, with its pips.
- * Filled in the priority's colour while nobody has seen it; outlined with a hook
- * once it is gone unseen; hollow with a tick, the colour at its notched end, when
- * it is acknowledged: told apart without motion and without colour.
- */
-function drawAlarm(d: Drawn, mark: AlarmMark | undefined) {
-  d.alarm?.remove()
-  d.alarm = undefined
-  if (!mark) return
-  const n = PIPS[mark.priority]
-  const tone = `var(--c-${mark.priority})`
-  const filled = mark.unseen && !mark.returned
-  const end = 10 + n * 5
-  const w = filled ? end : end + 11
-  d.alarm = make(d.node, 'g', { transform: `translate(${-w - 3} 0)`, class: mark.unseen ? 'unseen' : '', 'data-alarm': filled ? 'filled' : mark.returned ? 'returned' : 'seen', 'pointer-events': 'none' })
-  make(d.alarm, 'path', { d: `M0 0H${w}V14H0L3 10.5L0 7L3 3.5Z`, fill: filled ? tone : 'var(--c-sheet)', stroke: mark.returned ? tone : 'var(--c-ink)', 'stroke-width': mark.returned ? 2 : 1 })
-  if (!mark.unseen) make(d.alarm, 'path', { d: 'M0 0H5V14H0L3 10.5L0 7L3 3.5Z', fill: tone })
-  const pips = !filled ? 'var(--c-ink)' : mark.priority === 'medium' ? 'var(--c-on-medium)' : 'var(--c-on-alarm)'
-  for (let i = 0; i < n; i++) make(d.alarm, 'rect', { x: 6.5 + i * 5, y: 3, width: 2.5, height: 8, fill: pips })
-  const sign = mark.returned ? `M${w - 4} 3V7H${w - 11}m2.5-2.5L${w - 11} 7l2.5 2.5` : `M${w - 11} 7l3 3.5 5-7`
-  if (!filled) make(d.alarm, 'path', { d: sign, fill: 'none', stroke: 'var(--c-ink)', 'stroke-width': 1.75 })
 }
 
 /** Kinds that people act on. */

@@ -120,7 +120,7 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
         <div v-for="a in page" :key="a.id" role="row" :data-id="a.id" :aria-selected="selected.has(a.id)" class="row" :class="{ on: a.id === detail, picked: selected.has(a.id) }" @click="detail = a.id">
           <label class="tick" @click.stop><input type="checkbox" :checked="selected.has(a.id)" :aria-label="`${a.path} ${a.name}`" @change="pick(a)" /></label>
           <span role="gridcell" class="tabcell"><AlarmTab :priority="a.priority" :state="a.state" /></span>
-          <span role="gridcell" class="what"><strong>{{ a.path }} · {{ a.name }}</strong><span>{{ a.text }}</span></span>
+          <span role="gridcell" class="what"><strong>{{ a.path }} · {{ a.name }}</strong><span>{{ a.text }}</span><span v-if="tab === 'aside' && a.reason" class="aside">{{ a.by }}: {{ a.reason }}</span></span>
           <span role="gridcell" class="state">{{ $t('alarm.state.' + a.state) }}<span v-if="first(a)" class="chip">{{ $t('alarm.first') }}</span><span v-if="a.bad" class="veil">{{ $t('alarm.bad') }}</span><span v-if="a.points" class="chip">{{ $t('alarm.points', { n: a.points }) }}</span></span>
           <span role="gridcell" class="mono when">{{ moment(a.raised ?? a.since, clock) }}<small>{{ a.until ? $t('alarm.until', { time: moment(a.until, dayAndTime) }) : a.areaName }}</small></span>
         </div>
@@ -185,6 +185,7 @@ const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latch
 .what { display: flex; flex-direction: column; min-width: 0; }
 .what > * { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .what span { font-size: 15px; }
+.what .aside { white-space: normal; color: var(--c-quiet); }
 .state { font-size: 14px; display: flex; flex-direction: column; align-items: flex-start; gap: 2px; }
 .veil { background-image: repeating-linear-gradient(-45deg, var(--c-line) 0 2px, transparent 2px 7px); padding: 0 4px; font-size: 13px; }
 .when { display: flex; flex-direction: column; align-items: flex-end; }

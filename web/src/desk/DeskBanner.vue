@@ -55,7 +55,8 @@ const initials = computed(() => (session.me?.person?.name ?? '').split(' ').map(
 .lost { color: var(--c-error); font-size: 14px; line-height: 1.2; max-height: 2.4em; overflow: hidden; }
 .area:has(.lost) { max-width: 180px; }
 .area:has(.lost) .title { display: none; }
-.message { background: var(--c-rail); color: var(--c-rail-text); padding: 0 6px 0 14px; border-radius: 4px; min-height: 44px; }
+/* A long refusal hangs over the screen's edge rather than being cut. */
+.message { position: relative; z-index: 15; align-self: flex-start; margin-top: 6px; background: var(--c-rail); color: var(--c-rail-text); padding: 4px 6px 4px 14px; border-radius: 4px; min-height: 44px; box-sizing: border-box; }
 .message.bad { border-left: 5px solid var(--c-critical); }
 .message span { flex: 1; font-size: 15px; line-height: 1.25; }
 .message button { min-height: 44px; padding: 0 14px; background: none; border: 0; color: var(--c-rail-accent); font-weight: 650; cursor: pointer; }
