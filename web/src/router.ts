@@ -1,6 +1,10 @@
 import { createRouter, createWebHistory } from 'vue-router'
 
-const workshop = (path: string, name: string, component: () => Promise<unknown>) => ({ path, name, component })
+const workshop = (path: string, name: string, component: () => Promise<unknown>) => ({
+  path,
+  name,
+  component,
+})
 
 export const router = createRouter({
   history: createWebHistory(),

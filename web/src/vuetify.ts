@@ -7,8 +7,14 @@ function theme(colours: Colours, isDark: boolean) {
   return {
     dark: isDark,
     colors: {
-      background: colours.paper, surface: colours.sheet, primary: colours.spruce, 'on-primary': colours.onSpruce,
-      'on-surface': colours.ink, 'on-background': colours.ink, error: colours.error, warning: colours.warning,
+      background: colours.paper,
+      surface: colours.sheet,
+      primary: colours.spruce,
+      'on-primary': colours.onSpruce,
+      'on-surface': colours.ink,
+      'on-background': colours.ink,
+      error: colours.error,
+      warning: colours.warning,
     },
   }
 }

@@ -11,11 +11,18 @@ const reason = ref('')
 const problem = ref('')
 const path = () => ({ params: { path: { project: props.project } } })
 async function load() {
-  list.value = await ask(api.GET('/api/projects/{project}/journal-archives', path())).catch((e: unknown) => ((problem.value = sentence(e)), []))
+  list.value = await ask(api.GET('/api/projects/{project}/journal-archives', path())).catch(
+    (e: unknown) => ((problem.value = sentence(e)), []),
+  )
 }
 async function close() {
   try {
-    await ask(api.POST('/api/projects/{project}/journal-archives', { ...path(), body: { reason: reason.value.trim() } }))
+    await ask(
+      api.POST('/api/projects/{project}/journal-archives', {
+        ...path(),
+        body: { reason: reason.value.trim() },
+      }),
+    )
     reason.value = problem.value = ''
     await load()
     emit('closed')
@@ -30,21 +37,63 @@ void load()
   <div class="archives">
     <form @submit.prevent="reason.trim() && close()">
       <span>{{ $t('archive.why') }}</span>
-      <input v-model="reason" class="plain" :placeholder="$t('alarm.why')" :aria-label="$t('alarm.why')" /><button class="plain go" type="submit" :disabled="!reason.trim()">{{ $t('archive.close') }}</button>
+      <input v-model="reason" class="plain" :placeholder="$t('alarm.why')" :aria-label="$t('alarm.why')" />
+      <button class="plain go" type="submit" :disabled="!reason.trim()">{{ $t('archive.close') }}</button>
     </form>
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     <table v-if="list.length" class="grid">
-      <thead><tr><th>{{ $t('audit.time') }}</th><th>{{ $t('archive.file') }}</th><th>{{ $t('archive.entries') }}</th><th>SHA-256</th><th>{{ $t('audit.who') }}</th><th>{{ $t('alarm.why') }}</th></tr></thead>
-      <tbody><tr v-for="a in list" :key="a.id"><td class="mono">{{ moment(a.at / 1e6, dayAndTime) }}</td><td><a :href="`/api/projects/${project}/journal-archives/${a.id}`" download>{{ a.file }}</a></td><td class="mono">{{ a.entries }}</td><td class="mono" :title="a.hash">{{ a.hash.slice(0, 16) }}…</td><td>{{ a.person }}</td><td>{{ a.reason }}</td></tr></tbody>
+      <thead>
+        <tr>
+          <th>{{ $t('audit.time') }}</th>
+          <th>{{ $t('archive.file') }}</th>
+          <th>{{ $t('archive.entries') }}</th>
+          <th>SHA-256</th>
+          <th>{{ $t('audit.who') }}</th>
+          <th>{{ $t('alarm.why') }}</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="a in list" :key="a.id">
+          <td class="mono">{{ moment(a.at / 1e6, dayAndTime) }}</td>
+          <td>
+            <a :href="`/api/projects/${project}/journal-archives/${a.id}`" download>{{ a.file }}</a>
+          </td>
+          <td class="mono">{{ a.entries }}</td>
+          <td class="mono" :title="a.hash">{{ a.hash.slice(0, 16) }}…</td>
+          <td>{{ a.person }}</td>
+          <td>{{ a.reason }}</td>
+        </tr>
+      </tbody>
     </table>
   </div>
 </template>
 
 <style scoped>
-.archives { padding: 8px 12px; background: var(--c-tint); border-block: 1px solid var(--c-line); display: grid; gap: 8px; font-size: 14px; }
-form { display: flex; gap: 8px; align-items: center; }
-form .plain { min-height: 40px; }
-input { width: 300px; }
-.go { cursor: pointer; font-weight: 600; padding: 0 14px; }
-.go:disabled { opacity: 0.5; }
+.archives {
+  padding: 8px 12px;
+  background: var(--c-tint);
+  border-block: 1px solid var(--c-line);
+  display: grid;
+  gap: 8px;
+  font-size: 14px;
+}
+form {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+form .plain {
+  min-height: 40px;
+}
+input {
+  width: 300px;
+}
+.go {
+  cursor: pointer;
+  font-weight: 600;
+  padding: 0 14px;
+}
+.go:disabled {
+  opacity: 0.5;
+}
 </style>

@@ -18,7 +18,11 @@ const priority = ref('')
 const hours = ref(24)
 const CHOSEN = -1
 const chosen = ref({ from: '', to: '' })
-const moments = computed(() => (hours.value === CHOSEN ? { from: Date.parse(chosen.value.from) || undefined, to: Date.parse(chosen.value.to) || undefined } : { from: hours.value ? Date.now() - hours.value * 3600_000 : undefined, to: undefined }))
+const moments = computed(() =>
+  hours.value === CHOSEN
+    ? { from: Date.parse(chosen.value.from) || undefined, to: Date.parse(chosen.value.to) || undefined }
+    : { from: hours.value ? Date.now() - hours.value * 3600_000 : undefined, to: undefined },
+)
 const problem = ref('')
 const open = ref(0)
 const comments = shallowRef<Schemas['Comment'][]>([])
@@ -29,7 +33,10 @@ const byOccurrence = ref(false)
 const kinds = ['alarm', 'event', 'action', 'person', 'link', 'trouble', 'system']
 
 const query = () => ({
-  text: text.value.trim() || undefined, kind: kind.value ? [kind.value] : undefined, priority: priority.value ? [PRIORITIES.indexOf(priority.value as 'low')] : undefined, alarm: props.alarm,
+  text: text.value.trim() || undefined,
+  kind: kind.value ? [kind.value] : undefined,
+  priority: priority.value ? [PRIORITIES.indexOf(priority.value as 'low')] : undefined,
+  alarm: props.alarm,
   ...moments.value,
 })
 // The beginning stays where it is while the list is open, so that it is asked
@@ -38,7 +45,13 @@ const occurrencesOf = computed(() => {
   const { text, priority, alarm, from, to } = query()
   return { text, priority, alarm, from, to }
 })
-const exported = (format: string) => '/api/projects/' + props.project + '/journal/export?' + new URLSearchParams(Object.entries({ ...query(), format }).flatMap(([k, v]) => (v === undefined ? [] : [[k, String(v)]])))
+const exported = (format: string) =>
+  '/api/projects/' +
+  props.project +
+  '/journal/export?' +
+  new URLSearchParams(
+    Object.entries({ ...query(), format }).flatMap(([k, v]) => (v === undefined ? [] : [[k, String(v)]])),
+  )
 let asked = 0
 async function load(further = false) {
   const mine = ++asked
@@ -48,7 +61,11 @@ async function load(further = false) {
   try {
     // A search through millions comes in portions: what is found shows at once.
     do {
-      const page = await ask(api.GET('/api/projects/{project}/journal', { params: { path: { project: props.project }, query: { ...query(), before, limit: 200 } } }))
+      const page = await ask(
+        api.GET('/api/projects/{project}/journal', {
+          params: { path: { project: props.project }, query: { ...query(), before, limit: 200 } },
+        }),
+      )
       if (mine !== asked) return
       found = [...found, ...page.entries]
       entries.value = found
@@ -60,16 +77,29 @@ async function load(further = false) {
   }
 }
 watch([text, kind, priority, hours, chosen, () => props.alarm], () => load(), { immediate: true, deep: true })
-const end = live.news(props.project, (n) => n.things?.some((x) => x.startsWith('alarms/')) && entries.value.length <= 200 && void load())
+const end = live.news(
+  props.project,
+  (n) => n.things?.some((x) => x.startsWith('alarms/')) && entries.value.length <= 200 && void load(),
+)
 onUnmounted(end)
 
 async function show(seq: number) {
   open.value = open.value === seq ? 0 : seq
-  if (open.value) comments.value = await ask(api.GET('/api/projects/{project}/journal/{id}/comments', { params: { path: { project: props.project, id: String(seq) } } })).catch(() => [])
+  if (open.value)
+    comments.value = await ask(
+      api.GET('/api/projects/{project}/journal/{id}/comments', {
+        params: { path: { project: props.project, id: String(seq) } },
+      }),
+    ).catch(() => [])
 }
 async function say(seq: number) {
   try {
-    await ask(api.POST('/api/projects/{project}/journal/{id}/comments', { params: { path: { project: props.project, id: String(seq) } }, body: { text: comment.value } }))
+    await ask(
+      api.POST('/api/projects/{project}/journal/{id}/comments', {
+        params: { path: { project: props.project, id: String(seq) } },
+        body: { text: comment.value },
+      }),
+    )
     comment.value = ''
     open.value = 0
     await show(seq)
@@ -84,31 +114,94 @@ async function say(seq: number) {
   <div class="journal">
     <div class="filters">
       <input v-model="text" class="plain" :placeholder="$t('alarm.find')" :aria-label="$t('alarm.find')" />
-      <select v-model="kind" class="plain" :aria-label="$t('alarm.kindOf')"><option value="">{{ $t('alarm.everything') }}</option><option v-for="k in kinds" :key="k" :value="k">{{ $t('alarm.entry.' + k) }}</option></select>
-      <select v-model="priority" class="plain" :aria-label="$t('alarm.column.priority')"><option value="">{{ $t('alarm.all') }}</option><option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t('alarm.priority.' + p) }}</option></select>
-      <select v-model="hours" class="plain" :aria-label="$t('alarm.range')"><option :value="1">1 h</option><option :value="8">8 h</option><option :value="24">24 h</option><option :value="168">7 d</option><option :value="0">{{ $t('alarm.ever') }}</option><option :value="CHOSEN">{{ $t('alarm.chosenRange') }}</option></select>
-      <template v-if="hours === CHOSEN"><input v-model="chosen.from" class="plain time" type="datetime-local" :aria-label="$t('alarm.from')" /><input v-model="chosen.to" class="plain time" type="datetime-local" :aria-label="$t('alarm.to')" /></template>
-      <a v-for="f in (['csv', 'xlsx'] as const)" :key="f" class="plain link" :href="exported(f)" download>{{ f.toUpperCase() }}</a>
-      <button class="plain link" :aria-pressed="byOccurrence" :class="{ on: byOccurrence }" @click="byOccurrence = !byOccurrence">{{ $t('occurrence.each') }}</button>
-      <button v-if="mayClose" class="plain link" :aria-expanded="archives" @click="archives = !archives">{{ $t('archive.title') }}</button>
+      <select v-model="kind" class="plain" :aria-label="$t('alarm.kindOf')">
+        <option value="">{{ $t('alarm.everything') }}</option>
+        <option v-for="k in kinds" :key="k" :value="k">{{ $t('alarm.entry.' + k) }}</option>
+      </select>
+      <select v-model="priority" class="plain" :aria-label="$t('alarm.column.priority')">
+        <option value="">{{ $t('alarm.all') }}</option>
+        <option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t('alarm.priority.' + p) }}</option>
+      </select>
+      <select v-model="hours" class="plain" :aria-label="$t('alarm.range')">
+        <option :value="1">1 h</option>
+        <option :value="8">8 h</option>
+        <option :value="24">24 h</option>
+        <option :value="168">7 d</option>
+        <option :value="0">{{ $t('alarm.ever') }}</option>
+        <option :value="CHOSEN">{{ $t('alarm.chosenRange') }}</option>
+      </select>
+      <template v-if="hours === CHOSEN">
+        <input
+          v-model="chosen.from"
+          class="plain time"
+          type="datetime-local"
+          :aria-label="$t('alarm.from')" />
+        <input v-model="chosen.to" class="plain time" type="datetime-local" :aria-label="$t('alarm.to')" />
+      </template>
+      <a v-for="f in ['csv', 'xlsx'] as const" :key="f" class="plain link" :href="exported(f)" download>
+        {{ f.toUpperCase() }}
+      </a>
+      <button
+        class="plain link"
+        :aria-pressed="byOccurrence"
+        :class="{ on: byOccurrence }"
+        @click="byOccurrence = !byOccurrence">
+        {{ $t('occurrence.each') }}
+      </button>
+      <button v-if="mayClose" class="plain link" :aria-expanded="archives" @click="archives = !archives">
+        {{ $t('archive.title') }}
+      </button>
     </div>
     <JournalArchives v-if="archives" :project="project" @closed="load()" />
     <div v-if="problem" class="problem">{{ problem }}</div>
     <OccurrenceList v-if="byOccurrence" :project="project" :query="occurrencesOf" />
     <div v-else class="lines">
       <table class="grid">
-        <thead><tr><th>{{ $t('audit.time') }}</th><th>{{ $t('alarm.column.priority') }}</th><th>{{ $t('alarm.column.what') }}</th><th>{{ $t('alarm.column.name') }}</th><th>{{ $t('alarm.column.text') }}</th><th>{{ $t('audit.who') }}</th></tr></thead>
+        <thead>
+          <tr>
+            <th>{{ $t('audit.time') }}</th>
+            <th>{{ $t('alarm.column.priority') }}</th>
+            <th>{{ $t('alarm.column.what') }}</th>
+            <th>{{ $t('alarm.column.name') }}</th>
+            <th>{{ $t('alarm.column.text') }}</th>
+            <th>{{ $t('audit.who') }}</th>
+          </tr>
+        </thead>
         <tbody>
           <template v-for="e in entries" :key="e.seq">
             <tr class="entry" tabindex="0" @click="show(e.seq)" @keydown.enter="show(e.seq)">
-              <td class="mono">{{ moment(e.at, { ...dayAndTime, second: '2-digit' }) }}</td><td><AlarmTab v-if="e.priority >= 0" :priority="PRIORITIES[e.priority]!" :state="e.state" /></td>
-              <td>{{ $t('alarm.what.' + e.what, $t('what.' + e.what, e.what)) }}</td><td class="mono">{{ e.name }}</td>
-              <td class="wrap">{{ e.text }}<span v-if="e.reason" class="quiet"> · {{ e.reason }}</span><span v-if="e.comments" class="chip">{{ $t('alarm.comments', { n: e.comments }) }}</span></td><td>{{ e.person }}<span v-if="e.panel" class="quiet"> · {{ e.panel }}</span></td>
+              <td class="mono">{{ moment(e.at, { ...dayAndTime, second: '2-digit' }) }}</td>
+              <td>
+                <AlarmTab v-if="e.priority >= 0" :priority="PRIORITIES[e.priority]!" :state="e.state" />
+              </td>
+              <td>{{ $t('alarm.what.' + e.what, $t('what.' + e.what, e.what)) }}</td>
+              <td class="mono">{{ e.name }}</td>
+              <td class="wrap">
+                {{ e.text }}
+                <span v-if="e.reason" class="quiet">· {{ e.reason }}</span>
+                <span v-if="e.comments" class="chip">{{ $t('alarm.comments', { n: e.comments }) }}</span>
+              </td>
+              <td>
+                {{ e.person }}
+                <span v-if="e.panel" class="quiet">· {{ e.panel }}</span>
+              </td>
             </tr>
-            <tr v-if="open === e.seq"><td colspan="6" class="said">
-              <p v-for="(c, i) in comments" :key="i"><strong>{{ c.person }}</strong> {{ moment(c.at / 1e6, dayAndTime) }}: {{ c.text }}</p>
-              <form @submit.prevent="comment.trim() && say(e.seq)"><input v-model="comment" class="plain" :placeholder="$t('alarm.comment')" :aria-label="$t('alarm.comment')" /><button class="chip" type="submit">{{ $t('alarm.say') }}</button></form>
-            </td></tr>
+            <tr v-if="open === e.seq">
+              <td colspan="6" class="said">
+                <p v-for="(c, i) in comments" :key="i">
+                  <strong>{{ c.person }}</strong>
+                  {{ moment(c.at / 1e6, dayAndTime) }}: {{ c.text }}
+                </p>
+                <form @submit.prevent="comment.trim() && say(e.seq)">
+                  <input
+                    v-model="comment"
+                    class="plain"
+                    :placeholder="$t('alarm.comment')"
+                    :aria-label="$t('alarm.comment')" />
+                  <button class="chip" type="submit">{{ $t('alarm.say') }}</button>
+                </form>
+              </td>
+            </tr>
           </template>
         </tbody>
       </table>
@@ -119,22 +212,78 @@ async function say(seq: number) {
 </template>
 
 <style scoped>
-.journal { display: flex; flex-direction: column; min-height: 0; }
-.filters { display: flex; gap: 8px; padding: 8px 12px; }
-.filters .plain { min-height: 40px; }
-.filters input { width: 240px; }
-.filters .time { width: 190px; }
-.filters select { min-width: 0; flex: 0 1 170px; }
-.link { display: inline-flex; align-items: center; padding: 0 12px; text-decoration: none; color: var(--c-ink); border: 1px solid var(--c-line); border-radius: 4px; }
-.link.on { background: var(--c-tint); border-color: var(--c-spruce); font-weight: 650; }
-.lines { flex: 1; overflow: auto; }
-.entry { cursor: pointer; }
-.entry td { height: 40px; font-size: 14px; }
-.wrap { white-space: normal !important; }
-.said { background: var(--c-tint); padding: 8px 16px; }
-.said p { margin: 2px 0; }
-.said form { display: flex; gap: 8px; }
-.said input { width: 420px; }
-.more { padding: 12px 16px; color: var(--c-spruce); }
-.empty { text-align: center; color: var(--c-quiet); margin-top: 40px; }
+.journal {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+.filters {
+  display: flex;
+  gap: 8px;
+  padding: 8px 12px;
+}
+.filters .plain {
+  min-height: 40px;
+}
+.filters input {
+  width: 240px;
+}
+.filters .time {
+  width: 190px;
+}
+.filters select {
+  min-width: 0;
+  flex: 0 1 170px;
+}
+.link {
+  display: inline-flex;
+  align-items: center;
+  padding: 0 12px;
+  text-decoration: none;
+  color: var(--c-ink);
+  border: 1px solid var(--c-line);
+  border-radius: 4px;
+}
+.link.on {
+  background: var(--c-tint);
+  border-color: var(--c-spruce);
+  font-weight: 650;
+}
+.lines {
+  flex: 1;
+  overflow: auto;
+}
+.entry {
+  cursor: pointer;
+}
+.entry td {
+  height: 40px;
+  font-size: 14px;
+}
+.wrap {
+  white-space: normal !important;
+}
+.said {
+  background: var(--c-tint);
+  padding: 8px 16px;
+}
+.said p {
+  margin: 2px 0;
+}
+.said form {
+  display: flex;
+  gap: 8px;
+}
+.said input {
+  width: 420px;
+}
+.more {
+  padding: 12px 16px;
+  color: var(--c-spruce);
+}
+.empty {
+  text-align: center;
+  color: var(--c-quiet);
+  margin-top: 40px;
+}
 </style>

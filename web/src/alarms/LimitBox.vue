@@ -11,7 +11,12 @@ const reason = ref('')
 const problem = ref('')
 async function send(limit?: number) {
   try {
-    await ask(api.PUT('/api/projects/{project}/alarm-limits/{id}', { params: { path: { project: props.project, id: props.alarm.id } }, body: { limit, reason: reason.value.trim() } }))
+    await ask(
+      api.PUT('/api/projects/{project}/alarm-limits/{id}', {
+        params: { path: { project: props.project, id: props.alarm.id } },
+        body: { limit, reason: reason.value.trim() },
+      }),
+    )
     emit('done')
   } catch (e) {
     problem.value = sentence(e)
@@ -22,18 +27,56 @@ const number = () => Number(text.value.trim().replace(',', '.'))
 
 <template>
   <form class="limit" @submit.prevent="send(number())">
-    <label>{{ $t('alarm.newLimit') }}<input v-model="text" class="plain mono" inputmode="decimal" /></label>
-    <label>{{ $t('alarm.why') }}<input v-model="reason" class="plain" /></label>
+    <label>
+      {{ $t('alarm.newLimit') }}
+      <input v-model="text" class="plain mono" inputmode="decimal" />
+    </label>
+    <label>
+      {{ $t('alarm.why') }}
+      <input v-model="reason" class="plain" />
+    </label>
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
-    <div class="acts"><button type="submit" :disabled="!reason.trim() || !text.trim() || Number.isNaN(number())">{{ $t('alarm.setLimit') }}</button><button type="button" :disabled="!reason.trim()" @click="send()">{{ $t('alarm.ownLimit') }}</button></div>
+    <div class="acts">
+      <button type="submit" :disabled="!reason.trim() || !text.trim() || Number.isNaN(number())">
+        {{ $t('alarm.setLimit') }}
+      </button>
+      <button type="button" :disabled="!reason.trim()" @click="send()">{{ $t('alarm.ownLimit') }}</button>
+    </div>
   </form>
 </template>
 
 <style scoped>
-.limit { display: grid; gap: 8px; margin-top: 8px; }
-label { display: grid; gap: 2px; font-size: 14px; color: var(--c-quiet); }
-input { min-height: 44px; }
-.acts { display: flex; gap: 8px; flex-wrap: wrap; }
-button { min-height: 44px; padding: 0 14px; border: 1.5px solid var(--c-line); border-radius: 4px; background: var(--c-sheet); color: var(--c-ink); font-size: 15px; font-weight: 600; cursor: pointer; }
-button:disabled { opacity: 0.5; }
+.limit {
+  display: grid;
+  gap: 8px;
+  margin-top: 8px;
+}
+label {
+  display: grid;
+  gap: 2px;
+  font-size: 14px;
+  color: var(--c-quiet);
+}
+input {
+  min-height: 44px;
+}
+.acts {
+  display: flex;
+  gap: 8px;
+  flex-wrap: wrap;
+}
+button {
+  min-height: 44px;
+  padding: 0 14px;
+  border: 1.5px solid var(--c-line);
+  border-radius: 4px;
+  background: var(--c-sheet);
+  color: var(--c-ink);
+  font-size: 15px;
+  font-weight: 600;
+  cursor: pointer;
+}
+button:disabled {
+  opacity: 0.5;
+}
 </style>

@@ -18,7 +18,14 @@ let asked = 0
 async function load(further = false) {
   const mine = ++asked
   try {
-    const page = await ask(api.GET('/api/projects/{project}/journal/occurrences', { params: { path: { project: props.project }, query: { ...props.query, before: further ? next.value : undefined, limit: 100 } } }))
+    const page = await ask(
+      api.GET('/api/projects/{project}/journal/occurrences', {
+        params: {
+          path: { project: props.project },
+          query: { ...props.query, before: further ? next.value : undefined, limit: 100 },
+        },
+      }),
+    )
     if (mine !== asked) return
     lines.value = further ? [...lines.value, ...page.occurrences] : page.occurrences
     next.value = page.next
@@ -27,11 +34,24 @@ async function load(further = false) {
     problem.value = sentence(e)
   }
 }
-watch(() => JSON.stringify(props.query ?? {}), () => load(), { immediate: true })
+watch(
+  () => JSON.stringify(props.query ?? {}),
+  () => load(),
+  { immediate: true },
+)
 // What happens shows by itself, as long as nobody reads on below.
-onUnmounted(live.news(props.project, (n) => n.things?.some((x) => x.startsWith('alarms/')) && lines.value.length <= 100 && void load()))
+onUnmounted(
+  live.news(
+    props.project,
+    (n) => n.things?.some((x) => x.startsWith('alarms/')) && lines.value.length <= 100 && void load(),
+  ),
+)
 
-const times: Record<string, (o: Schemas['Occurrence']) => number> = { came: (o) => o.came, acked: (o) => o.acked, went: (o) => o.went }
+const times: Record<string, (o: Schemas['Occurrence']) => number> = {
+  came: (o) => o.came,
+  acked: (o) => o.acked,
+  went: (o) => o.went,
+}
 function text(o: Schemas['Occurrence'], key: string, format: string): string {
   const time = times[key]?.(o)
   if (time !== undefined) return time ? moment(time, stamps[format] ?? stamps.time!) : '—'
@@ -45,12 +65,27 @@ function text(o: Schemas['Occurrence'], key: string, format: string): string {
     <div v-if="problem" class="problem">{{ problem }}</div>
     <div class="lines">
       <table class="grid">
-        <thead><tr><th v-for="c in columns" :key="c.key">{{ $t('occurrence.' + c.key) }}</th></tr></thead>
+        <thead>
+          <tr>
+            <th v-for="c in columns" :key="c.key">{{ $t('occurrence.' + c.key) }}</th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="o in lines" :key="o.seq" :class="{ stands: !o.went }">
-            <td v-for="c in columns" :key="c.key" :class="{ mono: c.key in times || c.key === 'long' || c.key === 'value', wrap: c.key === 'text' }">
+            <td
+              v-for="c in columns"
+              :key="c.key"
+              :class="{
+                mono: c.key in times || c.key === 'long' || c.key === 'value',
+                wrap: c.key === 'text',
+              }">
               <AlarmTab v-if="c.key === 'tab'" :priority="PRIORITIES[o.priority]!" :state="o.state" />
-              <template v-else>{{ text(o, c.key, c.format) }}<span v-if="c.key === 'text' && o.gone && o.gone !== o.text" class="quiet"> · {{ o.gone }}</span></template>
+              <template v-else>
+                {{ text(o, c.key, c.format) }}
+                <span v-if="c.key === 'text' && o.gone && o.gone !== o.text" class="quiet">
+                  · {{ o.gone }}
+                </span>
+              </template>
             </td>
           </tr>
         </tbody>
@@ -62,11 +97,33 @@ function text(o: Schemas['Occurrence'], key: string, format: string): string {
 </template>
 
 <style scoped>
-.occurrences { display: flex; flex-direction: column; min-height: 0; flex: 1; }
-.lines { flex: 1; overflow: auto; }
-td { height: 40px; font-size: 14px; }
-.stands { font-weight: 650; }
-.wrap { white-space: normal !important; }
-.more { padding: 12px 16px; color: var(--c-spruce); }
-.empty { text-align: center; color: var(--c-quiet); margin-top: 40px; }
+.occurrences {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  flex: 1;
+}
+.lines {
+  flex: 1;
+  overflow: auto;
+}
+td {
+  height: 40px;
+  font-size: 14px;
+}
+.stands {
+  font-weight: 650;
+}
+.wrap {
+  white-space: normal !important;
+}
+.more {
+  padding: 12px 16px;
+  color: var(--c-spruce);
+}
+.empty {
+  text-align: center;
+  color: var(--c-quiet);
+  margin-top: 40px;
+}
 </style>

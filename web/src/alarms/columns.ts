@@ -1,7 +1,10 @@
 import { clock, dayAndTime } from '../kit/moment'
 
 /** A column of a list; times may be written in a format of their own, as in "came:both". */
-export interface Column { key: string; format: string }
+export interface Column {
+  key: string
+  format: string
+}
 
 /** The formats of times, by their names. */
 export const stamps: Record<string, Intl.DateTimeFormatOptions> = {
@@ -21,7 +24,9 @@ export function occurrenceColumns(text: string): Column[] {
     const [key, format] = c.trim().split(':') as [string, string | undefined]
     return OCCURRENCE.includes(key) ? [{ key, format: format ?? 'time' }] : []
   })
-  return read.some((c) => TIMES.includes(c.key)) ? read : occurrenceColumns('tab,name,text,came:both,acked,by,went,long')
+  return read.some((c) => TIMES.includes(c.key))
+    ? read
+    : occurrenceColumns('tab,name,text,came:both,acked,by,went,long')
 }
 
 /** How long something lasted: 0.4 s, 12 s, 3:05 min, 2:15 h, 3 d 4 h. */

@@ -76,7 +76,10 @@ export function useAlarmSound(board: Ref<Board | undefined>, on: Ref<boolean>) {
     heard = new Set(waiting.map(key))
     const worst = PRIORITIES.find((p) => (fresh.length ? fresh : []).some((a) => a.priority === p))
     if (!waiting.length || !on.value) silence()
-    else if (worst && (!sounding.value || PRIORITIES.indexOf(worst) <= PRIORITIES.indexOf(sounding.value as 'low'))) {
+    else if (
+      worst &&
+      (!sounding.value || PRIORITIES.indexOf(worst) <= PRIORITIES.indexOf(sounding.value as 'low'))
+    ) {
       sounding.value = worst
       clearTimeout(timer)
       bar()

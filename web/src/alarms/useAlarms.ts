@@ -6,7 +6,12 @@ export type Board = Schemas['AlarmBoard']
 export type Standing = Schemas['StandingAlarm']
 export type Act = Schemas['AlarmAct']['act']
 
-interface Asked { project: string; program: 'release' | 'try' | 'draft'; all: boolean; language: string }
+interface Asked {
+  project: string
+  program: 'release' | 'try' | 'draft'
+  all: boolean
+  language: string
+}
 
 /** How often a board is compared with what the server tells, and until when it may be behind, in milliseconds. */
 const COMPARE_MS = 300
@@ -33,7 +38,12 @@ class SharedBoard {
   constructor(private readonly asked: Asked) {
     const timer = window.setInterval(() => this.compare(), COMPARE_MS)
     this.ends = [
-      live.news(asked.project, (n) => (n.release || n.things?.some((x) => x.startsWith('alarms/') || x.startsWith('alarm/'))) && void this.load()),
+      live.news(
+        asked.project,
+        (n) =>
+          (n.release || n.things?.some((x) => x.startsWith('alarms/') || x.startsWith('alarm/'))) &&
+          void this.load(),
+      ),
       live.onOpen(() => void this.load()),
       () => clearInterval(timer),
     ]
@@ -59,7 +69,11 @@ class SharedBoard {
     do {
       this.again = false
       try {
-        const got = await ask(api.GET('/api/projects/{project}/alarms', { params: { path: { project }, query: { program, all, language: language || undefined } } }))
+        const got = await ask(
+          api.GET('/api/projects/{project}/alarms', {
+            params: { path: { project }, query: { program, all, language: language || undefined } },
+          }),
+        )
         this.board.value = { ...got, alarms: kept(got.alarms, this.board.value?.alarms ?? []) }
         this.problem.value = ''
         this.failed = 0
@@ -88,7 +102,12 @@ function kept(fresh: Standing[], before: Standing[]): Standing[] {
 const boards = new Map<string, SharedBoard>()
 
 /** How the alarms of what runs stand, kept up to date by the server's news. */
-export function useAlarms(project: Ref<string>, program: () => 'release' | 'try' | 'draft', all = false, language: () => string = () => '') {
+export function useAlarms(
+  project: Ref<string>,
+  program: () => 'release' | 'try' | 'draft',
+  all = false,
+  language: () => string = () => '',
+) {
   const shared = shallowRef<SharedBoard>()
   let key = ''
   function leave() {
@@ -97,30 +116,54 @@ export function useAlarms(project: Ref<string>, program: () => 'release' | 'try'
     old.close()
     boards.delete(key)
   }
-  watch([project, program, language], () => {
-    const asked = { project: project.value, program: program(), all, language: language() }
-    const next = JSON.stringify(asked)
-    if (next === key) return
-    const b = boards.get(next) ?? new SharedBoard(asked)
-    boards.set(next, b)
-    b.users++
-    leave()
-    key = next
-    shared.value = b
-  }, { immediate: true })
+  watch(
+    [project, program, language],
+    () => {
+      const asked = { project: project.value, program: program(), all, language: language() }
+      const next = JSON.stringify(asked)
+      if (next === key) return
+      const b = boards.get(next) ?? new SharedBoard(asked)
+      boards.set(next, b)
+      b.users++
+      leave()
+      key = next
+      shared.value = b
+    },
+    { immediate: true },
+  )
   onScopeDispose(leave)
 
   const board = computed(() => shared.value?.board.value)
-  const act = (alarms: string[], what: Act, more: { minutes?: number; reason?: string } = {}) => ask(api.POST('/api/projects/{project}/alarms/acts', { params: { path: { project: project.value } }, body: { alarms, act: what, ...more } }))
+  const act = (alarms: string[], what: Act, more: { minutes?: number; reason?: string } = {}) =>
+    ask(
+      api.POST('/api/projects/{project}/alarms/acts', {
+        params: { path: { project: project.value } },
+        body: { alarms, act: what, ...more },
+      }),
+    )
   const unsure = computed(() => shared.value?.unsure.value ?? true)
   const problem = computed(() => shared.value?.problem.value ?? '')
   return { board, unsure, problem, act }
 }
 
 export const PRIORITIES = ['critical', 'high', 'medium', 'low'] as const
-export const unseen = (a: Standing): boolean => a.state === 'unacknowledged' || a.state === 'returned' || a.state === 'latched-unack'
-export const annunciated = (a: Standing): boolean => unseen(a) || a.state === 'acknowledged' || a.state === 'latched-ack'
+export const unseen = (a: Standing): boolean =>
+  a.state === 'unacknowledged' || a.state === 'returned' || a.state === 'latched-unack'
+export const annunciated = (a: Standing): boolean =>
+  unseen(a) || a.state === 'acknowledged' || a.state === 'latched-ack'
 
-export const KINDS = ['high-high', 'high', 'low', 'low-low', 'state', 'deviation', 'rate', 'discrepancy', 'quality', 'formula'] as const
+export const KINDS = [
+  'high-high',
+  'high',
+  'low',
+  'low-low',
+  'state',
+  'deviation',
+  'rate',
+  'discrepancy',
+  'quality',
+  'formula',
+] as const
 /** Whether a kind compares a number with a limit. */
-export const isLimited = (kind: string): boolean => ['high-high', 'high', 'low', 'low-low', 'deviation', 'rate'].includes(kind)
+export const isLimited = (kind: string): boolean =>
+  ['high-high', 'high', 'low', 'low-low', 'deviation', 'rate'].includes(kind)

@@ -38,7 +38,14 @@ export async function ask<T>(answer: Promise<{ data?: T; error?: unknown; respon
   if (got.error !== undefined || !got.response.ok) {
     const e = got.error as Partial<Problem> | undefined
     if (got.response.status === 401) signedOut.tell()
-    throw new Refused({ status: got.response.status, title: e?.title ?? '', detail: e?.detail ?? got.response.statusText, refusal: e?.refusal, roles: e?.roles, right: e?.right })
+    throw new Refused({
+      status: got.response.status,
+      title: e?.title ?? '',
+      detail: e?.detail ?? got.response.statusText,
+      refusal: e?.refusal,
+      roles: e?.roles,
+      right: e?.right,
+    })
   }
   return got.data as T
 }

@@ -31,11 +31,19 @@ export const useSession = defineStore('session', () => {
     if (!me.value?.person) return
     me.value = { ...me.value, person: undefined, projects: [] }
     live.stop()
-    void load().then((now) => now?.person && live.restart(), () => {})
+    void load().then(
+      (now) => now?.person && live.restart(),
+      () => {},
+    )
   }
   signedOut.tell = ended
   // A connection that cannot be made may be a session that is over.
-  live.onFail(() => void ask(api.GET('/api/session')).then((now) => now.person?.id !== me.value?.person?.id && ended()).catch(() => {}))
+  live.onFail(
+    () =>
+      void ask(api.GET('/api/session'))
+        .then((now) => now.person?.id !== me.value?.person?.id && ended())
+        .catch(() => {}),
+  )
   function may(project: string, right: string) {
     return me.value?.projects.find((p) => p.id === project)?.rights.includes(right) ?? false
   }

@@ -12,7 +12,11 @@ function spinner(g: SVGGElement, e: SceneElement) {
   const all = [-1, 1].map((by, i) => {
     const b = make(g, 'g', { 'data-step': -by, transform: `translate(${e.w - 44} ${20 + i * half})` })
     make(b, 'rect', { width: 44, height: half, fill: 'transparent', stroke: 'var(--c-ink)' })
-    return make(b, 'path', { d: i ? `M15 ${half / 2 - 3}l7 7 7-7` : `M15 ${half / 2 + 3}l7-7 7 7`, fill: 'none', 'stroke-width': 2 })
+    return make(b, 'path', {
+      d: i ? `M15 ${half / 2 - 3}l7 7 7-7` : `M15 ${half / 2 + 3}l7-7 7 7`,
+      fill: 'none',
+      'stroke-width': 2,
+    })
   })
   return (on: boolean) => all.forEach((a) => attr(a, 'stroke', on ? 'var(--c-ink)' : 'var(--c-quiet)'))
 }
@@ -20,10 +24,29 @@ function spinner(g: SVGGElement, e: SceneElement) {
 export const entry: Renderer = (g, e) => {
   const steps = e.props.spinner === true && e.kind === 'entry' ? spinner(g, e) : undefined
   const caption = make(g, 'text', { 'font-size': 15, fill: quietFill, y: 12 })
-  const box = make(g, 'rect', { y: 20, width: e.w, height: Math.max(0, e.h - 20), rx: 4, 'stroke-width': 1.5, stroke: 'var(--c-ink)' })
-  const value = make(g, 'text', { x: 14, y: 20 + (e.h - 20) / 2, 'font-family': mono, 'font-size': 20, 'font-weight': 600, 'dominant-baseline': 'central' })
+  const box = make(g, 'rect', {
+    y: 20,
+    width: e.w,
+    height: Math.max(0, e.h - 20),
+    rx: 4,
+    'stroke-width': 1.5,
+    stroke: 'var(--c-ink)',
+  })
+  const value = make(g, 'text', {
+    x: 14,
+    y: 20 + (e.h - 20) / 2,
+    'font-family': mono,
+    'font-size': 20,
+    'font-weight': 600,
+    'dominant-baseline': 'central',
+  })
   // Three lines: this takes an entry.
-  const mark = make(g, 'path', { d: `M${e.w - 26} ${20 + (e.h - 20) / 2 - 6}h14m-14 6h10m-10 6h14`, stroke: 'var(--c-quiet)', 'stroke-width': 1.5, fill: 'none' })
+  const mark = make(g, 'path', {
+    d: `M${e.w - 26} ${20 + (e.h - 20) / 2 - 6}h14m-14 6h10m-10 6h14`,
+    stroke: 'var(--c-quiet)',
+    'stroke-width': 1.5,
+    fill: 'none',
+  })
   return (p, s) => {
     const on = p.enabled !== false
     textWithin(caption, str(p.caption), e.w, 15)
@@ -39,17 +62,44 @@ export const entry: Renderer = (g, e) => {
 
 export const button: Renderer = (g, e) => {
   const box = make(g, 'rect', { width: e.w, height: e.h, rx: 4, 'stroke-width': 1.75 })
-  const label = make(g, 'text', { x: e.w / 2, y: e.h / 2, 'font-size': 16, 'font-weight': 650, 'text-anchor': 'middle', 'dominant-baseline': 'central' })
+  const label = make(g, 'text', {
+    x: e.w / 2,
+    y: e.h / 2,
+    'font-size': 16,
+    'font-weight': 650,
+    'text-anchor': 'middle',
+    'dominant-baseline': 'central',
+  })
   // A button to be held has a broad foot, which fills while it is held.
   const foot = make(g, 'rect', { x: 8, y: e.h - 13, width: Math.max(0, e.w - 16), height: 7, rx: 1.5 })
-  const arrow = make(g, 'path', { d: `M${e.w - 22} ${e.h / 2 - 6}l6 6-6 6`, fill: 'none', 'stroke-width': 1.75 })
-  const key = make(g, 'text', { x: e.w - 6, y: 11, 'font-size': 11, 'text-anchor': 'end', 'dominant-baseline': 'central' })
+  const arrow = make(g, 'path', {
+    d: `M${e.w - 22} ${e.h / 2 - 6}l6 6-6 6`,
+    fill: 'none',
+    'stroke-width': 1.75,
+  })
+  const key = make(g, 'text', {
+    x: e.w - 6,
+    y: 11,
+    'font-size': 11,
+    'text-anchor': 'end',
+    'dominant-baseline': 'central',
+  })
   return (p, s) => {
     const on = p.enabled !== false
     const hold = p.action === 'hold'
     const pressed = (s.held && !hold) || (p.action === 'toggle' && p.on === true)
     const ink = !on ? 'var(--c-quiet)' : pressed ? 'var(--c-on-spruce)' : 'var(--c-ink)'
-    attr(box, 'fill', !on ? 'transparent' : pressed ? 'var(--c-spruce)' : hold && s.held ? 'var(--c-tint)' : colour(p.fill ?? 'sheet'))
+    attr(
+      box,
+      'fill',
+      !on
+        ? 'transparent'
+        : pressed
+          ? 'var(--c-spruce)'
+          : hold && s.held
+            ? 'var(--c-tint)'
+            : colour(p.fill ?? 'sheet'),
+    )
     attr(box, 'stroke', !on ? 'var(--c-quiet)' : hold && s.held ? 'var(--c-spruce)' : 'var(--c-ink)')
     attr(box, 'stroke-width', hold && s.held ? 3 : 1.75)
     attr(box, 'stroke-dasharray', on ? 'none' : '5 4')
@@ -72,9 +122,28 @@ export const toggle: Renderer = (g, e) => {
   const h = Math.min(32, e.h - 8)
   const y = (e.h - h) / 2
   const slot = make(g, 'rect', { y, width: w, height: h, rx: 4, 'stroke-width': 1.75 })
-  const peg = make(g, 'rect', { y: y + 4, width: w / 2 - 5, height: h - 8, rx: 2, 'stroke-width': 1.5, stroke: 'var(--c-ink)' })
-  const label = make(g, 'text', { x: w + 12, y: e.h / 2 - 8, 'font-size': 15, 'dominant-baseline': 'central', fill: 'var(--c-ink)' })
-  const state = make(g, 'text', { x: w + 12, y: e.h / 2 + 10, 'font-size': 14, 'dominant-baseline': 'central', fill: quietFill })
+  const peg = make(g, 'rect', {
+    y: y + 4,
+    width: w / 2 - 5,
+    height: h - 8,
+    rx: 2,
+    'stroke-width': 1.5,
+    stroke: 'var(--c-ink)',
+  })
+  const label = make(g, 'text', {
+    x: w + 12,
+    y: e.h / 2 - 8,
+    'font-size': 15,
+    'dominant-baseline': 'central',
+    fill: 'var(--c-ink)',
+  })
+  const state = make(g, 'text', {
+    x: w + 12,
+    y: e.h / 2 + 10,
+    'font-size': 14,
+    'dominant-baseline': 'central',
+    fill: quietFill,
+  })
   return (p, s) => {
     const enabled = p.enabled !== false
     const on = p.on === true
@@ -99,14 +168,31 @@ export const selector: Renderer = (g, e) => {
   const row = e.props.look === 'row' && states.length > 0
   const h = Math.max(0, e.h - 20)
   const box = make(g, 'rect', { y: 20, width: e.w, height: h, rx: 4, 'stroke-width': 1.5 })
-  const chosen = make(g, 'text', { x: 14, y: 20 + h / 2, 'font-size': 18, 'font-weight': 600, 'dominant-baseline': 'central' })
-  const mark = make(g, 'path', { d: `M${e.w - 28} ${20 + h / 2 - 4}l8 8 8-8`, fill: 'none', stroke: 'var(--c-quiet)', 'stroke-width': 2 })
+  const chosen = make(g, 'text', {
+    x: 14,
+    y: 20 + h / 2,
+    'font-size': 18,
+    'font-weight': 600,
+    'dominant-baseline': 'central',
+  })
+  const mark = make(g, 'path', {
+    d: `M${e.w - 28} ${20 + h / 2 - 4}l8 8 8-8`,
+    fill: 'none',
+    stroke: 'var(--c-quiet)',
+    'stroke-width': 2,
+  })
   const w = e.w / Math.max(1, states.length)
   const cells = row
     ? states.map((s, i) => {
         const c = make(g, 'g', { 'data-choice': String(s.value), transform: `translate(${i * w} 20)` })
         const r = make(c, 'rect', { width: w, height: h, stroke: 'var(--c-ink)', rx: 3 })
-        const t = make(c, 'text', { x: w / 2, y: h / 2, 'text-anchor': 'middle', 'dominant-baseline': 'central', 'font-size': 15 })
+        const t = make(c, 'text', {
+          x: w / 2,
+          y: h / 2,
+          'text-anchor': 'middle',
+          'dominant-baseline': 'central',
+          'font-size': 15,
+        })
         textWithin(t, s.text, w - 8, 15)
         return { r, t, v: s.value }
       })
@@ -140,7 +226,15 @@ export const GROOVE = 14
 export const slider: Renderer = (g, e) => {
   make(g, 'rect', { width: e.w, height: e.h, fill: 'transparent' })
   const caption = make(g, 'text', { 'font-size': 15, fill: quietFill, y: 13 })
-  const value = make(g, 'text', { x: e.w, y: 14, 'font-size': 16, 'font-weight': 650, 'font-family': mono, 'text-anchor': 'end', fill: 'var(--c-ink)' })
+  const value = make(g, 'text', {
+    x: e.w,
+    y: 14,
+    'font-size': 16,
+    'font-weight': 650,
+    'font-family': mono,
+    'text-anchor': 'end',
+    fill: 'var(--c-ink)',
+  })
   const y = e.h - 20
   const wide = Math.max(1, e.w - 2 * GROOVE)
   make(g, 'rect', { x: GROOVE, y: y - 3, width: wide, height: 6, fill: 'var(--c-track)' })
@@ -170,11 +264,35 @@ export const screensIn = { of: (_area: string): { id: string; name: string }[] =
 export const nav: Renderer = (g, e) => {
   const list = screensIn.of(str(e.props.area))
   const w = e.w / Math.max(1, list.length)
-  if (!list.length) make(g, 'rect', { width: e.w, height: e.h, fill: 'transparent', stroke: 'var(--c-quiet)', 'stroke-dasharray': '4 4' })
+  if (!list.length)
+    make(g, 'rect', {
+      width: e.w,
+      height: e.h,
+      fill: 'transparent',
+      stroke: 'var(--c-quiet)',
+      'stroke-dasharray': '4 4',
+    })
   for (const [i, s] of list.entries()) {
-    const b = make(g, 'g', { 'data-screen': s.id, transform: `translate(${i * w} 0)`, style: 'cursor:pointer' })
+    const b = make(g, 'g', {
+      'data-screen': s.id,
+      transform: `translate(${i * w} 0)`,
+      style: 'cursor:pointer',
+    })
     make(b, 'rect', { width: w - 6, height: e.h, rx: 4, fill: 'var(--c-sheet)', stroke: 'var(--c-ink)' })
-    textWithin(make(b, 'text', { x: (w - 6) / 2, y: e.h / 2, 'text-anchor': 'middle', 'dominant-baseline': 'central', 'font-size': 15, 'font-weight': 600, fill: 'var(--c-ink)' }), s.name, w - 16, 15)
+    textWithin(
+      make(b, 'text', {
+        x: (w - 6) / 2,
+        y: e.h / 2,
+        'text-anchor': 'middle',
+        'dominant-baseline': 'central',
+        'font-size': 15,
+        'font-weight': 600,
+        fill: 'var(--c-ink)',
+      }),
+      s.name,
+      w - 16,
+      15,
+    )
   }
   return () => {}
 }

@@ -15,7 +15,9 @@ export type Update = (p: Props, s: State) => void
 export type Renderer = (g: SVGGElement, e: SceneElement) => Update
 
 export const str = (v: unknown, otherwise = ''): string => (typeof v === 'string' ? v : otherwise)
-export const num = (v: unknown, otherwise = 0): number => (typeof v === 'number' && Number.isFinite(v) ? v : otherwise)
+export const num = (v: unknown, otherwise = 0): number =>
+  typeof v === 'number' && Number.isFinite(v) ? v : otherwise
 
 /** How far a value lies between two ends, cut to 0 and 1. */
-export const share = (v: number, low: number, high: number): number => Math.max(0, Math.min(1, (v - low) / (high - low || 1)))
+export const share = (v: number, low: number, high: number): number =>
+  Math.max(0, Math.min(1, (v - low) / (high - low || 1)))

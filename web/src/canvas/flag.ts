@@ -23,10 +23,25 @@ const crosses = (a: Box, b: Box) => a[0] < b[2] && b[0] < a[2] && a[1] < b[3] &&
  */
 export function flagPlace(flag: number, w: number, h: number, words: Box[], within: Box): [number, number] {
   const [left, right, above, below] = [-flag - GAP, w + GAP, -HEIGHT - GAP, h + GAP]
-  const places: [number, number][] = [[left, 0], [left, h - HEIGHT], [0, above], [w - flag, above], [right, 0], [right, h - HEIGHT], [0, below], [w - flag, below]]
+  const places: [number, number][] = [
+    [left, 0],
+    [left, h - HEIGHT],
+    [0, above],
+    [w - flag, above],
+    [right, 0],
+    [right, h - HEIGHT],
+    [0, below],
+    [w - flag, below],
+  ]
   const free = ([x, y]: [number, number]) => {
     const box: Box = [x, y, x + flag, y + HEIGHT]
-    return x >= within[0] && y >= within[1] && box[2] <= within[2] && box[3] <= within[3] && !words.some((word) => crosses(box, word))
+    return (
+      x >= within[0] &&
+      y >= within[1] &&
+      box[2] <= within[2] &&
+      box[3] <= within[3] &&
+      !words.some((word) => crosses(box, word))
+    )
   }
   return places.find(free) ?? places[0]!
 }
@@ -48,7 +63,11 @@ export function drawFlag(parent: SVGElement, mark: AlarmMark): SVGElement {
   const tone = `var(--c-${mark.priority})`
   const filled = isFilled(mark)
   const w = flagWidth(mark)
-  const flag = make(parent, 'g', { class: mark.unseen ? 'unseen' : '', 'data-alarm': filled ? 'filled' : mark.returned ? 'returned' : 'seen', 'pointer-events': 'none' })
+  const flag = make(parent, 'g', {
+    class: mark.unseen ? 'unseen' : '',
+    'data-alarm': filled ? 'filled' : mark.returned ? 'returned' : 'seen',
+    'pointer-events': 'none',
+  })
   make(flag, 'path', {
     d: `M0 0H${w}V${HEIGHT}H0L3 10.5L0 7L3 3.5Z`,
     fill: filled ? tone : 'var(--c-sheet)',
@@ -56,9 +75,16 @@ export function drawFlag(parent: SVGElement, mark: AlarmMark): SVGElement {
     'stroke-width': mark.returned ? 2 : 1,
   })
   if (!mark.unseen) make(flag, 'path', { d: `M0 0H5V${HEIGHT}H0L3 10.5L0 7L3 3.5Z`, fill: tone })
-  const pips = !filled ? 'var(--c-ink)' : mark.priority === 'medium' ? 'var(--c-on-medium)' : 'var(--c-on-alarm)'
-  for (let i = 0; i < PIPS[mark.priority]; i++) make(flag, 'rect', { x: 6.5 + i * 5, y: 3, width: 2.5, height: 8, fill: pips })
-  const sign = mark.returned ? `M${w - 4} 3V7H${w - 11}m2.5-2.5L${w - 11} 7l2.5 2.5` : `M${w - 11} 7l3 3.5 5-7`
+  const pips = !filled
+    ? 'var(--c-ink)'
+    : mark.priority === 'medium'
+      ? 'var(--c-on-medium)'
+      : 'var(--c-on-alarm)'
+  for (let i = 0; i < PIPS[mark.priority]; i++)
+    make(flag, 'rect', { x: 6.5 + i * 5, y: 3, width: 2.5, height: 8, fill: pips })
+  const sign = mark.returned
+    ? `M${w - 4} 3V7H${w - 11}m2.5-2.5L${w - 11} 7l2.5 2.5`
+    : `M${w - 11} 7l3 3.5 5-7`
   if (!filled) make(flag, 'path', { d: sign, fill: 'none', stroke: 'var(--c-ink)', 'stroke-width': 1.75 })
   return flag
 }

@@ -28,7 +28,10 @@ function shape(g: SVGGElement, e: SceneElement, body: SVGElement, copy: () => SV
   }
 }
 
-function closed(name: 'rect' | 'ellipse' | 'path', attrs: (e: SceneElement) => Record<string, string | number>): Renderer {
+function closed(
+  name: 'rect' | 'ellipse' | 'path',
+  attrs: (e: SceneElement) => Record<string, string | number>,
+): Renderer {
   return (g, e) => {
     const body = make(g, name, attrs(e))
     const update = shape(g, e, body, () => body.cloneNode() as SVGElement)
@@ -49,7 +52,10 @@ function track(e: SceneElement, fallback: number[]): string {
   for (let i = 0; i + 1 < p.length; i += 2) d += `${i ? 'L' : 'M'}${p[i]! * e.w} ${p[i + 1]! * e.h}`
   return d
 }
-export const polygon = closed('path', (e) => ({ d: track(e, [0.5, 0, 1, 0.4, 0.8, 1, 0.2, 1, 0, 0.4]) + 'Z', 'stroke-linejoin': 'round' }))
+export const polygon = closed('path', (e) => ({
+  d: track(e, [0.5, 0, 1, 0.4, 0.8, 1, 0.2, 1, 0, 0.4]) + 'Z',
+  'stroke-linejoin': 'round',
+}))
 
 const dashes: Record<string, string> = { solid: 'none', dashed: '8 6', dotted: '2 5' }
 
@@ -58,7 +64,9 @@ function heads(g: SVGGElement, from: [number, number, number, number], to: [numb
   const head = ([x, y, dx, dy]: [number, number, number, number]) => {
     const k = 10 / (Math.hypot(dx, dy) || 1)
     const [ux, uy] = [dx * k, dy * k]
-    return make(g, 'path', { d: `M${x} ${y}L${x - ux - uy * 0.5} ${y - uy + ux * 0.5}L${x - ux + uy * 0.5} ${y - uy - ux * 0.5}Z` })
+    return make(g, 'path', {
+      d: `M${x} ${y}L${x - ux - uy * 0.5} ${y - uy + ux * 0.5}L${x - ux + uy * 0.5} ${y - uy - ux * 0.5}Z`,
+    })
   }
   const end = head(to)
   const start = head(from)
@@ -109,7 +117,12 @@ export const pipe: Renderer = (g, e) => {
   const round = { d, fill: 'none', 'stroke-linejoin': 'round' }
   const wall = make(g, 'path', { ...round, stroke: 'var(--c-ink)' })
   const inside = make(g, 'path', round)
-  const flow = make(g, 'path', { ...round, stroke: 'var(--c-ink)', 'stroke-dasharray': '10 14', 'stroke-width': 2 })
+  const flow = make(g, 'path', {
+    ...round,
+    stroke: 'var(--c-ink)',
+    'stroke-dasharray': '10 14',
+    'stroke-width': 2,
+  })
   return (p, s) => {
     const w = Math.max(3, num(p.width, 10))
     attr(wall, 'stroke-width', w)
@@ -129,7 +142,11 @@ export const arc: Renderer = (g, e) => {
     const sweep = Math.max(-359.99, Math.min(359.99, num(p.to, 90) - num(p.from)))
     const to = from + (sweep * Math.PI) / 180
     const at = (t: number) => `${e.w / 2 + (Math.sin(t) * e.w) / 2} ${e.h / 2 - (Math.cos(t) * e.h) / 2}`
-    attr(a, 'd', `M${at(from)}A${e.w / 2} ${e.h / 2} 0 ${Math.abs(sweep) > 180 ? 1 : 0} ${sweep > 0 ? 1 : 0} ${at(to)}${p.pie ? `L${e.w / 2} ${e.h / 2}Z` : ''}`)
+    attr(
+      a,
+      'd',
+      `M${at(from)}A${e.w / 2} ${e.h / 2} 0 ${Math.abs(sweep) > 180 ? 1 : 0} ${sweep > 0 ? 1 : 0} ${at(to)}${p.pie ? `L${e.w / 2} ${e.h / 2}Z` : ''}`,
+    )
     attr(a, 'fill', colour(p.fill))
     attr(a, 'stroke', colour(p.stroke))
     attr(a, 'stroke-width', num(p.strokeWidth, 2))
@@ -138,7 +155,12 @@ export const arc: Renderer = (g, e) => {
 
 export const path: Renderer = (g, e) => {
   const fit = `scale(${e.w / 100} ${e.h / 100})`
-  const body = make(g, 'path', { transform: fit, d: str(e.props.path), 'vector-effect': 'non-scaling-stroke', 'stroke-linejoin': 'round' })
+  const body = make(g, 'path', {
+    transform: fit,
+    d: str(e.props.path),
+    'vector-effect': 'non-scaling-stroke',
+    'stroke-linejoin': 'round',
+  })
   const update = shape(g, e, body, () => {
     const c = body.cloneNode() as SVGElement
     return c
@@ -167,9 +189,26 @@ export const tabs: Renderer = (g, e) => {
   const names = e.tabs ?? []
   const width = Math.min(180, e.w / Math.max(1, names.length))
   const all = names.map((_, i) => {
-    const tab = make(g, 'g', { 'data-tab': i + 1, transform: `translate(${i * width} 0)`, style: 'cursor:pointer' })
-    const box = make(tab, 'path', { d: `M0 44V6a6 6 0 0 1 6 -6H${width - 10}a6 6 0 0 1 6 6V44`, stroke: 'var(--c-line)' })
-    return { box, label: make(tab, 'text', { x: (width - 4) / 2, y: 23, 'text-anchor': 'middle', 'dominant-baseline': 'central', 'font-size': 15, fill: 'var(--c-ink)' }) }
+    const tab = make(g, 'g', {
+      'data-tab': i + 1,
+      transform: `translate(${i * width} 0)`,
+      style: 'cursor:pointer',
+    })
+    const box = make(tab, 'path', {
+      d: `M0 44V6a6 6 0 0 1 6 -6H${width - 10}a6 6 0 0 1 6 6V44`,
+      stroke: 'var(--c-line)',
+    })
+    return {
+      box,
+      label: make(tab, 'text', {
+        x: (width - 4) / 2,
+        y: 23,
+        'text-anchor': 'middle',
+        'dominant-baseline': 'central',
+        'font-size': 15,
+        fill: 'var(--c-ink)',
+      }),
+    }
   })
   return (p) => {
     attr(body, 'fill', colour(p.fill))
@@ -185,7 +224,12 @@ export const tabs: Renderer = (g, e) => {
 export const picture: Renderer = (g, e) => {
   make(g, 'rect', { width: e.w, height: e.h, fill: 'transparent' })
   const holder = make(g, 'g')
-  const empty = make(g, 'path', { d: `M0 0H${e.w}V${e.h}H0ZM0 ${e.h}L${e.w * 0.35} ${e.h * 0.45}L${e.w * 0.6} ${e.h * 0.75}L${e.w * 0.75} ${e.h * 0.6}L${e.w} ${e.h}`, fill: 'none', stroke: 'var(--c-quiet)', 'stroke-dasharray': '4 4' })
+  const empty = make(g, 'path', {
+    d: `M0 0H${e.w}V${e.h}H0ZM0 ${e.h}L${e.w * 0.35} ${e.h * 0.45}L${e.w * 0.6} ${e.h * 0.75}L${e.w * 0.75} ${e.h * 0.6}L${e.w} ${e.h}`,
+    fill: 'none',
+    stroke: 'var(--c-quiet)',
+    'stroke-dasharray': '4 4',
+  })
   let shown = ''
   let last: Props = {}
   return (p) => {
@@ -217,13 +261,30 @@ const pictures = new Map<string, Promise<{ type: string; data: string; w: number
 /** Where pictures come from: the address of one by its id. */
 export const pictureSource = { of: (id: string): string => id }
 
-async function fillPicture(holder: SVGGElement, id: string, e: SceneElement, whole: boolean, done: () => void) {
+async function fillPicture(
+  holder: SVGGElement,
+  id: string,
+  e: SceneElement,
+  whole: boolean,
+  done: () => void,
+) {
   const from = pictureSource.of(id)
-  if (!pictures.has(from)) pictures.set(from, fetch(from).then((r) => (r.ok ? r.json() : undefined)).catch(() => undefined))
+  if (!pictures.has(from))
+    pictures.set(
+      from,
+      fetch(from)
+        .then((r) => (r.ok ? r.json() : undefined))
+        .catch(() => undefined),
+    )
   const got = await pictures.get(from)
   if (!got) return
   if (got.type !== 'image/svg+xml') {
-    make(holder, 'image', { width: e.w, height: e.h, href: `data:${got.type};base64,${got.data}`, preserveAspectRatio: whole ? 'xMidYMid meet' : 'none' })
+    make(holder, 'image', {
+      width: e.w,
+      height: e.h,
+      href: `data:${got.type};base64,${got.data}`,
+      preserveAspectRatio: whole ? 'xMidYMid meet' : 'none',
+    })
     return
   }
   // The server has cleaned it; what is taken over is the drawing alone.
@@ -264,7 +325,15 @@ export function textBox(g: SVGGElement, e: SceneElement) {
     attr(t, 'font-style', p.italic ? 'italic' : 'normal')
     attr(t, 'font-family', p.font === 'figures' ? 'var(--mono)' : 'inherit')
     attr(t, 'fill', textColour(p.colour))
-    lines(t, s, a === 'start' ? 0 : a === 'end' ? e.w : e.w / 2, place === 'top' ? 0 : place === 'bottom' ? e.h : e.h / 2, size, num(p.leading, 1.25), place)
+    lines(
+      t,
+      s,
+      a === 'start' ? 0 : a === 'end' ? e.w : e.w / 2,
+      place === 'top' ? 0 : place === 'bottom' ? e.h : e.h / 2,
+      size,
+      num(p.leading, 1.25),
+      place,
+    )
   }
 }
 

@@ -19,12 +19,50 @@ const nothing: Renderer = () => () => {}
 
 const renderers: Record<string, Renderer> = {
   ...symbols,
-  rect: shapes.rect, ellipse: shapes.ellipse, line: shapes.line, polyline: shapes.polyline, polygon: shapes.polygon, arc: shapes.arc, path: shapes.path, pipe: shapes.pipe, text: shapes.textElement, picture: shapes.picture,
-  readout: values.readout, lamp: values.lamp, statetext: values.stateText, bar: values.bar, dial: values.dial, sparkline: values.sparkline, table: values.table, clock: values.clock, person: values.person, alarmlist: frame, alarmkey: frame,
-  entry: controls.entry, textentry: controls.entry, button: controls.button, switch: controls.toggle, selector: controls.selector, slider: controls.slider, nav: controls.nav,
-  frame: shapes.frame, tabs: shapes.tabs, group: nothing, cell: nothing, symbol: empty, embed: empty, repeat: empty,
-  fan: equipment.fan, chamber: equipment.chamber, stack: equipment.stack, damper: equipment.damper, coil: equipment.coil,
-  spray: equipment.spray, car: equipment.car, track: equipment.track, burner: equipment.burner,
+  rect: shapes.rect,
+  ellipse: shapes.ellipse,
+  line: shapes.line,
+  polyline: shapes.polyline,
+  polygon: shapes.polygon,
+  arc: shapes.arc,
+  path: shapes.path,
+  pipe: shapes.pipe,
+  text: shapes.textElement,
+  picture: shapes.picture,
+  readout: values.readout,
+  lamp: values.lamp,
+  statetext: values.stateText,
+  bar: values.bar,
+  dial: values.dial,
+  sparkline: values.sparkline,
+  table: values.table,
+  clock: values.clock,
+  person: values.person,
+  alarmlist: frame,
+  alarmkey: frame,
+  entry: controls.entry,
+  textentry: controls.entry,
+  button: controls.button,
+  switch: controls.toggle,
+  selector: controls.selector,
+  slider: controls.slider,
+  nav: controls.nav,
+  frame: shapes.frame,
+  tabs: shapes.tabs,
+  group: nothing,
+  cell: nothing,
+  symbol: empty,
+  embed: empty,
+  repeat: empty,
+  fan: equipment.fan,
+  chamber: equipment.chamber,
+  stack: equipment.stack,
+  damper: equipment.damper,
+  coil: equipment.coil,
+  spray: equipment.spray,
+  car: equipment.car,
+  track: equipment.track,
+  burner: equipment.burner,
 }
 
 /** An element on the stage. */
@@ -56,7 +94,18 @@ const backdrops = new Set(['chamber', 'stack', 'track'])
 const groups = new Set(['group', 'symbol', 'embed', 'repeat', 'tabs', 'cell'])
 const places = new Set(['x', 'y', 'w', 'h', 'angle'])
 // Those show an uncertain or held value in their own text.
-const spoken = new Set(['readout', 'entry', 'textentry', 'lamp', 'statetext', 'bar', 'dial', 'slider', 'selector', 'table'])
+const spoken = new Set([
+  'readout',
+  'entry',
+  'textentry',
+  'lamp',
+  'statetext',
+  'bar',
+  'dial',
+  'slider',
+  'selector',
+  'table',
+])
 
 /** Nothing alternates more than twice a second (WCAG 2.2, 2.3.1 allows three flashes). */
 const LEAST_BLINK = 0.5
@@ -109,7 +158,8 @@ export class Stage {
         this.items.delete(id)
       }
     const live = new Map<string, Set<string>>()
-    for (const t of scene.bindings) (live.get(t.element) ?? live.set(t.element, new Set()).get(t.element)!).add(t.prop)
+    for (const t of scene.bindings)
+      (live.get(t.element) ?? live.set(t.element, new Set()).get(t.element)!).add(t.prop)
     for (const fresh of scene.elements) {
       const d = this.items.get(fresh.id)
       if (!d) {
@@ -125,7 +175,14 @@ export class Stage {
         d.mistakes.delete(prop)
         delete d.live[prop]
       }
-      Object.assign(d.element, { tag: fresh.tag, looks: fresh.looks, content: fresh.content, rows: fresh.rows, tabs: fresh.tabs, problem: fresh.problem })
+      Object.assign(d.element, {
+        tag: fresh.tag,
+        looks: fresh.looks,
+        content: fresh.content,
+        rows: fresh.rows,
+        tabs: fresh.tabs,
+        problem: fresh.problem,
+      })
       if (d.element.rows) this.redraw(d)
       this.scale(d)
       this.merge(d)
@@ -159,7 +216,13 @@ export class Stage {
       const within = (id: string) => id.startsWith(e.id + '/')
       for (const inner of this.early.filter((x) => within(x.id))) this.add(inner)
       this.early = this.early.filter((x) => !within(x.id))
-      this.apply({ v: this.targets.flatMap((t, i) => ((t.element === e.id || within(t.element)) && this.newest[i] ? [[i, ...this.newest[i]!] as [number, unknown, number?]] : [])) })
+      this.apply({
+        v: this.targets.flatMap((t, i) =>
+          (t.element === e.id || within(t.element)) && this.newest[i]
+            ? [[i, ...this.newest[i]!] as [number, unknown, number?]]
+            : [],
+        ),
+      })
     }
     this.arrange(order)
   }
@@ -197,14 +260,21 @@ export class Stage {
   carry(ids: string[]): { shift: (dx: number, dy: number) => void; drop: () => void } {
     this.pause()
     const wanted = new Set(ids)
-    const top = [...this.root.querySelectorAll<SVGGElement>('g[data-element]')].filter((n) => wanted.has(n.dataset.element!) && !wanted.has(n.parentElement!.closest<SVGGElement>('g[data-element]')?.dataset.element ?? ''))
+    const top = [...this.root.querySelectorAll<SVGGElement>('g[data-element]')].filter(
+      (n) =>
+        wanted.has(n.dataset.element!) &&
+        !wanted.has(n.parentElement!.closest<SVGGElement>('g[data-element]')?.dataset.element ?? ''),
+    )
     let runs: SVGGElement[][] = []
     for (const node of top) {
       const run = runs.at(-1)
       if (run && run.at(-1)!.nextElementSibling === node) run.push(node)
       else runs.push([node])
     }
-    const back = runs.length > MOST_LAYERS && top.every((n) => n.parentNode === this.root) ? [...this.root.children] : undefined
+    const back =
+      runs.length > MOST_LAYERS && top.every((n) => n.parentNode === this.root)
+        ? [...this.root.children]
+        : undefined
     if (back) runs = [top]
     const layers = runs.map((run) => {
       const layer = document.createElementNS('http://www.w3.org/2000/svg', 'g')
@@ -318,7 +388,10 @@ export class Stage {
     const { w, h } = d.element
     if (!at || !page) return flagPlace(flag, w, h, [], [-Infinity, -Infinity, Infinity, Infinity])
     const here = (r: DOMRect): Box => {
-      const [a, b] = [new DOMPoint(r.left, r.top).matrixTransform(at), new DOMPoint(r.right, r.bottom).matrixTransform(at)]
+      const [a, b] = [
+        new DOMPoint(r.left, r.top).matrixTransform(at),
+        new DOMPoint(r.right, r.bottom).matrixTransform(at),
+      ]
       return [Math.min(a.x, b.x), Math.min(a.y, b.y), Math.max(a.x, b.x), Math.max(a.y, b.y)]
     }
     return flagPlace(flag, w, h, words.map(here), here(page))
@@ -331,7 +404,16 @@ export class Stage {
       d.ring = undefined
       if (!tag || d.element.tag?.id !== tag) continue
       const { w, h } = d.element
-      d.ring = make(d.node, 'rect', { x: -7, y: -7, width: w + 14, height: h + 14, rx: 8, class: 'found', fill: 'none', 'pointer-events': 'none' })
+      d.ring = make(d.node, 'rect', {
+        x: -7,
+        y: -7,
+        width: w + 14,
+        height: h + 14,
+        rx: 8,
+        class: 'found',
+        fill: 'none',
+        'pointer-events': 'none',
+      })
     }
   }
 
@@ -355,7 +437,20 @@ export class Stage {
     node.dataset.kind = e.kind
     const title = make(node, 'title')
     const drawing = make(node, 'g')
-    const d: Drawn = { element: e, node, drawing, content: make(node, 'g'), shown: { ...e.props }, live: {}, levels: {}, reasons: {}, mistakes: new Set(), state: { level: 'good', held: false }, update: (renderers[e.kind] ?? shapes.rect)(drawing, e), title }
+    const d: Drawn = {
+      element: e,
+      node,
+      drawing,
+      content: make(node, 'g'),
+      shown: { ...e.props },
+      live: {},
+      levels: {},
+      reasons: {},
+      mistakes: new Set(),
+      state: { level: 'good', held: false },
+      update: (renderers[e.kind] ?? shapes.rect)(drawing, e),
+      title,
+    }
     this.items.set(e.id, d)
     if (e.in && this.items.get(e.in)?.element.kind === 'tabs' && e.tab) d.live.cell = e.tab
     this.scale(d)
@@ -374,7 +469,11 @@ export class Stage {
     const { content, w, h } = d.element
     if (!content) return attr(d.content, 'transform', '')
     const k = Math.min(w / content.w, h / content.h)
-    attr(d.content, 'transform', `translate(${(w - content.w * k) / 2} ${(h - content.h * k) / 2}) scale(${k})`)
+    attr(
+      d.content,
+      'transform',
+      `translate(${(w - content.w * k) / 2} ${(h - content.h * k) / 2}) scale(${k})`,
+    )
   }
 
   /** Brings what is shown to the element's own properties, its look and the live values, in this order. */
@@ -408,12 +507,20 @@ export class Stage {
     if (d.veil) show(d.veil, veiled)
     if (mistaken) d.mistake ??= this.mistake(d)
     if (d.mistake) show(d.mistake, mistaken)
-    const marked = (level === 'held' || level === 'uncertain') && !(spoken.has(kind) && level === 'uncertain') && !groups.has(kind)
-    if (marked) d.mark ??= make(d.node, 'path', { fill: 'none', stroke: 'var(--c-ink)', 'pointer-events': 'none' })
+    const marked =
+      (level === 'held' || level === 'uncertain') &&
+      !(spoken.has(kind) && level === 'uncertain') &&
+      !groups.has(kind)
+    if (marked)
+      d.mark ??= make(d.node, 'path', { fill: 'none', stroke: 'var(--c-ink)', 'pointer-events': 'none' })
     if (d.mark) {
       show(d.mark, marked)
       const { w, h } = d.element
-      attr(d.mark, 'd', level === 'held' ? `M3 -3H-4V${h + 3}H3M${w - 3} -3H${w + 4}V${h + 3}H${w - 3}` : `M0 ${h + 3}H${w}`)
+      attr(
+        d.mark,
+        'd',
+        level === 'held' ? `M3 -3H-4V${h + 3}H3M${w - 3} -3H${w + 4}V${h + 3}H${w - 3}` : `M0 ${h + 3}H${w}`,
+      )
       attr(d.mark, 'stroke-width', level === 'held' ? 3.5 : 2)
       attr(d.mark, 'stroke-dasharray', level === 'held' ? 'none' : '2 3')
     }
@@ -434,16 +541,31 @@ export class Stage {
     const h = num(p.h, e.h)
     if ('w' in d.live || 'h' in d.live) {
       // A live size is drawn, not scaled: lines keep their width.
-      if (w !== (d.drawing.dataset.w ? Number(d.drawing.dataset.w) : e.w) || h !== (d.drawing.dataset.h ? Number(d.drawing.dataset.h) : e.h)) {
+      if (
+        w !== (d.drawing.dataset.w ? Number(d.drawing.dataset.w) : e.w) ||
+        h !== (d.drawing.dataset.h ? Number(d.drawing.dataset.h) : e.h)
+      ) {
         d.drawing.replaceChildren()
-        d.update = (renderers[e.kind] ?? shapes.rect)(d.drawing, { ...e, w: Math.max(0, w), h: Math.max(0, h) })
+        d.update = (renderers[e.kind] ?? shapes.rect)(d.drawing, {
+          ...e,
+          w: Math.max(0, w),
+          h: Math.max(0, h),
+        })
         d.drawing.dataset.w = String(w)
         d.drawing.dataset.h = String(h)
       }
     }
     const angle = num(p.angle, e.angle ?? 0)
     const at = e.kind === 'group' ? '' : `translate(${num(p.x, e.x)} ${num(p.y, e.y)})`
-    attr(d.node, 'transform', angle ? (e.kind === 'group' ? `rotate(${angle} ${e.x + w / 2} ${e.y + h / 2})` : `${at} rotate(${angle} ${w / 2} ${h / 2})`) : at)
+    attr(
+      d.node,
+      'transform',
+      angle
+        ? e.kind === 'group'
+          ? `rotate(${angle} ${e.x + w / 2} ${e.y + h / 2})`
+          : `${at} rotate(${angle} ${w / 2} ${h / 2})`
+        : at,
+    )
   }
 
   private tint(d: Drawn, p: Props): void {
@@ -452,7 +574,8 @@ export class Stage {
     attr(d.node, 'class', blink ? 'alternating' : '')
     const other = str(p.blinkTint, 'none')
     attr(d.drawing, 'filter', tint === 'none' ? 'none' : filterOf(this.root, tint))
-    if (groups.has(d.element.kind)) attr(d.content, 'filter', tint === 'none' ? 'none' : filterOf(this.root, tint))
+    if (groups.has(d.element.kind))
+      attr(d.content, 'filter', tint === 'none' ? 'none' : filterOf(this.root, tint))
     if (!blink) return
     style(d.node, '--blink-filter', other !== 'none' ? filterOf(this.root, other) : 'none')
     style(d.node, '--blink-opacity', other === 'none' ? '0.25' : '1')
@@ -462,18 +585,55 @@ export class Stage {
   private veil(d: Drawn): SVGElement {
     const { kind, w, h } = d.element
     // A large drawing carries a veiled corner: what lies on it shows for itself.
-    return make(d.node, 'rect', backdrops.has(kind) || groups.has(kind) && !d.element.problem
-      ? { x: w - 46, y: 6, width: 40, height: 24, fill: 'url(#veil)', stroke: 'var(--c-ink)', 'pointer-events': 'none' }
-      : { x: -2, y: -2, width: w + 4, height: Math.max(8, h + 4), fill: 'url(#veil)', 'pointer-events': 'none' })
+    return make(
+      d.node,
+      'rect',
+      backdrops.has(kind) || (groups.has(kind) && !d.element.problem)
+        ? {
+            x: w - 46,
+            y: 6,
+            width: 40,
+            height: 24,
+            fill: 'url(#veil)',
+            stroke: 'var(--c-ink)',
+            'pointer-events': 'none',
+          }
+        : {
+            x: -2,
+            y: -2,
+            width: w + 4,
+            height: Math.max(8, h + 4),
+            fill: 'url(#veil)',
+            'pointer-events': 'none',
+          },
+    )
   }
 
   /** A formula that cannot be: a broken outline and a struck fx. */
   private mistake(d: Drawn): SVGElement {
     const { w, h } = d.element
     const g = make(d.node, 'g', { class: 'mistake', 'pointer-events': 'none' })
-    make(g, 'rect', { x: -4, y: -4, width: w + 8, height: h + 8, fill: 'none', stroke: 'var(--c-error)', 'stroke-width': 2, 'stroke-dasharray': '7 4' })
+    make(g, 'rect', {
+      x: -4,
+      y: -4,
+      width: w + 8,
+      height: h + 8,
+      fill: 'none',
+      stroke: 'var(--c-error)',
+      'stroke-width': 2,
+      'stroke-dasharray': '7 4',
+    })
     make(g, 'rect', { x: -4, y: -20, width: 26, height: 16, fill: 'var(--c-error)' })
-    make(g, 'text', { x: 9, y: -8, 'font-size': 12, 'font-style': 'italic', 'font-weight': 700, 'text-anchor': 'middle', 'text-decoration': 'line-through', fill: 'var(--c-sheet)' }).textContent = 'fx'
+    make(g, 'text', {
+      x: 9,
+      y: -8,
+      'font-size': 12,
+      'font-style': 'italic',
+      'font-weight': 700,
+      'text-anchor': 'middle',
+      'text-decoration': 'line-through',
+      fill: 'var(--c-sheet)',
+    }).textContent = 'fx'
     return g
   }
 
@@ -483,7 +643,11 @@ export class Stage {
     const acts = actable.has(e.kind) || !!e.opens
     if (!acts && e.kind !== 'readout' && e.kind !== 'lamp' && e.kind !== 'statetext') return
     const name = str(d.shown.caption) || e.name || e.tag?.path || ''
-    attr(d.node, 'role', e.kind === 'switch' ? 'switch' : e.kind === 'slider' ? 'slider' : acts ? 'button' : 'group')
+    attr(
+      d.node,
+      'role',
+      e.kind === 'switch' ? 'switch' : e.kind === 'slider' ? 'slider' : acts ? 'button' : 'group',
+    )
     const now = !acts || e.kind === 'button' ? '' : d.state.level === 'bad' ? '—' : str(d.shown.text)
     attr(d.node, 'aria-label', `${name} ${now}`.trim())
     if (e.kind === 'switch') attr(d.node, 'aria-checked', d.shown.on === true ? 'true' : 'false')
@@ -492,7 +656,16 @@ export class Stage {
 }
 
 /** Kinds that people act on. */
-export const actable = new Set(['button', 'entry', 'textentry', 'switch', 'selector', 'slider', 'tabs', 'nav'])
+export const actable = new Set([
+  'button',
+  'entry',
+  'textentry',
+  'switch',
+  'selector',
+  'slider',
+  'tabs',
+  'nav',
+])
 
 const share100 = (v: unknown): number => Math.max(0, Math.min(100, num(v, 100))) / 100
 
@@ -516,10 +689,35 @@ function filterOf(root: SVGElement, tint: string): string {
 /** Fills in the catalogue's defaults, as the server does for a scene. */
 export function complete(
   id: string,
-  e: { kind: string; name?: string; x: number; y: number; w: number; h: number; angle?: number; group?: string; points?: number[] | null; tabs?: { title: string }[] | null; props?: Record<string, unknown> },
+  e: {
+    kind: string
+    name?: string
+    x: number
+    y: number
+    w: number
+    h: number
+    angle?: number
+    group?: string
+    points?: number[] | null
+    tabs?: { title: string }[] | null
+    props?: Record<string, unknown>
+  },
   defaults: Record<string, unknown>,
 ): SceneElement {
-  return { id, kind: e.kind, name: e.name, in: e.group, x: e.x, y: e.y, w: num(e.w), h: num(e.h), angle: e.angle, points: e.points ?? undefined, tabs: e.tabs?.map((t) => t.title), props: { ...defaults, ...e.props } }
+  return {
+    id,
+    kind: e.kind,
+    name: e.name,
+    in: e.group,
+    x: e.x,
+    y: e.y,
+    w: num(e.w),
+    h: num(e.h),
+    angle: e.angle,
+    points: e.points ?? undefined,
+    tabs: e.tabs?.map((t) => t.title),
+    props: { ...defaults, ...e.props },
+  }
 }
 
 /** Whether a property is a place: x, y, w, h or angle. */

@@ -3,7 +3,11 @@ const NS = 'http://www.w3.org/2000/svg'
 type Cached = SVGElement & { cached?: Record<string, string>; shown?: string }
 
 /** Makes an SVG node below another. */
-export function make<K extends keyof SVGElementTagNameMap>(parent: SVGElement, name: K, attrs: Record<string, string | number> = {}): SVGElementTagNameMap[K] {
+export function make<K extends keyof SVGElementTagNameMap>(
+  parent: SVGElement,
+  name: K,
+  attrs: Record<string, string | number> = {},
+): SVGElementTagNameMap[K] {
   const node = document.createElementNS(NS, name)
   for (const [k, v] of Object.entries(attrs)) node.setAttribute(k, String(v))
   parent.appendChild(node)
@@ -56,13 +60,26 @@ export function show(node: SVGElement, yes: boolean): void {
 export type Vertical = 'top' | 'middle' | 'bottom'
 
 /** Sets a text with line breaks, each line below the other by a height of lines, and all of them to a height. */
-export function lines(node: SVGTextElement, s: string, x: number, y: number, size: number, leading = 1.25, place: Vertical = 'middle'): void {
+export function lines(
+  node: SVGTextElement,
+  s: string,
+  x: number,
+  y: number,
+  size: number,
+  leading = 1.25,
+  place: Vertical = 'middle',
+): void {
   const key = `${s}\u0000${x}\u0000${y}\u0000${size}\u0000${leading}${place}`
   if ((node as Cached).shown === key) return
   ;(node as Cached).shown = key
   const all = s.split('\n')
   const step = size * leading
-  const first = place === 'top' ? y + step / 2 : place === 'bottom' ? y - (all.length - 0.5) * step : y - ((all.length - 1) / 2) * step
+  const first =
+    place === 'top'
+      ? y + step / 2
+      : place === 'bottom'
+        ? y - (all.length - 0.5) * step
+        : y - ((all.length - 1) / 2) * step
   if (all.length === 1) {
     write(node, s)
     node.setAttribute('x', String(x))

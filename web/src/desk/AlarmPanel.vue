@@ -14,29 +14,61 @@ import { usePage } from '../alarms/usePage'
 import ReasonBox from '../alarms/ReasonBox.vue'
 
 /** The alarms that stand, those set aside, and the journal; everything that can be done to them. */
-const props = defineProps<{ board: Board | undefined; project: string; sites: { id: string; name: string }[]; mayClose?: boolean; mayTrail?: boolean; unsure: boolean; problem: string }>()
-const emit = defineEmits<{ close: []; act: [ids: string[], act: Act, more: { minutes?: number; reason?: string }]; open: [alarm: Standing] }>()
+const props = defineProps<{
+  board: Board | undefined
+  project: string
+  sites: { id: string; name: string }[]
+  mayClose?: boolean
+  mayTrail?: boolean
+  unsure: boolean
+  problem: string
+}>()
+const emit = defineEmits<{
+  close: []
+  act: [ids: string[], act: Act, more: { minutes?: number; reason?: string }]
+  open: [alarm: Standing]
+}>()
 const tab = ref<'active' | 'aside' | 'journal' | 'performance' | 'trail'>('active')
-const tabs = computed(() => (['active', 'aside', 'journal', 'performance', 'trail'] as const).filter((x) => x !== 'trail' || props.mayTrail))
+const tabs = computed(() =>
+  (['active', 'aside', 'journal', 'performance', 'trail'] as const).filter(
+    (x) => x !== 'trail' || props.mayTrail,
+  ),
+)
 const text = ref('')
 const priority = ref('')
 const area = ref('')
 const state = ref('')
 const group = ref('')
-const states = computed(() => (tab.value === 'aside' ? ['shelved', 'suppressed', 'out-of-service'] : ['unacknowledged', 'acknowledged', 'returned', 'latched-unack', 'latched-ack']))
-const groups = computed(() => [...new Set((props.board?.alarms ?? []).map((a) => a.group).filter(Boolean))].sort())
+const states = computed(() =>
+  tab.value === 'aside'
+    ? ['shelved', 'suppressed', 'out-of-service']
+    : ['unacknowledged', 'acknowledged', 'returned', 'latched-unack', 'latched-ack'],
+)
+const groups = computed(() =>
+  [...new Set((props.board?.alarms ?? []).map((a) => a.group).filter(Boolean))].sort(),
+)
 const order = ref<'priority' | 'time'>('priority')
 const selected = ref(new Set<string>())
 const detail = ref('')
 const limiting = ref('')
 const asking = shallowRef<{ act: Act; ids: string[]; longest: number }>()
 
-const areas = computed(() => [...new Map((props.board?.alarms ?? []).map((a) => [a.area, a.areaName])).entries()].filter(([id]) => id))
+const areas = computed(() =>
+  [...new Map((props.board?.alarms ?? []).map((a) => [a.area, a.areaName])).entries()].filter(([id]) => id),
+)
 const wanted = computed(() =>
   (props.board?.alarms ?? [])
     .filter((a) => (tab.value === 'aside' ? !annunciated(a) && a.state !== 'normal' : annunciated(a)))
-    .filter((a) => (!priority.value || a.priority === priority.value) && (!area.value || a.area === area.value) && (!state.value || a.state === state.value) && (!group.value || a.group === group.value))
-    .filter((a) => `${a.path} ${a.name} ${a.text} ${a.group}`.toLowerCase().includes(text.value.trim().toLowerCase())),
+    .filter(
+      (a) =>
+        (!priority.value || a.priority === priority.value) &&
+        (!area.value || a.area === area.value) &&
+        (!state.value || a.state === state.value) &&
+        (!group.value || a.group === group.value),
+    )
+    .filter((a) =>
+      `${a.path} ${a.name} ${a.text} ${a.group}`.toLowerCase().includes(text.value.trim().toLowerCase()),
+    ),
 )
 /**
  * The rows as they stand on the page. A new one takes its place by priority and
@@ -45,15 +77,22 @@ const wanted = computed(() =>
  */
 const resting = ref(false)
 const rows = shallowRef<Standing[]>([])
-watch([wanted, order, resting], ([list, how, rest]) => {
-  const sorted = how === 'priority' ? list : [...list].sort((a, b) => (b.raised ?? b.since).localeCompare(a.raised ?? a.since))
-  if (!rest) rows.value = sorted
-  else {
-    const now = new Map(sorted.map((a) => [a.id, a]))
-    const kept = rows.value.flatMap((a) => now.get(a.id) ?? [])
-    rows.value = [...kept, ...sorted.filter((a) => !rows.value.some((r) => r.id === a.id))]
-  }
-}, { immediate: true })
+watch(
+  [wanted, order, resting],
+  ([list, how, rest]) => {
+    const sorted =
+      how === 'priority'
+        ? list
+        : [...list].sort((a, b) => (b.raised ?? b.since).localeCompare(a.raised ?? a.since))
+    if (!rest) rows.value = sorted
+    else {
+      const now = new Map(sorted.map((a) => [a.id, a]))
+      const kept = rows.value.flatMap((a) => now.get(a.id) ?? [])
+      rows.value = [...kept, ...sorted.filter((a) => !rows.value.some((r) => r.id === a.id))]
+    }
+  },
+  { immediate: true },
+)
 const { page, left, more } = usePage(rows)
 const scroller = ref<HTMLElement>()
 const inView = useInView(scroller, page)
@@ -69,11 +108,15 @@ function pick(a: Standing) {
 }
 function act(what: Act, list: Standing[], comment = false) {
   const ids = list.map((a) => a.id)
-  if (comment || what === 'shelved' || what === 'removed') asking.value = { act: what, ids, longest: Math.min(...list.map((a) => a.longest)) }
+  if (comment || what === 'shelved' || what === 'removed')
+    asking.value = { act: what, ids, longest: Math.min(...list.map((a) => a.longest)) }
   else emit('act', ids, what, {})
 }
 function answered(reason: string, minutes: number) {
-  emit('act', asking.value!.ids, asking.value!.act, { reason, minutes: asking.value!.act === 'shelved' ? minutes : undefined })
+  emit('act', asking.value!.ids, asking.value!.act, {
+    reason,
+    minutes: asking.value!.act === 'shelved' ? minutes : undefined,
+  })
   asking.value = undefined
   selected.value = new Set()
 }
@@ -82,7 +125,8 @@ function keys(e: KeyboardEvent) {
   const to = e.key === 'ArrowDown' ? at + 1 : e.key === 'ArrowUp' ? at - 1 : -2
   if (to === -2) {
     if (e.key === ' ' && current.value) pick(current.value)
-    else if (e.key === 'Enter' && current.value && unseen(current.value) && props.board?.mayAck) act('acknowledged', [current.value])
+    else if (e.key === 'Enter' && current.value && unseen(current.value) && props.board?.mayAck)
+      act('acknowledged', [current.value])
     else return
   } else if (rows.value[to]) detail.value = rows.value[to].id
   e.preventDefault()
@@ -91,127 +135,506 @@ function keys(e: KeyboardEvent) {
 const first = (a: Standing) => !!a.group && props.board?.first[a.group] === a.id
 /** On a narrow panel the filters fold behind one button, which says how many are in use. */
 const filtering = ref(false)
-const narrowed = computed(() => [text.value.trim(), priority.value, area.value, state.value, group.value].filter(Boolean).length)
+const narrowed = computed(
+  () => [text.value.trim(), priority.value, area.value, state.value, group.value].filter(Boolean).length,
+)
 const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latched-unack'
+function turn(to: typeof tab.value) {
+  tab.value = to
+  state.value = ''
+  selected.value = new Set()
+}
 </script>
 
 <template>
   <section class="panel" role="dialog" :aria-label="$t('alarm.list')">
     <div class="top">
-      <button v-for="x in tabs" :key="x" class="tabb" :class="{ on: tab === x }" :aria-pressed="tab === x" @click="tab = x; state = ''; selected = new Set()">{{ $t('alarm.tab.' + x) }}</button>
-      <button v-if="tab === 'active' || tab === 'aside'" class="tabb fold" :class="{ on: filtering || narrowed }" :aria-expanded="filtering" @click="filtering = !filtering">{{ $t('alarm.narrow') }}<template v-if="narrowed"> · {{ narrowed }}</template></button>
+      <button
+        v-for="x in tabs"
+        :key="x"
+        class="tabb"
+        :class="{ on: tab === x }"
+        :aria-pressed="tab === x"
+        @click="turn(x)">
+        {{ $t('alarm.tab.' + x) }}
+      </button>
+      <button
+        v-if="tab === 'active' || tab === 'aside'"
+        class="tabb fold"
+        :class="{ on: filtering || narrowed }"
+        :aria-expanded="filtering"
+        @click="filtering = !filtering">
+        {{ $t('alarm.narrow') }}
+        <template v-if="narrowed">· {{ narrowed }}</template>
+      </button>
       <span class="grow" />
-      <button class="big" :aria-label="$t('notice.close')" @click="emit('close')"><v-icon :icon="mdiClose" /></button>
+      <button class="big" :aria-label="$t('notice.close')" @click="emit('close')">
+        <v-icon :icon="mdiClose" />
+      </button>
       <div v-if="tab === 'active' || tab === 'aside'" class="filters" :class="{ open: filtering }">
         <input v-model="text" class="plain" :placeholder="$t('alarm.find')" :aria-label="$t('alarm.find')" />
-        <select v-model="priority" class="plain" :aria-label="$t('alarm.column.priority')"><option value="">{{ $t('alarm.all') }}</option><option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t('alarm.priority.' + p) }}</option></select>
-        <select v-model="area" class="plain" :aria-label="$t('alarm.column.area')"><option value="">{{ $t('alarm.allAreas') }}</option><option v-for="[id, name] in areas" :key="id" :value="id">{{ name }}</option></select>
-        <select v-model="state" class="plain" :aria-label="$t('alarms.now')"><option value="">{{ $t('alarm.allStates') }}</option><option v-for="s in states" :key="s" :value="s">{{ $t('alarm.state.' + s) }}</option></select>
-        <select v-if="groups.length > 1" v-model="group" class="plain" :aria-label="$t('alarms.group')"><option value="">{{ $t('alarm.allGroups') }}</option><option v-for="g in groups" :key="g" :value="g">{{ g }}</option></select>
-        <select v-model="order" class="plain" :aria-label="$t('alarm.order')"><option value="priority">{{ $t('alarm.byPriority') }}</option><option value="time">{{ $t('alarm.byTime') }}</option></select>
+        <select v-model="priority" class="plain" :aria-label="$t('alarm.column.priority')">
+          <option value="">{{ $t('alarm.all') }}</option>
+          <option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t('alarm.priority.' + p) }}</option>
+        </select>
+        <select v-model="area" class="plain" :aria-label="$t('alarm.column.area')">
+          <option value="">{{ $t('alarm.allAreas') }}</option>
+          <option v-for="[id, name] in areas" :key="id" :value="id">{{ name }}</option>
+        </select>
+        <select v-model="state" class="plain" :aria-label="$t('alarms.now')">
+          <option value="">{{ $t('alarm.allStates') }}</option>
+          <option v-for="s in states" :key="s" :value="s">{{ $t('alarm.state.' + s) }}</option>
+        </select>
+        <select v-if="groups.length > 1" v-model="group" class="plain" :aria-label="$t('alarms.group')">
+          <option value="">{{ $t('alarm.allGroups') }}</option>
+          <option v-for="g in groups" :key="g" :value="g">{{ g }}</option>
+        </select>
+        <select v-model="order" class="plain" :aria-label="$t('alarm.order')">
+          <option value="priority">{{ $t('alarm.byPriority') }}</option>
+          <option value="time">{{ $t('alarm.byTime') }}</option>
+        </select>
       </div>
     </div>
     <JournalList v-if="tab === 'journal'" :project="project" :may-close="mayClose" class="fill" />
     <AuditTrail v-else-if="tab === 'trail'" :project="project" class="fill" />
     <AlarmPerformance v-else-if="tab === 'performance'" :project="project" :areas="sites" class="fill" />
-    <div v-if="unsure && (tab === 'active' || tab === 'aside')" class="unread" role="alert">{{ problem || $t('alarm.unsure') }}</div>
+    <div v-if="unsure && (tab === 'active' || tab === 'aside')" class="unread" role="alert">
+      {{ problem || $t('alarm.unsure') }}
+    </div>
     <div v-if="tab === 'active' || tab === 'aside'" class="body">
-      <div ref="scroller" class="scroll" :class="{ unsure }" tabindex="0" role="grid" :aria-label="$t('alarm.tab.' + tab)" @keydown="keys" @pointerenter="resting = true" @pointerleave="resting = false">
-        <div v-for="a in page" :key="a.id" role="row" :data-id="a.id" :aria-selected="selected.has(a.id)" class="row" :class="{ on: a.id === detail, picked: selected.has(a.id) }" @click="detail = a.id">
-          <label class="tick" @click.stop><input type="checkbox" :checked="selected.has(a.id)" :aria-label="`${a.path} ${a.name}`" @change="pick(a)" /></label>
+      <div
+        ref="scroller"
+        class="scroll"
+        :class="{ unsure }"
+        tabindex="0"
+        role="grid"
+        :aria-label="$t('alarm.tab.' + tab)"
+        @keydown="keys"
+        @pointerenter="resting = true"
+        @pointerleave="resting = false">
+        <div
+          v-for="a in page"
+          :key="a.id"
+          role="row"
+          :data-id="a.id"
+          :aria-selected="selected.has(a.id)"
+          class="row"
+          :class="{ on: a.id === detail, picked: selected.has(a.id) }"
+          @click="detail = a.id">
+          <label class="tick" @click.stop>
+            <input
+              type="checkbox"
+              :checked="selected.has(a.id)"
+              :aria-label="`${a.path} ${a.name}`"
+              @change="pick(a)" />
+          </label>
           <span role="gridcell" class="tabcell"><AlarmTab :priority="a.priority" :state="a.state" /></span>
-          <span role="gridcell" class="what"><strong>{{ a.path }} · {{ a.name }}</strong><span>{{ a.text }}</span><span v-if="tab === 'aside' && a.reason" class="aside">{{ a.by }}: {{ a.reason }}</span></span>
-          <span role="gridcell" class="state">{{ $t('alarm.state.' + a.state) }}<span v-if="first(a)" class="chip">{{ $t('alarm.first') }}</span><span v-if="a.bad" class="veil">{{ $t('alarm.bad') }}</span><span v-if="a.points" class="chip">{{ $t('alarm.points', { n: a.points }) }}</span></span>
-          <span role="gridcell" class="mono when">{{ moment(a.raised ?? a.since, clock) }}<small>{{ a.until ? $t('alarm.until', { time: moment(a.until, dayAndTime) }) : a.areaName }}</small></span>
+          <span role="gridcell" class="what">
+            <strong>{{ a.path }} · {{ a.name }}</strong>
+            <span>{{ a.text }}</span>
+            <span v-if="tab === 'aside' && a.reason" class="aside">{{ a.by }}: {{ a.reason }}</span>
+          </span>
+          <span role="gridcell" class="state">
+            {{ $t('alarm.state.' + a.state) }}
+            <span v-if="first(a)" class="chip">{{ $t('alarm.first') }}</span>
+            <span v-if="a.bad" class="veil">{{ $t('alarm.bad') }}</span>
+            <span v-if="a.points" class="chip">{{ $t('alarm.points', { n: a.points }) }}</span>
+          </span>
+          <span role="gridcell" class="mono when">
+            {{ moment(a.raised ?? a.since, clock) }}
+            <small>
+              {{ a.until ? $t('alarm.until', { time: moment(a.until, dayAndTime) }) : a.areaName }}
+            </small>
+          </span>
         </div>
         <button v-if="left" class="rest" @click="more">{{ $t('alarm.more', { n: left }) }}</button>
-        <p v-if="!rows.length" class="empty">{{ $t(tab === 'active' ? 'alarm.noneActive' : 'alarm.noneAside') }}</p>
+        <p v-if="!rows.length" class="empty">
+          {{ $t(tab === 'active' ? 'alarm.noneActive' : 'alarm.noneAside') }}
+        </p>
       </div>
       <aside v-if="current" class="detail">
-        <button class="big shut" :aria-label="$t('alarm.backToList')" @click="detail = ''">‹ {{ $t('alarm.backToList') }}</button>
-        <h2>{{ current.name }}</h2><p class="mono">{{ current.path }} <strong>{{ current.value }}</strong><template v-if="current.limit"> ({{ $t('alarm.limit') }} {{ current.limit }})</template></p>
+        <button class="big shut" :aria-label="$t('alarm.backToList')" @click="detail = ''">
+          ‹ {{ $t('alarm.backToList') }}
+        </button>
+        <h2>{{ current.name }}</h2>
+        <p class="mono">
+          {{ current.path }}
+          <strong>{{ current.value }}</strong>
+          <template v-if="current.limit">({{ $t('alarm.limit') }} {{ current.limit }})</template>
+        </p>
         <p v-if="current.points" class="quiet">{{ $t('alarm.stands', { n: current.points }) }}</p>
-        <TraceAround v-if="current.tag" :key="current.id" :project="project" :tag="current.tag" :at="Date.parse(current.raised ?? current.since)" :limit="current.limit" />
+        <TraceAround
+          v-if="current.tag"
+          :key="current.id"
+          :project="project"
+          :tag="current.tag"
+          :at="Date.parse(current.raised ?? current.since)"
+          :limit="current.limit" />
         <p v-if="current.reason" class="quiet">{{ current.by }}: {{ current.reason }}</p>
-        <dl><template v-for="g in (['cause', 'consequence', 'action'] as const)" :key="g"><template v-if="current.guidance[g]"><dt>{{ $t('alarm.guidance.' + g) }}</dt><dd>{{ current.guidance[g] }}</dd></template></template>
-          <template v-if="current.guidance.respond"><dt>{{ $t('alarm.guidance.respond') }}</dt><dd>{{ $t('alarm.minutes', { n: current.guidance.respond }) }}</dd></template></dl>
+        <dl>
+          <template v-for="g in ['cause', 'consequence', 'action'] as const" :key="g">
+            <template v-if="current.guidance[g]">
+              <dt>{{ $t('alarm.guidance.' + g) }}</dt>
+              <dd>{{ current.guidance[g] }}</dd>
+            </template>
+          </template>
+          <template v-if="current.guidance.respond">
+            <dt>{{ $t('alarm.guidance.respond') }}</dt>
+            <dd>{{ $t('alarm.minutes', { n: current.guidance.respond }) }}</dd>
+          </template>
+        </dl>
         <div class="acts">
-          <button v-if="board?.mayAck && unseen(current)" class="big" @click="act('acknowledged', [current])">{{ $t('alarm.act.acknowledged') }}</button>
-          <button v-if="board?.mayAck && unseen(current)" class="big" @click="act('acknowledged', [current], true)">{{ $t('alarm.ackComment') }}</button>
-          <button v-if="board?.mayAck && latched(current)" class="big" @click="act('reset', [current])">{{ $t('alarm.act.reset') }}</button>
-          <button v-if="board?.mayShelve && current.state === 'shelved'" class="big" @click="act('unshelved', [current])">{{ $t('alarm.act.unshelved') }}</button>
-          <button v-else-if="board?.mayShelve && current.longest && current.state !== 'out-of-service'" class="big" @click="act('shelved', [current])">{{ $t('alarm.act.shelved') }}</button>
-          <button v-if="board?.mayShelve && current.state !== 'out-of-service'" class="big" @click="act('removed', [current])">{{ $t('alarm.act.removed') }}</button>
-          <button v-else-if="board?.mayShelve" class="big" @click="act('in-service', [current])">{{ $t('alarm.act.in-service') }}</button>
-          <button v-if="board?.mayLimit && current.setLimit" class="big" :aria-expanded="limiting === current.id" @click="limiting = limiting === current.id ? '' : current.id">{{ $t('alarm.changeLimit', { limit: current.setLimit }) }}</button>
-          <button v-if="current.screen" class="big" @click="emit('open', current)"><v-icon :icon="mdiMonitor" size="20" /> {{ $t('alarm.openScreen') }}</button>
+          <button v-if="board?.mayAck && unseen(current)" class="big" @click="act('acknowledged', [current])">
+            {{ $t('alarm.act.acknowledged') }}
+          </button>
+          <button
+            v-if="board?.mayAck && unseen(current)"
+            class="big"
+            @click="act('acknowledged', [current], true)">
+            {{ $t('alarm.ackComment') }}
+          </button>
+          <button v-if="board?.mayAck && latched(current)" class="big" @click="act('reset', [current])">
+            {{ $t('alarm.act.reset') }}
+          </button>
+          <button
+            v-if="board?.mayShelve && current.state === 'shelved'"
+            class="big"
+            @click="act('unshelved', [current])">
+            {{ $t('alarm.act.unshelved') }}
+          </button>
+          <button
+            v-else-if="board?.mayShelve && current.longest && current.state !== 'out-of-service'"
+            class="big"
+            @click="act('shelved', [current])">
+            {{ $t('alarm.act.shelved') }}
+          </button>
+          <button
+            v-if="board?.mayShelve && current.state !== 'out-of-service'"
+            class="big"
+            @click="act('removed', [current])">
+            {{ $t('alarm.act.removed') }}
+          </button>
+          <button v-else-if="board?.mayShelve" class="big" @click="act('in-service', [current])">
+            {{ $t('alarm.act.in-service') }}
+          </button>
+          <button
+            v-if="board?.mayLimit && current.setLimit"
+            class="big"
+            :aria-expanded="limiting === current.id"
+            @click="limiting = limiting === current.id ? '' : current.id">
+            {{ $t('alarm.changeLimit', { limit: current.setLimit }) }}
+          </button>
+          <button v-if="current.screen" class="big" @click="emit('open', current)">
+            <v-icon :icon="mdiMonitor" size="20" />
+            {{ $t('alarm.openScreen') }}
+          </button>
         </div>
-        <LimitBox v-if="limiting === current.id" :key="current.id" :project="project" :alarm="current" @done="limiting = ''" />
+        <LimitBox
+          v-if="limiting === current.id"
+          :key="current.id"
+          :project="project"
+          :alarm="current"
+          @done="limiting = ''" />
       </aside>
     </div>
     <div v-if="tab === 'active' && rows.length" class="foot">
-      <button class="big" @click="selected = new Set(chosen.length === page.length ? [] : page.map((a) => a.id))">{{ $t(chosen.length === page.length ? 'alarm.pickNone' : 'alarm.pickAll') }}</button>
-      <template v-if="chosen.length"><button v-if="board?.mayAck" class="big" @click="act('acknowledged', chosen)">{{ $t('alarm.ackMany', { n: chosen.length }) }}</button><button v-if="board?.mayShelve" class="big" @click="act('shelved', chosen)">{{ $t('alarm.act.shelved') }}</button></template>
-      <button v-else-if="board?.mayAck && ackable.length" class="big" @click="act('acknowledged', ackable)">{{ $t('alarm.ackVisible', { n: ackable.length }) }}</button>
+      <button
+        class="big"
+        @click="selected = new Set(chosen.length === page.length ? [] : page.map((a) => a.id))">
+        {{ $t(chosen.length === page.length ? 'alarm.pickNone' : 'alarm.pickAll') }}
+      </button>
+      <template v-if="chosen.length">
+        <button v-if="board?.mayAck" class="big" @click="act('acknowledged', chosen)">
+          {{ $t('alarm.ackMany', { n: chosen.length }) }}
+        </button>
+        <button v-if="board?.mayShelve" class="big" @click="act('shelved', chosen)">
+          {{ $t('alarm.act.shelved') }}
+        </button>
+      </template>
+      <button v-else-if="board?.mayAck && ackable.length" class="big" @click="act('acknowledged', ackable)">
+        {{ $t('alarm.ackVisible', { n: ackable.length }) }}
+      </button>
     </div>
-    <ReasonBox v-if="asking" :title="$t('alarm.act.' + asking.act)" :longest="asking.act === 'shelved' ? asking.longest : 0" @send="answered" @close="asking = undefined" />
+    <ReasonBox
+      v-if="asking"
+      :title="$t('alarm.act.' + asking.act)"
+      :longest="asking.act === 'shelved' ? asking.longest : 0"
+      @send="answered"
+      @close="asking = undefined" />
   </section>
 </template>
 
 <style scoped>
-.unsure { opacity: 0.4; filter: grayscale(1); background-image: repeating-linear-gradient(-45deg, var(--c-line) 0 2px, transparent 2px 9px); }
-.unread { padding: 8px 16px; font-weight: 650; background: var(--c-sheet); border-bottom: 1px solid var(--c-line); }
-.panel { position: absolute; inset: 0; z-index: 14; background: var(--c-paper); display: flex; flex-direction: column; font-size: 16px; }
-.top, .foot { display: flex; gap: 8px; align-items: center; padding: 8px 12px; border-bottom: 1px solid var(--c-line); }
-.foot { border: 0; border-top: 1px solid var(--c-line); }
-.top .plain { min-height: 44px; min-width: 0; flex: 1 1 120px; }
-.top { flex-wrap: wrap; }
-.filters { display: flex; gap: 8px; flex: 9 1 400px; min-width: 0; order: -1; }
-.tabb { order: -2; }
-.top .fold, .detail .shut { display: none; }
-.tabb { flex: none; white-space: nowrap; }
-.tabb, .big { min-height: 44px; padding: 0 14px; border: 1.5px solid var(--c-line); border-radius: 4px; background: var(--c-sheet); color: var(--c-ink); font-size: 16px; font-weight: 600; cursor: pointer; display: inline-flex; align-items: center; gap: 6px; }
-.tabb.on { border-color: var(--c-spruce); background: var(--c-tint); }
-.grow { flex: 1; }
-.body { flex: 1; min-height: 0; display: flex; }
-.fill { flex: 1; min-height: 0; }
-.scroll { flex: 1; overflow: auto; outline: none; }
-.scroll:focus-visible { box-shadow: inset 0 0 0 2px var(--c-spruce); }
-.row { display: grid; grid-template-columns: 44px 118px 1fr 150px 110px; align-items: center; gap: 10px; min-height: 56px; padding: 0 12px; border-bottom: 1px solid var(--c-line); cursor: pointer; }
-.row.on { background: var(--c-tint); }
-.row.picked { box-shadow: inset 4px 0 var(--c-spruce); }
-.tick { display: grid; place-items: center; width: 44px; height: 44px; cursor: pointer; }
-.row input { width: 22px; height: 22px; accent-color: var(--c-spruce); }
-.what { display: flex; flex-direction: column; min-width: 0; }
-.what > * { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.what span { font-size: 15px; }
-.what .aside { white-space: normal; color: var(--c-quiet); }
-.state { font-size: 14px; display: flex; flex-direction: column; align-items: flex-start; gap: 2px; }
-.veil { background-image: repeating-linear-gradient(-45deg, var(--c-line) 0 2px, transparent 2px 7px); padding: 0 4px; font-size: 13px; }
-.when { display: flex; flex-direction: column; align-items: flex-end; }
-.when small { font-family: var(--sans); color: var(--c-quiet); font-size: 13px; }
-.detail { width: 320px; flex: none; border-left: 1px solid var(--c-line); padding: 12px 16px; overflow: auto; background: var(--c-sheet); }
-.detail h2 { font-size: 18px; margin: 0 0 4px; }
-dl { margin: 0; }
-dt { font-size: 13px; color: var(--c-quiet); margin-top: 8px; }
-dd { margin: 0; }
-.acts { display: grid; gap: 8px; margin-top: 14px; }
-.rest { width: 100%; min-height: 44px; border: 0; background: none; color: var(--c-spruce); font-size: 16px; cursor: pointer; }
-@media (max-width: 1100px) {
-  .top .fold { display: inline-flex; }
-  .filters { display: none; order: 1; flex: 1 1 100%; flex-wrap: wrap; }
-  .filters.open { display: flex; }
-  .row { grid-template-columns: 44px 1fr 96px; grid-template-areas: 'tick tab when' 'tick what when' 'tick state when'; row-gap: 2px; padding: 6px 8px; }
-  .tick { grid-area: tick; }
-  .tabcell { grid-area: tab; }
-  .what { grid-area: what; }
-  .what span { white-space: normal; }
-  .state { grid-area: state; flex-direction: row; flex-wrap: wrap; gap: 8px; }
-  .when { grid-area: when; }
-  .detail { position: absolute; inset: 0 0 0 auto; width: min(420px, 100%); z-index: 2; box-shadow: -8px 0 24px #0003; }
-  .detail .shut { display: inline-flex; margin-bottom: 8px; }
-  .body { position: relative; }
+.unsure {
+  opacity: 0.4;
+  filter: grayscale(1);
+  background-image: repeating-linear-gradient(-45deg, var(--c-line) 0 2px, transparent 2px 9px);
 }
-@media (max-width: 720px) { .tabb { padding: 0 8px; font-size: 15px; } .top, .foot { gap: 4px; padding: 6px; } }
-.empty { text-align: center; color: var(--c-quiet); margin-top: 60px; }
+.unread {
+  padding: 8px 16px;
+  font-weight: 650;
+  background: var(--c-sheet);
+  border-bottom: 1px solid var(--c-line);
+}
+.panel {
+  position: absolute;
+  inset: 0;
+  z-index: 14;
+  background: var(--c-paper);
+  display: flex;
+  flex-direction: column;
+  font-size: 16px;
+}
+.top,
+.foot {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  padding: 8px 12px;
+  border-bottom: 1px solid var(--c-line);
+}
+.foot {
+  border: 0;
+  border-top: 1px solid var(--c-line);
+}
+.top .plain {
+  min-height: 44px;
+  min-width: 0;
+  flex: 1 1 120px;
+}
+.top {
+  flex-wrap: wrap;
+}
+.filters {
+  display: flex;
+  gap: 8px;
+  flex: 9 1 400px;
+  min-width: 0;
+  order: -1;
+}
+.tabb {
+  order: -2;
+}
+.top .fold,
+.detail .shut {
+  display: none;
+}
+.tabb {
+  flex: none;
+  white-space: nowrap;
+}
+.tabb,
+.big {
+  min-height: 44px;
+  padding: 0 14px;
+  border: 1.5px solid var(--c-line);
+  border-radius: 4px;
+  background: var(--c-sheet);
+  color: var(--c-ink);
+  font-size: 16px;
+  font-weight: 600;
+  cursor: pointer;
+  display: inline-flex;
+  align-items: center;
+  gap: 6px;
+}
+.tabb.on {
+  border-color: var(--c-spruce);
+  background: var(--c-tint);
+}
+.grow {
+  flex: 1;
+}
+.body {
+  flex: 1;
+  min-height: 0;
+  display: flex;
+}
+.fill {
+  flex: 1;
+  min-height: 0;
+}
+.scroll {
+  flex: 1;
+  overflow: auto;
+  outline: none;
+}
+.scroll:focus-visible {
+  box-shadow: inset 0 0 0 2px var(--c-spruce);
+}
+.row {
+  display: grid;
+  grid-template-columns: 44px 118px 1fr 150px 110px;
+  align-items: center;
+  gap: 10px;
+  min-height: 56px;
+  padding: 0 12px;
+  border-bottom: 1px solid var(--c-line);
+  cursor: pointer;
+}
+.row.on {
+  background: var(--c-tint);
+}
+.row.picked {
+  box-shadow: inset 4px 0 var(--c-spruce);
+}
+.tick {
+  display: grid;
+  place-items: center;
+  width: 44px;
+  height: 44px;
+  cursor: pointer;
+}
+.row input {
+  width: 22px;
+  height: 22px;
+  accent-color: var(--c-spruce);
+}
+.what {
+  display: flex;
+  flex-direction: column;
+  min-width: 0;
+}
+.what > * {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.what span {
+  font-size: 15px;
+}
+.what .aside {
+  white-space: normal;
+  color: var(--c-quiet);
+}
+.state {
+  font-size: 14px;
+  display: flex;
+  flex-direction: column;
+  align-items: flex-start;
+  gap: 2px;
+}
+.veil {
+  background-image: repeating-linear-gradient(-45deg, var(--c-line) 0 2px, transparent 2px 7px);
+  padding: 0 4px;
+  font-size: 13px;
+}
+.when {
+  display: flex;
+  flex-direction: column;
+  align-items: flex-end;
+}
+.when small {
+  font-family: var(--sans);
+  color: var(--c-quiet);
+  font-size: 13px;
+}
+.detail {
+  width: 320px;
+  flex: none;
+  border-left: 1px solid var(--c-line);
+  padding: 12px 16px;
+  overflow: auto;
+  background: var(--c-sheet);
+}
+.detail h2 {
+  font-size: 18px;
+  margin: 0 0 4px;
+}
+dl {
+  margin: 0;
+}
+dt {
+  font-size: 13px;
+  color: var(--c-quiet);
+  margin-top: 8px;
+}
+dd {
+  margin: 0;
+}
+.acts {
+  display: grid;
+  gap: 8px;
+  margin-top: 14px;
+}
+.rest {
+  width: 100%;
+  min-height: 44px;
+  border: 0;
+  background: none;
+  color: var(--c-spruce);
+  font-size: 16px;
+  cursor: pointer;
+}
+@media (max-width: 1100px) {
+  .top .fold {
+    display: inline-flex;
+  }
+  .filters {
+    display: none;
+    order: 1;
+    flex: 1 1 100%;
+    flex-wrap: wrap;
+  }
+  .filters.open {
+    display: flex;
+  }
+  .row {
+    grid-template-columns: 44px 1fr 96px;
+    grid-template-areas: 'tick tab when' 'tick what when' 'tick state when';
+    row-gap: 2px;
+    padding: 6px 8px;
+  }
+  .tick {
+    grid-area: tick;
+  }
+  .tabcell {
+    grid-area: tab;
+  }
+  .what {
+    grid-area: what;
+  }
+  .what span {
+    white-space: normal;
+  }
+  .state {
+    grid-area: state;
+    flex-direction: row;
+    flex-wrap: wrap;
+    gap: 8px;
+  }
+  .when {
+    grid-area: when;
+  }
+  .detail {
+    position: absolute;
+    inset: 0 0 0 auto;
+    width: min(420px, 100%);
+    z-index: 2;
+    box-shadow: -8px 0 24px #0003;
+  }
+  .detail .shut {
+    display: inline-flex;
+    margin-bottom: 8px;
+  }
+  .body {
+    position: relative;
+  }
+}
+@media (max-width: 720px) {
+  .tabb {
+    padding: 0 8px;
+    font-size: 15px;
+  }
+  .top,
+  .foot {
+    gap: 4px;
+    padding: 6px;
+  }
+}
+.empty {
+  text-align: center;
+  color: var(--c-quiet);
+  margin-top: 60px;
+}
 </style>

@@ -8,7 +8,16 @@ import { useSettings } from '../kit/settings'
 import { clock, moment } from '../kit/moment'
 import { live } from '../live/live'
 
-const props = defineProps<{ title: string; links: LinkStatus[]; message: string; bad: boolean; engineer: boolean; project: string; languages: string[]; language: string }>()
+const props = defineProps<{
+  title: string
+  links: LinkStatus[]
+  message: string
+  bad: boolean
+  engineer: boolean
+  project: string
+  languages: string[]
+  language: string
+}>()
 const emit = defineEmits<{ signOut: []; dismiss: []; speak: [language: string]; change: [name: string] }>()
 const session = useSession()
 const settings = useSettings()
@@ -16,28 +25,77 @@ const now = ref(new Date())
 useIntervalFn(() => (now.value = new Date(live.serverNow())), 500)
 const down = computed(() => props.links.filter((l) => l.state === 'down' || l.state === 'connecting'))
 /** At a panel, who else works here: one tap on the name, then their PIN. */
-const others = computed(() => (session.me?.tiles ?? []).filter((p) => p.fullName !== session.me?.person?.name))
+const others = computed(() =>
+  (session.me?.tiles ?? []).filter((p) => p.fullName !== session.me?.person?.name),
+)
 const nobody = computed(() => !!session.me?.person?.nobody)
-const initials = computed(() => (session.me?.person?.name ?? '').split(' ').map((w) => w[0]).join('').slice(0, 2))
+const initials = computed(() =>
+  (session.me?.person?.name ?? '')
+    .split(' ')
+    .map((w) => w[0])
+    .join('')
+    .slice(0, 2),
+)
 </script>
 
 <template>
   <header class="banner">
-    <div v-if="message" class="message" :class="{ bad }" role="alert"><span>{{ message }}</span><button @click="emit('dismiss')">{{ $t('notice.close') }}</button></div>
-    <div v-else class="area"><strong class="title">{{ title }}</strong><span v-if="down.length" class="lost">{{ $t('desk.down', { name: down.map((d) => d.name).join(', ') }) }}</span></div>
+    <div v-if="message" class="message" :class="{ bad }" role="alert">
+      <span>{{ message }}</span>
+      <button @click="emit('dismiss')">{{ $t('notice.close') }}</button>
+    </div>
+    <div v-else class="area">
+      <strong class="title">{{ title }}</strong>
+      <span v-if="down.length" class="lost">
+        {{ $t('desk.down', { name: down.map((d) => d.name).join(', ') }) }}
+      </span>
+    </div>
     <slot />
-    <div class="links" :title="links.map((l) => `${l.name}: ${$t('link.' + l.state)}`).join('\n')" :aria-label="$t('head.links')"><span v-for="l in links" :key="l.device" class="tick" :class="l.state" /></div>
-    <div class="clock mono"><strong>{{ moment(now, clock) }}</strong><span>{{ moment(now, { weekday: 'short', day: 'numeric', month: 'short' }) }}</span></div>
+    <div
+      class="links"
+      :title="links.map((l) => `${l.name}: ${$t('link.' + l.state)}`).join('\n')"
+      :aria-label="$t('head.links')">
+      <span v-for="l in links" :key="l.device" class="tick" :class="l.state" />
+    </div>
+    <div class="clock mono">
+      <strong>{{ moment(now, clock) }}</strong>
+      <span>{{ moment(now, { weekday: 'short', day: 'numeric', month: 'short' }) }}</span>
+    </div>
     <v-menu location="bottom end">
       <template #activator="{ props: p }">
-        <button v-bind="p" class="person" :aria-label="nobody ? $t('desk.nobody') : session.me?.person?.name"><span class="disc">{{ nobody ? '–' : initials }}</span><span class="who"><strong>{{ nobody ? $t('desk.nobody') : session.me?.person?.name }}</strong><span>{{ session.me?.panel || $t('rail.noPanel') }}</span></span></button>
+        <button v-bind="p" class="person" :aria-label="nobody ? $t('desk.nobody') : session.me?.person?.name">
+          <span class="disc">{{ nobody ? '–' : initials }}</span>
+          <span class="who">
+            <strong>{{ nobody ? $t('desk.nobody') : session.me?.person?.name }}</strong>
+            <span>{{ session.me?.panel || $t('rail.noPanel') }}</span>
+          </span>
+        </button>
       </template>
       <v-list min-width="240">
-        <v-list-item v-for="p in others" :key="p.name" :title="p.fullName" :prepend-icon="mdiAccountSwitchOutline" min-height="48" @click="emit('change', p.name)" />
+        <v-list-item
+          v-for="p in others"
+          :key="p.name"
+          :title="p.fullName"
+          :prepend-icon="mdiAccountSwitchOutline"
+          min-height="48"
+          @click="emit('change', p.name)" />
         <v-divider v-if="others.length" />
-        <v-list-item v-if="engineer" :title="$t('start.workshop')" :to="{ name: 'tags', params: { project } }" min-height="48" />
-        <v-list-item :title="settings.dark ? $t('rail.light') : $t('rail.dark')" min-height="48" @click="settings.toggleTheme()" />
-        <v-list-item v-for="l in languages.length > 1 ? languages : []" :key="l" :title="$t('lang.' + l)" :active="l === language" min-height="48" @click="emit('speak', l)" />
+        <v-list-item
+          v-if="engineer"
+          :title="$t('start.workshop')"
+          :to="{ name: 'tags', params: { project } }"
+          min-height="48" />
+        <v-list-item
+          :title="settings.dark ? $t('rail.light') : $t('rail.dark')"
+          min-height="48"
+          @click="settings.toggleTheme()" />
+        <v-list-item
+          v-for="l in languages.length > 1 ? languages : []"
+          :key="l"
+          :title="$t('lang.' + l)"
+          :active="l === language"
+          min-height="48"
+          @click="emit('speak', l)" />
         <v-list-item v-if="nobody" :title="$t('sign.title')" min-height="48" @click="emit('change', '')" />
         <v-list-item v-else :title="$t('rail.signOut')" min-height="48" @click="emit('signOut')" />
       </v-list>
@@ -46,41 +104,176 @@ const initials = computed(() => (session.me?.person?.name ?? '').split(' ').map(
 </template>
 
 <style scoped>
-.banner { height: 56px; flex: none; display: flex; align-items: center; gap: 18px; padding: 0 16px; background: var(--c-paper); border-bottom: 1px solid var(--c-line); font-size: 16px; }
-.area { flex: 0 1 auto; max-width: 24%; }
-.title { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.message { flex: 1; }
-.area, .message { min-width: 0; display: flex; gap: 16px; align-items: center; }
-.area strong { font-size: 18px; }
-.lost { color: var(--c-error); font-size: 14px; line-height: 1.2; max-height: 2.4em; overflow: hidden; }
-.area:has(.lost) { max-width: 180px; }
-.area:has(.lost) .title { display: none; }
+.banner {
+  height: 56px;
+  flex: none;
+  display: flex;
+  align-items: center;
+  gap: 18px;
+  padding: 0 16px;
+  background: var(--c-paper);
+  border-bottom: 1px solid var(--c-line);
+  font-size: 16px;
+}
+.area {
+  flex: 0 1 auto;
+  max-width: 24%;
+}
+.title {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.message {
+  flex: 1;
+}
+.area,
+.message {
+  min-width: 0;
+  display: flex;
+  gap: 16px;
+  align-items: center;
+}
+.area strong {
+  font-size: 18px;
+}
+.lost {
+  color: var(--c-error);
+  font-size: 14px;
+  line-height: 1.2;
+  max-height: 2.4em;
+  overflow: hidden;
+}
+.area:has(.lost) {
+  max-width: 180px;
+}
+.area:has(.lost) .title {
+  display: none;
+}
 /* A long refusal hangs over the screen's edge rather than being cut. */
-.message { position: relative; z-index: 15; align-self: flex-start; margin-top: 6px; background: var(--c-rail); color: var(--c-rail-text); padding: 4px 6px 4px 14px; border-radius: 4px; min-height: 44px; box-sizing: border-box; }
-.message.bad { border-left: 5px solid var(--c-critical); }
-.message span { flex: 1; font-size: 15px; line-height: 1.25; }
-.message button { min-height: 44px; padding: 0 14px; background: none; border: 0; color: var(--c-rail-accent); font-weight: 650; cursor: pointer; }
-.links { display: flex; gap: 4px; }
-.tick { width: 9px; height: 24px; border-radius: 2px; background: var(--c-ink); box-sizing: border-box; opacity: 0.85; }
-.tick.down, .tick.connecting { background: none; border: 2px solid var(--c-critical); opacity: 1; }
-.tick.idle { background: none; border: 2px dotted var(--c-quiet); }
-.links, .clock, .person { flex: none; }
-.clock { display: flex; flex-direction: column; align-items: flex-end; line-height: 1.15; }
-.clock strong { font-size: 18px; }
-.clock span { font-size: 13px; color: var(--c-quiet); font-family: var(--sans); }
-.person { display: flex; align-items: center; gap: 10px; background: none; border: 0; cursor: pointer; min-height: 48px; text-align: left; }
-.disc { width: 40px; height: 40px; border-radius: 50%; background: var(--c-rail); color: var(--c-rail-text); display: grid; place-items: center; font-weight: 700; font-size: 14px; }
-.who { display: flex; flex-direction: column; line-height: 1.2; }
-.who span { font-size: 13px; color: var(--c-quiet); }
+.message {
+  position: relative;
+  z-index: 15;
+  align-self: flex-start;
+  margin-top: 6px;
+  background: var(--c-rail);
+  color: var(--c-rail-text);
+  padding: 4px 6px 4px 14px;
+  border-radius: 4px;
+  min-height: 44px;
+  box-sizing: border-box;
+}
+.message.bad {
+  border-left: 5px solid var(--c-critical);
+}
+.message span {
+  flex: 1;
+  font-size: 15px;
+  line-height: 1.25;
+}
+.message button {
+  min-height: 44px;
+  padding: 0 14px;
+  background: none;
+  border: 0;
+  color: var(--c-rail-accent);
+  font-weight: 650;
+  cursor: pointer;
+}
+.links {
+  display: flex;
+  gap: 4px;
+}
+.tick {
+  width: 9px;
+  height: 24px;
+  border-radius: 2px;
+  background: var(--c-ink);
+  box-sizing: border-box;
+  opacity: 0.85;
+}
+.tick.down,
+.tick.connecting {
+  background: none;
+  border: 2px solid var(--c-critical);
+  opacity: 1;
+}
+.tick.idle {
+  background: none;
+  border: 2px dotted var(--c-quiet);
+}
+.links,
+.clock,
+.person {
+  flex: none;
+}
+.clock {
+  display: flex;
+  flex-direction: column;
+  align-items: flex-end;
+  line-height: 1.15;
+}
+.clock strong {
+  font-size: 18px;
+}
+.clock span {
+  font-size: 13px;
+  color: var(--c-quiet);
+  font-family: var(--sans);
+}
+.person {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  background: none;
+  border: 0;
+  cursor: pointer;
+  min-height: 48px;
+  text-align: left;
+}
+.disc {
+  width: 40px;
+  height: 40px;
+  border-radius: 50%;
+  background: var(--c-rail);
+  color: var(--c-rail-text);
+  display: grid;
+  place-items: center;
+  font-weight: 700;
+  font-size: 14px;
+}
+.who {
+  display: flex;
+  flex-direction: column;
+  line-height: 1.2;
+}
+.who span {
+  font-size: 13px;
+  color: var(--c-quiet);
+}
 /* What is left out first on a small panel, and at 200 %, is what can be seen elsewhere. */
 @media (max-width: 1040px) {
-  .who { display: none; }
-  .banner { gap: 10px; padding: 0 8px; }
+  .who {
+    display: none;
+  }
+  .banner {
+    gap: 10px;
+    padding: 0 8px;
+  }
 }
 @media (max-width: 860px) {
-  .clock span, .links { display: none; }
-  .area:not(:has(.lost)) { display: none; }
-  .area .title { display: none; }
-  .area { max-width: 30%; }
+  .clock span,
+  .links {
+    display: none;
+  }
+  .area:not(:has(.lost)) {
+    display: none;
+  }
+  .area .title {
+    display: none;
+  }
+  .area {
+    max-width: 30%;
+  }
 }
 </style>

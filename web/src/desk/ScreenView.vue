@@ -22,12 +22,32 @@ export interface Act {
 
 // One screen, drawn and answering to pointer and keyboard. What is to be done
 // about an act is the Desk's affair.
-const props = defineProps<{ program: Shown; project: string; language: string; opens: Opens; scale?: number; lost: boolean; alarms?: Map<string, AlarmMark>; ringed?: string }>()
+const props = defineProps<{
+  program: Shown
+  project: string
+  language: string
+  opens: Opens
+  scale?: number
+  lost: boolean
+  alarms?: Map<string, AlarmMark>
+  ringed?: string
+}>()
 const emit = defineEmits<{ act: [act: Act]; point: [item: Item]; drawn: [] }>()
 const root = ref<SVGGElement>()
-const mounts = alarmMounts(() => props.project, () => props.program, () => props.language)
+const mounts = alarmMounts(
+  () => props.project,
+  () => props.program,
+  () => props.language,
+)
 onUnmounted(mounts.end)
-const { scene, problem, stage } = useScene(() => props.program, () => props.project, () => props.language, toRef(props, 'opens'), root, wire)
+const { scene, problem, stage } = useScene(
+  () => props.program,
+  () => props.project,
+  () => props.language,
+  toRef(props, 'opens'),
+  root,
+  wire,
+)
 watch([() => props.alarms, scene], () => props.alarms && stage()?.alarms(props.alarms), { flush: 'post' })
 watch([() => props.ringed, scene], () => stage()?.ring(props.ringed ?? ''), { flush: 'post' })
 watch(scene, () => emit('drawn'), { flush: 'sync' })
@@ -88,13 +108,18 @@ function reach(ev: PointerEvent | MouseEvent) {
   for (const node of root.value?.querySelectorAll<SVGGElement>('[data-element][tabindex="0"]') ?? []) {
     const r = node.getBoundingClientRect()
     if (!r.width) continue
-    const [dx, dy] = [Math.max(r.left - ev.clientX, ev.clientX - r.right, 0), Math.max(r.top - ev.clientY, ev.clientY - r.bottom, 0)]
+    const [dx, dy] = [
+      Math.max(r.left - ev.clientX, ev.clientX - r.right, 0),
+      Math.max(r.top - ev.clientY, ev.clientY - r.bottom, 0),
+    ]
     const near = dx <= Math.max(0, FINGER - r.width) / 2 && dy <= Math.max(0, FINGER - r.height) / 2
     if (near && (!best || dx + dy < best.far)) best = { node, far: dx + dy }
   }
   if (!best) return
   ev.stopPropagation()
-  best.node.dispatchEvent(ev instanceof PointerEvent ? new PointerEvent(ev.type, ev) : new MouseEvent(ev.type, ev))
+  best.node.dispatchEvent(
+    ev instanceof PointerEvent ? new PointerEvent(ev.type, ev) : new MouseEvent(ev.type, ev),
+  )
 }
 
 function act(item: Item, at?: Element) {
@@ -134,7 +159,8 @@ function longPress(item: Item) {
   let timer = 0
   const stop = () => clearTimeout(timer)
   item.node.addEventListener('pointerdown', (ev) => {
-    if (ev.pointerType === 'mouse' || item.element.props.action === 'hold' || item.element.kind === 'slider') return
+    if (ev.pointerType === 'mouse' || item.element.props.action === 'hold' || item.element.kind === 'slider')
+      return
     timer = window.setTimeout(() => emit('point', item), 700)
   })
   for (const end of ['pointerup', 'pointercancel', 'pointerleave']) item.node.addEventListener(end, stop)
@@ -181,7 +207,10 @@ function wireSlider(item: Item) {
     node.setPointerCapture(ev.pointerId)
     follow(ev)
   })
-  node.addEventListener('pointermove', (ev) => at !== undefined && node.hasPointerCapture(ev.pointerId) && follow(ev))
+  node.addEventListener(
+    'pointermove',
+    (ev) => at !== undefined && node.hasPointerCapture(ev.pointerId) && follow(ev),
+  )
   const end = (send: boolean) => {
     if (at === undefined) return
     const v = at
@@ -191,7 +220,12 @@ function wireSlider(item: Item) {
   node.addEventListener('pointerup', () => end(true))
   node.addEventListener('pointercancel', () => end(false))
   node.addEventListener('keydown', (ev) => {
-    const by = ev.key === 'ArrowRight' || ev.key === 'ArrowUp' ? 1 : ev.key === 'ArrowLeft' || ev.key === 'ArrowDown' ? -1 : 0
+    const by =
+      ev.key === 'ArrowRight' || ev.key === 'ArrowUp'
+        ? 1
+        : ev.key === 'ArrowLeft' || ev.key === 'ArrowDown'
+          ? -1
+          : 0
     if (by) {
       ev.preventDefault()
       ev.stopPropagation()
@@ -216,11 +250,32 @@ const label = computed(() => str(scene.value?.title) || scene.value?.name || '')
 </script>
 
 <template>
-  <svg :width="(scene?.width ?? 0) * k" :height="(scene?.height ?? 0) * k" :viewBox="`0 0 ${scene?.width ?? 1} ${scene?.height ?? 1}`" class="screen-svg" :class="{ lost }" :style="{ background: colour(scene?.background ?? 'none') }" :aria-label="label" @keydown="menuKey" @pointerdown.capture="reach" @click.capture="reach"><ScreenDefs /><g ref="root" /></svg>
+  <svg
+    :width="(scene?.width ?? 0) * k"
+    :height="(scene?.height ?? 0) * k"
+    :viewBox="`0 0 ${scene?.width ?? 1} ${scene?.height ?? 1}`"
+    class="screen-svg"
+    :class="{ lost }"
+    :style="{ background: colour(scene?.background ?? 'none') }"
+    :aria-label="label"
+    @keydown="menuKey"
+    @pointerdown.capture="reach"
+    @click.capture="reach">
+    <ScreenDefs />
+    <g ref="root" />
+  </svg>
 </template>
 
 <style scoped>
-svg { display: block; }
-.lost { opacity: 0.35; filter: grayscale(1); }
-svg :deep([tabindex='0']:focus-visible) { outline: 3px solid var(--c-spruce); outline-offset: 2px; }
+svg {
+  display: block;
+}
+.lost {
+  opacity: 0.35;
+  filter: grayscale(1);
+}
+svg :deep([tabindex='0']:focus-visible) {
+  outline: 3px solid var(--c-spruce);
+  outline-offset: 2px;
+}
 </style>

@@ -45,42 +45,110 @@ async function go(who: string, secret: { password?: string; pin?: string }) {
     busy.value = false
   }
 }
+function choosePin(pin: string) {
+  own.value.pin = pin
+  return choose()
+}
+function pickTile(tile: typeof chosen.value) {
+  chosen.value = tile
+  problem.value = ''
+}
 </script>
 
 <template>
   <div class="sign">
-    <h2>{{ $t('sign.title') }}<span v-if="session.me?.panel" class="quiet"> · {{ session.me.panel }}</span></h2>
+    <h2>
+      {{ $t('sign.title') }}
+      <span v-if="session.me?.panel" class="quiet">· {{ session.me.panel }}</span>
+    </h2>
     <template v-if="session.me?.person?.choose && session.me.panel && !byPassword">
       <p>{{ $t('sign.choosePin', { name: session.me.person.name }) }}</p>
-      <PinPad :title="session.me.person.name" :busy="busy" :act="$t('sign.chosen')" @back="session.signOut()" @enter="own.pin = $event; choose()" />
+      <PinPad
+        :title="session.me.person.name"
+        :busy="busy"
+        :act="$t('sign.chosen')"
+        @back="session.signOut()"
+        @enter="choosePin" />
     </template>
     <form v-else-if="session.me?.person?.choose" @submit.prevent="choose">
       <p>{{ $t('sign.choose', { name: session.me.person.name }) }}</p>
-      <FieldText :label="$t('people.password')" type="password" :model-value="own.password" :hint="$t('people.passwordRule')" @typing="own.password = $event" />
-      <FieldText :label="$t('people.pin')" type="password" :model-value="own.pin" :hint="$t('people.pinRule')" @typing="own.pin = $event" />
+      <FieldText
+        :label="$t('people.password')"
+        type="password"
+        :model-value="own.password"
+        :hint="$t('people.passwordRule')"
+        @typing="own.password = $event" />
+      <FieldText
+        :label="$t('people.pin')"
+        type="password"
+        :model-value="own.pin"
+        :hint="$t('people.pinRule')"
+        @typing="own.pin = $event" />
       <v-btn type="submit" color="primary" size="large" :loading="busy">{{ $t('sign.chosen') }}</v-btn>
     </form>
     <template v-else-if="pad">
       <div v-if="!chosen" class="tiles">
-        <button v-for="t in tiles" :key="t.name" class="tile" @click="chosen = t; problem = ''">{{ t.fullName }}</button>
+        <button v-for="t in tiles" :key="t.name" class="tile" @click="pickTile(t)">
+          {{ t.fullName }}
+        </button>
       </div>
-      <PinPad v-else :title="chosen.fullName" :busy="busy" :act="$t('sign.in')" @back="chosen = undefined" @enter="go(chosen.name, { pin: $event })" />
+      <PinPad
+        v-else
+        :title="chosen.fullName"
+        :busy="busy"
+        :act="$t('sign.in')"
+        @back="chosen = undefined"
+        @enter="go(chosen.name, { pin: $event })" />
     </template>
     <form v-else @submit.prevent="go(name, { password })">
       <FieldText :label="$t('people.login')" :model-value="name" @typing="name = $event" />
-      <FieldText :label="$t('people.password')" type="password" :model-value="password" @typing="password = $event" />
+      <FieldText
+        :label="$t('people.password')"
+        type="password"
+        :model-value="password"
+        @typing="password = $event" />
       <v-btn type="submit" color="primary" size="large" :loading="busy">{{ $t('sign.in') }}</v-btn>
     </form>
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
-    <button v-if="session.me?.person?.choose ? session.me.panel : tiles.length" class="bare other" @click="byPassword = !byPassword">{{ byPassword ? $t('sign.byPin') : $t('sign.byPassword') }}</button>
+    <button
+      v-if="session.me?.person?.choose ? session.me.panel : tiles.length"
+      class="bare other"
+      @click="byPassword = !byPassword">
+      {{ byPassword ? $t('sign.byPin') : $t('sign.byPassword') }}
+    </button>
   </div>
 </template>
 
 <style scoped>
-.sign { display: flex; flex-direction: column; gap: 14px; }
-form { display: flex; flex-direction: column; gap: 12px; }
-.tiles { display: grid; grid-template-columns: 1fr 1fr; gap: 10px; }
-.tile { min-height: 56px; border: 1.5px solid var(--c-ink); border-radius: 4px; background: var(--c-sheet); font-size: 16px; font-weight: 600; cursor: pointer; }
-.tile:hover { background: var(--c-tint); }
-.other { color: var(--c-spruce); min-height: 44px; }
+.sign {
+  display: flex;
+  flex-direction: column;
+  gap: 14px;
+}
+form {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+.tiles {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px;
+}
+.tile {
+  min-height: 56px;
+  border: 1.5px solid var(--c-ink);
+  border-radius: 4px;
+  background: var(--c-sheet);
+  font-size: 16px;
+  font-weight: 600;
+  cursor: pointer;
+}
+.tile:hover {
+  background: var(--c-tint);
+}
+.other {
+  color: var(--c-spruce);
+  min-height: 44px;
+}
 </style>

@@ -15,16 +15,26 @@ export interface Pending {
   says: string // what would be sent, as people read it
 }
 
-export const shownOf = (item: Item): string => (item.state.level === 'bad' ? '—' : str(item.shown.text) || (item.shown.on === true ? 'on' : item.shown.on === false ? 'off' : ''))
+export const shownOf = (item: Item): string =>
+  item.state.level === 'bad'
+    ? '—'
+    : str(item.shown.text) || (item.shown.on === true ? 'on' : item.shown.on === false ? 'off' : '')
 
 /** Sends what people enter, after asking what an element asks, and says how it went. */
-export function useCommands(program: () => Shown, project: () => string, say: (text: string, bad: boolean) => void) {
+export function useCommands(
+  program: () => Shown,
+  project: () => string,
+  say: (text: string, bad: boolean) => void,
+) {
   const { t } = useI18n()
   const asking = shallowRef<Pending>()
   const problem = ref('')
   const busy = ref(false)
 
-  const asks = (item: Item) => item.element.props.confirm === true || str(item.element.props.reason, 'none') !== 'none' || str(item.element.props.sign, 'none') !== 'none'
+  const asks = (item: Item) =>
+    item.element.props.confirm === true ||
+    str(item.element.props.reason, 'none') !== 'none' ||
+    str(item.element.props.sign, 'none') !== 'none'
 
   /** Sends what an element does; the server carries its steps out in order. Returns how many went well, and whether all did. */
   async function post(p: Pending, given?: Given): Promise<{ steps: number; all: boolean }> {
@@ -32,15 +42,28 @@ export function useCommands(program: () => Shown, project: () => string, say: (t
     problem.value = ''
     const e = p.item.element
     try {
-      const out = await ask(api.POST('/api/projects/{project}/writes', {
-        params: { path: { project: project() }, query: { program: program() } },
-        body: {
-          screen: p.opens.screen, args: p.opens.args, element: e.id, value: p.value, seen: shownOf(p.item), key: commandKey(), at: Math.round(live.serverNow()),
-          reason: given?.reason || undefined, sign: given?.sign || undefined, witness: given?.witness || undefined,
-        },
-      }))
+      const out = await ask(
+        api.POST('/api/projects/{project}/writes', {
+          params: { path: { project: project() }, query: { program: program() } },
+          body: {
+            screen: p.opens.screen,
+            args: p.opens.args,
+            element: e.id,
+            value: p.value,
+            seen: shownOf(p.item),
+            key: commandKey(),
+            at: Math.round(live.serverNow()),
+            reason: given?.reason || undefined,
+            sign: given?.sign || undefined,
+            witness: given?.witness || undefined,
+          },
+        }),
+      )
       const name = str(p.item.shown.caption) || e.name || e.tag?.path || ''
-      say(t('desk.outcome.' + out.outcome, { name, value: out.new, reason: out.reason }), out.outcome !== 'confirmed')
+      say(
+        t('desk.outcome.' + out.outcome, { name, value: out.new, reason: out.reason }),
+        out.outcome !== 'confirmed',
+      )
       asking.value = undefined
       return { steps: out.steps, all: out.outcome === 'confirmed' }
     } catch (err) {

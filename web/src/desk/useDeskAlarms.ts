@@ -10,7 +10,14 @@ import type { Shown } from './useScene'
 const RING_MS = 10_000
 
 /** The alarms of a Desk: how they stand, what is done to them, and the way to the screen of one. */
-export function useDeskAlarms(project: Ref<string>, program: () => Shown, language: () => string, places: () => Place[], go: (opens: Opens) => Promise<void>, refuse: (text: string) => void) {
+export function useDeskAlarms(
+  project: Ref<string>,
+  program: () => Shown,
+  language: () => string,
+  places: () => Place[],
+  go: (opens: Opens) => Promise<void>,
+  refuse: (text: string) => void,
+) {
   const { t } = useI18n()
   const { board, unsure, problem, act } = useAlarms(project, program, false, language)
   const { worstOfTags, worstOfPlace } = useWorst(board)

@@ -2,7 +2,9 @@ import { useEventListener } from '@vueuse/core'
 import type { Opens } from '../live/live'
 
 /** What answers to a function key: a screen with a button for it. */
-interface Keyed { functionKey: (key: string) => boolean }
+interface Keyed {
+  functionKey: (key: string) => boolean
+}
 
 interface Desk {
   /** Whether something lies over the Desk that takes the keys itself. */
@@ -23,8 +25,10 @@ interface Desk {
  * that has it, or else opens the place of the navigation with its number.
  */
 export function useDeskKeys(desk: Desk) {
-  const typing = (e: KeyboardEvent) => desk.blocked() || !!(e.target as HTMLElement).closest?.('input, textarea')
-  const isFunction = (e: KeyboardEvent) => /^F([1-9]|1[0-2])$/.test(e.key) && !e.ctrlKey && !e.altKey && !e.shiftKey
+  const typing = (e: KeyboardEvent) =>
+    desk.blocked() || !!(e.target as HTMLElement).closest?.('input, textarea')
+  const isFunction = (e: KeyboardEvent) =>
+    /^F([1-9]|1[0-2])$/.test(e.key) && !e.ctrlKey && !e.altKey && !e.shiftKey
   const tell = (key: string) => desk.screens().some((s) => s?.functionKey(key))
 
   function functionKey(e: KeyboardEvent) {
@@ -49,7 +53,12 @@ export function useDeskKeys(desk: Desk) {
     if (typing(e)) return
     if (e.key === 'Escape') return desk.closeWindow()
     if (isFunction(e)) return functionKey(e)
-    const by = e.key === 'ArrowRight' || e.key === 'ArrowDown' ? 1 : e.key === 'ArrowLeft' || e.key === 'ArrowUp' ? -1 : 0
+    const by =
+      e.key === 'ArrowRight' || e.key === 'ArrowDown'
+        ? 1
+        : e.key === 'ArrowLeft' || e.key === 'ArrowUp'
+          ? -1
+          : 0
     if (!by) return
     e.preventDefault()
     if (e.ctrlKey) screenBeside(by)

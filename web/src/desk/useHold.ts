@@ -27,7 +27,14 @@ export function useHold(program: () => Shown, project: () => string, refuse: (wh
     let mine: Press | undefined
     shown(true)
     mine = new Press(live, {
-      message: { program: program(), project: project(), screen: opens.screen, args: opens.args, element, at: Math.round(live.serverNow()) },
+      message: {
+        program: program(),
+        project: project(),
+        screen: opens.screen,
+        args: opens.args,
+        element,
+        at: Math.round(live.serverNow()),
+      },
       alive: hand.alive,
       over: (why) => {
         hand.stop()

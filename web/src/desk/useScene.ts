@@ -6,30 +6,48 @@ import { live, type Opens, type Scene } from '../live/live'
 export type Shown = 'release' | 'try'
 
 /** Shows a screen of the release, or of the draft that is tried, on a stage and follows it. */
-export function useScene(program: () => Shown, project: () => string, language: () => string, opens: Ref<Opens | undefined>, root: Ref<SVGGElement | undefined>, added: (item: Item) => void) {
+export function useScene(
+  program: () => Shown,
+  project: () => string,
+  language: () => string,
+  opens: Ref<Opens | undefined>,
+  root: Ref<SVGGElement | undefined>,
+  added: (item: Item) => void,
+) {
   const scene = shallowRef<Scene>()
   const problem = ref('')
   let stage: Stage | undefined
   let close: (() => void) | undefined
 
-  watch([project, language, opens, root], () => {
-    close?.()
-    problem.value = ''
-    if (!root.value || !opens.value?.screen) return
-    stage = new Stage(root.value, added)
-    close = live.open(
-      { op: 'scene', project: project(), program: program(), screen: opens.value.screen, args: opens.value.args, language: language() },
-      (f) => {
-        problem.value = ''
-        if (f.scene) {
-          scene.value = f.scene
-          stage!.load(f.scene)
-        }
-        if (f.v) stage!.apply(f)
-      },
-      (text) => (problem.value = text),
-    )
-  }, { immediate: true })
+  watch(
+    [project, language, opens, root],
+    () => {
+      close?.()
+      problem.value = ''
+      if (!root.value || !opens.value?.screen) return
+      stage = new Stage(root.value, added)
+      close = live.open(
+        {
+          op: 'scene',
+          project: project(),
+          program: program(),
+          screen: opens.value.screen,
+          args: opens.value.args,
+          language: language(),
+        },
+        (f) => {
+          problem.value = ''
+          if (f.scene) {
+            scene.value = f.scene
+            stage!.load(f.scene)
+          }
+          if (f.v) stage!.apply(f)
+        },
+        (text) => (problem.value = text),
+      )
+    },
+    { immediate: true },
+  )
   onScopeDispose(() => close?.())
   return { scene, problem, stage: () => stage }
 }

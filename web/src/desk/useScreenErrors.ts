@@ -9,7 +9,12 @@ export function useScreenErrors(project: () => string, screen: () => string) {
     // What the browser says when it lays out more than once is no error.
     if (!text || told.has(text) || text.startsWith('ResizeObserver')) return
     told.add(text)
-    void ask(api.POST('/api/projects/{project}/screen-errors', { params: { path: { project: project() } }, body: { screen: screen(), text } })).catch(() => {})
+    void ask(
+      api.POST('/api/projects/{project}/screen-errors', {
+        params: { path: { project: project() } },
+        body: { screen: screen(), text },
+      }),
+    ).catch(() => {})
   }
   const onError = (e: ErrorEvent) => tell(e.error ?? e.message)
   onMounted(() => addEventListener('error', onError))

@@ -22,15 +22,47 @@ const says = computed(() => {
 <template>
   <div ref="box" class="field" @keydown.esc.stop="open = false">
     <label>{{ label }}</label>
-    <button type="button" class="now" :aria-label="label + ': ' + says" :aria-expanded="open" @click="open = !open">
-      <span class="swatch" :class="{ none: modelValue === 'none' || !modelValue }" :style="{ background: modelValue && modelValue !== 'none' ? colour(modelValue) : undefined }" /><span>{{ says }}</span>
+    <button
+      type="button"
+      class="now"
+      :aria-label="label + ': ' + says"
+      :aria-expanded="open"
+      @click="open = !open">
+      <span
+        class="swatch"
+        :class="{ none: modelValue === 'none' || !modelValue }"
+        :style="{ background: modelValue && modelValue !== 'none' ? colour(modelValue) : undefined }" />
+      <span>{{ says }}</span>
     </button>
-    <ColourPicker v-if="open" :model-value="modelValue ?? 'none'" @update:model-value="emit('update:modelValue', $event)" />
+    <ColourPicker
+      v-if="open"
+      :model-value="modelValue ?? 'none'"
+      @update:model-value="emit('update:modelValue', $event)" />
   </div>
 </template>
 
 <style scoped>
-.now { display: flex; align-items: center; gap: 8px; width: 100%; min-height: 32px; padding: 2px 8px; border: 1px solid var(--c-line); border-radius: 4px; background: var(--c-paper); color: var(--c-ink); cursor: pointer; text-align: left; }
-.swatch { width: 34px; height: 18px; border: 1px solid var(--c-quiet); border-radius: 3px; }
-.swatch.none { background: linear-gradient(45deg, transparent 46%, var(--c-error) 46% 54%, transparent 54%); }
+.now {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  width: 100%;
+  min-height: 32px;
+  padding: 2px 8px;
+  border: 1px solid var(--c-line);
+  border-radius: 4px;
+  background: var(--c-paper);
+  color: var(--c-ink);
+  cursor: pointer;
+  text-align: left;
+}
+.swatch {
+  width: 34px;
+  height: 18px;
+  border: 1px solid var(--c-quiet);
+  border-radius: 3px;
+}
+.swatch.none {
+  background: linear-gradient(45deg, transparent 46%, var(--c-error) 46% 54%, transparent 54%);
+}
 </style>

@@ -15,10 +15,31 @@ onBeforeUnmount(() => {
 </script>
 
 <template>
-  <dialog ref="box" role="dialog" :aria-label="label" @cancel.prevent="emit('close')" @pointerdown.self="emit('close')"><slot /></dialog>
+  <dialog
+    ref="box"
+    role="dialog"
+    :aria-label="label"
+    @cancel.prevent="emit('close')"
+    @pointerdown.self="emit('close')">
+    <slot />
+  </dialog>
 </template>
 
 <style scoped>
-dialog { padding: 0; border: 1px solid var(--c-ink); border-radius: 6px; background: var(--c-sheet); color: var(--c-ink); box-shadow: 0 14px 50px #0005; font-size: 16px; max-width: 100vw; max-height: 100vh; overflow: auto; margin: auto; }
-dialog::backdrop { background: color-mix(in srgb, var(--c-rail) 40%, transparent); }
+dialog {
+  padding: 0;
+  border: 1px solid var(--c-ink);
+  border-radius: 6px;
+  background: var(--c-sheet);
+  color: var(--c-ink);
+  box-shadow: 0 14px 50px #0005;
+  font-size: 16px;
+  max-width: 100vw;
+  max-height: 100vh;
+  overflow: auto;
+  margin: auto;
+}
+dialog::backdrop {
+  background: color-mix(in srgb, var(--c-rail) 40%, transparent);
+}
 </style>

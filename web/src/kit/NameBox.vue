@@ -22,5 +22,14 @@ function done() {
 
 <template>
   <button v-if="!open" class="chip" @click="begin">{{ label }}</button>
-  <input v-else ref="field" v-model="name" class="plain" :placeholder="hint" :aria-label="hint" @keydown.enter.prevent="done" @keydown.esc.stop="open = false" @blur="open = false" />
+  <input
+    v-else
+    ref="field"
+    v-model="name"
+    class="plain"
+    :placeholder="hint"
+    :aria-label="hint"
+    @keydown.enter.prevent="done"
+    @keydown.esc.stop="open = false"
+    @blur="open = false" />
 </template>

@@ -30,5 +30,12 @@ function left() {
 </script>
 
 <template>
-  <input ref="field" v-model="text" class="plain" :aria-label="label" @keydown.enter.stop="end(true)" @keydown.esc.stop="end(false)" @blur="left" />
+  <input
+    ref="field"
+    v-model="text"
+    class="plain"
+    :aria-label="label"
+    @keydown.enter.stop="end(true)"
+    @keydown.esc.stop="end(false)"
+    @blur="left" />
 </template>

@@ -19,12 +19,19 @@ watch(
     const span = Math.max(...points.map((p) => p.v)) - lo || 1
     const from = points[0]!.at
     const time = Math.max(10_000, v.at - from)
-    path.value = points.map((p, i) => `${i ? 'L' : 'M'}${(((p.at - from) / time) * props.width).toFixed(1)} ${(props.height - 3 - ((p.v - lo) / span) * (props.height - 6)).toFixed(1)}`).join('')
+    path.value = points
+      .map(
+        (p, i) =>
+          `${i ? 'L' : 'M'}${(((p.at - from) / time) * props.width).toFixed(1)} ${(props.height - 3 - ((p.v - lo) / span) * (props.height - 6)).toFixed(1)}`,
+      )
+      .join('')
   },
   { immediate: true },
 )
 </script>
 
 <template>
-  <svg :width="width" :height="height" aria-hidden="true"><path :d="path" fill="none" stroke="var(--c-spruce)" stroke-width="1.75" stroke-linejoin="round" /></svg>
+  <svg :width="width" :height="height" aria-hidden="true">
+    <path :d="path" fill="none" stroke="var(--c-spruce)" stroke-width="1.75" stroke-linejoin="round" />
+  </svg>
 </template>

@@ -9,44 +9,96 @@ const project = useProject()
 const uses = ref<Schemas['Use'][]>([])
 const all = ref(false)
 
-watch([() => props.id, () => project.version], async () => {
-  uses.value = await ask(api.GET('/api/projects/{project}/uses/{id}', { params: { path: { ...project.path, id: props.id } } })).catch(() => [])
-}, { immediate: true })
+watch(
+  [() => props.id, () => project.version],
+  async () => {
+    uses.value = await ask(
+      api.GET('/api/projects/{project}/uses/{id}', { params: { path: { ...project.path, id: props.id } } }),
+    ).catch(() => [])
+  },
+  { immediate: true },
+)
 
 const STOPS = ['site', 'devices', 'tags', 'equipment', 'screens', 'alarms', 'people']
-const stops: Record<string, string> = { device: 'devices', type: 'equipment', equipment: 'equipment', screen: 'screens', alarm: 'alarms', role: 'people', site: 'site' }
+const stops: Record<string, string> = {
+  device: 'devices',
+  type: 'equipment',
+  equipment: 'equipment',
+  screen: 'screens',
+  alarm: 'alarms',
+  role: 'people',
+  site: 'site',
+}
 const stopOf = (u: Schemas['Use']) => stops[u.kind] ?? 'tags'
 /** By stop in the rail's order; the same place named more than once stands once, with how often. */
-const groups = computed(() => STOPS.flatMap((stop) => {
-  const lines = new Map<string, { use: Schemas['Use']; times: number }>()
-  for (const use of uses.value.filter((u) => stopOf(u) === stop)) {
-    const known = lines.get(use.name)
-    if (known) known.times++
-    else lines.set(use.name, { use, times: 1 })
-  }
-  return lines.size ? [{ stop, lines: [...lines.values()] }] : []
-}))
+const groups = computed(() =>
+  STOPS.flatMap((stop) => {
+    const lines = new Map<string, { use: Schemas['Use']; times: number }>()
+    for (const use of uses.value.filter((u) => stopOf(u) === stop)) {
+      const known = lines.get(use.name)
+      if (known) known.times++
+      else lines.set(use.name, { use, times: 1 })
+    }
+    return lines.size ? [{ stop, lines: [...lines.values()] }] : []
+  }),
+)
 const shown = (list: unknown[]) => (all.value ? list.length : 6)
 function to(u: Schemas['Use']) {
-  return { name: stopOf(u), params: { project: project.id, id: u.kind === 'equipment' ? undefined : u.id, ...(u.kind === 'screen' ? { element: u.place.split('/')[2] } : {}) } }
+  return {
+    name: stopOf(u),
+    params: {
+      project: project.id,
+      id: u.kind === 'equipment' ? undefined : u.id,
+      ...(u.kind === 'screen' ? { element: u.place.split('/')[2] } : {}),
+    },
+  }
 }
 </script>
 
 <template>
   <div>
-    <h2>{{ $t('uses.title') }} <span class="quiet">{{ uses.length }}</span></h2>
+    <h2>
+      {{ $t('uses.title') }}
+      <span class="quiet">{{ uses.length }}</span>
+    </h2>
     <p v-if="!uses.length" class="quiet">{{ $t('uses.none') }}</p>
     <template v-for="g in groups" :key="g.stop">
-      <h3>{{ $t('stop.' + g.stop) }} <span class="quiet">{{ g.lines.length }}</span></h3>
-      <ul><li v-for="l in g.lines.slice(0, shown(g.lines))" :key="l.use.name" :title="l.use.name"><router-link :to="to(l.use)" :class="{ mono: g.stop === 'tags' }">{{ l.use.name }}</router-link><span v-if="l.times > 1" class="quiet"> × {{ l.times }}</span></li></ul>
+      <h3>
+        {{ $t('stop.' + g.stop) }}
+        <span class="quiet">{{ g.lines.length }}</span>
+      </h3>
+      <ul>
+        <li v-for="l in g.lines.slice(0, shown(g.lines))" :key="l.use.name" :title="l.use.name">
+          <router-link :to="to(l.use)" :class="{ mono: g.stop === 'tags' }">{{ l.use.name }}</router-link>
+          <span v-if="l.times > 1" class="quiet">× {{ l.times }}</span>
+        </li>
+      </ul>
     </template>
-    <button v-if="!all && groups.some((g) => g.lines.length > 6)" class="bare more" @click="all = true">{{ $t('uses.all', { n: uses.length }) }}</button>
+    <button v-if="!all && groups.some((g) => g.lines.length > 6)" class="bare more" @click="all = true">
+      {{ $t('uses.all', { n: uses.length }) }}
+    </button>
   </div>
 </template>
 
 <style scoped>
-h3 { font-size: 12px; font-weight: 500; color: var(--c-quiet); margin: 8px 0 0; }
-ul { list-style: none; margin: 0; padding: 0; }
-li { padding: 2px 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.more { color: var(--c-spruce); }
+h3 {
+  font-size: 12px;
+  font-weight: 500;
+  color: var(--c-quiet);
+  margin: 8px 0 0;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  padding: 2px 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.more {
+  color: var(--c-spruce);
+}
 </style>

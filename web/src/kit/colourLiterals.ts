@@ -1,9 +1,20 @@
 import { RangeSetBuilder } from '@codemirror/state'
-import { Decoration, EditorView, ViewPlugin, WidgetType, type DecorationSet, type ViewUpdate } from '@codemirror/view'
+import {
+  Decoration,
+  EditorView,
+  ViewPlugin,
+  WidgetType,
+  type DecorationSet,
+  type ViewUpdate,
+} from '@codemirror/view'
 import { colour } from '../theme'
 
 /** Where the text of a colour stands in a formula, without its quotes. */
-export interface ColourSpot { from: number; to: number; text: string }
+export interface ColourSpot {
+  from: number
+  to: number
+  text: string
+}
 
 const literal = /"([^"\n]*)"/g
 
@@ -11,13 +22,19 @@ const literal = /"([^"\n]*)"/g
 export function colourSpots(formula: string, known: (name: string) => boolean): ColourSpot[] {
   return [...formula.matchAll(literal)].flatMap((m) => {
     const text = m[1]!
-    const is = /^#[0-9a-f]{6}([0-9a-f]{2})?$/i.test(text) || (/^[a-z]+( [1-9]\d?%)?$/i.test(text) && known(text.split(' ')[0]!))
+    const is =
+      /^#[0-9a-f]{6}([0-9a-f]{2})?$/i.test(text) ||
+      (/^[a-z]+( [1-9]\d?%)?$/i.test(text) && known(text.split(' ')[0]!))
     return is ? [{ from: m.index + 1, to: m.index + 1 + text.length, text }] : []
   })
 }
 
 class Swatch extends WidgetType {
-  constructor(private spot: ColourSpot, private title: string, private pick: (spot: ColourSpot) => void) {
+  constructor(
+    private spot: ColourSpot,
+    private title: string,
+    private pick: (spot: ColourSpot) => void,
+  ) {
     super()
   }
   override eq(other: Swatch): boolean {
@@ -40,10 +57,15 @@ class Swatch extends WidgetType {
 }
 
 /** Shows each colour of a formula before its text; pressing one picks another. */
-export function colourLiterals(known: (name: string) => boolean, title: string, pick: (spot: ColourSpot) => void) {
+export function colourLiterals(
+  known: (name: string) => boolean,
+  title: string,
+  pick: (spot: ColourSpot) => void,
+) {
   const marks = (view: EditorView) => {
     const b = new RangeSetBuilder<Decoration>()
-    for (const spot of colourSpots(view.state.doc.toString(), known)) b.add(spot.from, spot.from, Decoration.widget({ widget: new Swatch(spot, title, pick), side: -1 }))
+    for (const spot of colourSpots(view.state.doc.toString(), known))
+      b.add(spot.from, spot.from, Decoration.widget({ widget: new Swatch(spot, title, pick), side: -1 }))
     return b.finish()
   }
   return ViewPlugin.fromClass(

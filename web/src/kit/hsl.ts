@@ -1,11 +1,21 @@
 /** A colour as people mix it: hue in degrees, the others and the share in percent. */
-export interface Mixed { h: number; s: number; l: number; share: number }
+export interface Mixed {
+  h: number
+  s: number
+  l: number
+  share: number
+}
 
 /** The colour of #rrggbb or #rrggbbaa; undefined for any other text. */
 export function mixedOf(hex: string): Mixed | undefined {
   const m = /^#([0-9a-f]{2})([0-9a-f]{2})([0-9a-f]{2})([0-9a-f]{2})?$/i.exec(hex)
   if (!m) return undefined
-  const [r, g, b, a] = m.slice(1).map((x) => (x === undefined ? 1 : parseInt(x, 16) / 255)) as [number, number, number, number]
+  const [r, g, b, a] = m.slice(1).map((x) => (x === undefined ? 1 : parseInt(x, 16) / 255)) as [
+    number,
+    number,
+    number,
+    number,
+  ]
   const max = Math.max(r, g, b)
   const d = max - Math.min(r, g, b)
   const l = max - d / 2
@@ -24,4 +34,7 @@ export function hexOf({ h, s, l, share }: Mixed): string {
   return '#' + part(0) + part(8) + part(4) + (share < 100 ? byte(share / 100) : '')
 }
 
-const byte = (f: number) => Math.round(f * 255).toString(16).padStart(2, '0')
+const byte = (f: number) =>
+  Math.round(f * 255)
+    .toString(16)
+    .padStart(2, '0')

@@ -15,4 +15,9 @@ export function moment(at: number | string | Date, how: Intl.DateTimeFormatOptio
 }
 
 export const clock: Intl.DateTimeFormatOptions = { hour: '2-digit', minute: '2-digit', second: '2-digit' }
-export const dayAndTime: Intl.DateTimeFormatOptions = { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' }
+export const dayAndTime: Intl.DateTimeFormatOptions = {
+  day: 'numeric',
+  month: 'short',
+  hour: '2-digit',
+  minute: '2-digit',
+}

@@ -14,5 +14,11 @@ export const useNotice = defineStore('notice', () => {
     clearTimeout(timer)
     timer = window.setTimeout(() => (text.value = ''), isBad ? 12000 : 4000)
   }
-  return { text, bad, say: (m: string) => show(m, false), refuse: (e: unknown) => show(sentence(e), true), clear: () => (text.value = '') }
+  return {
+    text,
+    bad,
+    say: (m: string) => show(m, false),
+    refuse: (e: unknown) => show(sentence(e), true),
+    clear: () => (text.value = ''),
+  }
 })

@@ -16,6 +16,8 @@ export const useSettings = defineStore('settings', () => {
   const folded = useLocalStorage<{ left?: boolean; right?: boolean }>('rr-editor-folded', {})
   /** Sections of the stock that are folded. */
   const stockFolded = useLocalStorage<string[]>('rr-stock-folded', [])
+  /** Whether the editor's tags stand by folder. */
+  const tagTree = useLocalStorage('rr-editor-tree', true)
   const treeWidth = useLocalStorage('rr-tree', 190)
   const watchOpen = useLocalStorage('rr-watch-open', false)
 
@@ -27,5 +29,17 @@ export const useSettings = defineStore('settings', () => {
     i18n.global.locale.value = l
     document.documentElement.lang = l
   }
-  return { dark, language, inspectorWidth, editorWidth, folded, stockFolded, treeWidth, watchOpen, toggleTheme, setLanguage }
+  return {
+    dark,
+    language,
+    inspectorWidth,
+    editorWidth,
+    folded,
+    stockFolded,
+    tagTree,
+    treeWidth,
+    watchOpen,
+    toggleTheme,
+    setLanguage,
+  }
 })

@@ -7,14 +7,20 @@ export type By = { pointer: number } | { key: string; focus: boolean }
  * key, the button without focus or taken from the page, a menu, the window or
  * page out of sight. The function it returns ends the watch.
  */
-export function watchHand(node: Element, by: By, gone: (reason: string) => void): { alive: () => boolean; stop: () => void } {
+export function watchHand(
+  node: Element,
+  by: By,
+  gone: (reason: string) => void,
+): { alive: () => boolean; stop: () => void } {
   const all = new AbortController()
-  const on = <T extends Event>(target: EventTarget, name: string, f: (e: T) => void) => target.addEventListener(name, f as EventListener, { capture: true, signal: all.signal })
+  const on = <T extends Event>(target: EventTarget, name: string, f: (e: T) => void) =>
+    target.addEventListener(name, f as EventListener, { capture: true, signal: all.signal })
   const pointer = 'pointer' in by ? by.pointer : -1
   const key = 'key' in by ? by.key : ''
   const focused = 'focus' in by && by.focus
 
-  for (const name of ['pointerup', 'pointercancel']) on<PointerEvent>(window, name, (e) => e.pointerId === pointer && gone('let go'))
+  for (const name of ['pointerup', 'pointercancel'])
+    on<PointerEvent>(window, name, (e) => e.pointerId === pointer && gone('let go'))
   on<PointerEvent>(window, 'lostpointercapture', (e) => e.pointerId === pointer && gone('let go'))
   on<PointerEvent>(window, 'pointerdown', (e) => e.pointerId !== pointer && gone('a second pointer'))
   // A mouse whose button was let go outside tells it by its next move.
@@ -33,6 +39,10 @@ export function watchHand(node: Element, by: By, gone: (reason: string) => void)
   on(document, 'visibilitychange', () => gone('the page was hidden'))
   on(document, 'freeze', () => gone('the page stood still'))
 
-  const alive = () => node.isConnected && document.visibilityState === 'visible' && document.hasFocus() && (!focused || document.activeElement === node)
+  const alive = () =>
+    node.isConnected &&
+    document.visibilityState === 'visible' &&
+    document.hasFocus() &&
+    (!focused || document.activeElement === node)
   return { alive, stop: () => all.abort() }
 }

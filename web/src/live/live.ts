@@ -50,7 +50,15 @@ export interface SceneElement {
   looks?: Record<string, unknown>[]
   tag?: TagInfo
   opens?: Opens
-  then?: { do: string; opens?: Opens; device?: string; language?: string; param?: string; value?: string; by?: number }[]
+  then?: {
+    do: string
+    opens?: Opens
+    device?: string
+    language?: string
+    param?: string
+    value?: string
+    by?: number
+  }[]
   problem?: string
 }
 
@@ -105,7 +113,11 @@ interface Channel {
 }
 
 /** Quality codes by the table that the server's hello brings; the last is good, the one before it held. */
-interface Quality { level: string; reason: string; mistake?: boolean }
+interface Quality {
+  level: string
+  reason: string
+  mistake?: boolean
+}
 const qualities: Quality[] = [{ level: 'good', reason: '' }]
 
 /** The level and reason of a quality code; no code is good. A held value is good, and of a level of its own here. */
@@ -142,7 +154,11 @@ class Live {
   }
 
   /** Opens a channel; the function it returns closes it. */
-  open(message: Record<string, unknown>, frame: (f: Frame) => void, problem: (text: string) => void = () => {}): () => void {
+  open(
+    message: Record<string, unknown>,
+    frame: (f: Frame) => void,
+    problem: (text: string) => void = () => {},
+  ): () => void {
     const ch = this.next++
     this.channels.set(ch, { open: message, frame, problem, heard: performance.now(), failed: false })
     this.wanted = true
@@ -224,7 +240,9 @@ class Live {
 
   private connect() {
     if (!this.wanted || (this.socket && this.socket.readyState <= WebSocket.OPEN)) return
-    const socket = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/api/live`)
+    const socket = new WebSocket(
+      `${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/api/live`,
+    )
     this.socket = socket
     socket.onopen = () => {
       if (this.socket !== socket) return
@@ -275,7 +293,8 @@ class Live {
   /** Whether nothing was heard for two seconds on a channel that has beats. */
   silent(): boolean {
     const now = performance.now()
-    for (const c of this.channels.values()) if (beats.has(c.open.op as string) && !c.failed && now - c.heard > STALE_AFTER) return true
+    for (const c of this.channels.values())
+      if (beats.has(c.open.op as string) && !c.failed && now - c.heard > STALE_AFTER) return true
     return !this.connected.value && this.channels.size > 0
   }
 }

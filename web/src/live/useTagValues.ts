@@ -12,7 +12,11 @@ export interface TagValue {
 }
 
 /** Follows the values of the tags whose ids the ref holds, by id. */
-export function useTagValues(project: Ref<string>, ids: Ref<string[]>, program: 'draft' | 'release' = 'draft') {
+export function useTagValues(
+  project: Ref<string>,
+  ids: Ref<string[]>,
+  program: 'draft' | 'release' = 'draft',
+) {
   const values = shallowReactive(new Map<string, TagValue>())
   let close: (() => void) | undefined
   const stop = watch(
@@ -27,7 +31,14 @@ export function useTagValues(project: Ref<string>, ids: Ref<string[]>, program: 
       close = live.open({ op: 'tags', project: project.value, program, tags }, (f) => {
         for (const [i, text, q, raw, at, number] of f.v ?? []) {
           const { level, reason } = quality(q)
-          values.set(tags[i]!, { text: text as string | null, level, reason, raw: raw as string | null, at: at as number, number: number as number | null })
+          values.set(tags[i]!, {
+            text: text as string | null,
+            level,
+            reason,
+            raw: raw as string | null,
+            at: at as number,
+            number: number as number | null,
+          })
         }
       })
     },

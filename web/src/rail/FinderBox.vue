@@ -17,9 +17,21 @@ const at = ref(0)
 const input = ref<HTMLInputElement>()
 
 const look = useDebounceFn(async () => {
-  const found = text.value ? await ask(api.GET('/api/projects/{project}/find', { params: { path: project.path, query: { text: text.value } } })).catch(() => []) : []
+  const found = text.value
+    ? await ask(
+        api.GET('/api/projects/{project}/find', {
+          params: { path: project.path, query: { text: text.value } },
+        }),
+      ).catch(() => [])
+    : []
   const words = text.value.toLowerCase()
-  const places = stops.filter((s) => t('stop.' + s.name).toLowerCase().includes(words)).map((s) => ({ kind: 'stop', id: s.name, name: t('stop.' + s.name), note: '' }))
+  const places = stops
+    .filter((s) =>
+      t('stop.' + s.name)
+        .toLowerCase()
+        .includes(words),
+    )
+    .map((s) => ({ kind: 'stop', id: s.name, name: t('stop.' + s.name), note: '' }))
   hits.value = [...places, ...found]
   at.value = 0
 }, 80)
@@ -33,11 +45,22 @@ watch(open, async (yes) => {
 })
 watch(text, () => look())
 
-const place: Record<string, string> = { tag: 'tags', device: 'devices', screen: 'screens', alarm: 'alarms', type: 'equipment', equipment: 'equipment' }
+const place: Record<string, string> = {
+  tag: 'tags',
+  device: 'devices',
+  screen: 'screens',
+  alarm: 'alarms',
+  type: 'equipment',
+  equipment: 'equipment',
+}
 function go(h: Schemas['Hit'] | undefined) {
   if (!h) return
   open.value = false
-  void router.push(h.kind === 'stop' ? { name: h.id, params: { project: project.id } } : { name: place[h.kind], params: { project: project.id, id: h.id } })
+  void router.push(
+    h.kind === 'stop'
+      ? { name: h.id, params: { project: project.id } }
+      : { name: place[h.kind], params: { project: project.id, id: h.id } },
+  )
 }
 </script>
 
@@ -45,12 +68,28 @@ function go(h: Schemas['Hit'] | undefined) {
   <div v-if="open" class="back" @mousedown.self="open = false">
     <div class="box" role="dialog" :aria-label="$t('head.find')" @keydown.esc="open = false">
       <input
-        ref="input" v-model="text" class="plain" :placeholder="$t('finder.hint')" :aria-label="$t('head.find')" role="combobox" aria-expanded="true"
-        @keydown.down.prevent="at = Math.min(at + 1, hits.length - 1)" @keydown.up.prevent="at = Math.max(0, at - 1)" @keydown.enter="go(hits[at])"
-      />
+        ref="input"
+        v-model="text"
+        class="plain"
+        :placeholder="$t('finder.hint')"
+        :aria-label="$t('head.find')"
+        role="combobox"
+        aria-expanded="true"
+        @keydown.down.prevent="at = Math.min(at + 1, hits.length - 1)"
+        @keydown.up.prevent="at = Math.max(0, at - 1)"
+        @keydown.enter="go(hits[at])" />
       <ul role="listbox">
-        <li v-for="(h, i) in hits" :key="h.kind + h.id" role="option" :aria-selected="i === at" :class="{ on: i === at }" @click="go(h)" @mousemove="at = i">
-          <span class="kind">{{ $t('kind.' + h.kind) }}</span><span :class="{ mono: h.kind === 'tag' }">{{ h.name }}</span><span class="quiet note">{{ h.note }}</span>
+        <li
+          v-for="(h, i) in hits"
+          :key="h.kind + h.id"
+          role="option"
+          :aria-selected="i === at"
+          :class="{ on: i === at }"
+          @click="go(h)"
+          @mousemove="at = i">
+          <span class="kind">{{ $t('kind.' + h.kind) }}</span>
+          <span :class="{ mono: h.kind === 'tag' }">{{ h.name }}</span>
+          <span class="quiet note">{{ h.note }}</span>
         </li>
         <li v-if="text && !hits.length" class="quiet">{{ $t('finder.none') }}</li>
       </ul>
@@ -59,12 +98,57 @@ function go(h: Schemas['Hit'] | undefined) {
 </template>
 
 <style scoped>
-.back { position: fixed; inset: 0; z-index: 2000; background: color-mix(in srgb, var(--c-rail) 30%, transparent); display: flex; justify-content: center; align-items: flex-start; padding-top: 64px; }
-.box { width: 620px; background: var(--c-sheet); border: 1px solid var(--c-line); border-radius: 6px; padding: 10px; box-shadow: 0 12px 40px #0004; }
-.box input { font-size: 16px; min-height: 40px; }
-ul { list-style: none; margin: 8px 0 0; padding: 0; max-height: 420px; overflow: auto; }
-li { display: flex; gap: 12px; padding: 6px 8px; border-radius: 4px; cursor: pointer; align-items: baseline; }
-li.on { background: var(--c-tint); }
-.kind { width: 64px; font-size: 12px; color: var(--c-quiet); }
-.note { flex: 1; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; font-size: 12px; text-align: right; }
+.back {
+  position: fixed;
+  inset: 0;
+  z-index: 2000;
+  background: color-mix(in srgb, var(--c-rail) 30%, transparent);
+  display: flex;
+  justify-content: center;
+  align-items: flex-start;
+  padding-top: 64px;
+}
+.box {
+  width: 620px;
+  background: var(--c-sheet);
+  border: 1px solid var(--c-line);
+  border-radius: 6px;
+  padding: 10px;
+  box-shadow: 0 12px 40px #0004;
+}
+.box input {
+  font-size: 16px;
+  min-height: 40px;
+}
+ul {
+  list-style: none;
+  margin: 8px 0 0;
+  padding: 0;
+  max-height: 420px;
+  overflow: auto;
+}
+li {
+  display: flex;
+  gap: 12px;
+  padding: 6px 8px;
+  border-radius: 4px;
+  cursor: pointer;
+  align-items: baseline;
+}
+li.on {
+  background: var(--c-tint);
+}
+.kind {
+  width: 64px;
+  font-size: 12px;
+  color: var(--c-quiet);
+}
+.note {
+  flex: 1;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  font-size: 12px;
+  text-align: right;
+}
 </style>

@@ -31,7 +31,8 @@ watch(
     if (!id) return
     try {
       if (!session.me) await session.load()
-      if (!session.me?.person || session.me.person.nobody) return void router.replace({ name: 'start', query: { next: route.fullPath } })
+      if (!session.me?.person || session.me.person.nobody)
+        return void router.replace({ name: 'start', query: { next: route.fullPath } })
       await project.open(id)
       ready.value = true
     } catch (e) {
@@ -42,7 +43,13 @@ watch(
 )
 onUnmounted(() => project.leave())
 // A session that ended elsewhere: the sign-in, and back to this place after it.
-watch(() => session.me?.person, (person) => (!person || person.nobody) && ready.value && void router.replace({ name: 'start', query: { next: route.fullPath } }))
+watch(
+  () => session.me?.person,
+  (person) =>
+    (!person || person.nobody) &&
+    ready.value &&
+    void router.replace({ name: 'start', query: { next: route.fullPath } }),
+)
 
 function typing(e: KeyboardEvent) {
   const el = e.target as HTMLElement
@@ -59,7 +66,9 @@ useEventListener('keydown', (e: KeyboardEvent) => {
   } else if (ctrl && !typing(e) && (e.key.toLowerCase() === 'z' || e.key.toLowerCase() === 'y')) {
     e.preventDefault()
     const redo = e.shiftKey || e.key.toLowerCase() === 'y'
-    void project.step(redo ? 'redo' : 'undo', (label) => t(redo ? 'notice.redone' : 'notice.undone', { label }))
+    void project.step(redo ? 'redo' : 'undo', (label) =>
+      t(redo ? 'notice.redone' : 'notice.undone', { label }),
+    )
   }
 })
 </script>
@@ -69,10 +78,17 @@ useEventListener('keydown', (e: KeyboardEvent) => {
     <RailNav v-if="ready" />
     <div class="side">
       <HeaderBar v-if="ready" @find="finding = true" />
-      <div v-if="problem" class="empty"><h2>{{ $t('shell.closed') }}</h2><p>{{ problem }}</p><router-link to="/">{{ $t('rail.start') }}</router-link></div>
+      <div v-if="problem" class="empty">
+        <h2>{{ $t('shell.closed') }}</h2>
+        <p>{{ problem }}</p>
+        <router-link to="/">{{ $t('rail.start') }}</router-link>
+      </div>
       <main v-if="ready"><router-view /></main>
       <div v-if="ready && !live.connected.value" class="offline" role="status">{{ $t('shell.offline') }}</div>
-      <div v-if="notice.text" class="notice" :class="{ bad: notice.bad }" role="status"><span>{{ notice.text }}</span><button class="bare" @click="notice.clear()">{{ $t('notice.close') }}</button></div>
+      <div v-if="notice.text" class="notice" :class="{ bad: notice.bad }" role="status">
+        <span>{{ notice.text }}</span>
+        <button class="bare" @click="notice.clear()">{{ $t('notice.close') }}</button>
+      </div>
       <WatchStrip v-if="ready" />
     </div>
     <FinderBox v-model="finding" />
@@ -81,11 +97,47 @@ useEventListener('keydown', (e: KeyboardEvent) => {
 </template>
 
 <style scoped>
-.shell { display: flex; height: 100vh; }
-.side { flex: 1; min-width: 0; display: flex; flex-direction: column; position: relative; }
-main { flex: 1; min-height: 0; }
-.notice { position: absolute; left: 50%; bottom: 44px; transform: translateX(-50%); display: flex; gap: 16px; background: var(--c-rail); color: var(--c-rail-text); border-radius: 4px; padding: 8px 14px; max-width: 80%; z-index: 500; box-shadow: 0 6px 20px #0004; }
-.notice.bad { border-left: 4px solid var(--c-critical); }
-.notice button { color: var(--c-rail-accent); font-weight: 650; }
-.offline { background: var(--c-critical); color: #fff; text-align: center; padding: 4px; }
+.shell {
+  display: flex;
+  height: 100vh;
+}
+.side {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+  position: relative;
+}
+main {
+  flex: 1;
+  min-height: 0;
+}
+.notice {
+  position: absolute;
+  left: 50%;
+  bottom: 44px;
+  transform: translateX(-50%);
+  display: flex;
+  gap: 16px;
+  background: var(--c-rail);
+  color: var(--c-rail-text);
+  border-radius: 4px;
+  padding: 8px 14px;
+  max-width: 80%;
+  z-index: 500;
+  box-shadow: 0 6px 20px #0004;
+}
+.notice.bad {
+  border-left: 4px solid var(--c-critical);
+}
+.notice button {
+  color: var(--c-rail-accent);
+  font-weight: 650;
+}
+.offline {
+  background: var(--c-critical);
+  color: #fff;
+  text-align: center;
+  padding: 4px;
+}
 </style>

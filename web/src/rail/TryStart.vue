@@ -37,20 +37,49 @@ async function stop() {
 
 <template>
   <div class="box">
-    <strong>{{ $t('try.title') }}</strong><p class="quiet">{{ $t('try.why') }}</p>
-    <template v-if="running"><p>{{ $t('try.running', { name: running.person }) }}</p><v-btn color="primary" size="small" @click="open">{{ $t('try.open') }}</v-btn> <v-btn variant="outlined" size="small" @click="stop">{{ $t('try.stop') }}</v-btn></template>
+    <strong>{{ $t('try.title') }}</strong>
+    <p class="quiet">{{ $t('try.why') }}</p>
+    <template v-if="running">
+      <p>{{ $t('try.running', { name: running.person }) }}</p>
+      <v-btn color="primary" size="small" @click="open">{{ $t('try.open') }}</v-btn>
+      {{ ' ' }}
+      <v-btn variant="outlined" size="small" @click="stop">{{ $t('try.stop') }}</v-btn>
+    </template>
     <form v-else @submit.prevent="start">
       <div class="quiet small">{{ $t('try.readFrom') }}</div>
-      <label v-for="d in project.devices.filter((x) => x.protocol !== 'standin')" :key="d.id"><input v-model="live" type="checkbox" :value="d.id" /> {{ d.name }}</label>
+      <label v-for="d in project.devices.filter((x) => x.protocol !== 'standin')" :key="d.id">
+        <input v-model="live" type="checkbox" :value="d.id" />
+        {{ d.name }}
+      </label>
       <v-btn color="primary" size="small" type="submit">{{ $t('try.start') }}</v-btn>
     </form>
   </div>
 </template>
 
 <style scoped>
-.box { background: var(--c-sheet); color: var(--c-ink); border: 1px solid var(--c-line); border-radius: 4px; padding: 12px 16px; width: 300px; }
-form { display: flex; flex-direction: column; gap: 6px; align-items: flex-start; }
-label { display: flex; gap: 8px; align-items: center; }
-.small { font-size: 12px; }
-p { margin: 4px 0 10px; }
+.box {
+  background: var(--c-sheet);
+  color: var(--c-ink);
+  border: 1px solid var(--c-line);
+  border-radius: 4px;
+  padding: 12px 16px;
+  width: 300px;
+}
+form {
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+  align-items: flex-start;
+}
+label {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+.small {
+  font-size: 12px;
+}
+p {
+  margin: 4px 0 10px;
+}
 </style>

@@ -1,7 +1,18 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { api, ask, type Device, type Finding, type Kind, type LinkStatus, type Op, type Prop, Refused, type Schemas } from '../api/client'
+import {
+  api,
+  ask,
+  type Device,
+  type Finding,
+  type Kind,
+  type LinkStatus,
+  type Op,
+  type Prop,
+  Refused,
+  type Schemas,
+} from '../api/client'
 import { pictureSource } from '../canvas/shapes'
 import { useNotice } from '../kit/problem'
 import { live, type News } from '../live/live'
@@ -13,8 +24,11 @@ export const useProject = defineStore('project', () => {
   const told = shallowRef<Schemas['Overview']>()
   const pending = usePending()
   /** A document with what was just edited and may not be in it yet. */
-  const latest = <T>(kind: string, id: string, doc: T, row = false): T => over(doc, kind, id, pending.ops(), row)
-  const overview = computed(() => told.value && { ...told.value, site: latest('site', 'site', told.value.site) })
+  const latest = <T>(kind: string, id: string, doc: T, row = false): T =>
+    over(doc, kind, id, pending.ops(), row)
+  const overview = computed(
+    () => told.value && { ...told.value, site: latest('site', 'site', told.value.site) },
+  )
   const findings = shallowRef<Finding[]>([])
   const links = shallowRef<LinkStatus[]>([])
   const toldDevices = shallowRef<Device[]>([])
@@ -35,11 +49,14 @@ export const useProject = defineStore('project', () => {
 
   const path = computed(() => ({ project: id.value }))
   const kind = (name: string) => kinds.value.find((k) => k.name === name)
-  const prop = (kindName: string, name: string): Prop | undefined => kind(kindName)?.props.find((p) => p.name === name)
-  const deviceName = (deviceId: string | undefined) => devices.value.find((d) => d.id === deviceId)?.name ?? ''
+  const prop = (kindName: string, name: string): Prop | undefined =>
+    kind(kindName)?.props.find((p) => p.name === name)
+  const deviceName = (deviceId: string | undefined) =>
+    devices.value.find((d) => d.id === deviceId)?.name ?? ''
 
   /** What a kind of element, a property or a choice is called here; the catalogue's own name where there is no wording. */
-  const kindTitle = (name: string) => (te('element.' + name) ? t('element.' + name) : (kind(name)?.title ?? name))
+  const kindTitle = (name: string) =>
+    te('element.' + name) ? t('element.' + name) : (kind(name)?.title ?? name)
   const propTitle = (p: Prop) => (te('prop.' + p.name) ? t('prop.' + p.name) : p.title)
   const choiceTitle = (c: string) => (te('choice.' + c) ? t('choice.' + c) : c)
   const types = shallowRef<Schemas['TypeInfo'][]>([])
@@ -72,11 +89,17 @@ export const useProject = defineStore('project', () => {
     close = live.news(project, (n) => {
       if (n.project !== id.value) return
       // What lies over the draft changes no thing of it.
-      if (!n.things?.length || n.things.some((x) => !/^(turn|override|try|loop|alarms)\//.test(x))) refresh().catch(notice.refuse)
+      if (!n.things?.length || n.things.some((x) => !/^(turn|override|try|loop|alarms)\//.test(x)))
+        refresh().catch(notice.refuse)
       listeners.forEach((l) => l(n))
     })
     const poll = async () => {
-      if (id.value) links.value = await ask(api.GET('/api/projects/{project}/links', { params: { path: path.value, query: { program: 'draft' } } })).catch(() => links.value)
+      if (id.value)
+        links.value = await ask(
+          api.GET('/api/projects/{project}/links', {
+            params: { path: path.value, query: { program: 'draft' } },
+          }),
+        ).catch(() => links.value)
     }
     await poll()
     timer = window.setInterval(poll, 1000)
@@ -92,7 +115,11 @@ export const useProject = defineStore('project', () => {
   let check = ''
   async function refresh() {
     const of = id.value
-    const w = await ask(api.GET('/api/projects/{project}/workshop', { params: { path: path.value, query: { language: locale.value, check } } }))
+    const w = await ask(
+      api.GET('/api/projects/{project}/workshop', {
+        params: { path: path.value, query: { language: locale.value, check } },
+      }),
+    )
     if (of !== id.value) return
     told.value = w.overview
     // Left out where they are those that are known already.
@@ -113,7 +140,8 @@ export const useProject = defineStore('project', () => {
    */
   async function edit(label: string, ops: Op[]): Promise<Refused | undefined> {
     const mine = pending.begin(ops)
-    const send = () => ask(api.POST('/api/projects/{project}/edits', { params: { path: path.value }, body: { label, ops } }))
+    const send = () =>
+      ask(api.POST('/api/projects/{project}/edits', { params: { path: path.value }, body: { label, ops } }))
     const sent = last.then(send, send)
     last = sent
     try {
@@ -132,7 +160,10 @@ export const useProject = defineStore('project', () => {
     try {
       await last.catch(() => undefined) // what was typed before is what is taken back
       pending.settle()
-      const r = way === 'undo' ? await ask(api.POST('/api/projects/{project}/undo', { params: { path: path.value } })) : await ask(api.POST('/api/projects/{project}/redo', { params: { path: path.value } }))
+      const r =
+        way === 'undo'
+          ? await ask(api.POST('/api/projects/{project}/undo', { params: { path: path.value } }))
+          : await ask(api.POST('/api/projects/{project}/redo', { params: { path: path.value } }))
       notice.say(say(r.label))
     } catch (e) {
       notice.refuse(e)
@@ -145,7 +176,42 @@ export const useProject = defineStore('project', () => {
     return () => listeners.delete(listener)
   }
 
-  return { id, path, overview, findings, links, devices, screens, kinds, colours, functions, system, behaviours, types, looks, styles, lookProps, places, differing, alarmDiffering, alarmUsual, kindTitle, propTitle, choiceTitle, version, kind, prop, deviceName, open, leave, refresh, edit, step, onNews, latest }
+  return {
+    id,
+    path,
+    overview,
+    findings,
+    links,
+    devices,
+    screens,
+    kinds,
+    colours,
+    functions,
+    system,
+    behaviours,
+    types,
+    looks,
+    styles,
+    lookProps,
+    places,
+    differing,
+    alarmDiffering,
+    alarmUsual,
+    kindTitle,
+    propTitle,
+    choiceTitle,
+    version,
+    kind,
+    prop,
+    deviceName,
+    open,
+    leave,
+    refresh,
+    edit,
+    step,
+    onNews,
+    latest,
+  }
 })
 
 /** A fresh id for a thing that an edit makes. */

@@ -1,4 +1,13 @@
-import { mdiAccountKeyOutline, mdiBellOutline, mdiCogOutline, mdiFlagCheckered, mdiMapMarkerOutline, mdiMonitorDashboard, mdiServerNetworkOutline, mdiTagMultipleOutline } from '@mdi/js'
+import {
+  mdiAccountKeyOutline,
+  mdiBellOutline,
+  mdiCogOutline,
+  mdiFlagCheckered,
+  mdiMapMarkerOutline,
+  mdiMonitorDashboard,
+  mdiServerNetworkOutline,
+  mdiTagMultipleOutline,
+} from '@mdi/js'
 
 /** The stops of the rail, in the order of the job. */
 export const stops = [

@@ -32,30 +32,83 @@ async function act(work: () => Promise<unknown>) {
   }
 }
 const path = computed(() => ({ ...project.path, id: props.id }))
-const hold = () => act(() => ask(api.PUT('/api/projects/{project}/overrides/{id}', { params: { path: path.value }, body: { value: value.value, reason: reason.value, minutes: Number(minutes.value) } })))
-const giveBack = () => act(() => ask(api.DELETE('/api/projects/{project}/overrides/{id}', { params: { path: path.value } })))
+const hold = () =>
+  act(() =>
+    ask(
+      api.PUT('/api/projects/{project}/overrides/{id}', {
+        params: { path: path.value },
+        body: { value: value.value, reason: reason.value, minutes: Number(minutes.value) },
+      }),
+    ),
+  )
+const giveBack = () =>
+  act(() => ask(api.DELETE('/api/projects/{project}/overrides/{id}', { params: { path: path.value } })))
 </script>
 
 <template>
   <div v-if="held" class="held">
-    <div><strong>{{ $t('hold.held', { value: held.value }) }}</strong> <span class="quiet">{{ $t('hold.by', { name: held.person, until: moment(held.until, dayAndTime) }) }}</span><div>{{ held.reason }}</div></div>
+    <div>
+      <strong>{{ $t('hold.held', { value: held.value }) }}</strong>
+      {{ ' ' }}
+      <span class="quiet">
+        {{ $t('hold.by', { name: held.person, until: moment(held.until, dayAndTime) }) }}
+      </span>
+      <div>{{ held.reason }}</div>
+    </div>
     <v-btn v-if="may" size="small" variant="outlined" @click="giveBack">{{ $t('hold.give') }}</v-btn>
   </div>
   <template v-else-if="may">
     <button v-if="!open" class="chip start" @click="begin">{{ $t('hold.begin') }}</button>
     <form v-else class="form" @submit.prevent="hold">
-      <label>{{ $t('hold.value') }} <input v-model="value" class="plain mono" /></label>
-      <label>{{ $t('hold.minutes') }} <input v-model="minutes" class="plain mono" /></label>
-      <label class="wide">{{ $t('hold.reason') }} <input v-model="reason" class="plain" /></label>
-      <div class="wide"><v-btn size="small" color="primary" type="submit" :disabled="!reason.trim()">{{ $t('hold.do') }}</v-btn> <v-btn size="small" variant="text" @click="open = false">{{ $t('common.cancel') }}</v-btn></div>
+      <label>
+        {{ $t('hold.value') }}
+        <input v-model="value" class="plain mono" />
+      </label>
+      <label>
+        {{ $t('hold.minutes') }}
+        <input v-model="minutes" class="plain mono" />
+      </label>
+      <label class="wide">
+        {{ $t('hold.reason') }}
+        <input v-model="reason" class="plain" />
+      </label>
+      <div class="wide">
+        <v-btn size="small" color="primary" type="submit" :disabled="!reason.trim()">
+          {{ $t('hold.do') }}
+        </v-btn>
+        {{ ' ' }}
+        <v-btn size="small" variant="text" @click="open = false">{{ $t('common.cancel') }}</v-btn>
+      </div>
     </form>
   </template>
 </template>
 
 <style scoped>
-.held { display: flex; gap: 10px; justify-content: space-between; align-items: center; border-left: 4px solid var(--c-ink); border-right: 4px solid var(--c-ink); padding: 6px 10px; }
-.start { align-self: flex-start; }
-.form { display: grid; grid-template-columns: 1fr 1fr; gap: 8px; border: 1px solid var(--c-line); border-radius: 4px; padding: 8px 10px; }
-.form label { font-size: 12px; color: var(--c-quiet); }
-.wide { grid-column: 1 / -1; }
+.held {
+  display: flex;
+  gap: 10px;
+  justify-content: space-between;
+  align-items: center;
+  border-left: 4px solid var(--c-ink);
+  border-right: 4px solid var(--c-ink);
+  padding: 6px 10px;
+}
+.start {
+  align-self: flex-start;
+}
+.form {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px;
+  border: 1px solid var(--c-line);
+  border-radius: 4px;
+  padding: 8px 10px;
+}
+.form label {
+  font-size: 12px;
+  color: var(--c-quiet);
+}
+.wide {
+  grid-column: 1 / -1;
+}
 </style>

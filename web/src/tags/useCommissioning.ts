@@ -6,8 +6,13 @@ import { useProject } from '../rail/project'
 export function useCommissioning() {
   const project = useProject()
   const state = shallowRef<Schemas['Commissioning']>()
-  const load = async () => (state.value = await ask(api.GET('/api/projects/{project}/commissioning', { params: { path: project.path } })).catch(() => state.value))
+  const load = async () =>
+    (state.value = await ask(
+      api.GET('/api/projects/{project}/commissioning', { params: { path: project.path } }),
+    ).catch(() => state.value))
   void load()
-  onScopeDispose(project.onNews((n) => n.things?.some((x) => /^(turn|override|try|loop)\//.test(x)) && load()))
+  onScopeDispose(
+    project.onNews((n) => n.things?.some((x) => /^(turn|override|try|loop)\//.test(x)) && load()),
+  )
   return { state, load }
 }

@@ -13,14 +13,30 @@ export type Source = '' | 'device' | 'internal' | 'computed' | 'system'
 /** The filtered list of tags, of which only the pages in sight are fetched. */
 export function useTagList() {
   const project = useProject()
-  const filter = ref({ text: '', folder: '', device: '', type: '', source: '' as Source, check: '' as Check, only: '' as Only, sort: '' as Sort, down: false })
+  const filter = ref({
+    text: '',
+    folder: '',
+    device: '',
+    type: '',
+    source: '' as Source,
+    check: '' as Check,
+    only: '' as Only,
+    sort: '' as Sort,
+    down: false,
+  })
   const total = ref(0)
   const pages = shallowReactive(new Map<number, TagRow[]>())
   const loading = new Map<number, AbortController>()
   let reloading: AbortController | undefined
   let generation = 0
 
-  const fetchFrom = (offset: number, signal: AbortSignal) => ask(api.GET('/api/projects/{project}/tags', { params: { path: project.path, query: { ...filter.value, offset, limit: PAGE } }, signal })).catch(() => undefined)
+  const fetchFrom = (offset: number, signal: AbortSignal) =>
+    ask(
+      api.GET('/api/projects/{project}/tags', {
+        params: { path: project.path, query: { ...filter.value, offset, limit: PAGE } },
+        signal,
+      }),
+    ).catch(() => undefined)
   async function fetchPage(page: number) {
     if (loading.has(page)) return
     const stop = new AbortController()
@@ -52,7 +68,8 @@ export function useTagList() {
   }
 
   /** The ids of all that the filter leaves, in its order. */
-  const ids = () => ask(api.GET('/api/projects/{project}/tag-ids', { params: { path: project.path, query: filter.value } }))
+  const ids = () =>
+    ask(api.GET('/api/projects/{project}/tag-ids', { params: { path: project.path, query: filter.value } }))
 
   async function reload() {
     generation++
@@ -71,7 +88,10 @@ export function useTagList() {
   }
   const soon = useDebounceFn(reload, 30)
   watch(filter, () => soon(), { deep: true })
-  watch(() => project.version, () => reload())
+  watch(
+    () => project.version,
+    () => reload(),
+  )
   void reload()
   const loaded = computed(() => [...pages.values()].flat())
   return { filter, total, row, place, ids, need, reload, loaded }

@@ -11,5 +11,15 @@ onMounted(async () => (entries.value = await ask(api.GET('/api/vault')).catch(()
 </script>
 
 <template>
-  <FieldSelect :label="$t('vault.credential')" :model-value="modelValue" :options="[{ value: '', title: $t('vault.anonymous') }, ...entries.map((e) => ({ value: e.name, title: e.name + ' · ' + $t('vault.kind.' + e.kind) })), ...(modelValue && !entries.some((e) => e.name === modelValue) ? [{ value: modelValue, title: modelValue }] : [])]" @update:model-value="emit('update:modelValue', $event)" />
+  <FieldSelect
+    :label="$t('vault.credential')"
+    :model-value="modelValue"
+    :options="[
+      { value: '', title: $t('vault.anonymous') },
+      ...entries.map((e) => ({ value: e.name, title: e.name + ' · ' + $t('vault.kind.' + e.kind) })),
+      ...(modelValue && !entries.some((e) => e.name === modelValue)
+        ? [{ value: modelValue, title: modelValue }]
+        : []),
+    ]"
+    @update:model-value="emit('update:modelValue', $event)" />
 </template>

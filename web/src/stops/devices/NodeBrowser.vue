@@ -26,7 +26,11 @@ const MOST = 5000
 
 async function look(node: string) {
   try {
-    const got = await ask(api.GET('/api/projects/{project}/devices/{id}/browse', { params: { path: { ...project.path, id: props.device.id }, query: { node } } }))
+    const got = await ask(
+      api.GET('/api/projects/{project}/devices/{id}/browse', {
+        params: { path: { ...project.path, id: props.device.id }, query: { node } },
+      }),
+    )
     kids.value = new Map(kids.value).set(node, got)
     problem.value = ''
     return got
@@ -50,19 +54,27 @@ async function toggle(i: Item) {
   }
   open.value = next
 }
-const pathOf = (item: Item, path: string[]) => (item.name.startsWith('[') && path.length ? [...path.slice(0, -1), path.at(-1)! + item.name] : [...path, item.name])
+const pathOf = (item: Item, path: string[]) =>
+  item.name.startsWith('[') && path.length
+    ? [...path.slice(0, -1), path.at(-1)! + item.name]
+    : [...path, item.name]
 /** What has been read, from a node down; opened says into what it goes. */
 function below(node: string, depth: number, path: string[], opened: (i: Item) => boolean): Line[] {
   if (depth > 30) return []
   return (kids.value.get(node) ?? []).flatMap((item) => {
     const here = pathOf(item, path)
-    return [{ item, depth, path: here }, ...(opened(item) ? below(item.address, depth + 1, here, opened) : [])]
+    return [
+      { item, depth, path: here },
+      ...(opened(item) ? below(item.address, depth + 1, here, opened) : []),
+    ]
   })
 }
 const lines = computed(() => {
   const words = text.value.toLowerCase().split(/\s+/).filter(Boolean)
   if (!words.length) return below('', 0, [], (i) => open.value.has(i.address))
-  return below('', 0, [], () => true).filter((l) => words.every((w) => `${l.path.join('.')} ${l.item.address}`.toLowerCase().includes(w))).map((l) => ({ ...l, depth: 0 }))
+  return below('', 0, [], () => true)
+    .filter((l) => words.every((w) => `${l.path.join('.')} ${l.item.address}`.toLowerCase().includes(w)))
+    .map((l) => ({ ...l, depth: 0 }))
 })
 /** Reads a whole branch, as far as it is not known yet. */
 async function walk(node: string) {
@@ -87,7 +99,8 @@ let last = ''
 const fits = (l: Line) => !!l.item.type
 function set(list: Line[], on: boolean) {
   const next = new Map(ticked.value)
-  for (const l of list) if (on) next.set(l.item.address, l)
+  for (const l of list)
+    if (on) next.set(l.item.address, l)
     else next.delete(l.item.address)
   ticked.value = next
 }
@@ -95,7 +108,9 @@ function set(list: Line[], on: boolean) {
 function tick(l: Line, e: MouseEvent) {
   const on = !ticked.value.has(l.item.address)
   const shown = lines.value
-  const [from, to] = [shown.findIndex((x) => x.item.address === last), shown.indexOf(l)].sort((a, b) => a - b) as [number, number]
+  const [from, to] = [shown.findIndex((x) => x.item.address === last), shown.indexOf(l)].sort(
+    (a, b) => a - b,
+  ) as [number, number]
   set(e.shiftKey && from >= 0 ? shown.slice(from, to + 1).filter(fits) : [l], on)
   last = l.item.address
 }
@@ -114,16 +129,36 @@ async function tickBranch(l: Line) {
 // The names of the server are brought to our grammar by the import itself.
 async function bring() {
   const cell = (s: string) => '"' + s.replace(/"/g, '""') + '"'
-  const rows = [...ticked.value.values()].map(({ item, path }) => [path.join('.'), item.type ?? '', item.address, item.writable ? 'readwrite' : 'read'].map(cell).join(','))
+  const rows = [...ticked.value.values()].map(({ item, path }) =>
+    [path.join('.'), item.type ?? '', item.address, item.writable ? 'readwrite' : 'read'].map(cell).join(','),
+  )
   const text = ['Name,Type,Address,Access', ...rows].join('\n')
   try {
-    const r = await fetch(`/api/projects/${project.id}/imports?name=browse&format=other`, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: text })
+    const r = await fetch(`/api/projects/${project.id}/imports?name=browse&format=other`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/octet-stream' },
+      body: text,
+    })
     const begun = (await r.json()) as Schemas['ImportInfo']
     if (!r.ok) throw new Error((begun as unknown as { detail: string }).detail)
     const path = { ...project.path, id: begun.id }
-    const match = { source: '', header: true, columns: { path: 'Name', type: 'Type', address: 'Address', access: 'Access' }, separators: '.', device: props.device.id, writes: ['readwrite'] }
-    const info = await ask(api.PUT('/api/projects/{project}/imports/{id}', { params: { path }, body: { match, options: {} } }))
-    const done = await ask(api.POST('/api/projects/{project}/imports/{id}/apply', { params: { path }, body: { statuses: ['new'], flip: [] } }))
+    const match = {
+      source: '',
+      header: true,
+      columns: { path: 'Name', type: 'Type', address: 'Address', access: 'Access' },
+      separators: '.',
+      device: props.device.id,
+      writes: ['readwrite'],
+    }
+    const info = await ask(
+      api.PUT('/api/projects/{project}/imports/{id}', { params: { path }, body: { match, options: {} } }),
+    )
+    const done = await ask(
+      api.POST('/api/projects/{project}/imports/{id}/apply', {
+        params: { path },
+        body: { statuses: ['new'], flip: [] },
+      }),
+    )
     notice.say(t('browse.done', { n: done.tags, same: info.counts.same ?? 0 }))
     ticked.value = new Map()
   } catch (e) {
@@ -134,27 +169,116 @@ async function bring() {
 
 <template>
   <div class="browse">
-    <div class="top"><input v-model="text" class="plain find" :placeholder="$t('browse.find')" :aria-label="$t('browse.find')" @keydown.enter="walk('')" /><span class="quiet">{{ walked ? $t('browse.reading', { n: walked }) : text ? $t('browse.found', { n: lines.length }) : $t('browse.hint') }}</span><button v-if="walked" class="bare" @click="walked = 0">{{ $t('common.cancel') }}</button><span class="grow" /><v-btn color="primary" :disabled="!ticked.size" @click="bring">{{ $t('browse.bring', { n: ticked.size }) }}</v-btn></div>
+    <div class="top">
+      <input
+        v-model="text"
+        class="plain find"
+        :placeholder="$t('browse.find')"
+        :aria-label="$t('browse.find')"
+        @keydown.enter="walk('')" />
+      <span class="quiet">
+        {{
+          walked
+            ? $t('browse.reading', { n: walked })
+            : text
+              ? $t('browse.found', { n: lines.length })
+              : $t('browse.hint')
+        }}
+      </span>
+      <button v-if="walked" class="bare" @click="walked = 0">{{ $t('common.cancel') }}</button>
+      <span class="grow" />
+      <v-btn color="primary" :disabled="!ticked.size" @click="bring">
+        {{ $t('browse.bring', { n: ticked.size }) }}
+      </v-btn>
+    </div>
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
-    <div class="scroll"><div v-for="l in lines" :key="l.path.join('.') + l.item.address" class="line" :style="{ paddingLeft: 6 + l.depth * 18 + 'px' }">
-      <button v-if="l.item.more && !text" class="bare fold" :aria-expanded="open.has(l.item.address)" :aria-label="$t('browse.open', { name: l.item.name })" @click="toggle(l.item)"><v-icon :icon="open.has(l.item.address) ? mdiChevronDown : mdiChevronRight" size="16" /></button><span v-else class="fold" />
-      <input v-if="l.item.type" type="checkbox" :checked="ticked.has(l.item.address)" :aria-label="l.item.name" @click="tick(l, $event)" />
-      <input v-else-if="l.item.more" type="checkbox" :checked="state(l) === 'all'" :indeterminate="state(l) === 'some'" :aria-label="$t('browse.all', { name: l.item.name })" :title="$t('browse.all', { name: l.item.name })" @click="tickBranch(l)" />
-      <span class="name">{{ text ? l.path.join('.') : l.item.name }}</span><span class="mono small">{{ l.item.type || (l.item.variable ? l.item.theirs : '') }}</span><span class="mono">{{ l.item.value }}</span><span v-if="l.item.writable" class="chip">{{ $t('browse.writable') }}</span><span class="mono quiet small addr">{{ l.item.address }}</span>
-    </div></div>
+    <div class="scroll">
+      <div
+        v-for="l in lines"
+        :key="l.path.join('.') + l.item.address"
+        class="line"
+        :style="{ paddingLeft: 6 + l.depth * 18 + 'px' }">
+        <button
+          v-if="l.item.more && !text"
+          class="bare fold"
+          :aria-expanded="open.has(l.item.address)"
+          :aria-label="$t('browse.open', { name: l.item.name })"
+          @click="toggle(l.item)">
+          <v-icon :icon="open.has(l.item.address) ? mdiChevronDown : mdiChevronRight" size="16" />
+        </button>
+        <span v-else class="fold" />
+        <input
+          v-if="l.item.type"
+          type="checkbox"
+          :checked="ticked.has(l.item.address)"
+          :aria-label="l.item.name"
+          @click="tick(l, $event)" />
+        <input
+          v-else-if="l.item.more"
+          type="checkbox"
+          :checked="state(l) === 'all'"
+          :indeterminate="state(l) === 'some'"
+          :aria-label="$t('browse.all', { name: l.item.name })"
+          :title="$t('browse.all', { name: l.item.name })"
+          @click="tickBranch(l)" />
+        <span class="name">{{ text ? l.path.join('.') : l.item.name }}</span>
+        <span class="mono small">{{ l.item.type || (l.item.variable ? l.item.theirs : '') }}</span>
+        <span class="mono">{{ l.item.value }}</span>
+        <span v-if="l.item.writable" class="chip">{{ $t('browse.writable') }}</span>
+        <span class="mono quiet small addr">{{ l.item.address }}</span>
+      </div>
+    </div>
   </div>
 </template>
 
 <style scoped>
-.browse { display: flex; flex-direction: column; gap: 8px; padding: 12px 16px; min-height: 0; flex: 1; }
-.top { display: flex; align-items: center; gap: 10px; }
-.find { width: 220px; }
-.grow { flex: 1; }
-.scroll { overflow: auto; flex: 1; }
-.line { display: flex; align-items: center; gap: 8px; min-height: 28px; border-bottom: 1px solid var(--c-line); }
-.fold { width: 18px; flex: none; }
-.name { font-weight: 600; }
-input[type='checkbox'] { accent-color: var(--c-spruce); }
-.small { font-size: 12px; }
-.addr { margin-left: auto; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.browse {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  padding: 12px 16px;
+  min-height: 0;
+  flex: 1;
+}
+.top {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+}
+.find {
+  width: 220px;
+}
+.grow {
+  flex: 1;
+}
+.scroll {
+  overflow: auto;
+  flex: 1;
+}
+.line {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  min-height: 28px;
+  border-bottom: 1px solid var(--c-line);
+}
+.fold {
+  width: 18px;
+  flex: none;
+}
+.name {
+  font-weight: 600;
+}
+input[type='checkbox'] {
+  accent-color: var(--c-spruce);
+}
+.small {
+  font-size: 12px;
+}
+.addr {
+  margin-left: auto;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
 </style>

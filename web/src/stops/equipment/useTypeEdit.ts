@@ -18,8 +18,15 @@ export function useTypeEdit(told: Ref<Schemas['Type'] | undefined>) {
   const ops = shallowRef<Op[]>([])
   const effect = shallowRef<Schemas['Effect']>()
   const problem = ref('')
-  const type = computed(() => told.value && over(project.latest('type', told.value.id, told.value), 'type', told.value.id, ops.value))
-  const members = computed(() => (Object.entries(type.value?.members ?? {}) as [string, Member][]).sort(([, a], [, b]) => a.order - b.order))
+  const type = computed(
+    () =>
+      told.value && over(project.latest('type', told.value.id, told.value), 'type', told.value.id, ops.value),
+  )
+  const members = computed(() =>
+    (Object.entries(type.value?.members ?? {}) as [string, Member][]).sort(
+      ([, a], [, b]) => a.order - b.order,
+    ),
+  )
   const discard = () => {
     ops.value = []
     effect.value = undefined
@@ -38,7 +45,12 @@ export function useTypeEdit(told: Ref<Schemas['Type'] | undefined>) {
   async function weigh(op: Op) {
     if (!ops.value.includes(op)) return
     try {
-      const got = await ask(api.POST('/api/projects/{project}/effects', { params: { path: project.path }, body: { label: '', ops: ops.value } }))
+      const got = await ask(
+        api.POST('/api/projects/{project}/effects', {
+          params: { path: project.path },
+          body: { label: '', ops: ops.value },
+        }),
+      )
       effect.value = got
       if (!got.instances) await apply()
     } catch (e) {

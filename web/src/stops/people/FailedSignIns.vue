@@ -22,7 +22,12 @@ onMounted(async () => {
     <p v-else-if="!runs.length" class="quiet">{{ $t('people.noneFailed') }}</p>
     <table v-else class="grid list">
       <thead>
-        <tr><th>{{ $t('people.login') }}</th><th>{{ $t('people.place') }}</th><th>{{ $t('people.times') }}</th><th>{{ $t('people.lastFailed') }}</th></tr>
+        <tr>
+          <th>{{ $t('people.login') }}</th>
+          <th>{{ $t('people.place') }}</th>
+          <th>{{ $t('people.times') }}</th>
+          <th>{{ $t('people.lastFailed') }}</th>
+        </tr>
       </thead>
       <tbody>
         <tr v-for="r in runs" :key="r.name + r.place + r.first">
@@ -37,6 +42,11 @@ onMounted(async () => {
 </template>
 
 <style scoped>
-h2 { margin-top: 28px; }
-.list { width: auto; min-width: 420px; }
+h2 {
+  margin-top: 28px;
+}
+.list {
+  width: auto;
+  min-width: 420px;
+}
 </style>

@@ -9,12 +9,14 @@ import { useProject } from '../../rail/project'
 // Enrolled browsers; this one can be enrolled here under a name.
 const project = useProject()
 const session = useSession()
-const panels = shallowRef<Schemas['PanelInfo'][]>([])
+const panels = shallowRef<Schemas['PanelRow'][]>([])
 const name = ref('')
 const problem = ref('')
 
 async function load() {
-  panels.value = await ask(api.GET('/api/projects/{project}/panels', { params: { path: project.path } })).catch(() => [])
+  panels.value = await ask(
+    api.GET('/api/projects/{project}/panels', { params: { path: project.path } }),
+  ).catch(() => [])
 }
 onMounted(load)
 async function act(what: () => Promise<unknown>) {
@@ -28,30 +30,86 @@ async function act(what: () => Promise<unknown>) {
   await session.load()
   await load()
 }
-const enrol = () => act(() => ask(api.POST('/api/projects/{project}/panels', { params: { path: project.path }, body: { name: name.value } })))
-const look = (id: string, looks: boolean) => act(() => ask(api.PUT('/api/projects/{project}/panels/{id}', { params: { path: { ...project.path, id } }, body: { looks } })))
-const remove = (id: string) => act(() => ask(api.DELETE('/api/projects/{project}/panels/{id}', { params: { path: { ...project.path, id } } })))
+const enrol = () =>
+  act(() =>
+    ask(
+      api.POST('/api/projects/{project}/panels', {
+        params: { path: project.path },
+        body: { name: name.value },
+      }),
+    ),
+  )
+const look = (id: string, looks: boolean) =>
+  act(() =>
+    ask(
+      api.PUT('/api/projects/{project}/panels/{id}', {
+        params: { path: { ...project.path, id } },
+        body: { looks },
+      }),
+    ),
+  )
+const remove = (id: string) =>
+  act(() =>
+    ask(api.DELETE('/api/projects/{project}/panels/{id}', { params: { path: { ...project.path, id } } })),
+  )
 </script>
 
 <template>
   <div>
     <h2>{{ $t('panels.title') }}</h2>
-    <p class="quiet">{{ session.me?.panel ? $t('panels.this', { name: session.me.panel }) : $t('panels.none') }}</p>
-    <table v-if="panels.length" class="grid list"><tbody>
-      <tr v-for="p in panels" :key="p.id"><td><strong>{{ p.name }}</strong></td><td class="quiet">{{ $t('panels.by', { name: p.enrolledBy, at: moment(p.at, dayAndTime) }) }}</td><td><label class="check" :title="$t('panels.looksWhy')"><input type="checkbox" :checked="p.looks" @change="look(p.id, ($event.target as HTMLInputElement).checked)" /> {{ $t('panels.looks') }}</label></td><td><button class="bare link" @click="remove(p.id)">{{ $t('panels.remove') }}</button></td></tr>
-    </tbody></table>
+    <p class="quiet">
+      {{ session.me?.panel ? $t('panels.this', { name: session.me.panel }) : $t('panels.none') }}
+    </p>
+    <table v-if="panels.length" class="grid list">
+      <tbody>
+        <tr v-for="p in panels" :key="p.id">
+          <td>
+            <strong>{{ p.name }}</strong>
+          </td>
+          <td class="quiet">{{ $t('panels.by', { name: p.enrolledBy, at: moment(p.at, dayAndTime) }) }}</td>
+          <td>
+            <label class="check" :title="$t('panels.looksWhy')">
+              <input
+                type="checkbox"
+                :checked="p.looks"
+                @change="look(p.id, ($event.target as HTMLInputElement).checked)" />
+              {{ $t('panels.looks') }}
+            </label>
+          </td>
+          <td>
+            <button class="bare link" @click="remove(p.id)">{{ $t('panels.remove') }}</button>
+          </td>
+        </tr>
+      </tbody>
+    </table>
     <form v-if="!session.me?.panel" class="row" @submit.prevent="enrol">
       <FieldText :label="$t('panels.name')" :model-value="name" @typing="name = $event" />
-      <v-btn type="submit" variant="outlined" color="primary" :disabled="!name.trim()">{{ $t('panels.enrol') }}</v-btn>
+      <v-btn type="submit" variant="outlined" color="primary" :disabled="!name.trim()">
+        {{ $t('panels.enrol') }}
+      </v-btn>
     </form>
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
   </div>
 </template>
 
 <style scoped>
-.row { display: flex; gap: 10px; align-items: flex-end; margin-top: 8px; max-width: 420px; }
-.row > :first-child { flex: 1; }
-.list { max-width: 780px; }
-.link { color: var(--c-spruce); }
-h2 { margin: 24px 0 6px; }
+.row {
+  display: flex;
+  gap: 10px;
+  align-items: flex-end;
+  margin-top: 8px;
+  max-width: 420px;
+}
+.row > :first-child {
+  flex: 1;
+}
+.list {
+  max-width: 780px;
+}
+.link {
+  color: var(--c-spruce);
+}
+h2 {
+  margin: 24px 0 6px;
+}
 </style>

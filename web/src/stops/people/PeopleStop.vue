@@ -37,7 +37,12 @@ watch(() => project.version, load, { immediate: true })
 
 async function setGrants(p: Schemas['PersonRow'], grants: Schemas['Grant'][]) {
   try {
-    await ask(api.PUT('/api/projects/{project}/people/{id}/grants', { params: { path: { ...project.path, id: p.id } }, body: grants }))
+    await ask(
+      api.PUT('/api/projects/{project}/people/{id}/grants', {
+        params: { path: { ...project.path, id: p.id } },
+        body: grants,
+      }),
+    )
   } catch (e) {
     notice.refuse(e)
   }
@@ -45,7 +50,11 @@ async function setGrants(p: Schemas['PersonRow'], grants: Schemas['Grant'][]) {
 }
 async function unlock(p: Schemas['PersonRow']) {
   try {
-    await ask(api.DELETE('/api/projects/{project}/people/{id}/lock', { params: { path: { ...project.path, id: p.id } } }))
+    await ask(
+      api.DELETE('/api/projects/{project}/people/{id}/lock', {
+        params: { path: { ...project.path, id: p.id } },
+      }),
+    )
   } catch (e) {
     notice.refuse(e)
   }
@@ -53,7 +62,13 @@ async function unlock(p: Schemas['PersonRow']) {
 }
 function toggleRight(r: Schemas['Role'], right: string) {
   const next = r.rights.includes(right) ? r.rights.filter((x) => x !== right) : [...r.rights, right]
-  return project.edit(t('people.roleEdited', { name: r.name }), [{ kind: 'role', id: r.id, path: '/rights', value: next, was: r.rights }])
+  return project.edit(t('people.roleEdited', { name: r.name }), [
+    { kind: 'role', id: r.id, path: '/rights', value: next, was: r.rights },
+  ])
+}
+function saved() {
+  selected.value = undefined
+  void load()
 }
 </script>
 
@@ -61,25 +76,85 @@ function toggleRight(r: Schemas['Role'], right: string) {
   <div class="split">
     <section class="stop">
       <div class="stop-head">
-        <h1>{{ $t('stop.people') }}</h1><span class="quiet">{{ $t('people.line', { n: people.length }) }}</span><span class="grow" />
-        <v-btn color="primary" :prepend-icon="mdiPlus" @click="selected = 'new'">{{ $t('people.add') }}</v-btn>
+        <h1>{{ $t('stop.people') }}</h1>
+        <span class="quiet">{{ $t('people.line', { n: people.length }) }}</span>
+        <span class="grow" />
+        <v-btn color="primary" :prepend-icon="mdiPlus" @click="selected = 'new'">
+          {{ $t('people.add') }}
+        </v-btn>
       </div>
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
       <div class="body">
         <table class="grid">
-          <thead><tr><th>{{ $t('people.fullName') }}</th><th>{{ $t('people.login') }}</th><th>{{ $t('people.signsIn') }}</th><th>{{ $t('people.roles') }}</th></tr></thead>
+          <thead>
+            <tr>
+              <th>{{ $t('people.fullName') }}</th>
+              <th>{{ $t('people.login') }}</th>
+              <th>{{ $t('people.signsIn') }}</th>
+              <th>{{ $t('people.roles') }}</th>
+            </tr>
+          </thead>
           <tbody>
             <tr v-for="p in people" :key="p.id" :class="{ on: p.id === selected }">
-              <td><button class="bare" @click="selected = p.id"><strong>{{ p.fullName }}</strong></button><span v-if="p.owner" class="chip own">{{ $t('people.owner') }}</span><span v-if="p.server && !p.owner" class="chip own">{{ $t('people.serverChip') }}</span><span v-if="p.disabled" class="chip own">{{ $t('people.disabled') }}</span>
-                <span v-if="p.lockedAt?.length" class="chip own">{{ $t('people.locked', { at: p.lockedAt.join(', '), until: moment(p.lockedUntil!, clock) }) }} <button class="bare open" @click="unlock(p)">{{ $t('people.unlock') }}</button></span></td>
+              <td>
+                <button class="bare" @click="selected = p.id">
+                  <strong>{{ p.fullName }}</strong>
+                </button>
+                <span v-if="p.owner" class="chip own">{{ $t('people.owner') }}</span>
+                <span v-if="p.server && !p.owner" class="chip own">{{ $t('people.serverChip') }}</span>
+                <span v-if="p.disabled" class="chip own">{{ $t('people.disabled') }}</span>
+                <span v-if="p.lockedAt?.length" class="chip own">
+                  {{
+                    $t('people.locked', { at: p.lockedAt.join(', '), until: moment(p.lockedUntil!, clock) })
+                  }}
+                  <button class="bare open" @click="unlock(p)">{{ $t('people.unlock') }}</button>
+                </span>
+              </td>
               <td class="mono">{{ p.name }}</td>
-              <td class="quiet">{{ [p.hasPassword && $t('people.password'), p.hasPin && $t('people.pin')].filter(Boolean).join(', ') || '—' }}<template v-if="p.setBy"> · {{ $t('people.setBy', { name: p.setBy }) }}</template></td>
+              <td class="quiet">
+                {{
+                  [p.hasPassword && $t('people.password'), p.hasPin && $t('people.pin')]
+                    .filter(Boolean)
+                    .join(', ') || '—'
+                }}
+                <template v-if="p.setBy">· {{ $t('people.setBy', { name: p.setBy }) }}</template>
+              </td>
               <td class="grants">
-                <span v-for="(g, i) in p.grants" :key="g.role + g.area" class="chip">{{ roles.find((r) => r.id === g.role)?.name }} · {{ areas.find((a) => a.id === g.area)?.name }}
-                  <button class="bare" :aria-label="$t('common.delete')" @click="setGrants(p, p.grants.filter((_, j) => j !== i))">×</button></span>
-                <select class="plain give" :aria-label="`${$t('people.give')} ${p.fullName}`" value="" @change="setGrants(p, [...p.grants, { person: p.id, role: ($event.target as HTMLSelectElement).value.split('|')[0]!, area: ($event.target as HTMLSelectElement).value.split('|')[1] ?? '' }])">
+                <span v-for="(g, i) in p.grants" :key="g.role + g.area" class="chip">
+                  {{ roles.find((r) => r.id === g.role)?.name }} ·
+                  {{ areas.find((a) => a.id === g.area)?.name }}
+                  <button
+                    class="bare"
+                    :aria-label="$t('common.delete')"
+                    @click="
+                      setGrants(
+                        p,
+                        p.grants.filter((_, j) => j !== i),
+                      )
+                    ">
+                    ×
+                  </button>
+                </span>
+                <select
+                  class="plain give"
+                  :aria-label="`${$t('people.give')} ${p.fullName}`"
+                  value=""
+                  @change="
+                    setGrants(p, [
+                      ...p.grants,
+                      {
+                        person: p.id,
+                        role: ($event.target as HTMLSelectElement).value.split('|')[0]!,
+                        area: ($event.target as HTMLSelectElement).value.split('|')[1] ?? '',
+                      },
+                    ])
+                  ">
                   <option value="">{{ $t('people.give') }}</option>
-                  <optgroup v-for="r in roles" :key="r.id" :label="r.name"><option v-for="a in areas" :key="a.id" :value="r.id + '|' + a.id">{{ r.name }} · {{ a.name }}</option></optgroup>
+                  <optgroup v-for="r in roles" :key="r.id" :label="r.name">
+                    <option v-for="a in areas" :key="a.id" :value="r.id + '|' + a.id">
+                      {{ r.name }} · {{ a.name }}
+                    </option>
+                  </optgroup>
                 </select>
               </td>
             </tr>
@@ -87,11 +162,26 @@ function toggleRight(r: Schemas['Role'], right: string) {
         </table>
         <h2>{{ $t('people.rights') }}</h2>
         <table class="grid matrix">
-          <thead><tr><th>{{ $t('people.role') }}</th><th v-for="r in rights" :key="r.right" class="c" :title="r.does">{{ $t('right.' + r.right) }}</th></tr></thead>
+          <thead>
+            <tr>
+              <th>{{ $t('people.role') }}</th>
+              <th v-for="r in rights" :key="r.right" class="c" :title="r.does">
+                {{ $t('right.' + r.right) }}
+              </th>
+            </tr>
+          </thead>
           <tbody>
             <tr v-for="r in roles" :key="r.id">
-              <td><strong>{{ r.name }}</strong></td>
-              <td v-for="x in rights" :key="x.right" class="c"><input type="checkbox" :checked="r.rights.includes(x.right)" :aria-label="`${r.name}: ${x.does}`" @change="toggleRight(r, x.right)" /></td>
+              <td>
+                <strong>{{ r.name }}</strong>
+              </td>
+              <td v-for="x in rights" :key="x.right" class="c">
+                <input
+                  type="checkbox"
+                  :checked="r.rights.includes(x.right)"
+                  :aria-label="`${r.name}: ${x.does}`"
+                  @change="toggleRight(r, x.right)" />
+              </td>
             </tr>
           </tbody>
         </table>
@@ -99,20 +189,63 @@ function toggleRight(r: Schemas['Role'], right: string) {
         <FailedSignIns v-if="session.me?.person?.server" />
       </div>
     </section>
-    <PersonForm v-if="selected" :key="selected" :person="person" @close="selected = undefined" @saved="selected = undefined; load()" />
+    <PersonForm
+      v-if="selected"
+      :key="selected"
+      :person="person"
+      @close="selected = undefined"
+      @saved="saved" />
   </div>
 </template>
 
 <style scoped>
-.open { color: var(--c-spruce); font-weight: 650; margin-left: 6px; }
-.split { display: flex; height: 100%; }
-.split > .stop { flex: 1; min-width: 0; }
-.body { overflow: auto; padding: 0 16px 24px; }
-.body h2 { margin: 24px 0 6px; }
-.grants { display: flex; gap: 6px; align-items: center; flex-wrap: wrap; height: auto !important; min-height: 36px; padding: 4px 10px !important; }
-.give { width: 128px; min-height: 26px; font-size: 12px; padding: 0 4px; }
-.own { margin-left: 8px; }
-.matrix { max-width: 860px; }
-.c { text-align: center !important; }
-.matrix input { accent-color: var(--c-spruce); width: 16px; height: 16px; }
+.open {
+  color: var(--c-spruce);
+  font-weight: 650;
+  margin-left: 6px;
+}
+.split {
+  display: flex;
+  height: 100%;
+}
+.split > .stop {
+  flex: 1;
+  min-width: 0;
+}
+.body {
+  overflow: auto;
+  padding: 0 16px 24px;
+}
+.body h2 {
+  margin: 24px 0 6px;
+}
+.grants {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  flex-wrap: wrap;
+  height: auto !important;
+  min-height: 36px;
+  padding: 4px 10px !important;
+}
+.give {
+  width: 128px;
+  min-height: 26px;
+  font-size: 12px;
+  padding: 0 4px;
+}
+.own {
+  margin-left: 8px;
+}
+.matrix {
+  max-width: 860px;
+}
+.c {
+  text-align: center !important;
+}
+.matrix input {
+  accent-color: var(--c-spruce);
+  width: 16px;
+  height: 16px;
+}
 </style>

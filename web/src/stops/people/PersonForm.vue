@@ -10,7 +10,14 @@ import { useProject } from '../../rail/project'
 const props = defineProps<{ person: Schemas['PersonRow'] | undefined }>()
 const emit = defineEmits<{ close: []; saved: [] }>()
 const project = useProject()
-const form = ref({ name: props.person?.name ?? '', fullName: props.person?.fullName ?? '', password: '', pin: '', disabled: props.person?.disabled ?? false, server: props.person?.server ?? false })
+const form = ref({
+  name: props.person?.name ?? '',
+  fullName: props.person?.fullName ?? '',
+  password: '',
+  pin: '',
+  disabled: props.person?.disabled ?? false,
+  server: props.person?.server ?? false,
+})
 const session = useSession()
 const others = computed(() => props.person?.id !== session.me?.person?.id)
 const problem = ref('')
@@ -18,8 +25,17 @@ const problem = ref('')
 async function save() {
   problem.value = ''
   try {
-    if (props.person) await ask(api.PUT('/api/projects/{project}/people/{id}', { params: { path: { ...project.path, id: props.person.id } }, body: form.value }))
-    else await ask(api.POST('/api/projects/{project}/people', { params: { path: project.path }, body: form.value }))
+    if (props.person)
+      await ask(
+        api.PUT('/api/projects/{project}/people/{id}', {
+          params: { path: { ...project.path, id: props.person.id } },
+          body: form.value,
+        }),
+      )
+    else
+      await ask(
+        api.POST('/api/projects/{project}/people', { params: { path: project.path }, body: form.value }),
+      )
     emit('saved')
   } catch (e) {
     problem.value = sentence(e)
@@ -30,20 +46,46 @@ async function save() {
 <template>
   <InspectorPane :title="person?.fullName ?? $t('people.new')">
     <form class="form" @submit.prevent="save">
-      <FieldText :label="$t('people.fullName')" :model-value="form.fullName" @typing="form.fullName = $event" />
+      <FieldText
+        :label="$t('people.fullName')"
+        :model-value="form.fullName"
+        @typing="form.fullName = $event" />
       <FieldText :label="$t('people.login')" :model-value="form.name" @typing="form.name = $event" />
-      <FieldText :label="$t('people.password')" type="password" :model-value="form.password" :hint="person?.hasPassword ? $t('people.keep') : $t('people.passwordRule')" @typing="form.password = $event" />
-      <FieldText :label="$t('people.pin')" type="password" :model-value="form.pin" :hint="person?.hasPin ? $t('people.keep') : $t('people.pinRule')" @typing="form.pin = $event" />
+      <FieldText
+        :label="$t('people.password')"
+        type="password"
+        :model-value="form.password"
+        :hint="person?.hasPassword ? $t('people.keep') : $t('people.passwordRule')"
+        @typing="form.password = $event" />
+      <FieldText
+        :label="$t('people.pin')"
+        type="password"
+        :model-value="form.pin"
+        :hint="person?.hasPin ? $t('people.keep') : $t('people.pinRule')"
+        @typing="form.pin = $event" />
       <FieldCheck v-if="person && !person.owner" v-model="form.disabled" :label="$t('people.disable')" />
-      <FieldCheck v-if="session.me?.person?.owner && person && !person.owner" v-model="form.server" :label="$t('people.server')" />
+      <FieldCheck
+        v-if="session.me?.person?.owner && person && !person.owner"
+        v-model="form.server"
+        :label="$t('people.server')" />
       <p v-if="others && (form.password || form.pin)" class="quiet">{{ $t('people.once') }}</p>
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
-      <div class="row"><v-btn type="submit" color="primary">{{ $t('common.save') }}</v-btn><v-btn variant="text" @click="emit('close')">{{ $t('common.cancel') }}</v-btn></div>
+      <div class="row">
+        <v-btn type="submit" color="primary">{{ $t('common.save') }}</v-btn>
+        <v-btn variant="text" @click="emit('close')">{{ $t('common.cancel') }}</v-btn>
+      </div>
     </form>
   </InspectorPane>
 </template>
 
 <style scoped>
-.form { display: flex; flex-direction: column; gap: 12px; }
-.row { display: flex; gap: 8px; }
+.form {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+.row {
+  display: flex;
+  gap: 8px;
+}
 </style>

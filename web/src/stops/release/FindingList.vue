@@ -9,7 +9,11 @@ const project = useProject()
 function to(f: Finding) {
   const params = { project: project.id, id: f.id }
   if (f.kind === 'alarm') return { name: 'alarms', params }
-  if (f.kind === 'screen') return { name: 'screens', params: { ...params, element: f.place.startsWith('/elements/') ? f.place.split('/')[2] : undefined } }
+  if (f.kind === 'screen')
+    return {
+      name: 'screens',
+      params: { ...params, element: f.place.startsWith('/elements/') ? f.place.split('/')[2] : undefined },
+    }
   if (f.kind === 'site') return { name: f.stop, params: { project: project.id } }
   return { name: f.stop, params }
 }
@@ -17,14 +21,29 @@ function to(f: Finding) {
 
 <template>
   <div class="scroll">
-    <div v-if="!findings.length" class="empty"><h2>{{ $t('findings.none') }}</h2><p>{{ $t('findings.noneWhy') }}</p></div>
+    <div v-if="!findings.length" class="empty">
+      <h2>{{ $t('findings.none') }}</h2>
+      <p>{{ $t('findings.noneWhy') }}</p>
+    </div>
     <table v-else class="grid">
-      <thead><tr><th>{{ $t('findings.severity') }}</th><th>{{ $t('findings.where') }}</th><th>{{ $t('findings.says') }}</th><th>{{ $t('findings.mend') }}</th></tr></thead>
+      <thead>
+        <tr>
+          <th>{{ $t('findings.severity') }}</th>
+          <th>{{ $t('findings.where') }}</th>
+          <th>{{ $t('findings.says') }}</th>
+          <th>{{ $t('findings.mend') }}</th>
+        </tr>
+      </thead>
       <tbody>
         <tr v-for="(f, i) in findings" :key="i">
-          <td><span class="sev" :class="f.severity">{{ $t('severity.' + f.severity) }}</span></td>
-          <td><router-link :to="to(f)" :class="{ mono: f.kind === 'tag' }">{{ f.name }}</router-link></td>
-          <td class="wrap">{{ f.says }}</td><td class="wrap quiet">{{ f.mend }}</td>
+          <td>
+            <span class="sev" :class="f.severity">{{ $t('severity.' + f.severity) }}</span>
+          </td>
+          <td>
+            <router-link :to="to(f)" :class="{ mono: f.kind === 'tag' }">{{ f.name }}</router-link>
+          </td>
+          <td class="wrap">{{ f.says }}</td>
+          <td class="wrap quiet">{{ f.mend }}</td>
         </tr>
       </tbody>
     </table>
@@ -32,10 +51,25 @@ function to(f: Finding) {
 </template>
 
 <style scoped>
-.scroll { overflow: auto; flex: 1; }
-.wrap { white-space: normal !important; padding: 6px 10px !important; max-width: 380px; }
-.sev { font-weight: 650; }
-.sev.error { color: var(--c-error); }
-.sev.warning { color: var(--c-warning); }
-.sev.note { color: var(--c-quiet); }
+.scroll {
+  overflow: auto;
+  flex: 1;
+}
+.wrap {
+  white-space: normal !important;
+  padding: 6px 10px !important;
+  max-width: 380px;
+}
+.sev {
+  font-weight: 650;
+}
+.sev.error {
+  color: var(--c-error);
+}
+.sev.warning {
+  color: var(--c-warning);
+}
+.sev.note {
+  color: var(--c-quiet);
+}
 </style>

@@ -20,15 +20,26 @@ const tab = ref<'findings' | 'releases' | 'audit'>('findings')
 const errors = computed(() => project.findings.filter((f) => f.severity === 'error').length)
 const next = computed(() => (releases.value[0]?.number ?? 0) + 1)
 
-watch(() => project.version, async () => {
-  releases.value = await ask(api.GET('/api/projects/{project}/releases', { params: { path: project.path } })).catch(() => [])
-}, { immediate: true })
+watch(
+  () => project.version,
+  async () => {
+    releases.value = await ask(
+      api.GET('/api/projects/{project}/releases', { params: { path: project.path } }),
+    ).catch(() => [])
+  },
+  { immediate: true },
+)
 
 async function publish() {
   busy.value = true
   problem.value = ''
   try {
-    await ask(api.POST('/api/projects/{project}/releases', { params: { path: project.path }, body: { note: note.value, limits: limits.value } }))
+    await ask(
+      api.POST('/api/projects/{project}/releases', {
+        params: { path: project.path },
+        body: { note: note.value, limits: limits.value },
+      }),
+    )
     note.value = ''
     await project.refresh()
   } catch (e) {
@@ -37,42 +48,116 @@ async function publish() {
     busy.value = false
   }
 }
-const tabs = computed(() => ['findings', 'releases', ...(session.may(project.id, 'audit') ? ['audit'] : [])] as (typeof tab.value)[])
+const tabs = computed(
+  () =>
+    ['findings', 'releases', ...(session.may(project.id, 'audit') ? ['audit'] : [])] as (typeof tab.value)[],
+)
 </script>
 
 <template>
   <section class="stop">
     <div class="stop-head">
       <h1>{{ $t('stop.release') }}</h1>
-      <span class="quiet">{{ !project.overview?.release ? $t('release.first') : project.overview.changed ? $t('release.changed', { n: project.overview.release.number }) : $t('release.same', { n: project.overview.release.number }) }}</span>
+      <span class="quiet">
+        {{
+          !project.overview?.release
+            ? $t('release.first')
+            : project.overview.changed
+              ? $t('release.changed', { n: project.overview.release.number })
+              : $t('release.same', { n: project.overview.release.number })
+        }}
+      </span>
       <span class="grow" />
       <FieldText class="note" :label="$t('release.note')" :model-value="note" @typing="note = $event" />
-      <v-btn color="primary" size="large" :disabled="errors > 0 || !session.may(project.id, 'release')" :loading="busy" @click="publish">{{ $t('release.do', { n: next }) }}</v-btn>
+      <v-btn
+        color="primary"
+        size="large"
+        :disabled="errors > 0 || !session.may(project.id, 'release')"
+        :loading="busy"
+        @click="publish">
+        {{ $t('release.do', { n: next }) }}
+      </v-btn>
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     </div>
     <ChangedLimits v-model="limits" />
     <div class="tabs" role="tablist">
-      <button v-for="x in tabs" :key="x" role="tab" :aria-selected="tab === x" :class="{ on: tab === x }" @click="tab = x">{{ $t('release.' + x) }}<span v-if="x === 'findings'" class="n" :class="{ err: errors }">{{ project.findings.length }}</span></button>
+      <button
+        v-for="x in tabs"
+        :key="x"
+        role="tab"
+        :aria-selected="tab === x"
+        :class="{ on: tab === x }"
+        @click="tab = x">
+        {{ $t('release.' + x) }}
+        <span v-if="x === 'findings'" class="n" :class="{ err: errors }">{{ project.findings.length }}</span>
+      </button>
     </div>
     <FindingList v-if="tab === 'findings'" :findings="project.findings" />
     <div v-else-if="tab === 'releases'" class="scroll">
       <table class="grid">
-        <thead><tr><th>{{ $t('release.number') }}</th><th>{{ $t('release.at') }}</th><th>{{ $t('release.by') }}</th><th>{{ $t('release.note') }}</th><th>{{ $t('release.hash') }}</th></tr></thead>
-        <tbody><tr v-for="(r, i) in releases" :key="r.number"><td><strong>{{ r.number }}</strong><span v-if="!i" class="chip on run">{{ $t('release.running') }}</span></td><td class="mono">{{ moment(r.at, dayAndTime) }}</td><td>{{ r.person }}</td><td>{{ r.note }}</td><td class="mono quiet">{{ r.hash.slice(0, 12) }}</td></tr></tbody>
+        <thead>
+          <tr>
+            <th>{{ $t('release.number') }}</th>
+            <th>{{ $t('release.at') }}</th>
+            <th>{{ $t('release.by') }}</th>
+            <th>{{ $t('release.note') }}</th>
+            <th>{{ $t('release.hash') }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(r, i) in releases" :key="r.number">
+            <td>
+              <strong>{{ r.number }}</strong>
+              <span v-if="!i" class="chip on run">{{ $t('release.running') }}</span>
+            </td>
+            <td class="mono">{{ moment(r.at, dayAndTime) }}</td>
+            <td>{{ r.person }}</td>
+            <td>{{ r.note }}</td>
+            <td class="mono quiet">{{ r.hash.slice(0, 12) }}</td>
+          </tr>
+        </tbody>
       </table>
-      <p class="pad"><a :href="`/api/projects/${project.id}/archive`">{{ $t('release.archive') }}</a></p>
+      <p class="pad">
+        <a :href="`/api/projects/${project.id}/archive`">{{ $t('release.archive') }}</a>
+      </p>
     </div>
     <AuditTrail v-else :project="project.id" />
   </section>
 </template>
 
 <style scoped>
-.note { width: 260px; }
-.tabs { display: flex; gap: 4px; padding: 0 16px; background: var(--c-paper); border-bottom: 1px solid var(--c-line); }
-.tabs button { background: none; border: 0; padding: 8px 14px; cursor: pointer; border-bottom: 3px solid transparent; }
-.tabs .on { border-color: var(--c-spruce); font-weight: 650; }
-.n { margin-left: 6px; font-size: 12px; }
-.scroll { overflow: auto; }
-.run { margin-left: 10px; }
-.pad { padding: 0 16px; }
+.note {
+  width: 260px;
+}
+.tabs {
+  display: flex;
+  gap: 4px;
+  padding: 0 16px;
+  background: var(--c-paper);
+  border-bottom: 1px solid var(--c-line);
+}
+.tabs button {
+  background: none;
+  border: 0;
+  padding: 8px 14px;
+  cursor: pointer;
+  border-bottom: 3px solid transparent;
+}
+.tabs .on {
+  border-color: var(--c-spruce);
+  font-weight: 650;
+}
+.n {
+  margin-left: 6px;
+  font-size: 12px;
+}
+.scroll {
+  overflow: auto;
+}
+.run {
+  margin-left: 10px;
+}
+.pad {
+  padding: 0 16px;
+}
 </style>

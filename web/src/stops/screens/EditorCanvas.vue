@@ -1,5 +1,10 @@
 <script setup lang="ts">
-import { mdiFitToScreenOutline, mdiMagnifyMinusOutline, mdiMagnifyPlusOutline, mdiNumeric1BoxOutline } from '@mdi/js'
+import {
+  mdiFitToScreenOutline,
+  mdiMagnifyMinusOutline,
+  mdiMagnifyPlusOutline,
+  mdiNumeric1BoxOutline,
+} from '@mdi/js'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import ScreenDefs from '../../canvas/ScreenDefs.vue'
@@ -16,7 +21,12 @@ import { useKeys } from './useKeys'
 import { usePointer } from './usePointer'
 import { useView } from './useView'
 
-const props = defineProps<{ editor: Editor; live: boolean; args: Record<string, string>; marks?: Map<string, 'open' | 'failed'> }>()
+const props = defineProps<{
+  editor: Editor
+  live: boolean
+  args: Record<string, string>
+  marks?: Map<string, 'open' | 'failed'>
+}>()
 const emit = defineEmits<{ point: [tag: string]; plan: [name: PlanName] }>()
 const project = useProject()
 const router = useRouter()
@@ -31,10 +41,30 @@ const selection = props.editor.selection
 const seen = useView(frame, doc, BANNER, NAVIGATION)
 const { view, width, height, left, top, zoomBy, fit, full } = seen
 
-const drawing = useDrawing(props.editor, root, () => props.live, () => props.args)
+const drawing = useDrawing(
+  props.editor,
+  root,
+  () => props.live,
+  () => props.args,
+)
 const { drop, choose, bindTo, placeInMiddle, offer } = useDrop(props.editor, frame, seen)
-const space = useKeys(props.editor, frame, () => ({ boxes, zoomBy, fit, full, enter, openMenu, close, plan: (name) => emit('plan', name) }))
-const { guides, marquee, shift, boxes, boxOf, angleOf, frameBox, hit, down, move, up, cancel } = usePointer(props.editor, frame, seen, drawing, space)
+const space = useKeys(props.editor, frame, () => ({
+  boxes,
+  zoomBy,
+  fit,
+  full,
+  enter,
+  openMenu,
+  close,
+  plan: (name) => emit('plan', name),
+}))
+const { guides, marquee, shift, boxes, boxOf, angleOf, frameBox, hit, down, move, up, cancel } = usePointer(
+  props.editor,
+  frame,
+  seen,
+  drawing,
+  space,
+)
 defineExpose({ placeInMiddle, pose: drawing.pose, shown: drawing.shown })
 onMounted(fit)
 watch([width, height], ([w], [old]) => w && !old && fit())
@@ -53,7 +83,8 @@ function open(e: MouseEvent) {
   if (element.kind === 'group') {
     props.editor.inside.value = id
     selection.value = new Set([props.editor.unit(under)])
-  } else if (element.kind === 'symbol' && element.props?.symbol) void router.push({ name: 'screens', params: { project: project.id, id: element.props.symbol as string } })
+  } else if (element.kind === 'symbol' && element.props?.symbol)
+    void router.push({ name: 'screens', params: { project: project.id, id: element.props.symbol as string } })
 }
 function openMenu(e?: MouseEvent) {
   if (e) {
@@ -61,7 +92,10 @@ function openMenu(e?: MouseEvent) {
     const id = under && props.editor.unit(under)
     if (id && !selection.value.has(id)) selection.value = new Set([id])
   }
-  menu.value = { left: Math.min(e ? e.clientX - left.value : 200, width.value - 240), top: Math.min(e ? e.clientY - top.value : 120, height.value - 380) }
+  menu.value = {
+    left: Math.min(e ? e.clientX - left.value : 200, width.value - 240),
+    top: Math.min(e ? e.clientY - top.value : 120, height.value - 380),
+  }
 }
 function close(): boolean {
   const was = cancel() || !!(menu.value || offer.value)
@@ -78,7 +112,12 @@ function closeMenu() {
 }
 function wheel(e: WheelEvent) {
   if (e.ctrlKey || e.metaKey) zoomBy(Math.exp(-e.deltaY * 0.002), e)
-  else view.value = { ...view.value, x: view.value.x + (e.shiftKey ? e.deltaY : e.deltaX) / view.value.scale, y: view.value.y + (e.shiftKey ? 0 : e.deltaY) / view.value.scale }
+  else
+    view.value = {
+      ...view.value,
+      x: view.value.x + (e.shiftKey ? e.deltaY : e.deltaX) / view.value.scale,
+      y: view.value.y + (e.shiftKey ? 0 : e.deltaY) / view.value.scale,
+    }
 }
 // What is still to be proved carries a folded corner, what failed a cross.
 const placed = computed(() => [...(props.marks ?? [])].filter(([id]) => doc.value.elements[id]))
@@ -89,51 +128,224 @@ const ticks = (length: number) => Array.from({ length: Math.floor(length / 40) +
 
 <template>
   <div
-    ref="frame" class="frame" tabindex="0" role="application" :aria-label="$t('editor.canvas')" :class="{ panning: space }"
-    @pointerdown="press" @pointermove="move" @pointerup="up" @wheel.prevent="wheel" @dragover.prevent @drop.prevent="drop" @dblclick="open" @contextmenu.prevent="openMenu"
-  >
-    <svg :width="width" :height="height" :viewBox="`${view.x} ${view.y} ${width / view.scale} ${height / view.scale}`" class="screen-svg">
+    ref="frame"
+    class="frame"
+    tabindex="0"
+    role="application"
+    :aria-label="$t('editor.canvas')"
+    :class="{ panning: space }"
+    @pointerdown="press"
+    @pointermove="move"
+    @pointerup="up"
+    @wheel.prevent="wheel"
+    @dragover.prevent
+    @drop.prevent="drop"
+    @dblclick="open"
+    @contextmenu.prevent="openMenu">
+    <svg
+      :width="width"
+      :height="height"
+      :viewBox="`${view.x} ${view.y} ${width / view.scale} ${height / view.scale}`"
+      class="screen-svg">
       <ScreenDefs />
-      <defs><pattern id="dots" :width="GRID" :height="GRID" patternUnits="userSpaceOnUse"><circle cx="0" cy="0" r=".7" fill="var(--c-quiet)" opacity=".5" /></pattern></defs>
-      <g v-if="!doc.role" class="ghost"><rect :width="doc.width" :height="BANNER" :y="-BANNER" /><text :x="16" :y="-BANNER / 2">{{ $t('editor.banner') }}</text><rect :width="doc.width" :height="NAVIGATION" :y="doc.height" /><text :x="16" :y="doc.height + NAVIGATION / 2">{{ $t('editor.navigation') }}</text></g>
-      <rect :width="doc.width" :height="doc.height" :fill="colour(doc.background || (doc.role === 'symbol' ? 'sheet' : 'field'))" /><rect v-if="view.scale > 0.75" :width="doc.width" :height="doc.height" fill="url(#dots)" />
+      <defs>
+        <pattern id="dots" :width="GRID" :height="GRID" patternUnits="userSpaceOnUse">
+          <circle cx="0" cy="0" r=".7" fill="var(--c-quiet)" opacity=".5" />
+        </pattern>
+      </defs>
+      <g v-if="!doc.role" class="ghost">
+        <rect :width="doc.width" :height="BANNER" :y="-BANNER" />
+        <text :x="16" :y="-BANNER / 2">{{ $t('editor.banner') }}</text>
+        <rect :width="doc.width" :height="NAVIGATION" :y="doc.height" />
+        <text :x="16" :y="doc.height + NAVIGATION / 2">{{ $t('editor.navigation') }}</text>
+      </g>
+      <rect
+        :width="doc.width"
+        :height="doc.height"
+        :fill="colour(doc.background || (doc.role === 'symbol' ? 'sheet' : 'field'))" />
+      <rect v-if="view.scale > 0.75" :width="doc.width" :height="doc.height" fill="url(#dots)" />
       <g ref="root" data-root />
-      <g v-if="marks" class="marks"><path v-for="[id, how] in placed" :key="id" :class="how" :d="how === 'open' ? corner(boxOf(id)) : cross(boxOf(id))" /></g>
-      <g v-if="!marquee" class="lifted" :style="shift && { willChange: 'transform', transform: `translate(${shift.dx}px, ${shift.dy}px)` }"><SelectionFrame :editor="editor" :scale="view.scale" :box="frameBox" :box-of="boxOf" :angle-of="angleOf" @grab="down" /></g>
-      <line v-for="(g, i) in guides" :key="i" class="guide" :x1="g.vertical ? g.at : g.from - 12" :x2="g.vertical ? g.at : g.to + 12" :y1="g.vertical ? g.from - 12 : g.at" :y2="g.vertical ? g.to + 12 : g.at" />
-      <rect v-if="marquee" class="marquee" :x="marquee.x" :y="marquee.y" :width="marquee.w" :height="marquee.h" />
-      <g class="ruler" :transform="`translate(0 ${view.y})`"><line v-for="x in ticks(doc.width)" :key="x" :x1="x" :x2="x" y1="0" :y2="(x % 200 ? 5 : 10) / view.scale" /></g>
-      <g class="ruler" :transform="`translate(${view.x} 0)`"><line v-for="y in ticks(doc.height)" :key="y" :y1="y" :y2="y" x1="0" :x2="(y % 200 ? 5 : 10) / view.scale" /></g>
+      <g v-if="marks" class="marks">
+        <path
+          v-for="[id, how] in placed"
+          :key="id"
+          :class="how"
+          :d="how === 'open' ? corner(boxOf(id)) : cross(boxOf(id))" />
+      </g>
+      <g
+        v-if="!marquee"
+        class="lifted"
+        :style="shift && { willChange: 'transform', transform: `translate(${shift.dx}px, ${shift.dy}px)` }">
+        <SelectionFrame
+          :editor="editor"
+          :scale="view.scale"
+          :box="frameBox"
+          :box-of="boxOf"
+          :angle-of="angleOf"
+          @grab="down" />
+      </g>
+      <line
+        v-for="(g, i) in guides"
+        :key="i"
+        class="guide"
+        :x1="g.vertical ? g.at : g.from - 12"
+        :x2="g.vertical ? g.at : g.to + 12"
+        :y1="g.vertical ? g.from - 12 : g.at"
+        :y2="g.vertical ? g.to + 12 : g.at" />
+      <rect
+        v-if="marquee"
+        class="marquee"
+        :x="marquee.x"
+        :y="marquee.y"
+        :width="marquee.w"
+        :height="marquee.h" />
+      <g class="ruler" :transform="`translate(0 ${view.y})`">
+        <line
+          v-for="x in ticks(doc.width)"
+          :key="x"
+          :x1="x"
+          :x2="x"
+          y1="0"
+          :y2="(x % 200 ? 5 : 10) / view.scale" />
+      </g>
+      <g class="ruler" :transform="`translate(${view.x} 0)`">
+        <line
+          v-for="y in ticks(doc.height)"
+          :key="y"
+          :y1="y"
+          :y2="y"
+          x1="0"
+          :x2="(y % 200 ? 5 : 10) / view.scale" />
+      </g>
     </svg>
     <DropOffer v-if="offer" :offer="offer" @choose="choose" @bind="bindTo" @cancel="offer = undefined" />
-    <EditorMenu v-if="menu" :editor="editor" :style="{ left: menu.left + 'px', top: menu.top + 'px' }" @done="closeMenu" @into="enter" @plan="emit('plan', $event)" @point="emit('point', $event)" />
+    <EditorMenu
+      v-if="menu"
+      :editor="editor"
+      :style="{ left: menu.left + 'px', top: menu.top + 'px' }"
+      @done="closeMenu"
+      @into="enter"
+      @plan="emit('plan', $event)"
+      @point="emit('point', $event)" />
     <div class="zoom" role="group" @pointerdown.stop @dblclick.stop>
-      <button :title="$t('editor.zoomOut')" :aria-label="$t('editor.zoomOut')" @click="zoomBy(1 / 1.25)"><v-icon :icon="mdiMagnifyMinusOutline" size="18" /></button>
-      <button :title="$t('editor.fit')" :aria-label="$t('editor.fit')" @click="fit"><v-icon :icon="mdiFitToScreenOutline" size="18" /></button>
-      <button :title="$t('editor.full')" :aria-label="$t('editor.full')" @click="full"><v-icon :icon="mdiNumeric1BoxOutline" size="18" /></button>
-      <button :title="$t('editor.zoomIn')" :aria-label="$t('editor.zoomIn')" @click="zoomBy(1.25)"><v-icon :icon="mdiMagnifyPlusOutline" size="18" /></button>
+      <button :title="$t('editor.zoomOut')" :aria-label="$t('editor.zoomOut')" @click="zoomBy(1 / 1.25)">
+        <v-icon :icon="mdiMagnifyMinusOutline" size="18" />
+      </button>
+      <button :title="$t('editor.fit')" :aria-label="$t('editor.fit')" @click="fit">
+        <v-icon :icon="mdiFitToScreenOutline" size="18" />
+      </button>
+      <button :title="$t('editor.full')" :aria-label="$t('editor.full')" @click="full">
+        <v-icon :icon="mdiNumeric1BoxOutline" size="18" />
+      </button>
+      <button :title="$t('editor.zoomIn')" :aria-label="$t('editor.zoomIn')" @click="zoomBy(1.25)">
+        <v-icon :icon="mdiMagnifyPlusOutline" size="18" />
+      </button>
     </div>
-    <div class="foot"><span class="chip">{{ Math.round(view.scale * 100) }} %</span><span class="chip">{{ doc.width }} × {{ doc.height }}</span><span v-if="selection.size" class="chip">{{ $t('editor.selected', { n: selection.size, of: Object.keys(doc.elements).length }) }}</span><span v-if="editor.other.value" class="chip other" role="status">{{ $t('editor.otherEdits', { name: editor.other.value }) }}</span></div>
+    <div class="foot">
+      <span class="chip">{{ Math.round(view.scale * 100) }} %</span>
+      <span class="chip">{{ doc.width }} × {{ doc.height }}</span>
+      <span v-if="selection.size" class="chip">
+        {{ $t('editor.selected', { n: selection.size, of: Object.keys(doc.elements).length }) }}
+      </span>
+      <span v-if="editor.other.value" class="chip other" role="status">
+        {{ $t('editor.otherEdits', { name: editor.other.value }) }}
+      </span>
+    </div>
   </div>
 </template>
 
 <style scoped>
-.frame { flex: 1; min-height: 0; position: relative; overflow: hidden; background: color-mix(in srgb, var(--c-line) 55%, var(--c-paper)); outline: none; touch-action: none; }
-.frame:focus-visible { outline: 1px solid var(--c-spruce); outline-offset: -1px; }
-.panning { cursor: grab; }
-svg { display: block; }
-.ghost rect { fill: var(--c-paper); stroke: var(--c-line); }
-.ghost text { fill: var(--c-quiet); font-size: 15px; dominant-baseline: central; }
-.guide { stroke: var(--c-high); stroke-width: 1; stroke-dasharray: 4 3; vector-effect: non-scaling-stroke; pointer-events: none; }
-.marquee { fill: color-mix(in srgb, var(--c-spruce) 12%, transparent); stroke: var(--c-spruce); stroke-width: 1; vector-effect: non-scaling-stroke; }
-.marks { pointer-events: none; stroke: var(--c-spruce); stroke-width: 1.5; }
-.marks .open { fill: var(--c-spruce); stroke: none; }
-.marks .failed { fill: none; stroke: var(--c-ink); stroke-width: 3; }
-.ruler { stroke: var(--c-quiet); stroke-width: 1; }
-.ruler line { vector-effect: non-scaling-stroke; }
-.other { background: var(--c-tint); border-color: var(--c-spruce); }
-.zoom { position: absolute; right: 12px; bottom: 10px; display: flex; border: 1px solid var(--c-line); border-radius: 4px; background: var(--c-sheet); }
-.zoom button { border: 0; background: none; padding: 3px 6px; cursor: pointer; color: var(--c-ink); }
-.zoom button:hover { background: var(--c-tint); }
-.foot { position: absolute; left: 12px; bottom: 10px; display: flex; gap: 8px; pointer-events: none; }
+.frame {
+  flex: 1;
+  min-height: 0;
+  position: relative;
+  overflow: hidden;
+  background: color-mix(in srgb, var(--c-line) 55%, var(--c-paper));
+  outline: none;
+  touch-action: none;
+}
+.frame:focus-visible {
+  outline: 1px solid var(--c-spruce);
+  outline-offset: -1px;
+}
+.panning {
+  cursor: grab;
+}
+svg {
+  display: block;
+}
+.ghost rect {
+  fill: var(--c-paper);
+  stroke: var(--c-line);
+}
+.ghost text {
+  fill: var(--c-quiet);
+  font-size: 15px;
+  dominant-baseline: central;
+}
+.guide {
+  stroke: var(--c-high);
+  stroke-width: 1;
+  stroke-dasharray: 4 3;
+  vector-effect: non-scaling-stroke;
+  pointer-events: none;
+}
+.marquee {
+  fill: color-mix(in srgb, var(--c-spruce) 12%, transparent);
+  stroke: var(--c-spruce);
+  stroke-width: 1;
+  vector-effect: non-scaling-stroke;
+}
+.marks {
+  pointer-events: none;
+  stroke: var(--c-spruce);
+  stroke-width: 1.5;
+}
+.marks .open {
+  fill: var(--c-spruce);
+  stroke: none;
+}
+.marks .failed {
+  fill: none;
+  stroke: var(--c-ink);
+  stroke-width: 3;
+}
+.ruler {
+  stroke: var(--c-quiet);
+  stroke-width: 1;
+}
+.ruler line {
+  vector-effect: non-scaling-stroke;
+}
+.other {
+  background: var(--c-tint);
+  border-color: var(--c-spruce);
+}
+.zoom {
+  position: absolute;
+  right: 12px;
+  bottom: 10px;
+  display: flex;
+  border: 1px solid var(--c-line);
+  border-radius: 4px;
+  background: var(--c-sheet);
+}
+.zoom button {
+  border: 0;
+  background: none;
+  padding: 3px 6px;
+  cursor: pointer;
+  color: var(--c-ink);
+}
+.zoom button:hover {
+  background: var(--c-tint);
+}
+.foot {
+  position: absolute;
+  left: 12px;
+  bottom: 10px;
+  display: flex;
+  gap: 8px;
+  pointer-events: none;
+}
 </style>

@@ -24,35 +24,62 @@ const project = useProject()
 const { t } = useI18n()
 const items = computed(() => props.editor.selected.value)
 const kinds = computed(() => [...new Set(items.value.map(([, e]) => e.kind))])
-const title = computed(() => (items.value.length === 1 ? items.value[0]![1].name || project.kindTitle(kinds.value[0]!) : t('inspector.many', { n: items.value.length })))
+const title = computed(() =>
+  items.value.length === 1
+    ? items.value[0]![1].name || project.kindTitle(kinds.value[0]!)
+    : t('inspector.many', { n: items.value.length }),
+)
 const shared = computed<Prop[]>(() => {
   const first = project.kind(kinds.value[0]!)?.props ?? []
   return first.filter((p) => kinds.value.every((k) => project.prop(k, p.name)?.type === p.type) && applies(p))
 })
-const findings = computed(() => project.findings.filter((f) => f.id === props.editor.doc.value?.id && items.value.some(([id]) => f.place.startsWith(`/elements/${id}/`) || f.place === `/elements/${id}`)))
+const findings = computed(() =>
+  project.findings.filter(
+    (f) =>
+      f.id === props.editor.doc.value?.id &&
+      items.value.some(([id]) => f.place.startsWith(`/elements/${id}/`) || f.place === `/elements/${id}`),
+  ),
+)
 
 function applies(p: Prop) {
   if (!p.when) return true
   const [name, wanted] = p.when.split('=') as [string, string]
-  return items.value.every(([, e]) => wanted.split('|').includes((e.props?.[name] ?? project.prop(e.kind, name)?.default) as string))
+  return items.value.every(([, e]) =>
+    wanted.split('|').includes((e.props?.[name] ?? project.prop(e.kind, name)?.default) as string),
+  )
 }
 const one = (f: (e: (typeof items.value)[0][1]) => unknown) => {
   const all = items.value.map(([, e]) => f(e) as unknown)
   return all.every((v) => JSON.stringify(v) === JSON.stringify(all[0])) ? all[0] : undefined
 }
-const differs = (f: (e: (typeof items.value)[0][1]) => unknown) => new Set(items.value.map(([, e]) => JSON.stringify(f(e)))).size > 1
+const differs = (f: (e: (typeof items.value)[0][1]) => unknown) =>
+  new Set(items.value.map(([, e]) => JSON.stringify(f(e)))).size > 1
 function number(field: 'x' | 'y' | 'w' | 'h' | 'angle', text: string) {
   const v = Number(text.replace(',', '.'))
-  if (Number.isFinite(v)) void props.editor.set(t('editor.placedAt'), items.value.map(([id]) => [id, field, v]))
+  if (Number.isFinite(v))
+    void props.editor.set(
+      t('editor.placedAt'),
+      items.value.map(([id]) => [id, field, v]),
+    )
 }
 function setProp(p: Prop, v: unknown) {
-  void props.editor.set(t('inspector.set', { what: p.title }), items.value.map(([id]) => [id, 'props/' + p.name, v]))
+  void props.editor.set(
+    t('inspector.set', { what: p.title }),
+    items.value.map(([id]) => [id, 'props/' + p.name, v]),
+  )
 }
 function setBind(p: Prop, formula: string) {
-  void props.editor.set(t('inspector.bound', { what: p.title }), items.value.map(([id]) => [id, 'bind/' + p.name, formula.trim() || undefined]))
+  void props.editor.set(
+    t('inspector.bound', { what: p.title }),
+    items.value.map(([id]) => [id, 'bind/' + p.name, formula.trim() || undefined]),
+  )
 }
 const single = computed(() => (items.value.length === 1 ? items.value[0]![1] : undefined))
-const setField = (field: string, v: unknown) => props.editor.set(t('inspector.set', { what: field }), items.value.map(([id]) => [id, field, v]))
+const setField = (field: string, v: unknown) =>
+  props.editor.set(
+    t('inspector.set', { what: field }),
+    items.value.map(([id]) => [id, field, v]),
+  )
 /** The screen that the element shows or opens, whose parameters it gives. */
 const target = computed(() => {
   const e = single.value
@@ -62,8 +89,20 @@ const target = computed(() => {
 })
 // Looking only: a bound number or BOOL takes a value here, and nothing is written.
 const posing = ref(false)
-const poses = computed(() => (single.value ? [...shared.value.filter((p) => p.bindable && (single.value!.bind?.[p.name] || false)), ...(project.kind(single.value.kind)?.live ?? []).filter((l) => single.value!.props?.[l.from]).map((l) => ({ name: l.prop, title: l.prop, type: l.as }) as Prop)] : []))
-watch(() => items.value[0]?.[0], () => (posing.value = false))
+const poses = computed(() =>
+  single.value
+    ? [
+        ...shared.value.filter((p) => p.bindable && (single.value!.bind?.[p.name] || false)),
+        ...(project.kind(single.value.kind)?.live ?? [])
+          .filter((l) => single.value!.props?.[l.from])
+          .map((l) => ({ name: l.prop, title: l.prop, type: l.as }) as Prop),
+      ]
+    : [],
+)
+watch(
+  () => items.value[0]?.[0],
+  () => (posing.value = false),
+)
 function pose(p: Prop, v: unknown) {
   emit('pose', items.value[0]![0], p.name, v)
 }
@@ -80,59 +119,220 @@ async function keepStyle(name: string) {
   const fresh = freshId('style')
   const value = { name, ...Object.fromEntries(TEXT.map((p) => [p, of(p) ?? undefined])) }
   if (await project.edit(t('style.kept', { name }), [{ kind: 'style', id: fresh, path: '', value }])) return
-  await props.editor.set(t('style.kept', { name }), [[id, 'props/style', fresh], ...TEXT.map((p) => [id, 'props/' + p, undefined] as [string, string, unknown])])
+  await props.editor.set(t('style.kept', { name }), [
+    [id, 'props/style', fresh],
+    ...TEXT.map((p) => [id, 'props/' + p, undefined] as [string, string, unknown]),
+  ])
 }
-const placeBindings = computed(() => project.places.filter((p) => single.value && (single.value.bind?.[p.name] !== undefined || moreBinding.value === p.name)))
+const placeBindings = computed(() =>
+  project.places.filter(
+    (p) => single.value && (single.value.bind?.[p.name] !== undefined || moreBinding.value === p.name),
+  ),
+)
 const moreBinding = ref('')
-const name = (v: string) => props.editor.set(t('inspector.named'), items.value.map(([id]) => [id, 'name', v || undefined]))
+const name = (v: string) =>
+  props.editor.set(
+    t('inspector.named'),
+    items.value.map(([id]) => [id, 'name', v || undefined]),
+  )
 </script>
 
 <template>
   <InspectorPane :title="title" :note="kinds.length === 1 ? project.kindTitle(kinds[0]!) : ''">
     <template #tools>
-      <button class="bare" :title="$t('keys.duplicate')" :aria-label="$t('keys.duplicate')" @click="editor.duplicate()"><v-icon :icon="mdiContentDuplicate" size="18" /></button>
-      <button class="bare" :title="$t('common.delete')" :aria-label="$t('common.delete')" @click="editor.remove()"><v-icon :icon="mdiTrashCanOutline" size="18" /></button>
+      <button
+        class="bare"
+        :title="$t('keys.duplicate')"
+        :aria-label="$t('keys.duplicate')"
+        @click="editor.duplicate()">
+        <v-icon :icon="mdiContentDuplicate" size="18" />
+      </button>
+      <button
+        class="bare"
+        :title="$t('common.delete')"
+        :aria-label="$t('common.delete')"
+        @click="editor.remove()">
+        <v-icon :icon="mdiTrashCanOutline" size="18" />
+      </button>
     </template>
-    <div v-for="f in findings" :key="f.rule + f.place" class="finding" :class="f.severity">{{ f.says }} <span class="quiet">{{ f.mend }}</span></div>
-    <div class="fields four">
-      <FieldText v-for="k in (['x', 'y', 'w', 'h'] as const)" :key="k" :label="k.toUpperCase()" mono :model-value="one((e) => e[k]) as number" :placeholder="differs((e) => e[k]) ? $t('inspector.differs') : ''" @update:model-value="number(k, $event)" />
+    <div v-for="f in findings" :key="f.rule + f.place" class="finding" :class="f.severity">
+      {{ f.says }}
+      <span class="quiet">{{ f.mend }}</span>
     </div>
     <div class="fields four">
-      <FieldText :label="$t('inspector.angle')" mono :model-value="(one((e) => e.angle ?? 0) as number)" @update:model-value="number('angle', $event)" />
+      <FieldText
+        v-for="k in ['x', 'y', 'w', 'h'] as const"
+        :key="k"
+        :label="k.toUpperCase()"
+        mono
+        :model-value="one((e) => e[k]) as number"
+        :placeholder="differs((e) => e[k]) ? $t('inspector.differs') : ''"
+        @update:model-value="number(k, $event)" />
     </div>
-    <FieldText v-if="items.length === 1" :label="$t('common.name')" :model-value="items[0]![1].name" @update:model-value="name" />
+    <div class="fields four">
+      <FieldText
+        :label="$t('inspector.angle')"
+        mono
+        :model-value="one((e) => e.angle ?? 0) as number"
+        @update:model-value="number('angle', $event)" />
+    </div>
+    <FieldText
+      v-if="items.length === 1"
+      :label="$t('common.name')"
+      :model-value="items[0]![1].name"
+      @update:model-value="name" />
     <PropField
-      v-for="p in shared" :key="p.name" :prop="p" :value="one((e) => e.props?.[p.name] ?? project.prop(e.kind, p.name)?.default)" :differs="differs((e) => [e.props?.[p.name], e.bind?.[p.name]])"
-      :formula="one((e) => e.bind?.[p.name]) as string | undefined" :screen="screen" :args="args" @set="setProp(p, $event)" @bind="setBind(p, $event)"
-    />
+      v-for="p in shared"
+      :key="p.name"
+      :prop="p"
+      :value="one((e) => e.props?.[p.name] ?? project.prop(e.kind, p.name)?.default)"
+      :differs="differs((e) => [e.props?.[p.name], e.bind?.[p.name]])"
+      :formula="one((e) => e.bind?.[p.name]) as string | undefined"
+      :screen="screen"
+      :args="args"
+      @set="setProp(p, $event)"
+      @bind="setBind(p, $event)" />
     <template v-if="single">
-      <ArgsEditor v-if="target" :target="target" :on="screen" :model-value="single.args" :skip="single.kind === 'repeat'" @update:model-value="setField('args', $event)" />
-      <NameBox v-if="project.prop(single.kind, 'style')" :label="$t('style.keep')" :hint="$t('style.name')" @named="keepStyle" />
+      <ArgsEditor
+        v-if="target"
+        :target="target"
+        :on="screen"
+        :model-value="single.args"
+        :skip="single.kind === 'repeat'"
+        @update:model-value="setField('args', $event)" />
+      <NameBox
+        v-if="project.prop(single.kind, 'style')"
+        :label="$t('style.keep')"
+        :hint="$t('style.name')"
+        @named="keepStyle" />
       <div v-if="single.kind === 'tabs'" class="block">
         <h2>{{ $t('inspector.tabs') }}</h2>
         <div v-for="(tab, i) in single.tabs ?? []" :key="i" class="sub">
-          <FieldText :label="$t('editor.title')" :model-value="tab.title" @update:model-value="setField('tabs', single.tabs!.map((x, k) => (k === i ? { ...x, title: $event } : x)))" />
-          <FieldSelect :label="$t('then.screen')" :model-value="tab.screen ?? ''" :options="[{ value: '', title: '—' }, ...project.screens.map((s) => ({ value: s.id, title: s.name }))]" @update:model-value="setField('tabs', single.tabs!.map((x, k) => (k === i ? { ...x, screen: $event || undefined } : x)))" />
-          <ArgsEditor :target="tab.screen ?? ''" :on="screen" :model-value="tab.args" @update:model-value="setField('tabs', single.tabs!.map((x, k) => (k === i ? { ...x, args: $event } : x)))" />
-          <button class="chip" @click="setField('tabs', single.tabs!.filter((_, k) => k !== i))">{{ $t('common.delete') }}</button>
+          <FieldText
+            :label="$t('editor.title')"
+            :model-value="tab.title"
+            @update:model-value="
+              setField(
+                'tabs',
+                single.tabs!.map((x, k) => (k === i ? { ...x, title: $event } : x)),
+              )
+            " />
+          <FieldSelect
+            :label="$t('then.screen')"
+            :model-value="tab.screen ?? ''"
+            :options="[
+              { value: '', title: '—' },
+              ...project.screens.map((s) => ({ value: s.id, title: s.name })),
+            ]"
+            @update:model-value="
+              setField(
+                'tabs',
+                single.tabs!.map((x, k) => (k === i ? { ...x, screen: $event || undefined } : x)),
+              )
+            " />
+          <ArgsEditor
+            :target="tab.screen ?? ''"
+            :on="screen"
+            :model-value="tab.args"
+            @update:model-value="
+              setField(
+                'tabs',
+                single.tabs!.map((x, k) => (k === i ? { ...x, args: $event } : x)),
+              )
+            " />
+          <button
+            class="chip"
+            @click="
+              setField(
+                'tabs',
+                single.tabs!.filter((_, k) => k !== i),
+              )
+            ">
+            {{ $t('common.delete') }}
+          </button>
         </div>
-        <button class="chip" @click="setField('tabs', [...(single.tabs ?? []), { title: $t('inspector.tab') + ' ' + ((single.tabs?.length ?? 0) + 1) }])">{{ $t('inspector.addTab') }}</button>
+        <button
+          class="chip"
+          @click="
+            setField('tabs', [
+              ...(single.tabs ?? []),
+              { title: $t('inspector.tab') + ' ' + ((single.tabs?.length ?? 0) + 1) },
+            ])
+          ">
+          {{ $t('inspector.addTab') }}
+        </button>
       </div>
       <div v-if="single.kind === 'table'" class="block">
         <h2>{{ $t('inspector.rows') }}</h2>
-        <TagField v-for="(id, i) in [...(single.tags ?? []), '']" :key="i + id" :label="`${i + 1}.`" :model-value="id" :screen="screen" @update:model-value="setField('tags', [...(single.tags ?? []).slice(0, i), ...($event ? [$event] : []), ...(single.tags ?? []).slice(i + 1)])" />
+        <TagField
+          v-for="(id, i) in [...(single.tags ?? []), '']"
+          :key="i + id"
+          :label="`${i + 1}.`"
+          :model-value="id"
+          :screen="screen"
+          @update:model-value="
+            setField('tags', [
+              ...(single.tags ?? []).slice(0, i),
+              ...($event ? [$event] : []),
+              ...(single.tags ?? []).slice(i + 1),
+            ])
+          " />
       </div>
-      <ThenEditor v-if="single.kind === 'button'" :model-value="single.then ?? []" :screen="screen" :args="args" @update:model-value="setField('then', $event)" />
-      <div v-for="p in placeBindings" :key="p.name"><FormulaInput :label="project.propTitle(p)" :model-value="single.bind?.[p.name] ?? ''" wants="number" :screen="screen" :args="args" @update:model-value="setBind(p, $event)" /></div>
-      <FieldSelect :label="$t('inspector.bindPlace')" model-value="" :options="[{ value: '', title: '…' }, ...project.places.filter((p) => !single!.bind?.[p.name]).map((p) => ({ value: p.name, title: project.propTitle(p) }))]" @update:model-value="moreBinding = $event" />
-      <StatesEditor :key="items[0]![0]" :model-value="single.states" :kind="single.kind" :screen="screen" :args="args" :element="(single.props ?? {}) as Record<string, unknown>" @update:model-value="setField('states', $event)" />
+      <ThenEditor
+        v-if="single.kind === 'button'"
+        :model-value="single.then ?? []"
+        :screen="screen"
+        :args="args"
+        @update:model-value="setField('then', $event)" />
+      <div v-for="p in placeBindings" :key="p.name">
+        <FormulaInput
+          :label="project.propTitle(p)"
+          :model-value="single.bind?.[p.name] ?? ''"
+          wants="number"
+          :screen="screen"
+          :args="args"
+          @update:model-value="setBind(p, $event)" />
+      </div>
+      <FieldSelect
+        :label="$t('inspector.bindPlace')"
+        model-value=""
+        :options="[
+          { value: '', title: '…' },
+          ...project.places
+            .filter((p) => !single!.bind?.[p.name])
+            .map((p) => ({ value: p.name, title: project.propTitle(p) })),
+        ]"
+        @update:model-value="moreBinding = $event" />
+      <StatesEditor
+        :key="items[0]![0]"
+        :model-value="single.states"
+        :kind="single.kind"
+        :screen="screen"
+        :args="args"
+        :element="(single.props ?? {}) as Record<string, unknown>"
+        @update:model-value="setField('states', $event)" />
       <div v-if="poses.length" class="block">
-        <div class="posehead"><h2>{{ $t('inspector.pose') }}</h2><button class="chip" :aria-pressed="posing" @click="posing ? endPose() : (posing = true)">{{ posing ? $t('inspector.poseEnd') : $t('inspector.poseBegin') }}</button></div>
+        <div class="posehead">
+          <h2>{{ $t('inspector.pose') }}</h2>
+          <button class="chip" :aria-pressed="posing" @click="posing ? endPose() : (posing = true)">
+            {{ posing ? $t('inspector.poseEnd') : $t('inspector.poseBegin') }}
+          </button>
+        </div>
         <template v-if="posing">
           <p class="quiet small">{{ $t('inspector.poseWhy') }}</p>
-          <label v-for="p in poses" :key="p.name" class="poserow"><span>{{ project.propTitle(p) }}</span>
-            <input v-if="p.type === 'bool'" type="checkbox" @change="pose(p, ($event.target as HTMLInputElement).checked)" />
-            <input v-else-if="p.type === 'number'" type="range" :min="Number(single.props?.low ?? 0)" :max="Number(single.props?.high ?? 100)" step="any" @input="pose(p, Number(($event.target as HTMLInputElement).value))" />
+          <label v-for="p in poses" :key="p.name" class="poserow">
+            <span>{{ project.propTitle(p) }}</span>
+            <input
+              v-if="p.type === 'bool'"
+              type="checkbox"
+              @change="pose(p, ($event.target as HTMLInputElement).checked)" />
+            <input
+              v-else-if="p.type === 'number'"
+              type="range"
+              :min="Number(single.props?.low ?? 0)"
+              :max="Number(single.props?.high ?? 100)"
+              step="any"
+              @input="pose(p, Number(($event.target as HTMLInputElement).value))" />
             <input v-else class="plain" @input="pose(p, ($event.target as HTMLInputElement).value)" />
           </label>
         </template>
@@ -142,11 +342,36 @@ const name = (v: string) => props.editor.set(t('inspector.named'), items.value.m
 </template>
 
 <style scoped>
-.four { grid-template-columns: repeat(4, 1fr); gap: 6px; }
-.block { display: grid; gap: 10px; border-top: 1px solid var(--c-line); padding-top: 10px; }
-.block h2 { font-size: 14px; }
-.sub { display: grid; gap: 8px; border-left: 3px solid var(--c-line); padding-left: 10px; }
-.posehead { display: flex; justify-content: space-between; }
-.poserow { display: grid; grid-template-columns: 110px 1fr; align-items: center; }
-.small { font-size: 12px; margin: 0; }
+.four {
+  grid-template-columns: repeat(4, 1fr);
+  gap: 6px;
+}
+.block {
+  display: grid;
+  gap: 10px;
+  border-top: 1px solid var(--c-line);
+  padding-top: 10px;
+}
+.block h2 {
+  font-size: 14px;
+}
+.sub {
+  display: grid;
+  gap: 8px;
+  border-left: 3px solid var(--c-line);
+  padding-left: 10px;
+}
+.posehead {
+  display: flex;
+  justify-content: space-between;
+}
+.poserow {
+  display: grid;
+  grid-template-columns: 110px 1fr;
+  align-items: center;
+}
+.small {
+  font-size: 12px;
+  margin: 0;
+}
 </style>

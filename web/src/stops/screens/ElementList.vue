@@ -12,7 +12,12 @@ const { t } = useI18n()
 const text = ref('')
 const depth = (id: string) => {
   let n = 0
-  for (let g = props.editor.doc.value!.elements[id]?.group; g && n < 8; g = props.editor.doc.value!.elements[g]?.group) n++
+  for (
+    let g = props.editor.doc.value!.elements[id]?.group;
+    g && n < 8;
+    g = props.editor.doc.value!.elements[g]?.group
+  )
+    n++
   return n
 }
 const rows = computed(() => {
@@ -20,8 +25,14 @@ const rows = computed(() => {
   return [...props.editor.order.value].reverse().flatMap((id) => {
     const e = props.editor.doc.value!.elements[id]!
     const kind = project.kindTitle(e.kind)
-    const name = e.name || (typeof e.props?.caption === 'string' && e.props.caption) || (typeof e.props?.text === 'string' && e.props.text) || kind
-    return words.every((w) => `${name} ${kind}`.toLowerCase().includes(w)) ? [{ id, e, name, kind, depth: depth(id) }] : []
+    const name =
+      e.name ||
+      (typeof e.props?.caption === 'string' && e.props.caption) ||
+      (typeof e.props?.text === 'string' && e.props.text) ||
+      kind
+    return words.every((w) => `${name} ${kind}`.toLowerCase().includes(w))
+      ? [{ id, e, name, kind, depth: depth(id) }]
+      : []
   })
 })
 let last = ''
@@ -29,7 +40,11 @@ function pick(id: string, e: MouseEvent) {
   if (e.shiftKey && last) {
     const ids = rows.value.map((r) => r.id)
     const [from, to] = [ids.indexOf(last), ids.indexOf(id)].sort((a, b) => a - b) as [number, number]
-    if (from >= 0) return void (props.editor.selection.value = new Set([...(e.ctrlKey ? props.editor.selection.value : []), ...ids.slice(from, to + 1)]))
+    if (from >= 0)
+      return void (props.editor.selection.value = new Set([
+        ...(e.ctrlKey ? props.editor.selection.value : []),
+        ...ids.slice(from, to + 1),
+      ]))
   }
   last = id
   const next = e.ctrlKey ? new Set(props.editor.selection.value) : new Set<string>()
@@ -37,30 +52,89 @@ function pick(id: string, e: MouseEvent) {
   props.editor.inside.value = props.editor.doc.value!.elements[id]?.group ?? ''
   props.editor.selection.value = next
 }
-const flip = (id: string, name: 'locked' | 'hidden', on: boolean) => props.editor.set(t(on ? 'editor.' + name : 'editor.un' + name), [[id, name, on || undefined]])
+const flip = (id: string, name: 'locked' | 'hidden', on: boolean) =>
+  props.editor.set(t(on ? 'editor.' + name : 'editor.un' + name), [[id, name, on || undefined]])
 </script>
 
 <template>
   <div class="pane">
-    <input v-model="text" class="plain find" :placeholder="$t('editor.findElement')" :aria-label="$t('editor.findElement')" />
+    <input
+      v-model="text"
+      class="plain find"
+      :placeholder="$t('editor.findElement')"
+      :aria-label="$t('editor.findElement')" />
     <div class="list" role="listbox" :aria-label="$t('editor.elements')">
-      <div v-for="r in rows" :key="r.id" class="row" role="option" :aria-selected="editor.selection.value.has(r.id)" :class="{ on: editor.selection.value.has(r.id) }" :style="{ paddingLeft: 12 + r.depth * 14 + 'px' }" @click="pick(r.id, $event)">
-        <span class="name" :title="r.kind">{{ r.name }}</span><span class="quiet kind">{{ r.name === r.kind ? '' : r.kind }}</span>
-        <button class="bare" :class="{ off: !r.e.locked }" :aria-label="$t('menu.' + (r.e.locked ? 'unlock' : 'lock'))" @click.stop="flip(r.id, 'locked', !r.e.locked)"><v-icon :icon="mdiLockOutline" size="15" /></button>
-        <button class="bare" :class="{ off: !r.e.hidden }" :aria-label="$t('menu.' + (r.e.hidden ? 'unhide' : 'hide'))" @click.stop="flip(r.id, 'hidden', !r.e.hidden)"><v-icon :icon="mdiEyeOffOutline" size="15" /></button>
+      <div
+        v-for="r in rows"
+        :key="r.id"
+        class="row"
+        role="option"
+        :aria-selected="editor.selection.value.has(r.id)"
+        :class="{ on: editor.selection.value.has(r.id) }"
+        :style="{ paddingLeft: 12 + r.depth * 14 + 'px' }"
+        @click="pick(r.id, $event)">
+        <span class="name" :title="r.kind">{{ r.name }}</span>
+        <span class="quiet kind">{{ r.name === r.kind ? '' : r.kind }}</span>
+        <button
+          class="bare"
+          :class="{ off: !r.e.locked }"
+          :aria-label="$t('menu.' + (r.e.locked ? 'unlock' : 'lock'))"
+          @click.stop="flip(r.id, 'locked', !r.e.locked)">
+          <v-icon :icon="mdiLockOutline" size="15" />
+        </button>
+        <button
+          class="bare"
+          :class="{ off: !r.e.hidden }"
+          :aria-label="$t('menu.' + (r.e.hidden ? 'unhide' : 'hide'))"
+          @click.stop="flip(r.id, 'hidden', !r.e.hidden)">
+          <v-icon :icon="mdiEyeOffOutline" size="15" />
+        </button>
       </div>
     </div>
   </div>
 </template>
 
 <style scoped>
-.pane { display: flex; flex-direction: column; min-height: 0; flex: 1; }
-.find { margin: 10px; }
-.list { overflow: auto; flex: 1; }
-.row { display: flex; align-items: center; gap: 4px; height: 28px; padding-right: 6px; cursor: pointer; }
-.row:hover, .row.on { background: var(--c-tint); }
-.name { flex: 1; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.kind { font-size: 12px; white-space: nowrap; }
-.off { opacity: 0; }
-.row:hover .off, .off:focus-visible { opacity: 0.4; }
+.pane {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  flex: 1;
+}
+.find {
+  margin: 10px;
+}
+.list {
+  overflow: auto;
+  flex: 1;
+}
+.row {
+  display: flex;
+  align-items: center;
+  gap: 4px;
+  height: 28px;
+  padding-right: 6px;
+  cursor: pointer;
+}
+.row:hover,
+.row.on {
+  background: var(--c-tint);
+}
+.name {
+  flex: 1;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.kind {
+  font-size: 12px;
+  white-space: nowrap;
+}
+.off {
+  opacity: 0;
+}
+.row:hover .off,
+.off:focus-visible {
+  opacity: 0.4;
+}
 </style>

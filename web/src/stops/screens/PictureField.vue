@@ -13,13 +13,27 @@ const notice = useNotice()
 const { t } = useI18n()
 const id = useId()
 const list = shallowRef<Schemas['PictureInfo'][]>([])
-watch(() => project.version, async () => (list.value = await ask(api.GET('/api/projects/{project}/pictures', { params: { path: project.path } })).catch(() => [])), { immediate: true })
+watch(
+  () => project.version,
+  async () =>
+    (list.value = await ask(
+      api.GET('/api/projects/{project}/pictures', { params: { path: project.path } }),
+    ).catch(() => [])),
+  { immediate: true },
+)
 
 async function bring(e: Event) {
   const file = (e.target as HTMLInputElement).files?.[0]
   if (!file) return
   try {
-    const got = await ask(api.POST('/api/projects/{project}/pictures', { params: { path: project.path, query: { name: file.name } }, body: file as unknown as string, bodySerializer: (b) => b as unknown as BodyInit, headers: { 'Content-Type': 'application/octet-stream' } }))
+    const got = await ask(
+      api.POST('/api/projects/{project}/pictures', {
+        params: { path: project.path, query: { name: file.name } },
+        body: file as unknown as string,
+        bodySerializer: (b) => b as unknown as BodyInit,
+        headers: { 'Content-Type': 'application/octet-stream' },
+      }),
+    )
     if (got.left?.length) notice.say(t('picture.left', { what: got.left.join(', ') }))
     emit('update:modelValue', got.id)
   } catch (err) {
@@ -31,8 +45,27 @@ async function bring(e: Event) {
 <template>
   <div class="field">
     <label :for="id">{{ label }}</label>
-    <select :id="id" :value="modelValue" @change="emit('update:modelValue', ($event.target as HTMLSelectElement).value)"><option value="">—</option><option v-for="p in list" :key="p.id" :value="p.id">{{ p.name }} · {{ p.w }} × {{ p.h }}</option></select>
-    <input type="file" accept=".svg,.png,.jpg,.jpeg,image/svg+xml,image/png,image/jpeg" :aria-label="$t('picture.bring')" @change="bring" />
-    <div v-if="list.find((p) => p.id === modelValue)?.parts.length" class="hint">{{ $t('picture.parts', { ids: list.find((p) => p.id === modelValue)!.parts.slice(0, 12).join(', ') }) }}</div>
+    <select
+      :id="id"
+      :value="modelValue"
+      @change="emit('update:modelValue', ($event.target as HTMLSelectElement).value)">
+      <option value="">—</option>
+      <option v-for="p in list" :key="p.id" :value="p.id">{{ p.name }} · {{ p.w }} × {{ p.h }}</option>
+    </select>
+    <input
+      type="file"
+      accept=".svg,.png,.jpg,.jpeg,image/svg+xml,image/png,image/jpeg"
+      :aria-label="$t('picture.bring')"
+      @change="bring" />
+    <div v-if="list.find((p) => p.id === modelValue)?.parts.length" class="hint">
+      {{
+        $t('picture.parts', {
+          ids: list
+            .find((p) => p.id === modelValue)!
+            .parts.slice(0, 12)
+            .join(', '),
+        })
+      }}
+    </div>
   </div>
 </template>

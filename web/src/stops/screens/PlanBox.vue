@@ -22,12 +22,46 @@ const emit = defineEmits<{ close: []; act: [] }>()
 </template>
 
 <style scoped>
-.place { position: absolute; left: 50%; top: 60px; transform: translateX(-50%); z-index: 9; }
-.box { display: grid; gap: 10px; padding: 12px 16px 16px; width: 460px; }
-.box :deep(.row) { display: grid; grid-auto-columns: 1fr; grid-auto-flow: column; gap: 10px; }
-.box :deep(label) { display: grid; font-size: 12px; color: var(--c-quiet); }
-.box :deep(.line) { display: flex; gap: 8px; align-items: center; }
-.lines { max-height: 240px; overflow: auto; border: 1px solid var(--c-line); padding: 6px 8px; font-size: 12px; }
-.lines :deep(.bad) { color: var(--c-error); }
-p { margin: 0; }
+.place {
+  position: absolute;
+  left: 50%;
+  top: 60px;
+  transform: translateX(-50%);
+  z-index: 9;
+}
+.box {
+  display: grid;
+  gap: 10px;
+  padding: 12px 16px 16px;
+  width: 460px;
+}
+.box :deep(.row) {
+  display: grid;
+  grid-auto-columns: 1fr;
+  grid-auto-flow: column;
+  gap: 10px;
+}
+.box :deep(label) {
+  display: grid;
+  font-size: 12px;
+  color: var(--c-quiet);
+}
+.box :deep(.line) {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+.lines {
+  max-height: 240px;
+  overflow: auto;
+  border: 1px solid var(--c-line);
+  padding: 6px 8px;
+  font-size: 12px;
+}
+.lines :deep(.bad) {
+  color: var(--c-error);
+}
+p {
+  margin: 0;
+}
 </style>

@@ -1,69 +1,76 @@
 <script setup lang="ts">
-import { mdiFilterVariant } from '@mdi/js'
-import { useVirtualizer } from '@tanstack/vue-virtual'
-import { computed, ref, toRef, watch } from 'vue'
-import type { TagRow } from '../../api/client'
-import ValueCell from '../../kit/ValueCell.vue'
-import { useTagValues } from '../../live/useTagValues'
-import { useProject } from '../../rail/project'
-import { useTagList } from '../../tags/useTagList'
+import { mdiFileTreeOutline, mdiFilterVariant } from '@mdi/js'
+import { ref } from 'vue'
+import { useSettings } from '../../kit/settings'
+import TagList from './TagList.vue'
+import TagTree from './TagTree.vue'
 
-// Tags to drag onto the screen; several at once with Ctrl or Shift.
-const project = useProject()
-const list = useTagList()
-const scroller = ref<HTMLElement>()
-const picked = ref(new Set<string>())
-const virtual = useVirtualizer(computed(() => ({ count: list.total.value, getScrollElement: () => scroller.value ?? null, estimateSize: () => 28, overscan: 10 })))
-const rows = computed(() => virtual.value.getVirtualItems())
-watch(rows, (r) => r.length && list.need(r[0]!.index, r[r.length - 1]!.index), { immediate: true })
-const shown = computed(() => rows.value.flatMap((v) => {
-  const r = list.row(v.index)
-  return r ? [{ v, r }] : []
-}))
-const ids = computed(() => shown.value.map(({ r }) => r.tag.id).sort())
-const values = useTagValues(toRef(project, 'id'), ids)
-
-// With Shift everything from the last one that was picked, as far as it was
-// read.
-let last = -1
-function pick(r: TagRow, at: number, e: MouseEvent) {
-  if (e.shiftKey && last >= 0) {
-    const range = Array.from({ length: Math.abs(at - last) + 1 }, (_, i) => list.row(Math.min(at, last) + i)?.tag.id).filter((id): id is string => !!id)
-    picked.value = new Set([...(e.ctrlKey || e.metaKey ? picked.value : []), ...range])
-    return
-  }
-  last = at
-  const next = e.ctrlKey || e.metaKey ? new Set(picked.value) : new Set<string>()
-  if (!next.delete(r.tag.id)) next.add(r.tag.id)
-  picked.value = next
-}
-function drag(r: TagRow, e: DragEvent) {
-  const tags = picked.value.has(r.tag.id) ? [...picked.value] : [r.tag.id]
-  e.dataTransfer?.setData('application/x-rr-tags', JSON.stringify(tags))
-}
+// Tags to drag onto the screen, several at once with Ctrl or Shift: by folder,
+// or as one list, which a filter always gives.
+const settings = useSettings()
+const text = ref('')
 </script>
 
 <template>
   <div class="pane">
-    <label class="filter"><v-icon :icon="mdiFilterVariant" size="16" /><input v-model="list.filter.value.text" class="mono" :placeholder="$t('tags.filter')" :aria-label="$t('tags.filter')" /></label>
-    <div ref="scroller" class="list">
-      <div class="space" :style="{ height: virtual.getTotalSize() + 'px' }">
-        <div v-for="{ v, r } in shown" :key="v.index" class="row" draggable="true" :class="{ on: picked.has(r.tag.id) }" :style="{ transform: `translateY(${v.start}px)` }" :title="r.path + '\n' + (r.tag.description ?? '')" @click="pick(r, v.index, $event)" @dragstart="drag(r, $event)">
-          <span class="mono name"><bdi>{{ r.path }}</bdi></span><ValueCell :value="values.get(r.tag.id)" />
-        </div>
-      </div>
+    <div class="top">
+      <label class="filter">
+        <v-icon :icon="mdiFilterVariant" size="16" />
+        <input v-model="text" class="mono" :placeholder="$t('tags.filter')" :aria-label="$t('tags.filter')" />
+      </label>
+      <button
+        class="bare"
+        :class="{ on: settings.tagTree }"
+        :aria-pressed="settings.tagTree"
+        :aria-label="$t('editor.tagTree')"
+        :title="$t('editor.tagTree')"
+        @click="settings.tagTree = !settings.tagTree">
+        <v-icon :icon="mdiFileTreeOutline" size="18" />
+      </button>
     </div>
+    <TagTree v-if="settings.tagTree && !text.trim()" />
+    <TagList v-else :text="text" />
   </div>
 </template>
 
 <style scoped>
-.pane { display: flex; flex-direction: column; min-height: 0; flex: 1; }
-.filter { display: flex; align-items: center; gap: 6px; border: 1px solid var(--c-line); border-radius: 4px; background: var(--c-paper); padding: 0 8px; margin: 10px; min-height: 32px; }
-.filter input { border: 0; outline: 0; background: none; color: inherit; width: 100%; font-size: 13px; }
-.list { flex: 1; overflow: auto; }
-.space { position: relative; }
-.row { position: absolute; left: 0; right: 0; display: flex; align-items: center; gap: 4px; height: 28px; padding: 0 6px 0 12px; cursor: grab; }
-.row:hover, .row.on { background: var(--c-tint); }
-.name { flex: 1; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; font-size: 13px; direction: rtl; text-align: left; }
-.row :deep(.value) { min-width: 0; font-size: 12px; }
+.pane {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  flex: 1;
+}
+.top {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  margin: 10px;
+}
+.top .bare {
+  border-radius: 4px;
+  padding: 4px;
+}
+.top .on {
+  background: var(--c-tint);
+}
+.filter {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  border: 1px solid var(--c-line);
+  border-radius: 4px;
+  background: var(--c-paper);
+  padding: 0 8px;
+  min-height: 32px;
+}
+.filter input {
+  border: 0;
+  outline: 0;
+  background: none;
+  color: inherit;
+  width: 100%;
+  font-size: 13px;
+}
 </style>

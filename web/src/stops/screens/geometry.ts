@@ -3,23 +3,41 @@ import type { Element } from '../../api/client'
 /** The distance between the places that things snap to, in pixels. */
 export const GRID = 8
 
-export interface Box { x: number; y: number; w: number; h: number }
+export interface Box {
+  x: number
+  y: number
+  w: number
+  h: number
+}
 
 /** The smallest box around some boxes. */
 export function around(boxes: Box[]): Box | undefined {
   if (!boxes.length) return undefined
   const x = Math.min(...boxes.map((b) => b.x))
   const y = Math.min(...boxes.map((b) => b.y))
-  return { x, y, w: Math.max(...boxes.map((b) => b.x + b.w)) - x, h: Math.max(...boxes.map((b) => b.y + b.h)) - y }
+  return {
+    x,
+    y,
+    w: Math.max(...boxes.map((b) => b.x + b.w)) - x,
+    h: Math.max(...boxes.map((b) => b.y + b.h)) - y,
+  }
 }
 
-export const touches = (a: Box, b: Box): boolean => a.x < b.x + b.w && b.x < a.x + a.w && a.y < b.y + b.h && b.y < a.y + a.h
+export const touches = (a: Box, b: Box): boolean =>
+  a.x < b.x + b.w && b.x < a.x + a.w && a.y < b.y + b.h && b.y < a.y + a.h
 
 /** The part of a drag that a handle takes: -1 for the low edge, 1 for the high one. */
 export type Handle = { sx: -1 | 0 | 1; sy: -1 | 0 | 1 }
 
 export const handles: Handle[] = [
-  { sx: -1, sy: -1 }, { sx: 0, sy: -1 }, { sx: 1, sy: -1 }, { sx: -1, sy: 0 }, { sx: 1, sy: 0 }, { sx: -1, sy: 1 }, { sx: 0, sy: 1 }, { sx: 1, sy: 1 },
+  { sx: -1, sy: -1 },
+  { sx: 0, sy: -1 },
+  { sx: 1, sy: -1 },
+  { sx: -1, sy: 0 },
+  { sx: 1, sy: 0 },
+  { sx: -1, sy: 1 },
+  { sx: 0, sy: 1 },
+  { sx: 1, sy: 1 },
 ]
 
 const MIN = 4
@@ -41,13 +59,23 @@ export function within(from: Box, to: Box, b: Box): Box {
   return { x: to.x + (b.x - from.x) * fx, y: to.y + (b.y - from.y) * fy, w: b.w * fx, h: b.h * fy }
 }
 
-export interface Guide { vertical: boolean; at: number; from: number; to: number }
+export interface Guide {
+  vertical: boolean
+  at: number
+  from: number
+  to: number
+}
 
 /**
  * Snaps a moving box to edges and centres of others, or else to the grid.
  * Returns the correction and the guides to show.
  */
-export function snap(box: Box, others: Box[], grid: number, reach: number): { dx: number; dy: number; guides: Guide[] } {
+export function snap(
+  box: Box,
+  others: Box[],
+  grid: number,
+  reach: number,
+): { dx: number; dy: number; guides: Guide[] } {
   const guides: Guide[] = []
   const axis = (vertical: boolean): number => {
     const lo = vertical ? box.x : box.y
@@ -58,7 +86,9 @@ export function snap(box: Box, others: Box[], grid: number, reach: number): { dx
       const olo = vertical ? o.x : o.y
       const osize = vertical ? o.w : o.h
       for (const p of [olo, olo + osize / 2, olo + osize])
-        for (const m of own) if (Math.abs(p - m) <= reach && (!best || Math.abs(p - m) < Math.abs(best.d))) best = { d: p - m, at: p, other: o }
+        for (const m of own)
+          if (Math.abs(p - m) <= reach && (!best || Math.abs(p - m) < Math.abs(best.d)))
+            best = { d: p - m, at: p, other: o }
     }
     // Equal gaps: as far from the nearest neighbour as that is from its own.
     const gap = best ? undefined : equalGap(vertical, box, others, reach)
@@ -68,7 +98,11 @@ export function snap(box: Box, others: Box[], grid: number, reach: number): { dx
     }
     if (best) {
       const o = best.other
-      guides.push(vertical ? { vertical, at: best.at, from: Math.min(o.y, box.y), to: Math.max(o.y + o.h, box.y + box.h) } : { vertical, at: best.at, from: Math.min(o.x, box.x), to: Math.max(o.x + o.w, box.x + box.w) })
+      guides.push(
+        vertical
+          ? { vertical, at: best.at, from: Math.min(o.y, box.y), to: Math.max(o.y + o.h, box.y + box.h) }
+          : { vertical, at: best.at, from: Math.min(o.x, box.x), to: Math.max(o.x + o.w, box.x + box.w) },
+      )
       return best.d
     }
     return Math.round(lo / grid) * grid - lo
@@ -76,7 +110,8 @@ export function snap(box: Box, others: Box[], grid: number, reach: number): { dx
   return { dx: axis(true), dy: axis(false), guides }
 }
 
-export type Alignment = 'left' | 'centre' | 'right' | 'top' | 'middle' | 'bottom' | 'across' | 'down' | 'sameWidth' | 'sameHeight'
+export type Alignment =
+  'left' | 'centre' | 'right' | 'top' | 'middle' | 'bottom' | 'across' | 'down' | 'sameWidth' | 'sameHeight'
 
 /** New places and sizes for an alignment of elements by id; the first is the measure of sizes. */
 export function aligned(how: Alignment, items: [string, Element][]): Map<string, Partial<Box>> {
@@ -108,10 +143,16 @@ export function aligned(how: Alignment, items: [string, Element][]): Map<string,
 }
 
 /** Where a box has the same gap to its neighbour as that has to the next one. */
-function equalGap(vertical: boolean, box: Box, others: Box[], reach: number): { d: number; guides: Guide[] } | undefined {
+function equalGap(
+  vertical: boolean,
+  box: Box,
+  others: Box[],
+  reach: number,
+): { d: number; guides: Guide[] } | undefined {
   const lo = (b: Box) => (vertical ? b.x : b.y)
   const hi = (b: Box) => (vertical ? b.x + b.w : b.y + b.h)
-  const across = (b: Box) => (vertical ? b.y < box.y + box.h && box.y < b.y + b.h : b.x < box.x + box.w && box.x < b.x + b.w)
+  const across = (b: Box) =>
+    vertical ? b.y < box.y + box.h && box.y < b.y + b.h : b.x < box.x + box.w && box.x < b.x + b.w
   const row = others.filter(across).sort((a, b) => lo(a) - lo(b))
   const middle = vertical ? box.y + box.h / 2 : box.x + box.w / 2
   const line = (from: number, to: number): Guide => ({ vertical: !vertical, at: middle, from, to })
@@ -120,12 +161,18 @@ function equalGap(vertical: boolean, box: Box, others: Box[], reach: number): { 
     const gap = lo(b) - hi(a)
     if (gap <= 0) continue
     const behind = hi(b) + gap
-    if (Math.abs(behind - lo(box)) <= reach) return { d: behind - lo(box), guides: [line(hi(a), lo(b)), line(hi(b), behind)] }
+    if (Math.abs(behind - lo(box)) <= reach)
+      return { d: behind - lo(box), guides: [line(hi(a), lo(b)), line(hi(b), behind)] }
     const before = lo(a) - gap - (hi(box) - lo(box))
-    if (Math.abs(before - lo(box)) <= reach) return { d: before - lo(box), guides: [line(hi(a), lo(b)), line(before + hi(box) - lo(box), lo(a))] }
+    if (Math.abs(before - lo(box)) <= reach)
+      return { d: before - lo(box), guides: [line(hi(a), lo(b)), line(before + hi(box) - lo(box), lo(a))] }
     // In the middle between two.
     const between = (hi(a) + lo(b)) / 2 - (hi(box) - lo(box)) / 2
-    if (lo(b) - hi(a) > hi(box) - lo(box) && Math.abs(between - lo(box)) <= reach) return { d: between - lo(box), guides: [line(hi(a), between), line(between + hi(box) - lo(box), lo(b))] }
+    if (lo(b) - hi(a) > hi(box) - lo(box) && Math.abs(between - lo(box)) <= reach)
+      return {
+        d: between - lo(box),
+        guides: [line(hi(a), between), line(between + hi(box) - lo(box), lo(b))],
+      }
   }
   return undefined
 }

@@ -1,5 +1,9 @@
 /** Saves the screen that the editor draws as a picture, as it looks now. */
-export async function saveScreen(screen: { name: string; width: number; height: number }, background: string, as: 'svg' | 'png') {
+export async function saveScreen(
+  screen: { name: string; width: number; height: number },
+  background: string,
+  as: 'svg' | 'png',
+) {
   const drawn = document.querySelector('.frame > svg.screen-svg')
   if (!drawn) return
   const svg = document.createElementNS('http://www.w3.org/2000/svg', 'svg')
@@ -19,7 +23,12 @@ export async function saveScreen(screen: { name: string; width: number; height: 
   for (const live of svg.querySelectorAll('foreignObject')) live.remove()
   // Colours and type are the page's: a picture stands alone.
   const page = getComputedStyle(document.documentElement)
-  const text = new XMLSerializer().serializeToString(svg).replace(/var\((--[\w-]+)\)/g, (_, name: string) => page.getPropertyValue(name).trim().replaceAll('"', "'") || 'none')
+  const text = new XMLSerializer()
+    .serializeToString(svg)
+    .replace(
+      /var\((--[\w-]+)\)/g,
+      (_, name: string) => page.getPropertyValue(name).trim().replaceAll('"', "'") || 'none',
+    )
   const blob = new Blob([text], { type: 'image/svg+xml' })
   if (as === 'svg') return save(blob, screen.name + '.svg')
   const image = new Image()

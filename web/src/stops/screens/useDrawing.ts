@@ -7,13 +7,19 @@ import { useProject } from '../../rail/project'
 import type { Editor } from './useEditor'
 
 /** Draws the document that is edited, with the draft's live values over it. */
-export function useDrawing(editor: Editor, root: Ref<SVGGElement | undefined>, isLive: () => boolean, args: () => Record<string, string>) {
+export function useDrawing(
+  editor: Editor,
+  root: Ref<SVGGElement | undefined>,
+  isLive: () => boolean,
+  args: () => Record<string, string>,
+) {
   const project = useProject()
   const drawn = new Map<string, string>()
   let stage: Stage | undefined
   let close: (() => void) | undefined
 
-  const defaults = (kind: string) => Object.fromEntries((project.kind(kind)?.props ?? []).map((p) => [p.name, p.default]))
+  const defaults = (kind: string) =>
+    Object.fromEntries((project.kind(kind)?.props ?? []).map((p) => [p.name, p.default]))
 
   /** Draws one element as it is while it is being dragged. */
   function draw(id: string, e: Element, order = editor.order.value) {
@@ -47,10 +53,13 @@ export function useDrawing(editor: Editor, root: Ref<SVGGElement | undefined>, i
   /** Follows the draft: what symbols hold comes with the scene, live values while they are wanted. */
   function follow() {
     close?.()
-    close = live.open({ op: 'scene', project: project.id, program: 'draft', screen: editor.doc.value!.id, args: args() }, (f) => {
-      if (f.scene) stage?.bind(f.scene)
-      if (f.v && isLive()) stage?.apply(f)
-    })
+    close = live.open(
+      { op: 'scene', project: project.id, program: 'draft', screen: editor.doc.value!.id, args: args() },
+      (f) => {
+        if (f.scene) stage?.bind(f.scene)
+        if (f.v && isLive()) stage?.apply(f)
+      },
+    )
   }
   /** Without live values everything shows its plain ones. */
   function plain() {
@@ -61,7 +70,10 @@ export function useDrawing(editor: Editor, root: Ref<SVGGElement | undefined>, i
   }
 
   // Lists of alarms show those of the draft.
-  const mounts = alarmMounts(() => project.id, () => 'draft')
+  const mounts = alarmMounts(
+    () => project.id,
+    () => 'draft',
+  )
   onMounted(() => {
     stage = new Stage(root.value!, (item) => mounts.mount(item.element, item.node), true)
     sync()

@@ -6,28 +6,57 @@ import type { Editor } from './useEditor'
 import type { View } from './useView'
 
 /** A piece of equipment that is dragged: with the names and symbol of its type, and how many its array has. */
-export interface Piece { id: string; path: string; type: string; symbol?: string; mates: number }
+export interface Piece {
+  id: string
+  path: string
+  type: string
+  symbol?: string
+  mates: number
+}
 
 /** One way to show what was dropped; kind draws its preview. */
-export interface Choice { kind: string; title: string; elements: () => Element[] }
+export interface Choice {
+  kind: string
+  title: string
+  elements: () => Element[]
+}
 
 /** One place of the element that it was dropped on to which it can be bound. */
-export interface Place { title: string; bind: () => void }
+export interface Place {
+  title: string
+  bind: () => void
+}
 
 /** What was dropped, and where the ways to show it are offered, in the window. */
-export interface Offer { name: string; note: string; choices: Choice[]; onto?: { name: string; places: Place[] }; left: number; top: number }
+export interface Offer {
+  name: string
+  note: string
+  choices: Choice[]
+  onto?: { name: string; places: Place[] }
+  left: number
+  top: number
+}
 
 const ROW = 32
 
 /** Dropping tags, members, equipment and kinds onto the screen. */
-export function useDrop(editor: Editor, frame: Ref<HTMLElement | undefined>, { width, height, left, top, update, toScreen }: View) {
+export function useDrop(
+  editor: Editor,
+  frame: Ref<HTMLElement | undefined>,
+  { width, height, left, top, update, toScreen }: View,
+) {
   const project = useProject()
   const { t } = useI18n()
   const offer = shallowRef<Offer>()
 
   const put = (elements: Element[]) => void (elements.length && editor.add(t('editor.placed'), elements))
   const below = (kind: string, i: number) => i * ((project.kind(kind)?.h ?? 40) + 24)
-  const table = (x: number, y: number, tags: string[], caption = '') => ({ ...editor.make('table', x, y), h: Math.max(64, (tags.length + (caption ? 1 : 0)) * ROW), tags, props: caption ? { caption } : {} })
+  const table = (x: number, y: number, tags: string[], caption = '') => ({
+    ...editor.make('table', x, y),
+    h: Math.max(64, (tags.length + (caption ? 1 : 0)) * ROW),
+    tags,
+    props: caption ? { caption } : {},
+  })
 
   function placeInMiddle(kind: string) {
     const k = project.kind(kind)!
@@ -37,37 +66,89 @@ export function useDrop(editor: Editor, frame: Ref<HTMLElement | undefined>, { w
   async function drop(e: DragEvent) {
     update()
     const p = toScreen(e)
-    const at = { left: Math.min(e.clientX - left.value, width.value - 330), top: Math.min(e.clientY - top.value, height.value - 110) }
-    const carried = <T>(name: string): T[] => JSON.parse(e.dataTransfer?.getData('application/x-rr-' + name) || '[]')
+    const at = {
+      left: Math.min(e.clientX - left.value, width.value - 330),
+      top: Math.min(e.clientY - top.value, height.value - 110),
+    }
+    const carried = <T>(name: string): T[] =>
+      JSON.parse(e.dataTransfer?.getData('application/x-rr-' + name) || '[]')
     const kind = e.dataTransfer?.getData('application/x-rr-kind')
-    const [tags, pieces, points] = [carried<string>('tags'), carried<Piece>('gear'), carried<Schemas['ScreenPoint']>('points')]
+    const [tags, pieces, points] = [
+      carried<string>('tags'),
+      carried<Piece>('gear'),
+      carried<Schemas['ScreenPoint']>('points'),
+    ]
     frame.value!.focus()
     if (kind) {
       const k = project.kind(kind)!
       put([editor.make(kind, p.x - k.w / 2, p.y - k.h / 2)])
     } else if (pieces.length) await dropPieces(pieces, p, at)
     else if (points.length) {
-      const choices = named(points[0]!.offers).map(([name, title]) => ({ kind: name, title, elements: () => points.map((pt, i) => editor.makePoint(name, p.x, p.y + below(name, i), pt)) }))
-      offer.value = { name: points.length > 1 ? t('drop.many', { n: points.length }) : points[0]!.path, note: points[0]!.kind, choices, ...at }
+      const choices = named(points[0]!.offers).map(([name, title]) => ({
+        kind: name,
+        title,
+        elements: () => points.map((pt, i) => editor.makePoint(name, p.x, p.y + below(name, i), pt)),
+      }))
+      offer.value = {
+        name: points.length > 1 ? t('drop.many', { n: points.length }) : points[0]!.path,
+        note: points[0]!.kind,
+        choices,
+        ...at,
+      }
     } else if (tags.length) await dropTags(tags, p, at)
   }
-  const named = (kinds: string[] | null | undefined) => (kinds ?? []).filter((k) => project.kind(k)).map((k) => [k, project.kindTitle(k)] as [string, string])
+  const named = (kinds: string[] | null | undefined) =>
+    (kinds ?? []).filter((k) => project.kind(k)).map((k) => [k, project.kindTitle(k)] as [string, string])
 
   async function dropTags(ids: string[], p: { x: number; y: number }, at: { left: number; top: number }) {
-    const rows = await Promise.all(ids.map((id) => ask(api.GET('/api/projects/{project}/tags/{id}', { params: { path: { ...project.path, id } } }))))
+    const rows = await Promise.all(
+      ids.map((id) =>
+        ask(api.GET('/api/projects/{project}/tags/{id}', { params: { path: { ...project.path, id } } })),
+      ),
+    )
     const first = rows[0]!
-    const choices: Choice[] = named(first.offers).map(([kind, title]) => ({ kind, title, elements: () => rows.map((row, i) => editor.make(kind, p.x, p.y + below(kind, i), row)) }))
-    if (rows.length > 1) choices.push({ kind: 'readout', title: t('drop.labels'), elements: () => labels(rows, p) }, { kind: 'table', title: t('drop.table'), elements: () => [table(p.x, p.y, ids)] })
+    const choices: Choice[] = named(first.offers).map(([kind, title]) => ({
+      kind,
+      title,
+      elements: () => rows.map((row, i) => editor.make(kind, p.x, p.y + below(kind, i), row)),
+    }))
+    if (rows.length > 1)
+      choices.push(
+        { kind: 'readout', title: t('drop.labels'), elements: () => labels(rows, p) },
+        { kind: 'table', title: t('drop.table'), elements: () => [table(p.x, p.y, ids)] },
+      )
     else {
       const mates = await arrayOf(first.tag.id)
-      if (mates.length > 1) choices.push({ kind: 'table', title: t('drop.array', { n: mates.length }), elements: () => [table(p.x, p.y, mates)] })
+      if (mates.length > 1)
+        choices.push({
+          kind: 'table',
+          title: t('drop.array', { n: mates.length }),
+          elements: () => [table(p.x, p.y, mates)],
+        })
     }
-    offer.value = { name: rows.length > 1 ? t('drop.many', { n: rows.length }) : first.path, note: first.tag.type, choices, onto: rows.length === 1 ? onto(first, p) : undefined, ...at }
+    offer.value = {
+      name: rows.length > 1 ? t('drop.many', { n: rows.length }) : first.path,
+      note: first.tag.type,
+      choices,
+      onto: rows.length === 1 ? onto(first, p) : undefined,
+      ...at,
+    }
   }
   /** Where the element under the pointer can take a tag: as its tag, or as what drives a property of the same type. */
   function onto(row: TagRow, p: { x: number; y: number }): Offer['onto'] {
-    const hit = [...editor.order.value].reverse().map((id) => [id, editor.doc.value!.elements[id]!] as const)
-      .find(([, e]) => e.kind !== 'group' && !e.locked && !e.hidden && p.x >= e.x && p.x <= e.x + e.w && p.y >= e.y && p.y <= e.y + e.h)
+    const hit = [...editor.order.value]
+      .reverse()
+      .map((id) => [id, editor.doc.value!.elements[id]!] as const)
+      .find(
+        ([, e]) =>
+          e.kind !== 'group' &&
+          !e.locked &&
+          !e.hidden &&
+          p.x >= e.x &&
+          p.x <= e.x + e.w &&
+          p.y >= e.y &&
+          p.y <= e.y + e.h,
+      )
     if (!hit) return undefined
     const [id, e] = hit
     const name = e.name || project.kindTitle(e.kind)
@@ -77,21 +158,48 @@ export function useDrop(editor: Editor, frame: Ref<HTMLElement | undefined>, { w
       void editor.set(t('inspector.bound', { what }), [[id, field, value]])
     }
     const props = project.kind(e.kind)?.props ?? []
-    const places: Place[] = props.filter((x) => x.type === 'tag').map((x) => ({ title: project.propTitle(x), bind: bind('props/' + x.name, row.tag.id, project.propTitle(x)) }))
+    const places: Place[] = props
+      .filter((x) => x.type === 'tag')
+      .map((x) => ({
+        title: project.propTitle(x),
+        bind: bind('props/' + x.name, row.tag.id, project.propTitle(x)),
+      }))
     for (const x of [...props, ...project.places]) {
-      if (x.bindable && x.type === takes) places.push({ title: project.propTitle(x), bind: bind('bind/' + x.name, row.path, project.propTitle(x)) })
+      if (x.bindable && x.type === takes)
+        places.push({
+          title: project.propTitle(x),
+          bind: bind('bind/' + x.name, row.path, project.propTitle(x)),
+        })
     }
     return places.length ? { name, places } : undefined
   }
   /** Tags as a label and a readout each, one below the other. */
   const labels = (rows: TagRow[], p: { x: number; y: number }): Element[] =>
     rows.flatMap((row, i) => [
-      { kind: 'text', x: p.x, y: p.y + i * ROW, w: 200, h: 24, z: 0, props: { text: row.tag.description || row.path } },
-      { kind: 'readout', x: p.x + 208, y: p.y + i * ROW, w: 120, h: 24, z: 0, props: { tag: row.tag.id, size: 16, align: 'right' } },
+      {
+        kind: 'text',
+        x: p.x,
+        y: p.y + i * ROW,
+        w: 200,
+        h: 24,
+        z: 0,
+        props: { text: row.tag.description || row.path },
+      },
+      {
+        kind: 'readout',
+        x: p.x + 208,
+        y: p.y + i * ROW,
+        w: 120,
+        h: 24,
+        z: 0,
+        props: { tag: row.tag.id, size: 16, align: 'right' },
+      },
     ])
   /** The ids of what differs from a tag or folder in the last index of its path. */
   async function arrayOf(of: string): Promise<string[]> {
-    return (await ask(api.GET('/api/projects/{project}/array', { params: { path: project.path, query: { of } } }))).map((x) => x.id)
+    return (
+      await ask(api.GET('/api/projects/{project}/array', { params: { path: project.path, query: { of } } }))
+    ).map((x) => x.id)
   }
 
   /** Equipment is shown by its symbol at once; one of an array, or one without a symbol, by choice. */
@@ -104,12 +212,25 @@ export function useDrop(editor: Editor, frame: Ref<HTMLElement | undefined>, { w
     const choices: Choice[] = []
     if (one.symbol) {
       choices.push({ kind: 'symbol', title: t('drop.symbol'), elements: symbols })
-      choices.push({ kind: 'repeat', title: t('drop.repeat', { n: mates }), elements: () => [repeated(one, mates, p)] })
+      choices.push({
+        kind: 'repeat',
+        title: t('drop.repeat', { n: mates }),
+        elements: () => [repeated(one, mates, p)],
+      })
     }
     if (!one.id.startsWith('$')) {
-      const page = await ask(api.GET('/api/projects/{project}/tags', { params: { path: project.path, query: { text: one.path + '.', limit: 200 } } }))
+      const page = await ask(
+        api.GET('/api/projects/{project}/tags', {
+          params: { path: project.path, query: { text: one.path + '.', limit: 200 } },
+        }),
+      )
       const members = (page.rows ?? []).filter((r) => r.path.startsWith(one.path + '.')).map((r) => r.tag.id)
-      if (members.length) choices.push({ kind: 'table', title: t('drop.members', { n: members.length }), elements: () => [table(p.x, p.y, members, one.path)] })
+      if (members.length)
+        choices.push({
+          kind: 'table',
+          title: t('drop.members', { n: members.length }),
+          elements: () => [table(p.x, p.y, members, one.path)],
+        })
     }
     offer.value = { name: one.path, note: one.type, choices, ...at }
   }
@@ -118,7 +239,12 @@ export function useDrop(editor: Editor, frame: Ref<HTMLElement | undefined>, { w
     const symbol = project.screens.find((s) => s.id === one.symbol)!
     const columns = Math.min(mates, 4)
     const gap = 8
-    return { ...editor.make('repeat', p.x, p.y), w: columns * (symbol.width + gap) - gap, h: Math.ceil(mates / columns) * (symbol.height + gap) - gap, props: { symbol: symbol.id, over: 'array', array: one.id, columns, gap } }
+    return {
+      ...editor.make('repeat', p.x, p.y),
+      w: columns * (symbol.width + gap) - gap,
+      h: Math.ceil(mates / columns) * (symbol.height + gap) - gap,
+      props: { symbol: symbol.id, over: 'array', array: one.id, columns, gap },
+    }
   }
 
   function choose(c: Choice) {

@@ -26,7 +26,9 @@ export function useEditor(screenId: Ref<string>) {
       doc.value = undefined
       return
     }
-    const got = await ask(api.GET('/api/projects/{project}/screens/{id}', { params: { path: { ...project.path, id } } })).catch(() => undefined)
+    const got = await ask(
+      api.GET('/api/projects/{project}/screens/{id}', { params: { path: { ...project.path, id } } }),
+    ).catch(() => undefined)
     if (id !== screenId.value || pending || asked !== epoch) return
     doc.value = got
     select(got)
@@ -43,38 +45,54 @@ export function useEditor(screenId: Ref<string>) {
     }
     selection.value = new Set(kept)
   }
-  watch(screenId, () => {
-    away = []
-    selection.value = new Set()
-    doc.value = undefined
-    void load()
-  }, { immediate: true })
+  watch(
+    screenId,
+    () => {
+      away = []
+      selection.value = new Set()
+      doc.value = undefined
+      void load()
+    },
+    { immediate: true },
+  )
   watch(() => project.version, load)
 
   /** Who else edited this screen, for half a minute after. */
   const other = ref('')
   let forget = 0
-  onUnmounted(project.onNews((n) => {
-    if (!n.things?.includes('screen/' + screenId.value) || !n.person || n.person === session.me?.person?.name) return
-    other.value = n.person
-    clearTimeout(forget)
-    forget = window.setTimeout(() => (other.value = ''), 30_000)
-  }))
+  onUnmounted(
+    project.onNews((n) => {
+      if (
+        !n.things?.includes('screen/' + screenId.value) ||
+        !n.person ||
+        n.person === session.me?.person?.name
+      )
+        return
+      other.value = n.person
+      clearTimeout(forget)
+      forget = window.setTimeout(() => (other.value = ''), 30_000)
+    }),
+  )
 
   /** The elements from the lowest to the highest; what lies in a group comes right behind it. */
   const order = computed(() => {
-    const all = Object.entries(doc.value?.elements ?? {}).sort(([a, x], [b, y]) => x.z - y.z || (a < b ? -1 : 1))
+    const all = Object.entries(doc.value?.elements ?? {}).sort(
+      ([a, x], [b, y]) => x.z - y.z || (a < b ? -1 : 1),
+    )
     const within = new Map<string, string[]>()
     for (const [id, e] of all) within.set(e.group ?? '', [...(within.get(e.group ?? '') ?? []), id])
     const out: string[] = []
-    const visit = (group: string) => within.get(group)?.forEach((id) => {
-      out.push(id)
-      if (within.has(id)) visit(id)
-    })
+    const visit = (group: string) =>
+      within.get(group)?.forEach((id) => {
+        out.push(id)
+        if (within.has(id)) visit(id)
+      })
     visit('')
     return out
   })
-  const selected = computed<[string, Element][]>(() => order.value.filter((id) => selection.value.has(id)).map((id) => [id, doc.value!.elements[id]!]))
+  const selected = computed<[string, Element][]>(() =>
+    order.value.filter((id) => selection.value.has(id)).map((id) => [id, doc.value!.elements[id]!]),
+  )
   /** The group that is edited from inside; empty outside all groups. */
   const inside = ref('')
   const members = computed(() => {
@@ -98,14 +116,25 @@ export function useEditor(screenId: Ref<string>) {
   /** What a click on an element takes: the outermost group around it, as far as it is not edited from inside. */
   function unit(id: string): string {
     let at = id
-    for (let g = doc.value?.elements[at]?.group; g && g !== inside.value && doc.value?.elements[g]; g = doc.value.elements[at]?.group) at = g
+    for (
+      let g = doc.value?.elements[at]?.group;
+      g && g !== inside.value && doc.value?.elements[g];
+      g = doc.value.elements[at]?.group
+    )
+      at = g
     return at
   }
   /** The place of an element; of a group, around what lies in it. */
   function boxOf(id: string): Box {
     const e = doc.value!.elements[id]!
     if (e.kind !== 'group') return e
-    return around(whole([id]).filter((x) => x !== id && doc.value!.elements[x]!.kind !== 'group').map((x) => doc.value!.elements[x]!)) ?? e
+    return (
+      around(
+        whole([id])
+          .filter((x) => x !== id && doc.value!.elements[x]!.kind !== 'group')
+          .map((x) => doc.value!.elements[x]!),
+      ) ?? e
+    )
   }
   const topZ = () => Math.max(0, ...Object.values(doc.value?.elements ?? {}).map((e) => e.z)) + 1
 
@@ -119,7 +148,13 @@ export function useEditor(screenId: Ref<string>) {
     if (refused.value || !pending) await load()
   }
 
-  const op = (path: string, value: unknown, was?: unknown): Op => ({ kind: 'screen', id: screenId.value, path, value, was })
+  const op = (path: string, value: unknown, was?: unknown): Op => ({
+    kind: 'screen',
+    id: screenId.value,
+    path,
+    value,
+    was,
+  })
 
   /** Sets fields of elements: x, props/fill, bind/visible; undefined removes. */
   function set(label: string, changes: [id: string, field: string, value: unknown][]) {
@@ -131,7 +166,10 @@ export function useEditor(screenId: Ref<string>) {
       if (!e) continue
       // A part of a picture has a stroke of its own in its name.
       const cut = field.indexOf('/')
-      const [group, name] = (cut < 0 ? [field, undefined] : [field.slice(0, cut), field.slice(cut + 1)]) as [string, string | undefined]
+      const [group, name] = (cut < 0 ? [field, undefined] : [field.slice(0, cut), field.slice(cut + 1)]) as [
+        string,
+        string | undefined,
+      ]
       const copy = toPlain(e) as unknown as Record<string, Record<string, unknown>>
       const holder = name === undefined ? copy : ((copy[group] ??= {}) as Record<string, unknown>)
       const key = name ?? group
@@ -140,14 +178,21 @@ export function useEditor(screenId: Ref<string>) {
       if (value === undefined) delete holder[key]
       else (holder as Record<string, unknown>)[key] = value
       elements[id] = copy as unknown as Element
-      ops.push(op(`/elements/${id}/${name === undefined ? group : group + '/' + name.replaceAll('~', '~0').replaceAll('/', '~1')}`, value, was))
+      ops.push(
+        op(
+          `/elements/${id}/${name === undefined ? group : group + '/' + name.replaceAll('~', '~0').replaceAll('/', '~1')}`,
+          value,
+          was,
+        ),
+      )
     }
     if (ops.length) return apply(label, { ...doc.value, elements }, ops)
   }
 
   function place(label: string, boxes: Map<string, Partial<Box>>) {
     const changes: [string, string, unknown][] = []
-    for (const [id, b] of boxes) for (const [k, v] of Object.entries(b)) changes.push([id, k, Math.round(v * 10) / 10])
+    for (const [id, b] of boxes)
+      for (const [k, v] of Object.entries(b)) changes.push([id, k, Math.round(v * 10) / 10])
     return set(label, changes)
   }
 
@@ -161,7 +206,9 @@ export function useEditor(screenId: Ref<string>) {
     const ids: string[] = []
     let z = topZ()
     // Groups go first: what lies in them names them.
-    for (const [old, e] of [...pairs].sort(([, x], [, y]) => Number(y.kind === 'group') - Number(x.kind === 'group'))) {
+    for (const [old, e] of [...pairs].sort(
+      ([, x], [, y]) => Number(y.kind === 'group') - Number(x.kind === 'group'),
+    )) {
       const id = fresh.get(old) ?? freshId('element')
       const group = (e.group && fresh.get(e.group)) || inside.value || undefined
       const made = { ...e, z: z++, group }
@@ -193,7 +240,15 @@ export function useEditor(screenId: Ref<string>) {
     if (!doc.value || chosen.length < 2) return
     const id = freshId('element')
     const f = around(chosen.map(([x]) => boxOf(x)))!
-    const made: Element = { kind: 'group', x: f.x, y: f.y, w: f.w, h: f.h, z: Math.max(...chosen.map(([, e]) => e.z)), group: inside.value || undefined }
+    const made: Element = {
+      kind: 'group',
+      x: f.x,
+      y: f.y,
+      w: f.w,
+      h: f.h,
+      z: Math.max(...chosen.map(([, e]) => e.z)),
+      group: inside.value || undefined,
+    }
     const elements = { ...doc.value.elements, [id]: made }
     const ops = [op('/elements/' + id, made)]
     for (const [x, e] of chosen) {
@@ -221,7 +276,11 @@ export function useEditor(screenId: Ref<string>) {
     selection.value = new Set(freed)
     return apply(t('editor.ungrouped'), { ...doc.value, elements }, ops)
   }
-  const flag = (name: 'locked' | 'hidden', on: boolean) => set(t(on ? 'editor.' + name : 'editor.un' + name), selected.value.map(([id]) => [id, name, on || undefined]))
+  const flag = (name: 'locked' | 'hidden', on: boolean) =>
+    set(
+      t(on ? 'editor.' + name : 'editor.un' + name),
+      selected.value.map(([id]) => [id, name, on || undefined]),
+    )
 
   /** A new element of a kind at a place, with what a tag gives it. */
   function make(kindName: string, x: number, y: number, row?: TagRow): Element {
@@ -239,11 +298,24 @@ export function useEditor(screenId: Ref<string>) {
       }
     }
     const tall = (kindName === 'readout' || kindName === 'statetext') && row ? 20 : 0
-    return { kind: kindName, x: Math.max(0, Math.round(x / 8) * 8), y: Math.max(0, Math.round(y / 8) * 8), w: k.w, h: k.h + tall, z: 0, props }
+    return {
+      kind: kindName,
+      x: Math.max(0, Math.round(x / 8) * 8),
+      y: Math.max(0, Math.round(y / 8) * 8),
+      w: k.w,
+      h: k.h + tall,
+      z: 0,
+      props,
+    }
   }
 
   /** A new element bound to a member of one of the screen's parameters. */
-  function makePoint(kindName: string, x: number, y: number, point: { id: string; path: string; title: string }): Element {
+  function makePoint(
+    kindName: string,
+    x: number,
+    y: number,
+    point: { id: string; path: string; title: string },
+  ): Element {
     const e = make(kindName, x, y)
     const props: Record<string, unknown> = { ...e.props, tag: point.id }
     if (project.prop(kindName, 'caption')) props.caption = point.title || point.path.split('.').at(-1)
@@ -256,29 +328,59 @@ export function useEditor(screenId: Ref<string>) {
     const symbol = project.screens.find((s) => s.id === piece.symbol)
     const param = symbol?.params.find((p) => p.kind === 'equipment')
     if (!symbol || !param) return undefined
-    return { kind: 'symbol', x: Math.round((x - symbol.width / 2) / 8) * 8, y: Math.round((y - symbol.height / 2) / 8) * 8, w: symbol.width, h: symbol.height, z: 0, props: { symbol: symbol.id }, args: { [param.id]: piece.id } }
+    return {
+      kind: 'symbol',
+      x: Math.round((x - symbol.width / 2) / 8) * 8,
+      y: Math.round((y - symbol.height / 2) / 8) * 8,
+      w: symbol.width,
+      h: symbol.height,
+      z: 0,
+      props: { symbol: symbol.id },
+      args: { [param.id]: piece.id },
+    }
   }
 
   async function copy() {
-    if (selected.value.length) await clipboard.copy(whole(selection.value).map((id) => [id, toPlain(doc.value!.elements[id]!)] as [string, Element]))
+    if (selected.value.length)
+      await clipboard.copy(
+        whole(selection.value).map((id) => [id, toPlain(doc.value!.elements[id]!)] as [string, Element]),
+      )
   }
   /** Puts what was copied onto the screen, beside where it was. */
   async function paste(dx = 16, dy = 16) {
     const elements = await clipboard.take()
-    if (elements.length) return add(t('editor.pasted', { n: elements.length }), elements.map(([id, e]) => [id, { ...e, x: e.x + dx, y: e.y + dy }] as [string, Element]))
+    if (elements.length)
+      return add(
+        t('editor.pasted', { n: elements.length }),
+        elements.map(([id, e]) => [id, { ...e, x: e.x + dx, y: e.y + dy }] as [string, Element]),
+      )
   }
   function duplicate() {
-    const elements = whole(selection.value).map((id) => [id, toPlain(doc.value!.elements[id]!)] as [string, Element])
-    if (elements.length) return add(t('editor.pasted', { n: elements.length }), elements.map(([id, e]) => [id, { ...e, x: e.x + 16, y: e.y + 16 }] as [string, Element]))
+    const elements = whole(selection.value).map(
+      (id) => [id, toPlain(doc.value!.elements[id]!)] as [string, Element],
+    )
+    if (elements.length)
+      return add(
+        t('editor.pasted', { n: elements.length }),
+        elements.map(([id, e]) => [id, { ...e, x: e.x + 16, y: e.y + 16 }] as [string, Element]),
+      )
   }
   function align(how: Alignment) {
-    const boxes = aligned(how, selected.value.map(([id, e]) => [id, e.kind === 'group' ? { ...e, ...boxOf(id) } : e]))
+    const boxes = aligned(
+      how,
+      selected.value.map(([id, e]) => [id, e.kind === 'group' ? { ...e, ...boxOf(id) } : e]),
+    )
     // What lies in a group goes with it.
     const out = new Map<string, Partial<Box>>()
     for (const [id, b] of boxes) {
       const from = boxOf(id)
       if (doc.value!.elements[id]!.kind !== 'group') out.set(id, b)
-      else for (const m of whole([id])) out.set(m, { x: doc.value!.elements[m]!.x + (b.x ?? from.x) - from.x, y: doc.value!.elements[m]!.y + (b.y ?? from.y) - from.y })
+      else
+        for (const m of whole([id]))
+          out.set(m, {
+            x: doc.value!.elements[m]!.x + (b.x ?? from.x) - from.x,
+            y: doc.value!.elements[m]!.y + (b.y ?? from.y) - from.y,
+          })
     }
     return place(t('editor.aligned'), out)
   }
@@ -292,15 +394,54 @@ export function useEditor(screenId: Ref<string>) {
       const next = all[at + (up ? 1 : -1)]
       if (!next) return
       const z = doc.value!.elements[next]!.z
-      return set(t('editor.ordered'), selected.value.map(([id], i) => [id, 'z', up ? z + (i + 1) / 1000 : z - (selected.value.length - i) / 1000]))
+      return set(
+        t('editor.ordered'),
+        selected.value.map(([id], i) => [
+          id,
+          'z',
+          up ? z + (i + 1) / 1000 : z - (selected.value.length - i) / 1000,
+        ]),
+      )
     }
     const base = up ? Math.max(...zs) + 1 : Math.min(...zs) - selected.value.length
-    return set(t('editor.ordered'), selected.value.map(([id], i) => [id, 'z', base + i]))
+    return set(
+      t('editor.ordered'),
+      selected.value.map(([id], i) => [id, 'z', base + i]),
+    )
   }
 
   /** The document with what was set on it as a whole and is still under way. */
   const latest = computed(() => doc.value && project.latest('screen', doc.value.id, doc.value))
-  return { latest, doc, other, selection, selected, order, inside, members, refused, load, set, place, add, remove, make, makePoint, equip, copy, paste, duplicate, align, raise, whole, unit, boxOf, group, ungroup, flag }
+  return {
+    latest,
+    doc,
+    other,
+    selection,
+    selected,
+    order,
+    inside,
+    members,
+    refused,
+    load,
+    set,
+    place,
+    add,
+    remove,
+    make,
+    makePoint,
+    equip,
+    copy,
+    paste,
+    duplicate,
+    align,
+    raise,
+    whole,
+    unit,
+    boxOf,
+    group,
+    ungroup,
+    flag,
+  }
 }
 
 const toPlain = <T>(v: T): T => JSON.parse(JSON.stringify(v)) as T

@@ -18,7 +18,11 @@ interface Commands {
 }
 
 /** Keys work wherever the focus is in the editor, but for fields and what Space and Tab do to buttons. Returns whether Space is held. */
-export function useKeys(editor: Editor, frame: Ref<HTMLElement | undefined>, commands: () => Commands): Ref<boolean> {
+export function useKeys(
+  editor: Editor,
+  frame: Ref<HTMLElement | undefined>,
+  commands: () => Commands,
+): Ref<boolean> {
   const { t } = useI18n()
   const settings = useSettings()
   const space = ref(false)
@@ -27,7 +31,10 @@ export function useKeys(editor: Editor, frame: Ref<HTMLElement | undefined>, com
 
   function nudge(key: string, by: number) {
     const [sx, sy] = arrows[key]!
-    void editor.place(t('editor.moved', { n: selection.value.size }), new Map([...commands().boxes()].map(([id, b]) => [id, { x: b.x + sx * by, y: b.y + sy * by }])))
+    void editor.place(
+      t('editor.moved', { n: selection.value.size }),
+      new Map([...commands().boxes()].map(([id, b]) => [id, { x: b.x + sx * by, y: b.y + sy * by }])),
+    )
   }
   function escape() {
     if (commands().close()) return
@@ -36,11 +43,14 @@ export function useKeys(editor: Editor, frame: Ref<HTMLElement | undefined>, com
   }
   /** Selects the next or the last one before. */
   function walk(step: number) {
-    const all = [...new Set(editor.order.value.filter((id) => !elements()[id]!.hidden).map((id) => editor.unit(id)))]
+    const all = [
+      ...new Set(editor.order.value.filter((id) => !elements()[id]!.hidden).map((id) => editor.unit(id))),
+    ]
     const at = all.findIndex((id) => selection.value.has(id))
     selection.value = new Set([all[(at + step + all.length) % all.length]!])
   }
-  const toggle = (name: 'locked' | 'hidden') => editor.flag(name, !editor.selected.value.every(([, x]) => x[name]))
+  const toggle = (name: 'locked' | 'hidden') =>
+    editor.flag(name, !editor.selected.value.every(([, x]) => x[name]))
   /** Both panes away, or back: the whole page for the screen. */
   function fold() {
     const away = !settings.folded.left || !settings.folded.right
@@ -52,7 +62,12 @@ export function useKeys(editor: Editor, frame: Ref<HTMLElement | undefined>, com
     h: () => toggle('hidden'),
     ']': (e) => editor.raise(true, !e.shiftKey),
     '[': (e) => editor.raise(false, !e.shiftKey),
-    a: () => (selection.value = new Set(Object.keys(elements()).filter((id) => !elements()[id]!.locked).map((id) => editor.unit(id)))),
+    a: () =>
+      (selection.value = new Set(
+        Object.keys(elements())
+          .filter((id) => !elements()[id]!.locked)
+          .map((id) => editor.unit(id)),
+      )),
     c: () => editor.copy(),
     x: () => editor.copy().then(() => editor.remove()),
     v: () => editor.paste(),
@@ -78,7 +93,8 @@ export function useKeys(editor: Editor, frame: Ref<HTMLElement | undefined>, com
     else if (arrows[key] && selection.value.size) nudge(key, e.altKey ? 1 : e.shiftKey ? 10 * GRID : GRID)
     else if (key === 'delete' || key === 'backspace') void editor.remove()
     else if (key === 'escape') escape()
-    else if (key === 'enter' && selection.value.size === 1 && target === frame.value) commands().enter([...selection.value][0]!)
+    else if (key === 'enter' && selection.value.size === 1 && target === frame.value)
+      commands().enter([...selection.value][0]!)
     else if (key === 'contextmenu' || (e.shiftKey && key === 'f10')) commands().openMenu()
     else if (key === 'tab' && editor.order.value.length) walk(e.shiftKey ? -1 : 1)
     else return
@@ -89,4 +105,9 @@ export function useKeys(editor: Editor, frame: Ref<HTMLElement | undefined>, com
   return space
 }
 
-const arrows: Record<string, [number, number]> = { arrowleft: [-1, 0], arrowright: [1, 0], arrowup: [0, -1], arrowdown: [0, 1] }
+const arrows: Record<string, [number, number]> = {
+  arrowleft: [-1, 0],
+  arrowright: [1, 0],
+  arrowup: [0, -1],
+  arrowdown: [0, 1],
+}

@@ -28,7 +28,13 @@ interface Drawing {
 const SNAPPED = 400
 
 /** The pointer in the editor: pan, select, marquee, move, resize, turn. */
-export function usePointer(editor: Editor, frame: Ref<HTMLElement | undefined>, { view, update, toScreen }: View, drawing: Drawing, space: Ref<boolean>) {
+export function usePointer(
+  editor: Editor,
+  frame: Ref<HTMLElement | undefined>,
+  { view, update, toScreen }: View,
+  drawing: Drawing,
+  space: Ref<boolean>,
+) {
   const { t } = useI18n()
   const selection = editor.selection
   const doc = computed(() => editor.doc.value!)
@@ -44,19 +50,35 @@ export function usePointer(editor: Editor, frame: Ref<HTMLElement | undefined>, 
   /** The places of what is selected and can be moved, with what lies in it. */
   const boxes = () =>
     new Map(
-      editor.whole([...selection.value].filter((id) => doc.value.elements[id] && !doc.value.elements[id]!.locked)).filter((id) => !doc.value.elements[id]!.locked).map((id) => {
-        const { x, y, w, h } = doc.value.elements[id]!
-        return [id, { x, y, w, h }]
-      }),
+      editor
+        .whole([...selection.value].filter((id) => doc.value.elements[id] && !doc.value.elements[id]!.locked))
+        .filter((id) => !doc.value.elements[id]!.locked)
+        .map((id) => {
+          const { x, y, w, h } = doc.value.elements[id]!
+          return [id, { x, y, w, h }]
+        }),
     )
   /** Where an element is now, while it is dragged too. */
   const boxOf = (id: string): Box => {
     const at = sizes.value
     if (!at) return editor.boxOf(id)
-    return at.get(id) ?? around(editor.whole([id]).flatMap((m) => (at.has(m) && doc.value.elements[m]!.kind !== 'group' ? [at.get(m)!] : []))) ?? editor.boxOf(id)
+    return (
+      at.get(id) ??
+      around(
+        editor
+          .whole([id])
+          .flatMap((m) => (at.has(m) && doc.value.elements[m]!.kind !== 'group' ? [at.get(m)!] : [])),
+      ) ??
+      editor.boxOf(id)
+    )
   }
-  const angleOf = (id: string) => (selection.value.size === 1 && turning.value !== undefined ? turning.value : (doc.value.elements[id]?.angle ?? 0))
-  const frameBox = computed(() => around([...selection.value].filter((id) => doc.value.elements[id]).map(boxOf)))
+  const angleOf = (id: string) =>
+    selection.value.size === 1 && turning.value !== undefined
+      ? turning.value
+      : (doc.value.elements[id]?.angle ?? 0)
+  const frameBox = computed(() =>
+    around([...selection.value].filter((id) => doc.value.elements[id]).map(boxOf)),
+  )
 
   /** The element under the pointer; one that covers others gives way on Alt. */
   function hit(e: MouseEvent): string | undefined {
@@ -78,14 +100,24 @@ export function usePointer(editor: Editor, frame: Ref<HTMLElement | undefined>, 
     frame.value!.focus()
     update()
     const p = toScreen(e)
-    const base = { x: p.x, y: p.y, from: new Map<string, Box>(), view: { x: view.value.x, y: view.value.y }, started: false, others: [] }
+    const base = {
+      x: p.x,
+      y: p.y,
+      from: new Map<string, Box>(),
+      view: { x: view.value.x, y: view.value.y },
+      started: false,
+      others: [],
+    }
     ;(e.currentTarget as globalThis.Element).setPointerCapture?.(e.pointerId)
     if (e.button === 1 || space.value) {
       drag = { ...base, kind: 'pan', x: e.clientX, y: e.clientY }
       return
     }
     if (handle) {
-      drag = handle === 'turn' ? { ...base, kind: 'turn', frame: frameBox.value } : { ...base, kind: 'size', handle, frame: frameBox.value, from: boxes() }
+      drag =
+        handle === 'turn'
+          ? { ...base, kind: 'turn', frame: frameBox.value }
+          : { ...base, kind: 'size', handle, frame: frameBox.value, from: boxes() }
       return
     }
     const under = hit(e)
@@ -104,14 +136,20 @@ export function usePointer(editor: Editor, frame: Ref<HTMLElement | undefined>, 
       selection.value = next
     } else if (!selection.value.has(id)) selection.value = new Set([id])
     const from = boxes()
-    const others = Object.entries(doc.value.elements).filter(([o, b]) => !from.has(o) && b.kind !== 'group' && !b.hidden).map(([, b]) => b)
+    const others = Object.entries(doc.value.elements)
+      .filter(([o, b]) => !from.has(o) && b.kind !== 'group' && !b.hidden)
+      .map(([, b]) => b)
     drag = { ...base, kind: 'move', from, frame: frameBox.value, others: others.slice(0, SNAPPED) }
   }
 
   function move(e: PointerEvent) {
     if (!drag) return
     if (drag.kind === 'pan') {
-      view.value = { ...view.value, x: drag.view.x - (e.clientX - drag.x) / view.value.scale, y: drag.view.y - (e.clientY - drag.y) / view.value.scale }
+      view.value = {
+        ...view.value,
+        x: drag.view.x - (e.clientX - drag.x) / view.value.scale,
+        y: drag.view.y - (e.clientY - drag.y) / view.value.scale,
+      }
       return
     }
     const p = toScreen(e)
@@ -120,13 +158,21 @@ export function usePointer(editor: Editor, frame: Ref<HTMLElement | undefined>, 
     if (!drag.started && Math.hypot(dx, dy) * view.value.scale < 3) return
     const first = !drag.started
     drag.started = true
-    if (drag.kind === 'marquee') marquee.value = { x: Math.min(drag.x, p.x), y: Math.min(drag.y, p.y), w: Math.abs(dx), h: Math.abs(dy) }
+    if (drag.kind === 'marquee')
+      marquee.value = { x: Math.min(drag.x, p.x), y: Math.min(drag.y, p.y), w: Math.abs(dx), h: Math.abs(dy) }
     else if (!drag.frame) return
     else if (drag.kind === 'turn') turn(drag.frame, p, e.altKey)
     else if (drag.kind === 'size') size(drag.frame, dx, dy, e.altKey ? 1 : GRID)
     else {
       if (first) drag.carried = drawing.carry([...drag.from.keys()])
-      const s = e.altKey ? { dx: 0, dy: 0, guides: [] } : snap({ ...drag.frame, x: drag.frame.x + dx, y: drag.frame.y + dy }, drag.others, GRID, 5 / view.value.scale)
+      const s = e.altKey
+        ? { dx: 0, dy: 0, guides: [] }
+        : snap(
+            { ...drag.frame, x: drag.frame.x + dx, y: drag.frame.y + dy },
+            drag.others,
+            GRID,
+            5 / view.value.scale,
+          )
       guides.value = s.guides
       shift.value = { dx: dx + s.dx, dy: dy + s.dy }
       drag.carried!.shift(shift.value.dx, shift.value.dy)
@@ -152,11 +198,19 @@ export function usePointer(editor: Editor, frame: Ref<HTMLElement | undefined>, 
     if (d?.kind === 'marquee' && marquee.value) {
       const m = marquee.value
       marquee.value = undefined
-      selection.value = new Set([...selection.value, ...Object.entries(doc.value.elements).filter(([, b]) => b.kind !== 'group' && !b.locked && !b.hidden && touches(m, b)).map(([id]) => editor.unit(id))])
+      selection.value = new Set([
+        ...selection.value,
+        ...Object.entries(doc.value.elements)
+          .filter(([, b]) => b.kind !== 'group' && !b.locked && !b.hidden && touches(m, b))
+          .map(([id]) => editor.unit(id)),
+      ])
     } else if (d?.kind === 'turn' && turning.value !== undefined) {
       const angle = turning.value || undefined
       turning.value = undefined
-      void editor.set(t('editor.turned'), [...selection.value].map((id) => [id, 'angle', angle]))
+      void editor.set(
+        t('editor.turned'),
+        [...selection.value].map((id) => [id, 'angle', angle]),
+      )
     } else if (d?.kind === 'size' && sizes.value) {
       const to = sizes.value
       sizes.value = undefined
@@ -165,7 +219,10 @@ export function usePointer(editor: Editor, frame: Ref<HTMLElement | undefined>, 
       const { dx, dy } = shift.value
       shift.value = undefined
       d.carried!.drop()
-      void editor.place(t('editor.moved', { n: d.from.size }), new Map([...d.from].map(([id, b]) => [id, { x: b.x + dx, y: b.y + dy }])))
+      void editor.place(
+        t('editor.moved', { n: d.from.size }),
+        new Map([...d.from].map(([id, b]) => [id, { x: b.x + dx, y: b.y + dy }])),
+      )
     }
   }
   /** Gives up what is being dragged; tells whether anything was. */
@@ -176,7 +233,9 @@ export function usePointer(editor: Editor, frame: Ref<HTMLElement | undefined>, 
     guides.value = []
     marquee.value = shift.value = sizes.value = turning.value = undefined
     d.carried?.drop()
-    if (d.kind === 'size' || d.kind === 'turn') for (const id of d.kind === 'turn' ? selection.value : d.from.keys()) drawing.draw(id, doc.value.elements[id]!)
+    if (d.kind === 'size' || d.kind === 'turn')
+      for (const id of d.kind === 'turn' ? selection.value : d.from.keys())
+        drawing.draw(id, doc.value.elements[id]!)
     return true
   }
   return { guides, marquee, shift, boxes, boxOf, angleOf, frameBox, hit, down, move, up, cancel }

@@ -9,7 +9,10 @@ export function useView(frame: Ref<HTMLElement | undefined>, doc: Ref<Screen>, a
 
   /** A place in the window as one on the screen that is drawn. */
   function toScreen(e: { clientX: number; clientY: number }) {
-    return { x: (e.clientX - left.value) / view.value.scale + view.value.x, y: (e.clientY - top.value) / view.value.scale + view.value.y }
+    return {
+      x: (e.clientX - left.value) / view.value.scale + view.value.x,
+      y: (e.clientY - top.value) / view.value.scale + view.value.y,
+    }
   }
   function zoomBy(f: number, at?: { clientX: number; clientY: number }) {
     const p = toScreen(at ?? { clientX: left.value + width.value / 2, clientY: top.value + height.value / 2 })
@@ -21,7 +24,11 @@ export function useView(frame: Ref<HTMLElement | undefined>, doc: Ref<Screen>, a
     const w = doc.value.width + 32
     const h = doc.value.height + above + below + 32
     const scale = Math.min(width.value / w, height.value / h, 1)
-    view.value = { scale, x: -(width.value / scale - doc.value.width) / 2, y: -above - (height.value / scale - doc.value.height - above - below) / 2 }
+    view.value = {
+      scale,
+      x: -(width.value / scale - doc.value.width) / 2,
+      y: -above - (height.value / scale - doc.value.height - above - below) / 2,
+    }
   }
   /** One pixel of the screen is one of this page; the middle stays where it is. */
   const full = () => zoomBy(1 / view.value.scale)

@@ -15,7 +15,9 @@ function set(kind: string, how: string) {
   const next = { ...project.overview?.site.journal }
   if (how === '') delete next[kind]
   else next[kind] = how === 'out' ? { out: true } : { priority: how as 'low' }
-  void project.edit(t('site.edit'), [{ kind: 'site', id: 'site', path: '/journal', value: Object.keys(next).length ? next : undefined }])
+  void project.edit(t('site.edit'), [
+    { kind: 'site', id: 'site', path: '/journal', value: Object.keys(next).length ? next : undefined },
+  ])
 }
 </script>
 
@@ -25,13 +27,30 @@ function set(kind: string, how: string) {
     <p class="quiet">{{ $t('site.journalWhy') }}</p>
     <table class="grid">
       <tbody>
-        <tr v-for="k in kinds" :key="k"><td>{{ $t('alarm.entry.' + k) }}</td><td><select class="plain" :value="shown(rule(k))" :aria-label="$t('alarm.entry.' + k)" @change="set(k, ($event.target as HTMLSelectElement).value)"><option value="">{{ $t('site.kept') }}</option><option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t('alarm.priority.' + p) }}</option><option value="out">{{ $t('site.leftOut') }}</option></select></td></tr>
+        <tr v-for="k in kinds" :key="k">
+          <td>{{ $t('alarm.entry.' + k) }}</td>
+          <td>
+            <select
+              class="plain"
+              :value="shown(rule(k))"
+              :aria-label="$t('alarm.entry.' + k)"
+              @change="set(k, ($event.target as HTMLSelectElement).value)">
+              <option value="">{{ $t('site.kept') }}</option>
+              <option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t('alarm.priority.' + p) }}</option>
+              <option value="out">{{ $t('site.leftOut') }}</option>
+            </select>
+          </td>
+        </tr>
       </tbody>
     </table>
   </div>
 </template>
 
 <style scoped>
-.block { max-width: 720px; }
-td:first-child { width: 320px; }
+.block {
+  max-width: 720px;
+}
+td:first-child {
+  width: 320px;
+}
 </style>

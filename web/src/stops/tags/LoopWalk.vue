@@ -25,12 +25,18 @@ const turn = ref<InstanceType<typeof TurnBox>>()
 const order = shallowRef<string[]>([])
 
 async function load() {
-  checks.value = await ask(api.GET('/api/projects/{project}/loop-checks', { params: { path: project.path } })).catch(() => checks.value)
+  checks.value = await ask(
+    api.GET('/api/projects/{project}/loop-checks', { params: { path: project.path } }),
+  ).catch(() => checks.value)
 }
-watch([() => project.version, props.list.filter], async () => {
-  await load()
-  order.value = await props.list.ids().catch(() => [])
-}, { immediate: true, deep: true })
+watch(
+  [() => project.version, props.list.filter],
+  async () => {
+    await load()
+    order.value = await props.list.ids().catch(() => [])
+  },
+  { immediate: true, deep: true },
+)
 const points = computed(() => {
   const by = new Map(checks.value.map((c) => [c.tag, c]))
   return order.value.flatMap((id) => by.get(id) ?? [])
@@ -41,12 +47,23 @@ const done = computed(() => points.value.filter((p) => p.result !== 'untested').
 watch(points, (p) => {
   if (at.value < 0 && p.length) emit('go', (p.find((x) => x.result === 'untested') ?? p[0]!).tag)
 })
-watch(() => props.selected, async (id) => {
-  test.value = ''
-  said.value = ''
-  row.value = id ? await ask(api.GET('/api/projects/{project}/tags/{id}', { params: { path: { ...project.path, id } } })).catch(() => undefined) : undefined
-}, { immediate: true })
-const values = useTagValues(toRef(project, 'id'), computed(() => (props.selected ? [props.selected] : [])))
+watch(
+  () => props.selected,
+  async (id) => {
+    test.value = ''
+    said.value = ''
+    row.value = id
+      ? await ask(
+          api.GET('/api/projects/{project}/tags/{id}', { params: { path: { ...project.path, id } } }),
+        ).catch(() => undefined)
+      : undefined
+  },
+  { immediate: true },
+)
+const values = useTagValues(
+  toRef(project, 'id'),
+  computed(() => (props.selected ? [props.selected] : [])),
+)
 const value = computed(() => values.get(props.selected))
 
 function step(by: number, open = false) {
@@ -61,14 +78,27 @@ function say(text: string, isBad: boolean) {
   bad.value = isBad
 }
 async function prove(result: 'passed' | 'failed' | '', note: string) {
-  await ask(api.POST('/api/projects/{project}/loop-checks', { params: { path: project.path }, body: { tags: [point.value!.tag], result, note: note || undefined } }))
+  await ask(
+    api.POST('/api/projects/{project}/loop-checks', {
+      params: { path: project.path },
+      body: { tags: [point.value!.tag], result, note: note || undefined },
+    }),
+  )
   await load()
   if (result) step(1, true)
 }
 async function write() {
   try {
-    const o = await ask(api.POST('/api/projects/{project}/draft-writes', { params: { path: project.path }, body: { tag: props.selected, value: test.value, key: commandKey() } }))
-    say(o.reason ? `${t('outcome.' + o.outcome)}: ${o.reason}` : `${t('outcome.' + o.outcome)}: ${o.new}`, o.outcome !== 'confirmed')
+    const o = await ask(
+      api.POST('/api/projects/{project}/draft-writes', {
+        params: { path: project.path },
+        body: { tag: props.selected, value: test.value, key: commandKey() },
+      }),
+    )
+    say(
+      o.reason ? `${t('outcome.' + o.outcome)}: ${o.reason}` : `${t('outcome.' + o.outcome)}: ${o.new}`,
+      o.outcome !== 'confirmed',
+    )
   } catch (e) {
     say(sentence(e), true)
   }
@@ -77,33 +107,92 @@ async function write() {
 
 <template>
   <InspectorPane :title="$t('loop.walk')" :note="$t('loop.progress', { done, of: points.length })">
-    <template #tools><button class="chip" @click="emit('close')">{{ $t('loop.end') }}</button></template>
-    <div class="progress"><span :style="{ width: (points.length ? (done / points.length) * 100 : 0) + '%' }" /></div>
+    <template #tools>
+      <button class="chip" @click="emit('close')">{{ $t('loop.end') }}</button>
+    </template>
+    <div class="progress">
+      <span :style="{ width: (points.length ? (done / points.length) * 100 : 0) + '%' }" />
+    </div>
     <TurnBox ref="turn" />
     <p v-if="!points.length" class="quiet">{{ $t('loop.none') }}</p>
     <template v-if="point && row">
-      <div><strong class="mono path">{{ point.path }}</strong><div class="quiet">{{ row.tag.description }}</div><div class="mono quiet small">{{ project.deviceName(row.tag.device) }} · {{ row.tag.address }}<template v-if="row.reference"> · {{ row.reference }}</template></div></div>
+      <div>
+        <strong class="mono path">{{ point.path }}</strong>
+        <div class="quiet">{{ row.tag.description }}</div>
+        <div class="mono quiet small">
+          {{ project.deviceName(row.tag.device) }} · {{ row.tag.address }}
+          <template v-if="row.reference">· {{ row.reference }}</template>
+        </div>
+      </div>
       <div class="two">
-        <div class="box"><span class="quiet small">{{ $t('loop.raw') }}</span><span class="mono big">{{ value?.raw ?? '—' }}</span></div>
-        <div class="box" :class="{ veiled: value?.level === 'bad' }"><span class="quiet small">{{ $t('loop.value') }}</span><span class="mono big">{{ value?.level === 'bad' ? '—' : value?.text }} <small>{{ value?.level === 'bad' ? '' : row.tag.unit }}</small></span></div>
+        <div class="box">
+          <span class="quiet small">{{ $t('loop.raw') }}</span>
+          <span class="mono big">{{ value?.raw ?? '—' }}</span>
+        </div>
+        <div class="box" :class="{ veiled: value?.level === 'bad' }">
+          <span class="quiet small">{{ $t('loop.value') }}</span>
+          <span class="mono big">
+            {{ value?.level === 'bad' ? '—' : value?.text }}
+            <small>{{ value?.level === 'bad' ? '' : row.tag.unit }}</small>
+          </span>
+        </div>
       </div>
       <div v-if="value?.reason" class="err">{{ value.reason }}</div>
       <form v-if="row.tag.access === 'readwrite'" class="write" @submit.prevent="write">
-        <input v-model="test" class="plain mono" :placeholder="$t('loop.testValue')" :aria-label="$t('loop.testValue')" :disabled="!turn?.mine" /><v-btn variant="outlined" type="submit" :disabled="!turn?.mine || !test">{{ $t('loop.write') }}</v-btn>
+        <input
+          v-model="test"
+          class="plain mono"
+          :placeholder="$t('loop.testValue')"
+          :aria-label="$t('loop.testValue')"
+          :disabled="!turn?.mine" />
+        <v-btn variant="outlined" type="submit" :disabled="!turn?.mine || !test">
+          {{ $t('loop.write') }}
+        </v-btn>
       </form>
       <div v-if="said" :class="bad ? 'problem' : 'good'" role="status">{{ said }}</div>
-      <ProofActs :point="point" :of="point.tag" :prove="prove" @step="step"> · <span class="mono">{{ point.seen }}</span><template v-if="point.raw"> ({{ $t('loop.raw') }} <span class="mono">{{ point.raw }}</span>)</template></ProofActs>
+      <ProofActs :point="point" :of="point.tag" :prove="prove" @step="step">
+        ·
+        <span class="mono">{{ point.seen }}</span>
+        <template v-if="point.raw">
+          ({{ $t('loop.raw') }}
+          <span class="mono">{{ point.raw }}</span>
+          )
+        </template>
+      </ProofActs>
     </template>
   </InspectorPane>
 </template>
 
 <style scoped>
-
-.path { font-size: 16px; overflow-wrap: anywhere; }
-.small { font-size: 12px; }
-.two { display: grid; grid-template-columns: 1fr 1fr; gap: 10px; }
-.box { border: 1px solid var(--c-line); border-radius: 4px; padding: 6px 10px; display: flex; flex-direction: column; }
-.big { font-size: 22px; font-weight: 650; overflow-wrap: anywhere; }
-.write { display: flex; gap: 8px; }
-.good { color: var(--c-spruce); }
+.path {
+  font-size: 16px;
+  overflow-wrap: anywhere;
+}
+.small {
+  font-size: 12px;
+}
+.two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px;
+}
+.box {
+  border: 1px solid var(--c-line);
+  border-radius: 4px;
+  padding: 6px 10px;
+  display: flex;
+  flex-direction: column;
+}
+.big {
+  font-size: 22px;
+  font-weight: 650;
+  overflow-wrap: anywhere;
+}
+.write {
+  display: flex;
+  gap: 8px;
+}
+.good {
+  color: var(--c-spruce);
+}
 </style>

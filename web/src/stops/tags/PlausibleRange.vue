@@ -18,12 +18,30 @@ function change(side: 'low' | 'high', text: string) {
 
 <template>
   <div class="fields">
-    <FieldText :label="$t('tags.plausibleLow')" mono :model-value="range?.low" :problem="problem" @update:model-value="change('low', $event)" />
-    <FieldText :label="$t('tags.plausibleHigh')" mono :model-value="range?.high" :hint="$t('tags.plausibleWhy')" @update:model-value="change('high', $event)" />
+    <FieldText
+      :label="$t('tags.plausibleLow')"
+      mono
+      :model-value="range?.low"
+      :problem="problem"
+      @update:model-value="change('low', $event)" />
+    <FieldText
+      :label="$t('tags.plausibleHigh')"
+      mono
+      :model-value="range?.high"
+      :hint="$t('tags.plausibleWhy')"
+      @update:model-value="change('high', $event)" />
   </div>
-  <FieldCheck v-if="range && tag.scale" :label="$t('tags.plausibleRaw')" :model-value="range.raw" @update:model-value="emit('set', { ...range, raw: $event || undefined })" />
+  <FieldCheck
+    v-if="range && tag.scale"
+    :label="$t('tags.plausibleRaw')"
+    :model-value="range.raw"
+    @update:model-value="emit('set', { ...range, raw: $event || undefined })" />
 </template>
 
 <style scoped>
-.fields { display: grid; grid-template-columns: 1fr 1fr; gap: 8px 12px; }
+.fields {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px 12px;
+}
 </style>

@@ -14,7 +14,12 @@ import { columns, shownColumns, type Column } from './columns'
 
 // The list: a grid of cells that is worked by keyboard. Arrows go from cell to
 // cell, typing or F2 edits, Enter goes on below, a paste fills cells.
-const props = defineProps<{ list: ReturnType<typeof useTagList>; selected: string; picked: Set<string>; folder: string }>()
+const props = defineProps<{
+  list: ReturnType<typeof useTagList>
+  selected: string
+  picked: Set<string>
+  folder: string
+}>()
 const emit = defineEmits<{ pick: [ids: string[], current: string]; remove: [] }>()
 const project = useProject()
 const notice = useNotice()
@@ -23,16 +28,34 @@ const scroller = ref<HTMLElement>()
 const shown = computed(() => columns.filter((c) => shownColumns.value.includes(c.key)))
 const template = computed(() => '22px ' + shown.value.map((c) => c.width).join(' '))
 
-const virtual = useVirtualizer(computed(() => ({ count: props.list.total.value, getScrollElement: () => scroller.value ?? null, estimateSize: () => 32, overscan: 12 })))
+const virtual = useVirtualizer(
+  computed(() => ({
+    count: props.list.total.value,
+    getScrollElement: () => scroller.value ?? null,
+    estimateSize: () => 32,
+    overscan: 12,
+  })),
+)
 const items = computed(() => virtual.value.getVirtualItems())
 // Rows are asked for a page ahead, and while the list flies past not for each.
 const AHEAD = 60
-const ask = useDebounceFn((r: VirtualItem[]) => r.length && props.list.need(Math.max(0, r[0]!.index - AHEAD), Math.min(props.list.total.value - 1, r[r.length - 1]!.index + AHEAD)), 40, { maxWait: 120 })
+const ask = useDebounceFn(
+  (r: VirtualItem[]) =>
+    r.length &&
+    props.list.need(
+      Math.max(0, r[0]!.index - AHEAD),
+      Math.min(props.list.total.value - 1, r[r.length - 1]!.index + AHEAD),
+    ),
+  40,
+  { maxWait: 120 },
+)
 watch(items, ask, { immediate: true })
-const rows = computed(() => items.value.flatMap((v) => {
-  const r = props.list.row(v.index)
-  return r ? [{ v, r }] : []
-}))
+const rows = computed(() =>
+  items.value.flatMap((v) => {
+    const r = props.list.row(v.index)
+    return r ? [{ v, r }] : []
+  }),
+)
 const ids = computed(() => rows.value.map(({ r }) => r.tag.id).sort())
 // A row that scrolls out of sight gives its element to the one that comes in:
 // altering a row is several times quicker than making one.
@@ -51,7 +74,11 @@ function go(index: number, range = false) {
   if (!r) return
   if (range && anchor.value >= 0) {
     const [a, b] = [Math.min(anchor.value, to), Math.max(anchor.value, to)]
-    emit('pick', Array.from({ length: b - a + 1 }, (_, i) => props.list.row(a + i)?.tag.id ?? '').filter(Boolean), r.tag.id)
+    emit(
+      'pick',
+      Array.from({ length: b - a + 1 }, (_, i) => props.list.row(a + i)?.tag.id ?? '').filter(Boolean),
+      r.tag.id,
+    )
   } else {
     anchor.value = to
     emit('pick', [r.tag.id], r.tag.id)
@@ -106,12 +133,15 @@ async function key(e: KeyboardEvent) {
   if (e.key in moves) go((i < 0 ? -1 : i) + moves[e.key]!, e.shiftKey)
   else if (e.key === 'Home') go(0, e.shiftKey)
   else if (e.key === 'End') go(props.list.total.value - 1, e.shiftKey)
-  else if (e.key === 'ArrowRight' || (e.key === 'Tab' && !e.shiftKey && cell.value < shown.value.length - 1)) step(1)
+  else if (e.key === 'ArrowRight' || (e.key === 'Tab' && !e.shiftKey && cell.value < shown.value.length - 1))
+    step(1)
   else if (e.key === 'ArrowLeft' || (e.key === 'Tab' && e.shiftKey && cell.value > 0)) step(-1)
   else if (e.key === 'F2' || e.key === 'Enter') begin(props.list.row(i))
   else if (e.key === 'Delete') emit('remove')
-  else if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'a') emit('pick', await props.list.ids(), props.selected)
-  else if (e.key.length === 1 && !e.ctrlKey && !e.metaKey && !e.altKey) return begin(props.list.row(i), '') // the key itself is typed into the cell
+  else if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'a')
+    emit('pick', await props.list.ids(), props.selected)
+  else if (e.key.length === 1 && !e.ctrlKey && !e.metaKey && !e.altKey)
+    return begin(props.list.row(i), '') // the key itself is typed into the cell
   else return
   e.preventDefault()
 }
@@ -124,12 +154,18 @@ async function paste(e: ClipboardEvent) {
   if (!text || first < 0) return
   e.preventDefault()
   const ops: Op[] = []
-  for (const [n, line] of text.replace(/\r?\n$/, '').split(/\r?\n/).entries()) {
+  for (const [n, line] of text
+    .replace(/\r?\n$/, '')
+    .split(/\r?\n/)
+    .entries()) {
     const r = props.list.row(first + n)
     if (!r) return notice.refuse(new Error(t('tags.pasteTooLong', { n: n + 1 })))
     for (const [k, content] of line.split('\t').entries()) {
       const c = shown.value[cell.value + k]
-      if (!c?.ops) return notice.refuse(new Error(t('tags.pasteNotHere', { column: c ? t('tags.column.' + c.key) : '' })))
+      if (!c?.ops)
+        return notice.refuse(
+          new Error(t('tags.pasteNotHere', { column: c ? t('tags.column.' + c.key) : '' })),
+        )
       const made = c.ops(r, content)
       if (typeof made === 'string') return notice.refuse(new Error(t('tags.notANumber', { text: made })))
       ops.push(...made)
@@ -139,12 +175,17 @@ async function paste(e: ClipboardEvent) {
 }
 function copy(e: ClipboardEvent) {
   if (editing.value || !props.picked.size) return
-  const lines = props.list.loaded.value.filter((r) => props.picked.has(r.tag.id)).map((r) => shown.value.map((c) => content(c, r)).join('\t'))
+  const lines = props.list.loaded.value
+    .filter((r) => props.picked.has(r.tag.id))
+    .map((r) => shown.value.map((c) => content(c, r)).join('\t'))
   e.clipboardData?.setData('text/plain', lines.join('\n'))
   e.preventDefault()
 }
 function drag(r: TagRow, e: DragEvent) {
-  e.dataTransfer?.setData('application/x-rr-tags', JSON.stringify(props.picked.has(r.tag.id) ? [...props.picked].slice(0, 500) : [r.tag.id]))
+  e.dataTransfer?.setData(
+    'application/x-rr-tags',
+    JSON.stringify(props.picked.has(r.tag.id) ? [...props.picked].slice(0, 500) : [r.tag.id]),
+  )
 }
 function age(id: string) {
   const v = values.get(id)
@@ -156,9 +197,13 @@ function content(c: Column, r: TagRow): string {
   const v = values.get(r.tag.id)
   switch (c.key) {
     case 'path':
-      return props.folder && r.path.startsWith(props.folder + '.') ? r.path.slice(props.folder.length + 1) : r.path
+      return props.folder && r.path.startsWith(props.folder + '.')
+        ? r.path.slice(props.folder.length + 1)
+        : r.path
     case 'from':
-      return r.tag.source === 'device' ? project.deviceName(r.tag.device) || t('tags.noDevice') : t('source.' + r.tag.source)
+      return r.tag.source === 'device'
+        ? project.deviceName(r.tag.device) || t('tags.noDevice')
+        : t('source.' + r.tag.source)
     case 'address':
       return r.tag.address || r.tag.formula || r.tag.system || r.tag.initial || ''
     case 'access':
@@ -182,22 +227,99 @@ const sortBy = (c: Column) => {
   const f = props.list.filter.value
   if (c.sort) props.list.filter.value = { ...f, sort: c.sort, down: f.sort === c.sort && !f.down }
 }
-const mono = new Set(['path', 'type', 'address', 'raw', 'age', 'used', 'poll', 'low', 'high', 'step', 'decimals'])
+const mono = new Set([
+  'path',
+  'type',
+  'address',
+  'raw',
+  'age',
+  'used',
+  'poll',
+  'low',
+  'high',
+  'step',
+  'decimals',
+])
 </script>
 
 <template>
-  <div ref="scroller" class="list" tabindex="0" role="grid" :aria-rowcount="list.total.value" :aria-label="$t('stop.tags')" @keydown="key" @paste="paste" @copy="copy">
+  <div
+    ref="scroller"
+    class="list"
+    tabindex="0"
+    role="grid"
+    :aria-rowcount="list.total.value"
+    :aria-label="$t('stop.tags')"
+    @keydown="key"
+    @paste="paste"
+    @copy="copy">
     <div class="tr th" role="row" :style="{ gridTemplateColumns: template }">
-      <span /><component :is="c.sort ? 'button' : 'span'" v-for="c in shown" :key="c.key" class="bare" :class="{ right: c.right }" role="columnheader" :aria-sort="list.filter.value.sort === c.sort && c.sort ? (list.filter.value.down ? 'descending' : 'ascending') : undefined" @click="sortBy(c)">{{ c.key === 'path' && folder ? $t('tags.nameIn', { folder }) : $t('tags.column.' + c.key) }}</component>
+      <span />
+      <component
+        :is="c.sort ? 'button' : 'span'"
+        v-for="c in shown"
+        :key="c.key"
+        class="bare"
+        :class="{ right: c.right }"
+        role="columnheader"
+        :aria-sort="
+          list.filter.value.sort === c.sort && c.sort
+            ? list.filter.value.down
+              ? 'descending'
+              : 'ascending'
+            : undefined
+        "
+        @click="sortBy(c)">
+        {{ c.key === 'path' && folder ? $t('tags.nameIn', { folder }) : $t('tags.column.' + c.key) }}
+      </component>
     </div>
-    <div v-if="!list.total.value" class="empty"><h2>{{ $t('tags.empty') }}</h2><p>{{ $t('tags.emptyWhy') }}</p></div>
+    <div v-if="!list.total.value" class="empty">
+      <h2>{{ $t('tags.empty') }}</h2>
+      <p>{{ $t('tags.emptyWhy') }}</p>
+    </div>
     <div class="space" :style="{ height: virtual.getTotalSize() + 'px' }">
-      <div v-for="{ v, r } in rows" :key="v.index % slots"
-        class="tr" role="row" draggable="true" :class="{ on: picked.has(r.tag.id) || selected === r.tag.id }" :aria-selected="picked.has(r.tag.id)" :style="{ transform: `translateY(${v.start}px)`, gridTemplateColumns: template }" @dragstart="drag(r, $event)"
-      >
-        <span class="state" @click="click(r, v.index, cell, $event)"><span v-if="r.severity" class="dot" :class="r.severity" :title="$t('tags.hasFinding')">!</span></span>
-        <span v-for="(c, k) in shown" :key="c.key" role="gridcell" class="c" :class="[c.key, { right: c.right, mono: mono.has(c.key), now: selected === r.tag.id && cell === k }]" :title="c.key === 'age' ? values.get(r.tag.id)?.reason : c.key === 'address' ? r.reference || content(c, r) : content(c, r)" @click="click(r, v.index, k, $event)" @dblclick="begin(r)">
-          <input v-if="editing?.id === r.tag.id && cell === k" v-model="editing.text" class="cell" :class="{ mono: mono.has(c.key) }" :aria-label="$t('tags.column.' + c.key)" @click.stop @keydown.enter.prevent="commit('down')" @keydown.tab.prevent="commit('right')" @keydown.esc.stop="editing = undefined" @blur="commit('')" />
+      <div
+        v-for="{ v, r } in rows"
+        :key="v.index % slots"
+        class="tr"
+        role="row"
+        draggable="true"
+        :class="{ on: picked.has(r.tag.id) || selected === r.tag.id }"
+        :aria-selected="picked.has(r.tag.id)"
+        :style="{ transform: `translateY(${v.start}px)`, gridTemplateColumns: template }"
+        @dragstart="drag(r, $event)">
+        <span class="state" @click="click(r, v.index, cell, $event)">
+          <span v-if="r.severity" class="dot" :class="r.severity" :title="$t('tags.hasFinding')">!</span>
+        </span>
+        <span
+          v-for="(c, k) in shown"
+          :key="c.key"
+          role="gridcell"
+          class="c"
+          :class="[
+            c.key,
+            { right: c.right, mono: mono.has(c.key), now: selected === r.tag.id && cell === k },
+          ]"
+          :title="
+            c.key === 'age'
+              ? values.get(r.tag.id)?.reason
+              : c.key === 'address'
+                ? r.reference || content(c, r)
+                : content(c, r)
+          "
+          @click="click(r, v.index, k, $event)"
+          @dblclick="begin(r)">
+          <input
+            v-if="editing?.id === r.tag.id && cell === k"
+            v-model="editing.text"
+            class="cell"
+            :class="{ mono: mono.has(c.key) }"
+            :aria-label="$t('tags.column.' + c.key)"
+            @click.stop
+            @keydown.enter.prevent="commit('down')"
+            @keydown.tab.prevent="commit('right')"
+            @keydown.esc.stop="editing = undefined"
+            @blur="commit('')" />
           <ValueCell v-else-if="c.key === 'value'" :value="values.get(r.tag.id)" />
           <template v-else>{{ content(c, r) }}</template>
         </span>
@@ -207,22 +329,105 @@ const mono = new Set(['path', 'type', 'address', 'raw', 'age', 'used', 'poll', '
 </template>
 
 <style scoped>
-.list { flex: 1; overflow: auto; position: relative; outline-offset: -2px; }
-.space { position: relative; }
-.tr { display: grid; align-items: center; height: 32px; border-bottom: 1px solid var(--c-line); padding-right: 10px; gap: 5px; box-sizing: border-box; min-width: 100%; }
-.space .tr { position: absolute; left: 0; right: 0; cursor: default; }
-.tr > * { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.th { position: sticky; top: 0; background: var(--c-sheet); z-index: 1; font-size: 12px; color: var(--c-quiet); }
-.space .tr:hover { background: color-mix(in srgb, var(--c-tint) 45%, transparent); }
-.space .tr.on { background: var(--c-tint); box-shadow: inset 3px 0 var(--c-spruce); }
-.c { height: 31px; line-height: 31px; }
-.c.now { box-shadow: inset 0 0 0 1px var(--c-spruce); padding-inline: 4px; margin-inline: -4px; }
-.list:focus .c.now { box-shadow: inset 0 0 0 2px var(--c-spruce); }
-.right { text-align: right; }
-.address, .raw { color: var(--c-quiet); font-size: 13px; }
-.type, .age, .used, .check, .quality { font-size: 12px; }
-.age { color: var(--c-quiet); }
-.cell { width: 100%; height: 29px; box-sizing: border-box; border: 0; outline: 2px solid var(--c-spruce); background: var(--c-paper); color: var(--c-ink); font-size: 14px; padding: 0 4px; }
-.dot { display: inline-grid; place-items: center; width: 16px; height: 16px; border-radius: 50%; font-weight: 700; font-size: 11px; color: #fff; background: var(--c-warning); margin-left: 6px; }
-.dot.error { background: var(--c-critical); }
+.list {
+  flex: 1;
+  overflow: auto;
+  position: relative;
+  outline-offset: -2px;
+}
+.space {
+  position: relative;
+}
+.tr {
+  display: grid;
+  align-items: center;
+  height: 32px;
+  border-bottom: 1px solid var(--c-line);
+  padding-right: 10px;
+  gap: 5px;
+  box-sizing: border-box;
+  min-width: 100%;
+}
+.space .tr {
+  position: absolute;
+  left: 0;
+  right: 0;
+  cursor: default;
+}
+.tr > * {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.th {
+  position: sticky;
+  top: 0;
+  background: var(--c-sheet);
+  z-index: 1;
+  font-size: 12px;
+  color: var(--c-quiet);
+}
+.space .tr:hover {
+  background: color-mix(in srgb, var(--c-tint) 45%, transparent);
+}
+.space .tr.on {
+  background: var(--c-tint);
+  box-shadow: inset 3px 0 var(--c-spruce);
+}
+.c {
+  height: 31px;
+  line-height: 31px;
+}
+.c.now {
+  box-shadow: inset 0 0 0 1px var(--c-spruce);
+  padding-inline: 4px;
+  margin-inline: -4px;
+}
+.list:focus .c.now {
+  box-shadow: inset 0 0 0 2px var(--c-spruce);
+}
+.right {
+  text-align: right;
+}
+.address,
+.raw {
+  color: var(--c-quiet);
+  font-size: 13px;
+}
+.type,
+.age,
+.used,
+.check,
+.quality {
+  font-size: 12px;
+}
+.age {
+  color: var(--c-quiet);
+}
+.cell {
+  width: 100%;
+  height: 29px;
+  box-sizing: border-box;
+  border: 0;
+  outline: 2px solid var(--c-spruce);
+  background: var(--c-paper);
+  color: var(--c-ink);
+  font-size: 14px;
+  padding: 0 4px;
+}
+.dot {
+  display: inline-grid;
+  place-items: center;
+  width: 16px;
+  height: 16px;
+  border-radius: 50%;
+  font-weight: 700;
+  font-size: 11px;
+  color: #fff;
+  background: var(--c-warning);
+  margin-left: 6px;
+}
+.dot.error {
+  background: var(--c-critical);
+}
 </style>

@@ -26,10 +26,16 @@ const work = ref<Work>('')
 // The address of the page follows the selection a moment later; keys and pastes
 // that come meanwhile go by the selection.
 const selected = ref('')
-watch(() => route.params.id, (id) => (selected.value = (id as string) || ''), { immediate: true })
+watch(
+  () => route.params.id,
+  (id) => (selected.value = (id as string) || ''),
+  { immediate: true },
+)
 const picked = ref(new Set<string>())
 const folderPath = ref('')
-const covering = computed(() => work.value === 'import' || work.value === 'many' || work.value === 'copy' || work.value === 'move')
+const covering = computed(
+  () => work.value === 'import' || work.value === 'many' || work.value === 'copy' || work.value === 'move',
+)
 
 const go = (id: string) => router.replace({ name: 'tags', params: { project: project.id, id } })
 function pick(ids: string[], current: string) {
@@ -39,9 +45,24 @@ function pick(ids: string[], current: string) {
   void go(current)
 }
 const chips: Only[] = ['bad', 'findings', 'unused', 'writable', 'held']
-const types = ['BOOL', 'SINT', 'USINT', 'INT', 'UINT', 'DINT', 'UDINT', 'LINT', 'ULINT', 'REAL', 'LREAL', 'STRING']
+const types = [
+  'BOOL',
+  'SINT',
+  'USINT',
+  'INT',
+  'UINT',
+  'DINT',
+  'UDINT',
+  'LINT',
+  'ULINT',
+  'REAL',
+  'LREAL',
+  'STRING',
+]
 function toggleColumn(key: string) {
-  shownColumns.value = shownColumns.value.includes(key) ? shownColumns.value.filter((k) => k !== key) : [...shownColumns.value, key]
+  shownColumns.value = shownColumns.value.includes(key)
+    ? shownColumns.value.filter((k) => k !== key)
+    : [...shownColumns.value, key]
 }
 
 async function add() {
@@ -50,7 +71,12 @@ async function add() {
   const taken = new Set(list.loaded.value.map((r) => r.path.toLowerCase()))
   const prefix = folderPath.value ? folderPath.value + '.' : ''
   while (taken.has((prefix + 'NewTag' + n).toLowerCase())) n++
-  const value = { name: 'NewTag' + n, folder: list.filter.value.folder || undefined, type: 'INT', source: 'internal' }
+  const value = {
+    name: 'NewTag' + n,
+    folder: list.filter.value.folder || undefined,
+    type: 'INT',
+    source: 'internal',
+  }
   if (!(await project.edit(t('tags.added'), [{ kind: 'tag', id, path: '', value }]))) pick([id], id)
 }
 async function remove() {
@@ -60,63 +86,204 @@ async function remove() {
   const was = selected.value
   picked.value = new Set()
   await router.replace({ name: 'tags', params: { project: project.id } })
-  const refused = await project.edit(t('tags.deleted', { n: gone.length }), gone.map((id) => ({ kind: 'tag', id, path: '' })))
+  const refused = await project.edit(
+    t('tags.deleted', { n: gone.length }),
+    gone.map((id) => ({ kind: 'tag', id, path: '' })),
+  )
   if (refused && was) await go(was)
 }
-const exportUrl = (format: string) => `/api/projects/${project.id}/export?format=${format}${list.filter.value.folder ? '&folder=' + list.filter.value.folder : ''}`
+const exportUrl = (format: string) =>
+  `/api/projects/${project.id}/export?format=${format}${list.filter.value.folder ? '&folder=' + list.filter.value.folder : ''}`
 </script>
 
 <template>
   <div class="split">
-    <FolderTree v-model="list.filter.value.folder" :style="{ width: settings.treeWidth + 'px' }" @path="folderPath = $event" @work="work = $event" />
+    <FolderTree
+      v-model="list.filter.value.folder"
+      :style="{ width: settings.treeWidth + 'px' }"
+      @path="folderPath = $event"
+      @work="work = $event" />
     <section class="stop">
       <div class="stop-head">
-        <h1>{{ $t('stop.tags') }}</h1><span class="quiet">{{ folderPath ? $t('tags.lineIn', { n: list.total.value, folder: folderPath }) : $t('tags.line', { n: list.total.value }) }}</span><span class="grow" />
+        <h1>{{ $t('stop.tags') }}</h1>
+        <span class="quiet">
+          {{
+            folderPath
+              ? $t('tags.lineIn', { n: list.total.value, folder: folderPath })
+              : $t('tags.line', { n: list.total.value })
+          }}
+        </span>
+        <span class="grow" />
         <v-menu location="bottom end">
-          <template #activator="{ props: p }"><v-btn v-bind="p" variant="text" size="small" :icon="mdiDotsHorizontal" :aria-label="$t('tags.more')" /></template>
+          <template #activator="{ props: p }">
+            <v-btn
+              v-bind="p"
+              variant="text"
+              size="small"
+              :icon="mdiDotsHorizontal"
+              :aria-label="$t('tags.more')" />
+          </template>
           <v-list density="compact">
             <v-list-item :title="$t('bulk.many')" @click="work = 'many'" />
-            <v-list-item :title="$t('bulk.copy')" :disabled="!picked.size && !list.filter.value.folder" @click="work = 'copy'" />
-            <v-list-item :title="$t('bulk.move')" :disabled="!picked.size && !list.filter.value.folder" @click="work = 'move'" />
+            <v-list-item
+              :title="$t('bulk.copy')"
+              :disabled="!picked.size && !list.filter.value.folder"
+              @click="work = 'copy'" />
+            <v-list-item
+              :title="$t('bulk.move')"
+              :disabled="!picked.size && !list.filter.value.folder"
+              @click="work = 'move'" />
             <v-divider />
             <v-list-item :title="$t('loop.walk')" @click="work = 'walk'" />
-            <v-list-item :title="$t('loop.export')" :href="`/api/projects/${project.id}/loop-checks/export`" />
-            <v-list-item :title="$t('loop.print')" :to="{ name: 'register', params: { project: project.id } }" />
+            <v-list-item
+              :title="$t('loop.export')"
+              :href="`/api/projects/${project.id}/loop-checks/export`" />
+            <v-list-item
+              :title="$t('loop.print')"
+              :to="{ name: 'register', params: { project: project.id } }" />
             <v-divider />
-            <v-list-item :title="$t('tags.exportCsv')" :href="exportUrl('csv')" /><v-list-item :title="$t('tags.exportXlsx')" :href="exportUrl('xlsx')" />
+            <v-list-item :title="$t('tags.exportCsv')" :href="exportUrl('csv')" />
+            <v-list-item :title="$t('tags.exportXlsx')" :href="exportUrl('xlsx')" />
           </v-list>
         </v-menu>
-        <v-btn variant="outlined" :prepend-icon="mdiTrayArrowDown" @click="work = 'import'">{{ $t('tags.bringIn') }}</v-btn>
+        <v-btn variant="outlined" :prepend-icon="mdiTrayArrowDown" @click="work = 'import'">
+          {{ $t('tags.bringIn') }}
+        </v-btn>
         <v-btn color="primary" :prepend-icon="mdiPlus" @click="add">{{ $t('tags.add') }}</v-btn>
         <div class="filters">
-          <label class="filter"><v-icon :icon="mdiFilterVariant" size="16" /><input v-model="list.filter.value.text" class="mono" :placeholder="$t('tags.filter')" :aria-label="$t('tags.filter')" /></label>
-          <select v-model="list.filter.value.type" class="plain pick" :aria-label="$t('tags.anyType')"><option value="">{{ $t('tags.anyType') }}</option><option v-for="x in types" :key="x">{{ x }}</option></select>
-          <select v-model="list.filter.value.device" class="plain pick" :aria-label="$t('tags.anyDevice')"><option value="">{{ $t('tags.anyDevice') }}</option><option v-for="d in project.devices" :key="d.id" :value="d.id">{{ d.name }}</option></select>
-          <select v-model="list.filter.value.check" class="plain pick" :aria-label="$t('tags.column.check')"><option value="">{{ $t('tags.anyCheck') }}</option><option v-for="x in ['untested', 'passed', 'failed', 'outdated']" :key="x" :value="x">{{ $t('check.' + x) }}</option></select>
-          <button v-for="c in chips" :key="c" class="chip" :class="{ on: list.filter.value.only === c }" :aria-pressed="list.filter.value.only === c" @click="list.filter.value.only = list.filter.value.only === c ? '' : c">{{ $t('tags.only.' + c) }}</button>
+          <label class="filter">
+            <v-icon :icon="mdiFilterVariant" size="16" />
+            <input
+              v-model="list.filter.value.text"
+              class="mono"
+              :placeholder="$t('tags.filter')"
+              :aria-label="$t('tags.filter')" />
+          </label>
+          <select v-model="list.filter.value.type" class="plain pick" :aria-label="$t('tags.anyType')">
+            <option value="">{{ $t('tags.anyType') }}</option>
+            <option v-for="x in types" :key="x">{{ x }}</option>
+          </select>
+          <select v-model="list.filter.value.device" class="plain pick" :aria-label="$t('tags.anyDevice')">
+            <option value="">{{ $t('tags.anyDevice') }}</option>
+            <option v-for="d in project.devices" :key="d.id" :value="d.id">{{ d.name }}</option>
+          </select>
+          <select v-model="list.filter.value.check" class="plain pick" :aria-label="$t('tags.column.check')">
+            <option value="">{{ $t('tags.anyCheck') }}</option>
+            <option v-for="x in ['untested', 'passed', 'failed', 'outdated']" :key="x" :value="x">
+              {{ $t('check.' + x) }}
+            </option>
+          </select>
+          <button
+            v-for="c in chips"
+            :key="c"
+            class="chip"
+            :class="{ on: list.filter.value.only === c }"
+            :aria-pressed="list.filter.value.only === c"
+            @click="list.filter.value.only = list.filter.value.only === c ? '' : c">
+            {{ $t('tags.only.' + c) }}
+          </button>
           <v-menu :close-on-content-click="false" location="bottom end">
-            <template #activator="{ props: p }"><button v-bind="p" class="chip" :aria-label="$t('tags.columns')" :title="$t('tags.columns')"><v-icon :icon="mdiViewColumnOutline" size="16" /></button></template>
-            <v-list density="compact"><v-list-item v-for="c in columns.slice(1)" :key="c.key" @click="toggleColumn(c.key)"><label class="col"><input type="checkbox" :checked="shownColumns.includes(c.key)" tabindex="-1" /> {{ $t('tags.column.' + c.key) }}</label></v-list-item></v-list>
+            <template #activator="{ props: p }">
+              <button v-bind="p" class="chip" :aria-label="$t('tags.columns')" :title="$t('tags.columns')">
+                <v-icon :icon="mdiViewColumnOutline" size="16" />
+              </button>
+            </template>
+            <v-list density="compact">
+              <v-list-item v-for="c in columns.slice(1)" :key="c.key" @click="toggleColumn(c.key)">
+                <label class="col">
+                  <input type="checkbox" :checked="shownColumns.includes(c.key)" tabindex="-1" />
+                  {{ $t('tags.column.' + c.key) }}
+                </label>
+              </v-list-item>
+            </v-list>
           </v-menu>
         </div>
       </div>
       <ImportPanel v-if="work === 'import'" @close="work = ''" />
-      <BulkPanel v-else-if="work === 'many' || work === 'copy' || work === 'move'" :key="work" :what="work" :tags="[...picked]" :folder="list.filter.value.folder" :folder-path="folderPath" :sample="selected" @close="work = ''" />
-      <TagGrid v-show="!covering" :list="list" :selected="selected" :picked="picked" :folder="folderPath" @pick="pick" @remove="remove" />
+      <BulkPanel
+        v-else-if="work === 'many' || work === 'copy' || work === 'move'"
+        :key="work"
+        :what="work"
+        :tags="[...picked]"
+        :folder="list.filter.value.folder"
+        :folder-path="folderPath"
+        :sample="selected"
+        @close="work = ''" />
+      <TagGrid
+        v-show="!covering"
+        :list="list"
+        :selected="selected"
+        :picked="picked"
+        :folder="folderPath"
+        @pick="pick"
+        @remove="remove" />
     </section>
-    <LoopWalk v-if="work === 'walk'" :list="list" :selected="selected" @go="pick([$event], $event)" @close="work = ''" />
-    <ManyInspector v-else-if="picked.size > 1 && !covering" :ids="[...picked]" @remove="remove" @copy="work = 'copy'" @move="work = 'move'" />
+    <LoopWalk
+      v-if="work === 'walk'"
+      :list="list"
+      :selected="selected"
+      @go="pick([$event], $event)"
+      @close="work = ''" />
+    <ManyInspector
+      v-else-if="picked.size > 1 && !covering"
+      :ids="[...picked]"
+      @remove="remove"
+      @copy="work = 'copy'"
+      @move="work = 'move'" />
     <TagInspector v-else-if="selected && !covering" :id="selected" :key="selected" @remove="remove" />
   </div>
 </template>
 
 <style scoped>
-.split { display: flex; height: 100%; }
-.split > .stop { flex: 1; min-width: 0; }
-.filters { display: flex; gap: 6px; width: 100%; align-items: center; flex-wrap: wrap; }
-.filter { display: flex; align-items: center; gap: 6px; border: 1px solid var(--c-line); border-radius: 4px; background: var(--c-sheet); padding: 0 8px; flex: 0 1 200px; min-height: 30px; }
-.filter input { border: 0; outline: 0; background: none; color: inherit; width: 100%; font-size: 13px; }
-.filter:focus-within { outline: 2px solid var(--c-spruce); outline-offset: -1px; }
-.pick { width: auto; max-width: 104px; min-height: 30px; font-size: 12px; background: var(--c-sheet); }
-.col { display: flex; gap: 8px; align-items: center; pointer-events: none; }
+.split {
+  display: flex;
+  height: 100%;
+}
+.split > .stop {
+  flex: 1;
+  min-width: 0;
+}
+.filters {
+  display: flex;
+  gap: 6px;
+  width: 100%;
+  align-items: center;
+  flex-wrap: wrap;
+}
+.filter {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  border: 1px solid var(--c-line);
+  border-radius: 4px;
+  background: var(--c-sheet);
+  padding: 0 8px;
+  flex: 0 1 200px;
+  min-height: 30px;
+}
+.filter input {
+  border: 0;
+  outline: 0;
+  background: none;
+  color: inherit;
+  width: 100%;
+  font-size: 13px;
+}
+.filter:focus-within {
+  outline: 2px solid var(--c-spruce);
+  outline-offset: -1px;
+}
+.pick {
+  width: auto;
+  max-width: 104px;
+  min-height: 30px;
+  font-size: 12px;
+  background: var(--c-sheet);
+}
+.col {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  pointer-events: none;
+}
 </style>

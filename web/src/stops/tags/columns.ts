@@ -13,8 +13,13 @@ export interface Column {
   ops?: (r: TagRow, text: string) => Op[] | string
 }
 
-const set = (r: TagRow, field: keyof Tag, value: unknown): Op[] => [{ kind: 'tag', id: r.tag.id, path: '/' + field, value: value === '' ? undefined : value }]
-const plain = (field: keyof Tag) => ({ text: (r: TagRow) => String(r.tag[field] ?? ''), ops: (r: TagRow, t: string) => set(r, field, t.trim()) })
+const set = (r: TagRow, field: keyof Tag, value: unknown): Op[] => [
+  { kind: 'tag', id: r.tag.id, path: '/' + field, value: value === '' ? undefined : value },
+]
+const plain = (field: keyof Tag) => ({
+  text: (r: TagRow) => String(r.tag[field] ?? ''),
+  ops: (r: TagRow, t: string) => set(r, field, t.trim()),
+})
 const number = (field: keyof Tag) => ({
   text: (r: TagRow) => String(r.tag[field] ?? ''),
   ops: (r: TagRow, t: string) => {
@@ -25,12 +30,45 @@ const number = (field: keyof Tag) => ({
 })
 
 export const columns: Column[] = [
-  { key: 'path', width: 'minmax(134px, 1.5fr)', sort: 'path', text: (r) => r.tag.name, ops: (r, t) => set(r, 'name', t.trim()) },
+  {
+    key: 'path',
+    width: 'minmax(134px, 1.5fr)',
+    sort: 'path',
+    text: (r) => r.tag.name,
+    ops: (r, t) => set(r, 'name', t.trim()),
+  },
   { key: 'description', width: 'minmax(110px, 1.2fr)', sort: 'description', ...plain('description') },
-  { key: 'type', width: '58px', sort: 'type', text: (r) => r.tag.type, ops: (r, t) => set(r, 'type', t.trim().toUpperCase()) },
+  {
+    key: 'type',
+    width: '58px',
+    sort: 'type',
+    text: (r) => r.tag.type,
+    ops: (r, t) => set(r, 'type', t.trim().toUpperCase()),
+  },
   { key: 'from', width: '70px', sort: 'source' },
-  { key: 'address', width: 'minmax(92px, 1fr)', sort: 'address', text: (r) => (r.tag.source === 'computed' ? r.tag.formula : r.tag.source === 'internal' ? r.tag.initial : r.tag.address) ?? '', ops: (r, t) => set(r, r.tag.source === 'computed' ? 'formula' : r.tag.source === 'internal' ? 'initial' : 'address', t.trim()) },
-  { key: 'access', width: '74px', text: (r) => r.tag.access ?? '', ops: (r, t) => set(r, 'access', t.trim().toLowerCase()) },
+  {
+    key: 'address',
+    width: 'minmax(92px, 1fr)',
+    sort: 'address',
+    text: (r) =>
+      (r.tag.source === 'computed'
+        ? r.tag.formula
+        : r.tag.source === 'internal'
+          ? r.tag.initial
+          : r.tag.address) ?? '',
+    ops: (r, t) =>
+      set(
+        r,
+        r.tag.source === 'computed' ? 'formula' : r.tag.source === 'internal' ? 'initial' : 'address',
+        t.trim(),
+      ),
+  },
+  {
+    key: 'access',
+    width: '74px',
+    text: (r) => r.tag.access ?? '',
+    ops: (r, t) => set(r, 'access', t.trim().toLowerCase()),
+  },
   { key: 'poll', width: '58px', right: true, ...number('poll') },
   { key: 'raw', width: '70px', right: true },
   { key: 'value', width: '86px', right: true },

@@ -1,0 +1,63 @@
+import type en from '../en/desk'
+
+const desk: typeof en = {
+  desk: {
+    nobody: 'Niemand angemeldet',
+    areas: 'Bereiche',
+    down: 'Keine Antwort von {name}',
+    blocked: 'Das ist jetzt gesperrt.',
+    nothing: 'Noch nichts freigegeben',
+    nothingWhy: 'Die Freigabe geschieht in der Werkstatt.',
+    noScreens: 'Kein Bild steht Ihnen offen',
+    lost: 'Der Server ist nicht zu hören.',
+    lostPress: 'Die Verbindung zum Server ist abgerissen: was gehalten war, ist losgelassen.',
+    lostSince: 'Seit {time} ist hier nichts mehr aktuell.',
+    locked: 'Dieses Bild öffnet sich für: {roles}. Melden Sie sich an, um weiterzugehen.',
+    outcome: {
+      confirmed: '{name}: {value}',
+      differs: '{name}: {value} wurde gesendet, aber {reason}',
+      refused: '{name} wurde nicht ausgeführt: {reason}',
+      unknown: '{name}: {value}, Ergebnis unbekannt. {reason}',
+      superseded: '{name}: {reason}',
+      unanswered: '{name}: {value} wurde genommen, aber {reason}',
+    },
+  },
+  ask: {
+    reason: 'Grund',
+    mayBeEmpty: '(darf leer bleiben)',
+    witness: 'Zweite Person',
+    witnessPassword: 'Ihr Kennwort',
+    password: 'Dein Kennwort',
+    send: 'Senden',
+  },
+  point: {
+    good: 'gut',
+    raw: 'Roh',
+    since: 'Wert von',
+    source: 'Quelle',
+    formula: 'Formel',
+    type: 'Typ',
+    check: 'Signalprüfung',
+    internal: 'hier gehalten',
+    computed: 'berechnet',
+    system: 'System',
+    device: 'Gerät',
+    checked: {
+      untested: 'ungeprüft',
+      passed: 'bestanden',
+      failed: 'durchgefallen',
+      outdated: 'neu zu prüfen',
+    },
+  },
+  pad: {
+    now: 'Jetzt',
+    limits: 'Grenzen',
+    step: 'Schritt',
+    enter: 'Eingeben',
+    less: 'Ein Schritt weniger',
+    more: 'Ein Schritt mehr',
+    small: 'Kleinbuchstaben',
+    space: 'Leerzeichen',
+  },
+}
+export default desk

@@ -1,0 +1,52 @@
+import type en from '../en/release'
+
+const release: typeof en = {
+  try: {
+    title: 'Den Entwurf versuchen',
+    why: 'Er läuft auf Ersatzgeräten oder auf dem, was gelesen wird. Nichts davon erreicht ein Gerät.',
+    running: '{name} hat es begonnen.',
+    open: 'Öffnen',
+    stop: 'Beenden',
+    readFrom: 'Echte Werte lesen von:',
+    start: 'Versuchen',
+    banner: 'Der Entwurf wird versucht',
+    live: 'Gelesen von {names}; alles andere ist auf Ersatzgeräten.',
+    standIns: 'Jedes Gerät ist auf seinem Ersatzgerät. Nichts hier erreicht ein Gerät.',
+    back: 'Zurück zur Werkstatt',
+    ended: 'Der Entwurf wird gerade nicht versucht',
+  },
+  release: {
+    limits: 'Grenzen, die am Leitstand geändert wurden',
+    atDesk: 'Am Leitstand',
+    released: 'Freigabe',
+    draft: 'Entwurf',
+    choice: {
+      keep: 'behalten',
+      adopt: 'übernehmen',
+      discard: 'verwerfen',
+    },
+    first: 'Am Leitstand läuft noch nichts',
+    changed: 'Der Entwurf weicht von Freigabe {n} ab',
+    same: 'Freigabe {n} läuft, der Entwurf ist gleich',
+    note: 'Bemerkung',
+    do: 'Freigabe {n} machen',
+    findings: 'Befunde',
+    releases: 'Freigaben',
+    audit: 'Protokoll',
+    number: 'Freigabe',
+    at: 'Wann',
+    by: 'Wer',
+    hash: 'Inhalt',
+    running: 'läuft',
+    archive: 'Entwurf als Projektarchiv herunterladen',
+  },
+  findings: {
+    none: 'Keine Befunde',
+    noneWhy: 'Variablen, Bilder und Rollen sind in Ordnung. Der Entwurf kann freigegeben werden.',
+    severity: 'Schwere',
+    where: 'Wo',
+    says: 'Was',
+    mend: 'Abhilfe',
+  },
+}
+export default release
