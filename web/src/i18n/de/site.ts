@@ -34,5 +34,13 @@ const site: typeof en = {
     addLanguage: 'Sprache',
     first: 'erste',
   },
+  sitePicture: {
+    title: 'Wie die Anlage verbunden ist',
+    why: 'Von selbst gezeichnet: Panels, dieser Server, die Endpunkte und die Geräte dahinter.',
+    server: 'Ready-Rail-Server',
+    panel: 'Panel',
+    away: 'nicht verbunden',
+    unit: 'Gerät {n}',
+  },
 }
 export default site

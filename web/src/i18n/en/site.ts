@@ -32,5 +32,13 @@ const site = {
     addLanguage: 'Language',
     first: 'first',
   },
+  sitePicture: {
+    title: 'How the site is connected',
+    why: 'Drawn by itself: panels, this server, the endpoints it dials and the devices behind them.',
+    server: 'Ready Rail server',
+    panel: 'Panel',
+    away: 'not connected',
+    unit: 'Unit {n}',
+  },
 }
 export default site

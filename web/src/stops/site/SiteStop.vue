@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
+import SitePicture from '../../links/SitePicture.vue'
 import { freshId, useProject } from '../../rail/project'
 import JournalRules from './JournalRules.vue'
 import WordSheet from './WordSheet.vue'
@@ -63,6 +64,11 @@ const setAreas = (next: typeof areas.value) => set('/areas', next, areas.value)
           "
           :hint="$t('site.screens', { w: project.overview?.screenWidth, h: project.overview?.screenHeight })"
           @update:model-value="size" />
+      </div>
+      <div>
+        <h2>{{ $t('sitePicture.title') }}</h2>
+        <p class="quiet">{{ $t('sitePicture.why') }}</p>
+        <SitePicture />
       </div>
       <div class="block">
         <h2>{{ $t('site.areas') }}</h2>

@@ -202,7 +202,9 @@ const rename = (f: Line, name: string) =>
   width: 16px;
   flex: none;
 }
-.small {
+span.small {
+  min-width: 24px;
+  text-align: right;
   font-size: 12px;
   font-weight: 400;
 }
