@@ -379,6 +379,8 @@ func (c *elementCheck) writer() {
 		c.say("screen.number", Error, "/props/tag", "tag", path, "type", t.Type.String())
 	case action == screen.ActionHold && c.e.Kind == "button":
 		c.held(t, path)
+	case c.e.Kind == "selector" && t.Kind() != value.BOOL && len(t.States) == 0:
+		c.say("screen.stateless", Warning, "/props/tag", "tag", path)
 	}
 }
 

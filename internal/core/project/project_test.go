@@ -190,6 +190,7 @@ func TestFindings(t *testing.T) {
 		{"register and bits", []Op{set(KindTag, "t5", "", `{"name":"B","type":"BOOL","source":"device","device":"d1","address":"holding:100.3"}`)}, "tag.bits t5/address"},
 		{"cycle", []Op{set(KindTag, "t6", "", `{"name":"C","type":"LREAL","source":"computed","formula":"Kiln1.Gap + 1"}`), set(KindTag, "t3", "/formula", `"C"`)}, "tag.cycle t3/formula"},
 		{"button on a number", []Op{set(KindScreen, "s1", "/elements/e3", `{"kind":"button","x":0,"y":0,"w":9,"h":9,"z":3,"props":{"tag":"t2","action":"hold"}}`)}, "screen.bool s1/elements/e3/props/tag"},
+		{"selector without states", []Op{set(KindScreen, "s1", "/elements/e3", `{"kind":"selector","x":0,"y":0,"w":9,"h":9,"z":3,"props":{"tag":"t2"}}`)}, "screen.stateless s1/elements/e3/props/tag"},
 		{"lost target", []Op{set(KindScreen, "s1", "/elements/e3", `{"kind":"button","x":0,"y":0,"w":9,"h":9,"z":3,"props":{"screen":"s9","action":"open"}}`)}, "screen.target s1/elements/e3/props/screen"},
 		{"outside", []Op{set(KindScreen, "s1", "/elements/e2/x", `5000`)}, "screen.outside s1/elements/e2/x"},
 	} {

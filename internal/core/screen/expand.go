@@ -548,8 +548,21 @@ func (x *expander) localised(t *tag.Tag) *tag.Tag {
 	return &c
 }
 
-// switched names the two values of a BOOL that has no names of its own.
+// switched names the two values of a BOOL that has no names of its own, where
+// its formatting is in another language than the values' own.
 var switched = map[string][2]string{"de": {"aus", "ein"}}
+
+// choices are the states that a person can choose of a tag: those with a name,
+// and both values of a BOOL.
+func (x *expander) choices(t *tag.Tag) []tag.State {
+	if t.Kind() != value.BOOL || len(t.States) > 0 {
+		return x.localised(t).States
+	}
+	if t = x.spoken(t); len(t.States) > 0 {
+		return t.States
+	}
+	return []tag.State{{Value: 0, Text: "off"}, {Value: 1, Text: "on"}}
+}
 
 // spoken is a tag whose values read as the view's language has them.
 func (x *expander) spoken(t *tag.Tag) *tag.Tag {
@@ -573,7 +586,7 @@ func (x *expander) info(t *tag.Tag) *TagInfo {
 		i.From, i.To = t.Low, t.High
 		i.Marks = x.look.LimitMarks(t.ID)
 	}
-	for _, s := range x.localised(t).States {
+	for _, s := range x.choices(t) {
 		i.States = append(i.States, StateInfo{s.Value, s.Text})
 	}
 	return i

@@ -182,6 +182,24 @@ func TestStateLooksTakeTheFirstThatMatches(t *testing.T) {
 	}
 }
 
+// Both values of a BOOL can be chosen, in the view's language, whether or not
+// they have names of their own.
+func TestABOOLIsChosenByName(t *testing.T) {
+	y := fans()
+	y.tags["n"] = &tag.Tag{ID: "n", Name: "N", Type: value.Type{Kind: value.BOOL}, Source: tag.Internal}
+	y.tags["m"] = &tag.Tag{ID: "m", Name: "M", Type: value.Type{Kind: value.BOOL}, Source: tag.Internal, States: []tag.State{{Value: 0, Text: "shut"}, {Value: 1, Text: "open"}}}
+	for _, c := range []struct{ tag, language, want string }{{"n", "", "off on"}, {"n", "en", "off on"}, {"n", "de", "aus ein"}, {"m", "de", "shut open"}} {
+		s := &Screen{ID: "s", Name: "S", Width: 100, Height: 100, Elements: map[string]*Element{"a": {Kind: "selector", Props: map[string]any{"tag": c.tag}}}}
+		var got []string
+		for _, st := range Bind(s, y, View{Zone: time.UTC, Language: c.language}).Scene.Elements[0].Tag.States {
+			got = append(got, st.Text)
+		}
+		if strings.Join(got, " ") != c.want {
+			t.Errorf("%s in %q: %q", c.tag, c.language, got)
+		}
+	}
+}
+
 func TestFormatsOfPlaceholders(t *testing.T) {
 	y := fans()
 	y.tags["n"] = &tag.Tag{ID: "n", Name: "N", Type: value.Type{Kind: value.INT}, Source: tag.Internal, States: []tag.State{{Value: 2, Text: "drying", Texts: map[string]string{"de": "Trocknen"}}}}

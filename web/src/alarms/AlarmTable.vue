@@ -99,7 +99,6 @@ function cell(a: Standing, column: string, state: (s: string) => string): string
       return moment(a.raised ?? a.since, how.value)
     case 'area':
       return a.areaName
-    case 'path':
     case 'name':
     case 'text':
     case 'group':
@@ -151,6 +150,7 @@ async function send(ids: string[], what: Act, more: { minutes?: number; reason?:
             @keydown.space.prevent="pick(a.id)">
             <td v-for="c in shown" :key="c" role="cell" :class="c">
               <AlarmTab v-if="c === 'tab'" :priority="a.priority" :state="a.state" />
+              <bdi v-else-if="c === 'path'">{{ a.path }}</bdi>
               <template v-else>{{ cell(a, c, (s) => $t('alarm.state.' + s)) }}</template>
             </td>
           </tr>
@@ -252,6 +252,11 @@ td.value,
 td.limit,
 td.path {
   font-family: var(--mono);
+}
+/* Cut in front: a path's end is what tells it from another. */
+td.path {
+  direction: rtl;
+  text-align: left;
 }
 td.time {
   text-align: right;

@@ -3,6 +3,7 @@ import { useDebounceFn, useIntervalFn } from '@vueuse/core'
 import { ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '../api/client'
 import { moment } from '../kit/moment'
+import PathText from '../kit/PathText.vue'
 
 // What people did, newest first; refused, unknown and cut off ones too.
 const props = defineProps<{ project: string }>()
@@ -86,7 +87,7 @@ const time = (ms: number) =>
             <td>{{ r.panel }}</td>
             <td>{{ $t('what.' + r.what) }}</td>
             <td>{{ [r.screen, r.element].filter(Boolean).join(' › ') }}</td>
-            <td class="mono">{{ r.path }}</td>
+            <td class="mono"><PathText :path="r.path" /></td>
             <td class="mono">{{ r.old }}</td>
             <td class="mono">{{ r.new }}</td>
             <td>

@@ -5,6 +5,7 @@ import AlarmTab from '../alarms/AlarmTab.vue'
 import { type Board, PRIORITIES, unseen } from '../alarms/useAlarms'
 import { useAlarmSound } from '../alarms/useAlarmSound'
 import { clock, moment } from '../kit/moment'
+import PathText from '../kit/PathText.vue'
 
 /** Always on top: the worst alarm that nobody has seen, in full; how many of each priority stand; silence. */
 const props = defineProps<{ board: Board | undefined; on: boolean; unsure: boolean; problem: string }>()
@@ -27,7 +28,7 @@ const counts = computed(() =>
     <template v-if="worst">
       <AlarmTab class="worst" :priority="worst.priority" :state="worst.state" />
       <button class="text" :title="worst.text" @click="emit('open')">
-        <strong>{{ worst.path }} · {{ worst.name }}</strong>
+        <strong><PathText :path="`${worst.path} · ${worst.name}`" /></strong>
         <span>{{ moment(worst.raised ?? worst.since, clock) }} {{ worst.text }}</span>
       </button>
       <button v-if="board?.mayAck && !unsure" class="act" @click="emit('ack', worst.id)">

@@ -12,6 +12,7 @@ import TraceAround from '../alarms/TraceAround.vue'
 import { useInView } from '../kit/useInView'
 import { usePage } from '../alarms/usePage'
 import ReasonBox from '../alarms/ReasonBox.vue'
+import PathText from '../kit/PathText.vue'
 
 /** The alarms that stand, those set aside, and the journal; everything that can be done to them. */
 const props = defineProps<{
@@ -230,7 +231,7 @@ function turn(to: typeof tab.value) {
           </label>
           <span role="gridcell" class="tabcell"><AlarmTab :priority="a.priority" :state="a.state" /></span>
           <span role="gridcell" class="what">
-            <strong>{{ a.path }} · {{ a.name }}</strong>
+            <strong><PathText :path="`${a.path} · ${a.name}`" /></strong>
             <span>{{ a.text }}</span>
             <span v-if="tab === 'aside' && a.reason" class="aside">{{ a.by }}: {{ a.reason }}</span>
           </span>

@@ -28,7 +28,7 @@ import { useScreenErrors } from './useScreenErrors'
 import ScreenView, { type Act } from './ScreenView.vue'
 import { useDeskKeys } from './useDeskKeys'
 import SignInForm from './SignInForm.vue'
-import { shownOf, useCommands } from './useCommands'
+import { shownOf, spoken, useCommands } from './useCommands'
 import { useHold } from './useHold'
 import { useSilence } from './useScene'
 import WindowFrame from '../kit/WindowFrame.vue'
@@ -248,7 +248,7 @@ function act(opens: Opens, { item, how, value, by }: Act) {
   if (how === 'open') return void go(e.opens!)
   if (how === 'press') return press(opens, item)
   if (item.shown.enabled === false) return say(str(item.shown.why) || t('desk.blocked'), true)
-  if (how === 'send') return void commands.send({ opens, item, value: value!, says: value! })
+  if (how === 'send') return void commands.send({ opens, item, value: value!, says: spoken(item, value!) })
   commands.problem.value = ''
   if (how === 'choose' && e.props.of === 'parameter') {
     const p = sceneOf(opens)?.params?.find((x) => x.id === str(e.props.param))
@@ -396,7 +396,7 @@ async function enter(text: string) {
   const e = entry.value
   if (!e) return
   await commands.send(
-    { opens: e.opens, item: e.item, value: text, says: text },
+    { opens: e.opens, item: e.item, value: text, says: spoken(e.item, text) },
     (_, all) => all && (entry.value = undefined),
   )
   if (!commands.problem.value) entry.value = undefined

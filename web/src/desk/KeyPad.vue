@@ -85,7 +85,7 @@ const keys = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '±', '0', '.']
       </div>
       <div class="hands">
         <div v-if="states.length" class="states">
-          <button v-for="s in states" :key="s.value" :disabled="busy" @click="emit('enter', s.text)">
+          <button v-for="s in states" :key="s.value" :disabled="busy" @click="emit('enter', String(s.value))">
             {{ s.text }}
           </button>
         </div>

@@ -20,6 +20,11 @@ export const shownOf = (item: Item): string =>
     ? '—'
     : str(item.shown.text) || (item.shown.on === true ? 'on' : item.shown.on === false ? 'off' : '')
 
+/** How an entered value reads: a state by its name. */
+export function spoken(item: Item, value: string): string {
+  return item.element.tag?.states?.find((s) => String(s.value) === value)?.text ?? value
+}
+
 /** Sends what people enter, after asking what an element asks, and says how it went. */
 export function useCommands(
   program: () => Shown,

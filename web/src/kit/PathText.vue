@@ -4,7 +4,7 @@ defineProps<{ path: string; note?: string }>()
 </script>
 
 <template>
-  <span class="path-text mono" :title="note ? path + '\n' + note : path">
+  <span class="path-text" :title="note ? path + '\n' + note : path">
     <bdi>{{ path }}</bdi>
   </span>
 </template>

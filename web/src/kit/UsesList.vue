@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { api, ask, type Schemas } from '../api/client'
+import PathText from './PathText.vue'
 import { useProject } from '../rail/project'
 
 // Where a thing is used, by stop; each place a link to it.
@@ -69,7 +70,9 @@ function to(u: Schemas['Use']) {
       </h3>
       <ul>
         <li v-for="l in g.lines.slice(0, shown(g.lines))" :key="l.use.name" :title="l.use.name">
-          <router-link :to="to(l.use)" :class="{ mono: g.stop === 'tags' }">{{ l.use.name }}</router-link>
+          <router-link :to="to(l.use)" :class="{ mono: g.stop === 'tags' }">
+            <PathText :path="l.use.name" />
+          </router-link>
           <span v-if="l.times > 1" class="quiet">× {{ l.times }}</span>
         </li>
       </ul>
@@ -93,10 +96,12 @@ ul {
   padding: 0;
 }
 li {
+  display: flex;
+  gap: 6px;
   padding: 2px 0;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
+}
+li a {
+  min-width: 0;
 }
 .more {
   color: var(--c-spruce);

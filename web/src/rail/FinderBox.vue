@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../api/client'
 import { useProject } from './project'
 import { stops } from './stops'
+import PathText from '../kit/PathText.vue'
 
 const open = defineModel<boolean>({ required: true })
 const project = useProject()
@@ -88,7 +89,7 @@ function go(h: Schemas['Hit'] | undefined) {
           @click="go(h)"
           @mousemove="at = i">
           <span class="kind">{{ $t('kind.' + h.kind) }}</span>
-          <span :class="{ mono: h.kind === 'tag' }">{{ h.name }}</span>
+          <PathText class="found" :class="{ mono: h.kind === 'tag' }" :path="h.name" />
           <span class="quiet note">{{ h.note }}</span>
         </li>
         <li v-if="text && !hits.length" class="quiet">{{ $t('finder.none') }}</li>
@@ -139,12 +140,17 @@ li.on {
   background: var(--c-tint);
 }
 .kind {
+  flex: none;
   width: 64px;
   font-size: 12px;
   color: var(--c-quiet);
 }
+.found {
+  flex: 0 1 auto;
+  max-width: 66%;
+}
 .note {
-  flex: 1;
+  flex: 1 1 80px;
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;

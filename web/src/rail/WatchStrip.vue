@@ -8,6 +8,7 @@ import ValueCell from '../kit/ValueCell.vue'
 import { useTagValues } from '../live/useTagValues'
 import { useProject } from './project'
 import { useWatched } from './watched'
+import PathText from '../kit/PathText.vue'
 
 const project = useProject()
 const settings = useSettings()
@@ -92,7 +93,7 @@ function begin(e: Event) {
       </template>
       <template v-if="!open">
         <span v-for="id in ids.slice(0, 6)" :key="id" class="brief">
-          <span class="mono">{{ rows[id]?.path ?? '…' }}</span>
+          <PathText class="mono" :path="rows[id]?.path ?? '…'" />
           {{ ' ' }}
           <ValueCell :value="values.get(id)" />
         </span>
@@ -107,7 +108,7 @@ function begin(e: Event) {
         :class="{ veiled: values.get(id)?.level === 'bad' }"
         :title="values.get(id)?.reason">
         <div class="top">
-          <span class="mono path">{{ rows[id]?.path ?? $t('watch.gone') }}</span>
+          <PathText class="mono path" :path="rows[id]?.path ?? $t('watch.gone')" />
           <button class="bare" :aria-label="$t('watch.remove')" @click="remove(id)">
             <v-icon :icon="mdiClose" size="14" />
           </button>
@@ -189,8 +190,6 @@ function begin(e: Event) {
 .path {
   font-size: 13px;
   color: var(--c-quiet);
-  overflow: hidden;
-  text-overflow: ellipsis;
 }
 .now {
   font-size: 16px;

@@ -3,6 +3,7 @@ import { refDebounced } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '../../api/client'
 import { useProject } from '../../rail/project'
+import PathText from '../../kit/PathText.vue'
 
 /** A list of alarms, from a file or pasted: what it would make and change stands below before it does. */
 const props = defineProps<{ pasted?: string }>()
@@ -75,7 +76,7 @@ function choose(e: Event) {
         <table class="grid">
           <tbody>
             <tr v-for="(l, i) in told" :key="i">
-              <td class="mono">{{ l.path }}</td>
+              <td class="mono"><PathText :path="l.path" /></td>
               <td :class="l.problem ? 'error' : 'quiet'">{{ l.problem || l.from }}</td>
             </tr>
           </tbody>

@@ -12,6 +12,7 @@ import AlarmInspector from './AlarmInspector.vue'
 import AlarmSheet from './AlarmSheet.vue'
 import FromTags from './FromTags.vue'
 import WhatIf from './WhatIf.vue'
+import PathText from '../../kit/PathText.vue'
 
 type Row = Schemas['AlarmRow']
 const project = useProject()
@@ -275,7 +276,7 @@ function listed() {
               @click="pick(r, $event)">
               <template v-if="review">
                 <td>
-                  <span class="mono">{{ r.path }}</span>
+                  <PathText class="mono" :path="r.path" />
                   · {{ r.name }}
                 </td>
                 <td>
@@ -298,7 +299,7 @@ function listed() {
                 <td>{{ r.reviewed ? '✓' : '' }}</td>
               </template>
               <template v-else>
-                <td class="mono">{{ r.path }}</td>
+                <td class="mono"><PathText :path="r.path" /></td>
                 <td>
                   <span
                     v-if="findings.has(r.id)"

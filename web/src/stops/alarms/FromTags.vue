@@ -7,6 +7,7 @@ import { api, ask, type TagRow } from '../../api/client'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
 import { freshId, useProject } from '../../rail/project'
+import PathText from '../../kit/PathText.vue'
 
 /** An alarm of the same make for each of many tags, found by a filter, as one edit. */
 const emit = defineEmits<{ done: [] }>()
@@ -114,7 +115,7 @@ async function make() {
     </div>
     <ul v-if="rows.length && name.trim()" class="end preview">
       <li v-for="r in rows.slice(0, 3)" :key="r.tag.id">
-        <span class="mono">{{ r.path }}</span>
+        <PathText class="mono" :path="r.path" />
         <strong>{{ made(r).name }}</strong>
         <span class="quiet">{{ made(r).message }}</span>
       </li>

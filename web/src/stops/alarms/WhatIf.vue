@@ -9,6 +9,7 @@ import { api, ask, type Schemas, sentence } from '../../api/client'
 import { clock, dayAndTime, moment } from '../../kit/moment'
 import { span } from '../../kit/span'
 import { useProject } from '../../rail/project'
+import PathText from '../../kit/PathText.vue'
 
 /**
  * The recorded course of an alarm's signal with its limit, deadband and delays,
@@ -155,7 +156,7 @@ const numbers = computed<Setting[]>(() => [
   <section class="what" :aria-label="$t('whatIf.title')">
     <div class="head">
       <strong>{{ $t('whatIf.title') }}</strong>
-      <span class="mono">{{ row.path }}</span>
+      <PathText class="mono" :path="row.path" />
       {{ row.name }}
       <span class="grow" />
       <button

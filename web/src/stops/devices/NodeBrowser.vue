@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { api, ask, type Device, type Schemas, sentence } from '../../api/client'
 import { useNotice } from '../../kit/problem'
 import { useProject } from '../../rail/project'
+import PathText from '../../kit/PathText.vue'
 
 // The address space of a server, opened level by level; what is ticked becomes
 // tags in folders of the same names.
@@ -221,7 +222,7 @@ async function bring() {
           :aria-label="$t('browse.all', { name: l.item.name })"
           :title="$t('browse.all', { name: l.item.name })"
           @click="tickBranch(l)" />
-        <span class="name">{{ text ? l.path.join('.') : l.item.name }}</span>
+        <PathText class="name" :path="text ? l.path.join('.') : l.item.name" />
         <span class="mono small">{{ l.item.type || (l.item.variable ? l.item.theirs : '') }}</span>
         <span class="mono">{{ l.item.value }}</span>
         <span v-if="l.item.writable" class="chip">{{ $t('browse.writable') }}</span>

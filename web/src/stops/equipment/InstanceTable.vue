@@ -4,6 +4,7 @@ import { useI18n } from 'vue-i18n'
 import { api, ask, type Schemas, sentence } from '../../api/client'
 import { useNotice } from '../../kit/problem'
 import { useProject } from '../../rail/project'
+import PathText from '../../kit/PathText.vue'
 
 // What is made of a type: settings edited in place, rows pasted from a
 // spreadsheet become new equipment.
@@ -190,7 +191,7 @@ const differing = (i: Schemas['Instance']) => Object.keys(i.differs ?? {}).lengt
     <table v-if="plan" class="grid">
       <tbody>
         <tr v-for="l in plan.lines" :key="l.path">
-          <td class="mono">{{ l.path }}</td>
+          <td class="mono"><PathText :path="l.path" /></td>
           <td class="mono quiet">{{ l.from }}</td>
           <td class="mono quiet">{{ l.address }}</td>
           <td class="err">{{ l.problem }}</td>

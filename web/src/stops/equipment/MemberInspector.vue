@@ -7,6 +7,7 @@ import InspectorPane from '../../kit/InspectorPane.vue'
 import { useProject } from '../../rail/project'
 import TagDefinition from '../tags/TagDefinition.vue'
 import type { Member, TypeEdit } from './useTypeEdit'
+import PathText from '../../kit/PathText.vue'
 
 // A member of a type is a whole tag, or equipment within with its settings. What
 // it has become in all equipment stands below, with its addresses.
@@ -111,9 +112,7 @@ const flip = (name: string) => {
       <table>
         <tbody>
           <tr v-for="p in points" :key="p.id">
-            <td class="mono path" :title="p.path">
-              <bdi>{{ p.path }}</bdi>
-            </td>
+            <td class="mono"><PathText :path="p.path" /></td>
             <td
               class="mono"
               :class="{ err: p.used }"
@@ -163,12 +162,5 @@ p {
 .points td:last-child {
   width: 108px;
   text-align: right;
-}
-.path {
-  direction: rtl;
-  text-align: left;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
 }
 </style>

@@ -2,6 +2,7 @@
 import { onMounted, ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '../../api/client'
 import { useProject } from '../../rail/project'
+import PathText from '../../kit/PathText.vue'
 
 // A type made of a folder of tags that exist; folders that are alike become
 // equipment too. Every tag keeps its id.
@@ -76,7 +77,7 @@ watch([folder, name, alike], () => void run(false))
       </thead>
       <tbody>
         <tr v-for="l in plan.lines" :key="l.path">
-          <td class="mono">{{ l.path }}</td>
+          <td class="mono"><PathText :path="l.path" /></td>
           <td class="mono">{{ l.from }}</td>
           <td class="mono">{{ l.address }}</td>
           <td class="err">{{ l.problem }}</td>

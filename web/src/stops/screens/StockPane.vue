@@ -6,6 +6,7 @@ import { useSettings } from '../../kit/settings'
 import { useProject } from '../../rail/project'
 import KindPreview from './KindPreview.vue'
 import type { Piece } from './useDrop'
+import PathText from '../../kit/PathText.vue'
 
 // What can be placed: elements, symbols drawn in the project, and equipment.
 const props = defineProps<{ screen: string }>()
@@ -112,7 +113,7 @@ const dragPoint = (e: DragEvent, p: Schemas['ScreenPoint']) =>
           draggable="true"
           :title="p.title"
           @dragstart="dragPoint($event, p)">
-          <span class="path">{{ p.path }}</span>
+          <PathText class="path" :path="p.path" />
           <span class="quiet">{{ p.kind === 'equipment' ? typeName(p.type) : p.kind }}</span>
         </div>
       </div>
@@ -133,7 +134,7 @@ const dragPoint = (e: DragEvent, p: Schemas['ScreenPoint']) =>
           :title="$t('stock.hint')"
           @dragstart="drag($event, 'application/x-rr-gear', [pieceOf(p, pieces)])"
           @keydown.enter="emit('gear', [pieceOf(p, pieces)])">
-          <span class="path">{{ p.path }}</span>
+          <PathText class="path" :path="p.path" />
           <span class="quiet">{{ typeName(p.type) }}</span>
         </div>
       </div>
@@ -200,11 +201,6 @@ const dragPoint = (e: DragEvent, p: Schemas['ScreenPoint']) =>
   background: var(--c-tint);
 }
 .path {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-  direction: rtl;
-  text-align: left;
   flex: 1;
 }
 </style>

@@ -10,7 +10,7 @@ defineProps<{ row: TagRow; name: string; value: TagValue | undefined; on: boolea
 
 <template>
   <div class="row" draggable="true" :class="{ on }">
-    <PathText class="name" :path="name" :note="row.tag.description" />
+    <PathText class="name mono" :path="name" :note="row.tag.description" />
     <ValueCell :value="value" />
   </div>
 </template>

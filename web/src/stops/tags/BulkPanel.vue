@@ -9,6 +9,7 @@ import { useNotice } from '../../kit/problem'
 import { useProject } from '../../rail/project'
 import { firstAddress } from '../../tags/newTag'
 import TagDefinition from './TagDefinition.vue'
+import PathText from '../../kit/PathText.vue'
 
 // Edits in bulk: make by a pattern, copy with steps or substitution, move. What
 // it would do stands below, line by line, while it is being said.
@@ -304,7 +305,7 @@ watch(
         <tbody>
           <tr v-for="l in plan.lines" :key="l.path + (l.from ?? '')">
             <td v-if="what !== 'many'" class="mono quiet">{{ l.from }}</td>
-            <td class="mono">{{ l.path }}</td>
+            <td class="mono"><PathText :path="l.path" /></td>
             <td class="mono" :title="l.address">{{ l.address }}</td>
             <td class="says">
               <span class="err">{{ l.problem }}</span>

@@ -8,6 +8,7 @@ import FieldCheck from '../../kit/FieldCheck.vue'
 import { useNotice } from '../../kit/problem'
 import { useProject } from '../../rail/project'
 import MatchEditor from './MatchEditor.vue'
+import PathText from '../../kit/PathText.vue'
 
 // A list from a file or the clipboard: first what it would do, then, with a
 // tick for each line, doing it. Nothing is changed before that.
@@ -254,7 +255,7 @@ function setOption(change: Partial<typeof options.value>) {
                 </td>
                 <td class="mono quiet">{{ l.line || '' }}</td>
                 <td class="mono">
-                  {{ l.path }}
+                  <PathText :path="l.path" />
                   <span v-if="l.was" class="quiet">← {{ l.was }}</span>
                 </td>
                 <td class="mono">{{ l.type }}</td>
@@ -287,7 +288,7 @@ function setOption(change: Partial<typeof options.value>) {
                 type="checkbox"
                 :checked="!(options.leave ?? []).includes(f)"
                 @change="leave(f, !($event.target as HTMLInputElement).checked)" />
-              {{ f }}
+              <PathText :path="f" />
             </label>
           </template>
           <h2>{{ $t('import.keep') }}</h2>

@@ -321,6 +321,7 @@ const mono = new Set([
             @keydown.esc.stop="editing = undefined"
             @blur="commit('')" />
           <ValueCell v-else-if="c.key === 'value'" :value="values.get(r.tag.id)" />
+          <bdi v-else-if="c.key === 'path'">{{ content(c, r) }}</bdi>
           <template v-else>{{ content(c, r) }}</template>
         </span>
       </div>
@@ -378,6 +379,11 @@ const mono = new Set([
   height: 31px;
   line-height: 31px;
 }
+/* Cut in front: a path's end is what tells it from another. */
+.c.path {
+  direction: rtl;
+  text-align: left;
+}
 .c.now {
   box-shadow: inset 0 0 0 1px var(--c-spruce);
   padding-inline: 4px;
@@ -405,6 +411,7 @@ const mono = new Set([
   color: var(--c-quiet);
 }
 .cell {
+  direction: ltr;
   width: 100%;
   height: 29px;
   box-sizing: border-box;
