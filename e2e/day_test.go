@@ -68,6 +68,36 @@ func TestTypingFasterThanTheServer(t *testing.T) {
 	// Two rights of a role.
 	b.click("People")
 	b.see("What each role may do")
+	// A member of a type: what is typed stands together until it is applied.
+	b.open("/p/larchmoor/equipment/t-gear-003")
+	b.see("+ Equipment within")
+	b.js(`document.querySelector('.members input').click()`)
+	b.fill("Description", "Typed one")
+	b.fill("Unit", "A")
+	b.fill("Decimals", "2")
+	b.click("Apply")
+	b.until("the member has all three", func() bool {
+		doc := b.api("GET", "/types/t-gear-003", nil)
+		return strings.Contains(doc, "Typed one") && strings.Contains(doc, `"unit":"A"`) && strings.Contains(doc, `"decimals":2`)
+	})
+	// A screen, and an element of it.
+	b.open("/p/larchmoor/screens/s-chamber1")
+	b.see("Screen", "Parameters")
+	b.fill("Name", "Chamber typed")
+	b.fill("Title", "Typed chamber {K}")
+	b.fill("Place in the navigation", "7")
+	saved("/screens/s-chamber1", `"name":"Chamber typed"`)
+	saved("/screens/s-chamber1", `"title":"Typed chamber {K}"`)
+	saved("/screens/s-chamber1", `"order":7`)
+	b.clickElement("Dry bulb set point")
+	b.see("1 of")
+	b.fill("Label", "Typed label")
+	b.fill("X", "33")
+	b.fill("Y", "500")
+	b.until("label and place", func() bool {
+		doc := b.api("GET", "/screens/s-chamber1", nil)
+		return strings.Contains(doc, "Typed label") && strings.Contains(doc, `"x":33`) && strings.Contains(doc, `"y":500`)
+	})
 }
 
 // TestAFolderIsRenamedFromItsMenu: what is typed arrives, once.

@@ -102,6 +102,14 @@ const groups = computed(() => {
         :options="[mixed, ...types.map((v) => ({ value: v, title: v }))]"
         @update:model-value="set('type', $event)" />
       <FieldSelect
+        :label="$t('tags.source')"
+        :model-value="shared('source') ?? ''"
+        :options="[
+          mixed,
+          ...['device', 'internal', 'computed'].map((v) => ({ value: v, title: $t('source.' + v) })),
+        ]"
+        @update:model-value="$event && set('source', $event)" />
+      <FieldSelect
         :label="$t('tags.device')"
         :model-value="shared('device') ?? ''"
         :options="[mixed, ...project.devices.map((d) => ({ value: d.id, title: d.name }))]"
@@ -139,6 +147,7 @@ const groups = computed(() => {
 <style scoped>
 .acts {
   display: flex;
+  flex-wrap: wrap;
   gap: 8px;
 }
 </style>
