@@ -191,3 +191,35 @@ func TestAnAlarmListIsShaped(t *testing.T) {
 		t.Errorf("the list shows %s", text)
 	}
 }
+
+// TestFlagsCoverNoWord: the flag of an alarm stands beside its element where no
+// word is, on every screen and at every size; a long refusal is shown whole.
+func TestFlagsCoverNoWord(t *testing.T) {
+	s := newSite(t)
+	for _, fault := range []string{"fan1", "fan2", "fan3", "burner"} {
+		s.fault(fault, true)
+	}
+	b := s.panel("Kiln house", "Tom Alder", "1470")
+	for _, z := range []struct{ w, h int64 }{{1280, 800}, {800, 480}} {
+		b.size(z.w, z.h, 1)
+		for _, screen := range []string{"", "/s-chamber1"} {
+			b.open("/desk/larchmoor" + screen)
+			b.until("flags on "+screen, func() bool { return b.js(`String(document.querySelectorAll('.field [data-alarm]').length >= 2)`) == "true" })
+			out := b.js(`(() => {
+				const out = [];
+				const words = [...document.querySelectorAll('.field svg text')].filter(t => t.textContent.trim() && t.checkVisibility());
+				for (const flag of document.querySelectorAll('.field [data-alarm]')) {
+					const f = flag.getBoundingClientRect();
+					for (const w of words) {
+						const r = w.getBoundingClientRect();
+						if (r.width && f.left < r.right - 1 && r.left < f.right - 1 && f.top < r.bottom - 1 && r.top < f.bottom - 1) out.push('a flag covers ' + w.textContent);
+					}
+				}
+				return out.join('\n');
+			})()`)
+			if out != "" {
+				t.Errorf("%dx%d, %s: %s", z.w, z.h, screen, out)
+			}
+		}
+	}
+}

@@ -120,7 +120,7 @@ func TestAShiftLeadShelvesAndResets(t *testing.T) {
 	b.js(`[...document.querySelectorAll('dialog[open] button')].find(x => x.type === 'submit').click()`)
 	b.see("No alarm stands.")
 	b.click("Set aside")
-	b.see("Kiln1.Burner.Lockout", "until")
+	b.see("Kiln1.Burner.Lockout", "until", "burner is being repaired")
 	b.js(`document.querySelector('.panel [role=row]').click()`)
 	b.see("burner is being repaired")
 	b.click("Unshelve")

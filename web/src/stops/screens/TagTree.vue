@@ -98,9 +98,10 @@ function key(e: KeyboardEvent) {
   const folder = line?.folder
   if (e.key === 'ArrowDown') void go(current.value + 1)
   else if (e.key === 'ArrowUp') void go(current.value - 1)
-  else if (e.key === 'ArrowRight' && folder)
-    open.value.has(folder.id) ? void go(current.value + 1) : fold(folder.id, true)
-  else if (e.key === 'ArrowLeft' && folder && open.value.has(folder.id)) fold(folder.id, false)
+  else if (e.key === 'ArrowRight' && folder && !open.value.has(folder.id)) fold(folder.id, true)
+  else if (e.key === 'ArrowRight' && folder) {
+    if ((lines.value[current.value + 1]?.depth ?? 0) > line.depth) void go(current.value + 1)
+  } else if (e.key === 'ArrowLeft' && folder && open.value.has(folder.id)) fold(folder.id, false)
   else if (e.key === 'ArrowLeft' && line)
     void go(lines.value.slice(0, current.value).findLastIndex((l) => l.depth < line.depth))
   else if ((e.key === ' ' || e.key === 'Enter') && folder) fold(folder.id)
