@@ -172,6 +172,30 @@ const ticks = (length: number) => Array.from({ length: Math.floor(length / 40) +
           :class="how"
           :d="how === 'open' ? corner(boxOf(id)) : cross(boxOf(id))" />
       </g>
+      <g class="ruler" :transform="`translate(0 ${view.y})`">
+        <line
+          v-for="x in ticks(doc.width)"
+          :key="x"
+          :x1="x"
+          :x2="x"
+          y1="0"
+          :y2="(x % 200 ? 5 : 10) / view.scale" />
+      </g>
+      <g class="ruler" :transform="`translate(${view.x} 0)`">
+        <line
+          v-for="y in ticks(doc.height)"
+          :key="y"
+          :y1="y"
+          :y2="y"
+          x1="0"
+          :x2="(y % 200 ? 5 : 10) / view.scale" />
+      </g>
+    </svg>
+    <svg
+      :width="width"
+      :height="height"
+      :viewBox="`${view.x} ${view.y} ${width / view.scale} ${height / view.scale}`"
+      class="overlay">
       <g
         v-if="!marquee"
         class="lifted"
@@ -199,24 +223,6 @@ const ticks = (length: number) => Array.from({ length: Math.floor(length / 40) +
         :y="marquee.y"
         :width="marquee.w"
         :height="marquee.h" />
-      <g class="ruler" :transform="`translate(0 ${view.y})`">
-        <line
-          v-for="x in ticks(doc.width)"
-          :key="x"
-          :x1="x"
-          :x2="x"
-          y1="0"
-          :y2="(x % 200 ? 5 : 10) / view.scale" />
-      </g>
-      <g class="ruler" :transform="`translate(${view.x} 0)`">
-        <line
-          v-for="y in ticks(doc.height)"
-          :key="y"
-          :y1="y"
-          :y2="y"
-          x1="0"
-          :x2="(y % 200 ? 5 : 10) / view.scale" />
-      </g>
     </svg>
     <DropOffer v-if="offer" :offer="offer" @choose="choose" @bind="bindTo" @cancel="offer = undefined" />
     <EditorMenu
@@ -273,6 +279,16 @@ const ticks = (length: number) => Array.from({ length: Math.floor(length / 40) +
 }
 svg {
   display: block;
+}
+/* Each a layer of its own: what follows the pointer repaints nothing of the drawing. */
+.screen-svg,
+.overlay {
+  will-change: transform;
+}
+.overlay {
+  position: absolute;
+  inset: 0;
+  pointer-events: none;
 }
 .ghost rect {
   fill: var(--c-paper);
