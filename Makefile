@@ -6,7 +6,7 @@ MQTT ?= 127.0.0.1:1893
 CHROMIUM := /usr/bin/chromium
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package.json
 
-.PHONY: demo build test unit race journeys shots bench types clean
+.PHONY: demo build quick lint test journeys shots bench types clean
 
 demo: build
 	bin/readyrail demo --addr $(ADDR) --data $(DATA) --modbus $(MODBUS) --opcua $(OPCUA) --mqtt $(MQTT)
@@ -36,11 +36,21 @@ mbpoll:
 # Packages without SQLite run under the race detector.
 RACED := ./internal/core/... ./internal/door/... ./internal/engine/... ./internal/link/... ./internal/modbus/... ./internal/broker/... ./internal/plant/...
 
-test: build $(CHROMIUM) mbpoll
+# What needs no browser and no race detector.
+quick: build
 	@gofmt -l cmd internal e2e web/*.go | (! grep .) || (echo "gofmt: the files above" && exit 1)
 	go vet ./...
-	go test -race $(RACED)
 	go test ./internal/... ./cmd/...
+
+# Form and mistakes of the code, and types that are out of date.
+lint: build
+	go tool staticcheck ./...
+	cd web && npm run lint --silent
+	@$(MAKE) --no-print-directory types && git diff --exit-code --stat -- web/src/api || \
+		(echo "web/src/api was out of date: commit what 'make types' made" && exit 1)
+
+test: quick lint $(CHROMIUM) mbpoll
+	go test -race $(RACED)
 	go test -count=1 -timeout 20m ./e2e
 	@echo "All tests passed."
 

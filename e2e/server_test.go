@@ -4,7 +4,6 @@ import (
 	"bufio"
 	"fmt"
 	"net"
-	"net/http"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -137,13 +136,4 @@ func (s *site) startPlant() {
 
 func (s *site) startServer() {
 	s.server = start(s.t, "Ready Rail on", "demo", "--addr", s.addr, "--data", s.data, "--modbus", s.modbus, "--opcua", s.opcua, "--mqtt", s.mqtt, "--plant=false")
-}
-
-func (s *site) healthy() bool {
-	r, err := http.Get(s.base + "/api/health")
-	if err != nil {
-		return false
-	}
-	r.Body.Close()
-	return r.StatusCode == 200
 }

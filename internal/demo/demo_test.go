@@ -1,8 +1,13 @@
 package demo
 
 import (
+	"strings"
 	"testing"
+	"time"
 
+	"readyrail/internal/core/formula"
+	"readyrail/internal/core/screen"
+	"readyrail/internal/core/value"
 	"readyrail/internal/plant"
 )
 
@@ -35,6 +40,18 @@ func TestTheDemosAlarmsSpeakGerman(t *testing.T) {
 		case r.Word == "":
 			t.Errorf("%q has no German: %s", r.Text, r.Where)
 		}
+	}
+	// On a screen that is given equipment the wordings hold too.
+	bound := screen.Bind(p.Screens["s-chamber1"], p, screen.View{Language: "de", Zone: time.UTC})
+	heading := ""
+	for i, at := range bound.Scene.Bindings {
+		if at.Prop == "text" {
+			said, _ := bound.Append(nil, i, &formula.Frame{Slots: make([]value.Value, len(bound.Inputs))})
+			heading += string(said)
+		}
+	}
+	if !strings.Contains(heading, "Schritt") || strings.Contains(heading, "step") {
+		t.Errorf("the chamber's heading: %s", heading)
 	}
 	for _, id := range p.SortedAlarms() {
 		if a := p.Alarms[id]; p.Word("de", a.Name) == a.Name {

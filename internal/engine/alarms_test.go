@@ -35,11 +35,9 @@ func (e *Engine) give(t testing.TB, now time.Time, raws ...any) {
 		if !ok {
 			t.Fatalf("no %v", raws[i])
 		}
-		v := value.Int(value.INT, 0)
+		v := value.Bad(value.INT, value.BadRefused)
 		if n, ok := raws[i+1].(int); ok {
 			v = value.Int(value.INT, int64(n))
-		} else {
-			v = value.Bad(value.INT, value.BadRefused)
 		}
 		batch = append(batch, Update{slot, v.At(now)})
 	}

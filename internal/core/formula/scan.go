@@ -77,7 +77,7 @@ func splitTyped(s string, isParam func(string) bool) []piece {
 			// A letter out of the path grammar begins no path; nor does what follows it.
 			_, size := utf8.DecodeRuneInString(s[i:])
 			if isDigit(s[i]) {
-				size = len(s[i:]) - len(strings.TrimLeft(s[i:], "0123456789abcdefABCDEFxXeE_"))
+				size = len(s[i:]) - len(strings.TrimLeft(s[i:], "0123456789abcdefABCDEFxX_"))
 			}
 			i += max(1, size)
 			continue

@@ -211,7 +211,7 @@ func (x *expander) screen(s *Screen, args Args, at place) {
 	for _, id := range s.Sorted() {
 		e := s.Elements[id]
 		if len(s.Params) > 0 {
-			e = e.applied(s.Params, args, x.look.Real)
+			e = e.applied(s.Params, args, x.look.Real, x.word)
 		}
 		x.element(id, e, s, at)
 	}

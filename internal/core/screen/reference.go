@@ -220,8 +220,9 @@ func (e *Element) Replace(change func(id, path string) (string, string)) *Elemen
 
 // applied returns the element with the parameters of its screen replaced by
 // what was given for them. real turns a chain below equipment into the id of
-// what is there.
-func (e *Element) applied(params []Param, args Args, real func(id string) string) *Element {
+// what is there. A text that names parameters is put into the viewer's words
+// before, as its wording names them too.
+func (e *Element) applied(params []Param, args Args, real, word func(string) string) *Element {
 	swap := func(id, path string) (string, bool) {
 		if !strings.HasPrefix(id, "$") {
 			return "", false
@@ -230,7 +231,12 @@ func (e *Element) applied(params []Param, args Args, real func(id string) string
 	}
 	out, _, _ := e.visit(visitor{
 		formula:  func(_, text string) (string, error) { return formula.Substitute(text, swap), nil },
-		template: func(_, text string) (string, error) { return formula.SubstituteTemplate(text, swap), nil },
+		template: func(_, text string) (string, error) {
+			if strings.Contains(text, "{$") {
+				text = word(text)
+			}
+			return formula.SubstituteTemplate(text, swap), nil
+		},
 		id: func(_ string, t PropType, id string) string {
 			if strings.HasPrefix(id, "$") {
 				return real(args.id(id))

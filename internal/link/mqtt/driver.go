@@ -36,7 +36,6 @@ type Driver struct {
 	mu     sync.Mutex
 	lost   error
 	topics map[string]*topic // by filter
-	asked  time.Time
 }
 
 // topic is what has come for a filter.

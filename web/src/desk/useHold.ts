@@ -24,6 +24,7 @@ export function useHold(program: () => Shown, project: () => string, refuse: (wh
       gone = reason
       mine?.end(reason)
     })
+    // eslint-disable-next-line prefer-const -- the hand may go before the press is there
     let mine: Press | undefined
     shown(true)
     mine = new Press(live, {

@@ -311,7 +311,7 @@ function listed() {
                 <td>{{ $t('alarms.kinds.' + r.kind) }}</td>
                 <td class="mono">
                   {{ r.limit }}
-                  <span v-if="r.limit && r.unit" class="quiet">{{ '\u00a0' + r.unit }}</span>
+                  <span v-if="r.limit && r.unit" class="quiet">{{ r.unit }}</span>
                 </td>
                 <td class="mono">{{ seconds(r) }}</td>
                 <td><AlarmTab :priority="r.priority" state="" /></td>

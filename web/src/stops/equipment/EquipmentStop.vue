@@ -132,6 +132,9 @@ function openType(type: string) {
   flex-direction: column;
   align-items: stretch;
 }
+.left .v-btn :deep(.v-btn__content) {
+  white-space: normal;
+}
 .type {
   display: flex;
   justify-content: space-between;

@@ -64,10 +64,12 @@ async function act() {
       {{ $t('symbolOf.repeat') }}
       <select v-model="repeat" class="plain">
         <option value="">{{ $t('symbolOf.once') }}</option>
-        <option value="last">{{ $t((plan?.indices ?? 0) > 1 ? 'choice.last' : 'symbolOf.all') }}</option>
+        <option value="last">
+          {{ (plan?.indices ?? 0) > 1 ? project.choiceTitle('last') : $t('symbolOf.all') }}
+        </option>
         <template v-if="(plan?.indices ?? 0) > 1">
-          <option value="first">{{ $t('choice.first') }}</option>
-          <option value="every">{{ $t('choice.every') }}</option>
+          <option value="first">{{ project.choiceTitle('first') }}</option>
+          <option value="every">{{ project.choiceTitle('every') }}</option>
         </template>
       </select>
     </label>

@@ -129,7 +129,11 @@ function takeAll(s: Status) {
   if (!next.delete(s)) next.add(s)
   taken.value = next
   // What was turned round of this kind is now as all of it.
-  for (const [k, status] of turned.value) if (status === s) (flip.value.delete(k), turned.value.delete(k))
+  for (const [k, status] of turned.value) {
+    if (status !== s) continue
+    flip.value.delete(k)
+    turned.value.delete(k)
+  }
   flip.value = new Set(flip.value)
   turned.value = new Map(turned.value)
 }

@@ -32,7 +32,7 @@ const number = (field: keyof Tag) => ({
 export const columns: Column[] = [
   {
     key: 'path',
-    width: 'minmax(134px, 1.5fr)',
+    width: 'minmax(160px, 2fr)',
     sort: 'path',
     text: (r) => r.tag.name,
     ops: (r, t) => set(r, 'name', t.trim()),
