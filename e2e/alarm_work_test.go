@@ -221,7 +221,9 @@ func TestFlagsCoverNoWord(t *testing.T) {
 		b.size(z.w, z.h, 1)
 		for _, screen := range []string{"", "/s-chamber1", "/s-flags"} {
 			b.open("/desk/larchmoor" + screen)
-			b.until("flags on "+screen, func() bool { return b.js(`String(document.querySelectorAll('.field [data-alarm]').length >= 2)`) == "true" })
+			b.until("flags on "+screen, func() bool {
+				return b.js(`String(document.querySelectorAll('.field [data-alarm]').length >= 2)`) == "true"
+			})
 			out := b.js(`(() => {
 				const out = [];
 				const words = [...document.querySelectorAll('.field svg text')].filter(t => t.textContent.trim() && t.checkVisibility());

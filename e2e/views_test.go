@@ -65,7 +65,9 @@ func TestThePictureOfTheSite(t *testing.T) {
 	panel.do(chromedp.Navigate("about:blank"))
 	b.until("the panel is gone", func() bool { return strings.HasSuffix(state("Kiln house"), "idle") })
 	s.plant.kill()
-	b.until("the controllers are down", func() bool { return strings.HasSuffix(state("KilnPLC"), "down") || strings.HasSuffix(state("KilnPLC"), "connecting") })
+	b.until("the controllers are down", func() bool {
+		return strings.HasSuffix(state("KilnPLC"), "down") || strings.HasSuffix(state("KilnPLC"), "connecting")
+	})
 	b.until("and so is the line to them", func() bool {
 		return b.js(`String(document.querySelectorAll('.lines .down').length > 0)`) == "true"
 	})

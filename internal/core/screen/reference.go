@@ -230,7 +230,7 @@ func (e *Element) applied(params []Param, args Args, real, word func(string) str
 		return args.text(params, id, path, real)
 	}
 	out, _, _ := e.visit(visitor{
-		formula:  func(_, text string) (string, error) { return formula.Substitute(text, swap), nil },
+		formula: func(_, text string) (string, error) { return formula.Substitute(text, swap), nil },
 		template: func(_, text string) (string, error) {
 			if strings.Contains(text, "{$") {
 				text = word(text)
