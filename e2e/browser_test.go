@@ -10,14 +10,17 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/cdproto/target"
 	"github.com/chromedp/chromedp"
 )
 
@@ -33,16 +36,73 @@ type browser struct {
 	errors []string
 }
 
-func openBrowser(t testing.TB, base string) *browser {
-	t.Helper()
+// chromium starts a browser whose profile lies in a folder.
+func chromium(profile string) (context.Context, context.CancelFunc) {
 	opts := append(chromedp.DefaultExecAllocatorOptions[:],
-		chromedp.ExecPath("/usr/bin/chromium"), chromedp.NoSandbox, chromedp.WindowSize(1280, 800), chromedp.UserDataDir(t.TempDir()),
+		chromedp.ExecPath("/usr/bin/chromium"), chromedp.NoSandbox, chromedp.WindowSize(1280, 800), chromedp.UserDataDir(profile),
 		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("force-color-profile", "srgb"),
 		chromedp.Flag("disable-dev-shm-usage", true), chromedp.Flag("lang", "en-GB"), chromedp.Env("LANGUAGE=en"))
 	alloc, stop := chromedp.NewExecAllocator(context.Background(), opts...)
 	ctx, cancel := chromedp.NewContext(alloc)
+	return ctx, func() { cancel(); stop() }
+}
+
+// shared is the browser of all journeys, each in a context of its own: no
+// cookie, no storage and no window is another's.
+var shared struct {
+	once sync.Once
+	ctx  context.Context
+	end  context.CancelFunc
+}
+
+// tab opens a page of its own. What is measured has the whole browser.
+func tab(t testing.TB) (context.Context, context.CancelFunc) {
+	t.Helper()
+	if _, measured := t.(*testing.B); measured {
+		return chromium(t.TempDir())
+	}
+	shared.once.Do(func() {
+		profile, err := os.MkdirTemp("", "journeys")
+		if err != nil {
+			t.Fatal(err)
+		}
+		ctx, cancel := chromium(profile)
+		shared.ctx, shared.end = ctx, func() { cancel(); os.RemoveAll(profile) }
+		if err := chromedp.Run(ctx); err != nil {
+			t.Fatal(err)
+		}
+	})
+	browser := cdp.WithExecutor(shared.ctx, chromedp.FromContext(shared.ctx).Browser)
+	own, err := target.CreateBrowserContext().Do(browser)
+	if err != nil {
+		t.Fatal(err)
+	}
+	window, err := target.CreateTarget("about:blank").WithBrowserContextID(own).WithNewWindow(true).Do(browser)
+	if err != nil {
+		t.Fatal(err)
+	}
+	ctx, cancel := chromedp.NewContext(shared.ctx, chromedp.WithTargetID(window))
+	return ctx, func() { cancel(); target.DisposeBrowserContext(own).Do(browser) }
+}
+
+// openBrowser opens a page as a person of their own has it.
+func openBrowser(t testing.TB, base string) *browser {
+	t.Helper()
+	ctx, cancel := tab(t)
+	return newPage(t, base, ctx, cancel)
+}
+
+// ownBrowser is a browser that can be killed.
+func ownBrowser(t testing.TB, base string) *browser {
+	t.Helper()
+	ctx, cancel := chromium(t.TempDir())
+	return newPage(t, base, ctx, cancel)
+}
+
+func newPage(t testing.TB, base string, ctx context.Context, cancel context.CancelFunc) *browser {
+	t.Helper()
 	b := &browser{t: t, ctx: ctx, base: base}
-	b.cancel = func() { cancel(); stop() }
+	b.cancel = cancel
 	chromedp.ListenTarget(ctx, func(ev any) {
 		switch e := ev.(type) {
 		case *runtime.EventExceptionThrown:

@@ -177,7 +177,7 @@ func TestHoldToRunEndsByItself(t *testing.T) {
 	b.mouse(input.MouseReleased, at.X, at.Y)
 
 	// The browser is killed while pressing.
-	third := openBrowser(t, s.base)
+	third := ownBrowser(t, s.base)
 	third.signIn("tom", "oak-and-ash")
 	third.see("Rail car")
 	third.click("Rail car")

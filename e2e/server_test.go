@@ -8,6 +8,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
 	"syscall"
 	"testing"
 	"time"
@@ -31,6 +32,9 @@ func TestMain(m *testing.M) {
 		os.Exit(1)
 	}
 	code := m.Run()
+	if shared.end != nil {
+		shared.end()
+	}
 	os.RemoveAll(dir)
 	os.Exit(code)
 }
@@ -46,9 +50,13 @@ type process struct {
 // that nobody takes a port between its choice and its use.
 var nextPort = 20_000 + os.Getpid()%8_000
 
+var ports sync.Mutex // guards nextPort
+
 // freeAddr returns an address that nothing listens at, each once.
 func freeAddr(t testing.TB) string {
 	t.Helper()
+	ports.Lock()
+	defer ports.Unlock()
 	for range 1000 {
 		nextPort++
 		addr := fmt.Sprintf("127.0.0.1:%d", nextPort)

@@ -1,11 +1,11 @@
 package project
 
 import (
-	"bytes"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"reflect"
+	"slices"
 	"sort"
 	"strings"
 
@@ -65,86 +65,24 @@ func refuse(kind, id, path string, err error) *Refusal {
 // Edit applies ops in order and returns the new version with what changed.
 // The error is a *Refusal.
 func (p *Project) Edit(ops []Op) (*Project, []Change, error) {
-	next := p.fork()
-	changes := make([]Change, 0, len(ops))
-	touched := newTouched()
-	var open []later
+	e := &editing{p: p.fork(), touched: newTouched(), changes: make([]Change, 0, len(ops))}
 	for _, asked := range ops {
-		steps, err := next.translate(asked)
-		if err != nil {
+		if err := e.ask(asked); err != nil {
 			return nil, nil, err
 		}
-		for _, op := range steps {
-			change, unsolved, err := next.step(op, touched)
-			if err != nil {
-				return nil, nil, err
-			}
-			if unsolved {
-				open = append(open, later{op, len(changes)})
-			}
-			// What changes nothing is no step to take back.
-			if !sameJSON(change.Before, change.After) {
-				changes = append(changes, change)
-			}
-		}
 	}
-	if err := next.resolveLater(open, changes, touched); err != nil {
+	if err := e.flush(); err != nil {
 		return nil, nil, err
 	}
-	if err := next.settle(p, touched); err != nil {
+	if err := e.resolveLater(); err != nil {
 		return nil, nil, err
 	}
-	return next, changes, nil
-}
-
-// step applies one op. unsolved is true when a formula of it names something
-// that is not there, or not yet.
-func (p *Project) step(op Op, touched *touchedThings) (c Change, unsolved bool, err error) {
-	before, _ := p.Doc(op.Kind, op.ID)
-	if err := p.apply(op, touched); err != nil {
-		return Change{}, false, err
+	if err := e.p.settle(p, e.touched); err != nil {
+		return nil, nil, err
 	}
-	touched.add(p, op.Kind, op.ID)
-	after, _ := p.Doc(op.Kind, op.ID)
-	// Later formulas of the same edit may name what it just made.
-	switch op.Kind {
-	case KindFolder:
-		touched.stalePaths = true
-	case KindTag:
-		touched.unindexed = append(touched.unindexed, op.ID)
-	}
-	return Change{Kind: op.Kind, ID: op.ID, Path: op.Path, Before: valueAt(before, op.Path), After: valueAt(after, op.Path)}, bytes.Contains(after, unresolved), nil
-}
-
-// later is an op whose formula named something that was not there yet.
-type later struct {
-	op     Op
-	change int // its place among the changes
-}
-
-var unresolved = []byte("{" + formula.Unresolved + "|")
-
-// resolveLater applies such ops again once everything that the edit makes is
-// there, so that the order of an edit's ops does not matter to its formulas.
-func (p *Project) resolveLater(open []later, changes []Change, touched *touchedThings) error {
-	if len(open) == 0 {
-		return nil
-	}
-	touched.stalePaths = true
-	p.index(touched)
-	for _, l := range open {
-		l.op.Was = nil
-		if !p.Has(l.op.Kind, l.op.ID) || l.change >= len(changes) || changes[l.change].ID != l.op.ID {
-			continue
-		}
-		if err := p.apply(l.op, touched); err != nil {
-			return err
-		}
-		touched.add(p, l.op.Kind, l.op.ID)
-		after, _ := p.Doc(l.op.Kind, l.op.ID)
-		changes[l.change].After = valueAt(after, l.op.Path)
-	}
-	return nil
+	// What changes nothing is no step to take back.
+	changes := slices.DeleteFunc(e.changes, func(c Change) bool { return sameJSON(c.Before, c.After) })
+	return e.p, changes, nil
 }
 
 // Revert applies the inverse of changes, last first, unless somebody changed
@@ -153,24 +91,57 @@ func (p *Project) Revert(changes []Change) (*Project, []Change, error) {
 	next := p.fork()
 	touched := newTouched()
 	back := make([]Change, 0, len(changes))
-	for i := len(changes) - 1; i >= 0; i-- {
-		c := changes[i]
-		doc, _ := next.Doc(c.Kind, c.ID)
-		if now := valueAt(doc, c.Path); !sameJSON(now, c.After) {
-			return nil, nil, &Refusal{Kind: c.Kind, ID: c.ID, Path: c.Path, Column: -1, Stale: true, Theirs: now, Yours: c.Before,
-				Message: "this was changed again meanwhile, so taking the older step back would lose that change"}
+	for i := len(changes) - 1; i >= 0; {
+		// As many of one thing as lie apart are taken back at once.
+		var group apart
+		from := i
+		for i >= 0 && sameThing(changes[i], changes[from]) && (group.add(changes[i].Path) || i == from) {
+			i--
 		}
-		if err := next.setStored(c.Kind, c.ID, c.Path, c.Before); err != nil {
-			return nil, nil, refuse(c.Kind, c.ID, c.Path, err)
+		if err := next.revertThing(changes[i+1 : from+1]); err != nil {
+			return nil, nil, err
 		}
-		touched.add(next, c.Kind, c.ID)
-		back = append(back, Change{Kind: c.Kind, ID: c.ID, Path: c.Path, Before: c.After, After: c.Before})
+		touched.add(next, changes[from].Kind, changes[from].ID)
+		for k := from; k > i; k-- {
+			c := changes[k]
+			back = append(back, Change{Kind: c.Kind, ID: c.ID, Path: c.Path, Before: c.After, After: c.Before})
+		}
 	}
 	touched.stalePaths = true
 	if err := next.settle(p, touched); err != nil {
 		return nil, nil, err
 	}
 	return next, back, nil
+}
+
+func sameThing(a, b Change) bool { return a.Kind == b.Kind && a.ID == b.ID }
+
+// revertThing takes changes of one thing back that lie apart.
+func (p *Project) revertThing(changes []Change) error {
+	kind, id := changes[0].Kind, changes[0].ID
+	raw, exists := p.Doc(kind, id)
+	doc := &openDoc{raw: raw}
+	for _, c := range changes {
+		if now := doc.at(c.Path); !sameJSON(now, c.After) {
+			return &Refusal{Kind: kind, ID: id, Path: c.Path, Column: -1, Stale: true, Theirs: now, Yours: c.Before,
+				Message: "this was changed again meanwhile, so taking the older step back would lose that change"}
+		}
+		if c.Path == "" {
+			if c.Before == nil {
+				p.drop(kind, id)
+				return nil
+			}
+		} else if !exists {
+			return refuse(kind, id, c.Path, errors.New("somebody deleted this meanwhile"))
+		}
+		if err := doc.set(c.Path, c.Before); err != nil {
+			return refuse(kind, id, c.Path, err)
+		}
+	}
+	if err := p.put(kind, id, doc.json(), false); err != nil {
+		return refuse(kind, id, changes[0].Path, err)
+	}
+	return nil
 }
 
 type touchedThings struct {
@@ -212,7 +183,7 @@ func (p *Project) apply(op Op, touched *touchedThings) error {
 	if op.Kind == KindEquipment && strings.Contains(op.ID, ".") {
 		return refuse(op.Kind, op.ID, "", fmt.Errorf("an id of equipment holds no point"))
 	}
-	if op.Kind == KindScreen || op.Kind == KindType || op.Kind == KindWords || op.Kind == KindTag && strings.Contains(op.Path+string(op.Value), "formula") {
+	if op.namesPaths() {
 		p.index(touched)
 	}
 	shown, exists := p.Shown(op.Kind, op.ID)
@@ -256,6 +227,40 @@ func (p *Project) apply(op Op, touched *touchedThings) error {
 		return refuse(op.Kind, op.ID, op.Path, err)
 	}
 	return nil
+}
+
+// applyAll sets several parts of one thing at once, which decodes and checks it
+// once. The ops lie apart, and none is of the whole.
+func (p *Project) applyAll(ops []Op, touched *touchedThings) error {
+	kind, id := ops[0].Kind, ops[0].ID
+	for _, op := range ops {
+		if op.namesOnly() {
+			return errTogether
+		}
+	}
+	if slices.ContainsFunc(ops, Op.namesPaths) {
+		p.index(touched)
+	}
+	shown, _ := p.Shown(kind, id)
+	doc := &openDoc{raw: shown}
+	for _, op := range ops {
+		if op.Was != nil && !sameJSON(doc.at(op.Path), op.Was) {
+			return errTogether
+		}
+		if err := doc.set(op.Path, op.Value); err != nil {
+			return err
+		}
+	}
+	return p.put(kind, id, doc.json(), true)
+}
+
+// namesPaths tells whether an op may hold formulas, which name paths.
+func (op Op) namesPaths() bool {
+	switch op.Kind {
+	case KindScreen, KindType, KindWords:
+		return true
+	}
+	return op.Kind == KindTag && strings.Contains(op.Path+string(op.Value), "formula")
 }
 
 // namesOnly tells whether an op alters no formula, but may alter names that

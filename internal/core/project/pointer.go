@@ -25,53 +25,126 @@ func splitPointer(path string) ([]string, error) {
 	return keys, nil
 }
 
-// valueAt returns what stands at a pointer, nil when nothing does.
-func valueAt(doc json.RawMessage, path string) json.RawMessage {
+// openDoc is a document that is read and altered at pointers. Each object on
+// their way is parsed once, and written once when the whole is asked for.
+type openDoc struct {
+	raw     json.RawMessage
+	members map[string]*openDoc // once it is parsed
+}
+
+// parse tells whether the document is an object; an absent one becomes empty.
+func (d *openDoc) parse() bool {
+	if d.members != nil {
+		return true
+	}
+	m := map[string]json.RawMessage{}
+	if len(d.raw) > 0 && string(d.raw) != "null" && json.Unmarshal(d.raw, &m) != nil {
+		return false
+	}
+	d.members = make(map[string]*openDoc, len(m))
+	for k, raw := range m {
+		d.members[k] = &openDoc{raw: raw}
+	}
+	return true
+}
+
+// json returns the document as it is now; nil where it is absent.
+func (d *openDoc) json() json.RawMessage {
+	if d.members == nil {
+		return d.raw
+	}
+	m := make(map[string]json.RawMessage, len(d.members))
+	for k, inner := range d.members {
+		m[k] = inner.json()
+	}
+	return mustJSON(m)
+}
+
+// at returns what stands at a pointer, nil when nothing does.
+func (d *openDoc) at(path string) json.RawMessage {
 	keys, err := splitPointer(path)
-	if err != nil || len(doc) == 0 {
+	if err != nil {
 		return nil
 	}
 	for _, k := range keys {
-		var m map[string]json.RawMessage
-		if json.Unmarshal(doc, &m) != nil {
+		// What is absent or null stays as it is.
+		if d.members == nil && (len(d.raw) == 0 || string(d.raw) == "null") || !d.parse() {
 			return nil
 		}
-		var ok bool
-		if doc, ok = m[k]; !ok {
+		inner, ok := d.members[k]
+		if !ok {
 			return nil
 		}
+		d = inner
 	}
-	return doc
+	return d.json()
 }
 
-// setValue returns the document with a value set, or removed when it is nil.
+// set puts a value at a pointer, or removes what stands there when it is nil.
 // Objects on the way are made; an array on the way is refused.
-func setValue(doc json.RawMessage, path string, v json.RawMessage) (json.RawMessage, error) {
+func (d *openDoc) set(path string, v json.RawMessage) error {
 	keys, err := splitPointer(path)
 	if err != nil {
-		return nil, err
+		return err
 	}
-	return setKeys(doc, keys, v)
+	for i, k := range keys {
+		if !d.parse() {
+			return fmt.Errorf("%q lies in something that is no object", k)
+		}
+		if i == len(keys)-1 && v == nil {
+			delete(d.members, k)
+			return nil
+		}
+		inner, ok := d.members[k]
+		if !ok {
+			inner = &openDoc{}
+			d.members[k] = inner
+		}
+		d = inner
+	}
+	d.raw, d.members = v, nil
+	return nil
 }
 
-func setKeys(doc json.RawMessage, keys []string, v json.RawMessage) (json.RawMessage, error) {
-	if len(keys) == 0 {
-		return v, nil
-	}
-	m := map[string]json.RawMessage{}
-	if len(doc) > 0 && string(doc) != "null" {
-		if err := json.Unmarshal(doc, &m); err != nil {
-			return nil, fmt.Errorf("%q lies in something that is no object", keys[0])
-		}
-	}
-	if len(keys) == 1 && v == nil {
-		delete(m, keys[0])
-		return json.Marshal(m)
-	}
-	inner, err := setKeys(m[keys[0]], keys[1:], v)
-	if err != nil {
+// valueAt returns what stands at a pointer of a document, nil when nothing does.
+func valueAt(doc json.RawMessage, path string) json.RawMessage {
+	return (&openDoc{raw: doc}).at(path)
+}
+
+// setValue returns a document with a value set, or removed when it is nil.
+func setValue(doc json.RawMessage, path string, v json.RawMessage) (json.RawMessage, error) {
+	d := &openDoc{raw: doc}
+	if err := d.set(path, v); err != nil {
 		return nil, err
 	}
-	m[keys[0]] = inner
-	return json.Marshal(m)
+	return d.json(), nil
+}
+
+// apart are pointers of which none lies within another, so that what is set at
+// them may be set in any order.
+type apart struct {
+	whole map[string]bool // the pointers
+	above map[string]bool // everything that they lie in
+}
+
+// add takes a pointer, and tells whether it lies apart from those before.
+func (a *apart) add(path string) bool {
+	if path != "" && path[0] != '/' || a.whole[path] || a.above[path] {
+		return false
+	}
+	for up := path; up != ""; {
+		up = up[:strings.LastIndexByte(up, '/')]
+		if a.whole[up] {
+			return false
+		}
+	}
+	if a.whole == nil {
+		a.whole, a.above = map[string]bool{}, map[string]bool{}
+	}
+	a.whole[path] = true
+	for up := path; up != ""; {
+		up = up[:strings.LastIndexByte(up, '/')]
+		a.above[up] = true
+	}
+	return true
 }

@@ -11,7 +11,9 @@ defineProps<{ path: string; note?: string }>()
 
 <style scoped>
 .path-text {
-  display: block;
+  display: inline-block;
+  max-width: 100%;
+  vertical-align: bottom;
   min-width: 0;
   overflow: hidden;
   text-overflow: ellipsis;
