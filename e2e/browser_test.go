@@ -32,6 +32,7 @@ type browser struct {
 	t      testing.TB
 	ctx    context.Context
 	cancel context.CancelFunc
+	own    cdp.BrowserContextID // apart from the other pages of the shared browser
 	base   string
 	errors []string
 }
@@ -56,10 +57,11 @@ var shared struct {
 }
 
 // tab opens a page of its own. What is measured has the whole browser.
-func tab(t testing.TB) (context.Context, context.CancelFunc) {
+func tab(t testing.TB) (ctx context.Context, own cdp.BrowserContextID, end context.CancelFunc) {
 	t.Helper()
 	if _, measured := t.(*testing.B); measured {
-		return chromium(t.TempDir())
+		ctx, end = chromium(t.TempDir())
+		return ctx, "", end
 	}
 	shared.once.Do(func() {
 		profile, err := os.MkdirTemp("", "journeys")
@@ -82,14 +84,16 @@ func tab(t testing.TB) (context.Context, context.CancelFunc) {
 		t.Fatal(err)
 	}
 	ctx, cancel := chromedp.NewContext(shared.ctx, chromedp.WithTargetID(window))
-	return ctx, func() { cancel(); target.DisposeBrowserContext(own).Do(browser) }
+	return ctx, own, func() { cancel(); target.DisposeBrowserContext(own).Do(browser) }
 }
 
 // openBrowser opens a page as a person of their own has it.
 func openBrowser(t testing.TB, base string) *browser {
 	t.Helper()
-	ctx, cancel := tab(t)
-	return newPage(t, base, ctx, cancel)
+	ctx, own, end := tab(t)
+	b := newPage(t, base, ctx, end)
+	b.own = own
+	return b
 }
 
 // ownBrowser is a browser that can be killed.

@@ -67,7 +67,7 @@ func TestVault(t *testing.T) {
 	b.click("Vault")
 	b.see("Weather")
 	dir := t.TempDir()
-	b.do(cdp.SetDownloadBehavior(cdp.SetDownloadBehaviorBehaviorAllow).WithDownloadPath(dir))
+	b.do(cdp.SetDownloadBehavior(cdp.SetDownloadBehaviorBehaviorAllow).WithBrowserContextID(b.own).WithDownloadPath(dir))
 	b.fill("Passphrase, 10 characters or more", "two old larches")
 	b.click("Export")
 	var file []byte

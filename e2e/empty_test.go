@@ -67,7 +67,7 @@ func TestFromAnEmptyServerToAnOperatorsEntry(t *testing.T) {
 	steps++
 	b.js(`[...document.querySelectorAll('.left [role=tab]')][1].click()`)
 	steps++
-	b.drop(".left .row", "Kiln.DryBulbSP", spot{560, 340})
+	b.drop(".left .row", "DryBulbSP", spot{560, 340})
 	click("Entry")
 	b.see("72.0")
 

@@ -29,7 +29,7 @@ func edits() ([]Figure, error) {
 	if err != nil {
 		return nil, err
 	}
-	measure := func(op func(i int) project.Op) (time.Duration, error) {
+	measure := func(op func(i int) project.Op) (float64, error) {
 		var all []time.Duration
 		for i := range 15 {
 			start := time.Now()
@@ -39,8 +39,7 @@ func edits() ([]Figure, error) {
 			p.ReadTags(host.Draft, []string{"t5"})
 			all = append(all, time.Since(start))
 		}
-		sort.Slice(all, func(i, j int) bool { return all[i] < all[j] })
-		return all[len(all)/2], nil
+		return middle(all), nil
 	}
 	tag := func(path string, v func(i int) any) func(i int) project.Op {
 		return func(i int) project.Op {
@@ -61,7 +60,57 @@ func edits() ([]Figure, error) {
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, below(c.name, "ms", float64(d.Microseconds())/1000, 100))
+		out = append(out, below(c.name, "ms", d, 50))
+	}
+	moved, err := moves(ctx, p, who)
+	return append(out, moved...), err
+}
+
+// manyElements lie on the screen whose elements are moved.
+const manyElements = 1000
+
+// moves measures moving elements of a large screen in one edit, and taking
+// that back.
+func moves(ctx context.Context, p *host.Project, who host.Actor) ([]Figure, error) {
+	elements := map[string]any{}
+	for i := range manyElements {
+		elements[fmt.Sprintf("x%04d", i)] = map[string]any{"kind": "readout", "x": i % 25 * 50, "y": i / 25 * 16, "w": 46, "h": 14, "z": i, "props": map[string]any{"tag": fmt.Sprintf("t%d", i)}}
+	}
+	doc, err := json.Marshal(map[string]any{"name": "Moved", "width": 1280, "height": 676, "order": 99, "elements": elements})
+	if err != nil {
+		return nil, err
+	}
+	if _, err := p.Edit(ctx, who, "bench", []project.Op{{Kind: project.KindScreen, ID: "moved", Value: doc}}); err != nil {
+		return nil, err
+	}
+	var out []Figure
+	for _, count := range []int{50, manyElements} {
+		var edits, undos []time.Duration
+		for round := range 9 {
+			var ops []project.Op
+			for i := range count {
+				id := fmt.Sprintf("/elements/x%04d", i)
+				ops = append(ops, project.Op{Kind: project.KindScreen, ID: "moved", Path: id + "/x", Value: fmt.Appendf(nil, "%d", i+round)},
+					project.Op{Kind: project.KindScreen, ID: "moved", Path: id + "/y", Value: fmt.Appendf(nil, "%d", i+round+1)})
+			}
+			start := time.Now()
+			if _, err := p.Edit(ctx, who, "bench", ops); err != nil {
+				return nil, err
+			}
+			edits = append(edits, time.Since(start))
+			start = time.Now()
+			if _, err := p.Undo(ctx, who); err != nil {
+				return nil, err
+			}
+			undos = append(undos, time.Since(start))
+		}
+		out = append(out, below(fmt.Sprintf("edit/move-%d", count), "ms", middle(edits), 150), below(fmt.Sprintf("edit/move-%d-undo", count), "ms", middle(undos), 150))
 	}
 	return out, nil
+}
+
+// middle is the median in milliseconds.
+func middle(all []time.Duration) float64 {
+	sort.Slice(all, func(i, j int) bool { return all[i] < all[j] })
+	return float64(all[len(all)/2].Microseconds()) / 1000
 }

@@ -50,6 +50,23 @@ type Host struct {
 
 	mu       sync.Mutex
 	projects map[string]*Project
+	broken   []Broken
+}
+
+// Broken is a project that could not be opened, and why. The server and the
+// other projects run without it.
+type Broken struct {
+	ID     string `json:"id"`
+	Reason string `json:"reason"`
+}
+
+// BrokenFor lists the projects that could not be opened to who manages the
+// server; nobody else's rights in them are known.
+func (h *Host) BrokenFor(who Actor) []Broken {
+	if !who.Owner && !who.Server {
+		return []Broken{}
+	}
+	return append([]Broken{}, h.broken...)
 }
 
 // ErrNotFound says that there is no such thing.
@@ -142,12 +159,16 @@ func (h *Host) open(o Options) (err error) {
 	for _, e := range entries {
 		if e.IsDir() {
 			if _, err := h.openProject(e.Name(), nil, Past{}); err != nil {
-				return err
+				h.log.Error("a project could not be opened", "project", e.Name(), "error", err)
+				h.broken = append(h.broken, Broken{e.Name(), err.Error()})
 			}
 		}
 	}
-	if err := h.hostsOf(context.Background()); err != nil {
-		return err
+	// While a project is missing it is not known which hosts it has.
+	if len(h.broken) == 0 {
+		if err := h.hostsOf(context.Background()); err != nil {
+			return err
+		}
 	}
 	h.minding.Add(1)
 	go h.mind()

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"runtime/debug"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -98,7 +99,7 @@ func (h *Host) openProject(id string, first *project.Project, past Past) (*Proje
 	}
 	p := &Project{id: id, host: h}
 	p.news.init()
-	if err := p.open(dir, first, past); err != nil {
+	if err := p.openSafely(dir, first, past); err != nil {
 		p.closeStores()
 		return nil, fmt.Errorf("project %s: %w", id, err)
 	}
@@ -106,6 +107,18 @@ func (h *Host) openProject(id string, first *project.Project, past Past) (*Proje
 	h.projects[id] = p
 	h.mu.Unlock()
 	return p, nil
+}
+
+// openSafely is open; a panic on the way is its error, and the end of nothing
+// but this project.
+func (p *Project) openSafely(dir string, first *project.Project, past Past) (err error) {
+	defer func() {
+		if r := recover(); r != nil {
+			p.host.log.Error("opening a project panicked", "project", p.id, "panic", r, "stack", string(debug.Stack()))
+			err = fmt.Errorf("what is stored cannot be read: %v", r)
+		}
+	}()
+	return p.open(dir, first, past)
 }
 
 func (p *Project) open(dir string, first *project.Project, past Past) (err error) {
@@ -169,26 +182,38 @@ func (p *Project) open(dir string, first *project.Project, past Past) (err error
 		return err
 	}
 	p.revision.Store(rev)
-	defer p.startMinder()
-	p.run(Draft, draft)
-	last, err := p.store.LastRelease(ctx)
-	if errors.Is(err, store.ErrNotFound) {
-		return nil
-	}
+	released, err := p.lastRelease(ctx)
 	if err != nil {
 		return err
 	}
-	entities, err = exchange.ReadArchive(last.Archive)
+	// Nothing runs before everything is read.
+	p.run(Draft, draft)
+	if released != nil {
+		p.runRelease(released)
+	}
+	p.startMinder()
+	return nil
+}
+
+// lastRelease reads what was released last; nil where nothing was.
+func (p *Project) lastRelease(ctx context.Context) (*project.Project, error) {
+	last, err := p.store.LastRelease(ctx)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, nil
+	}
 	if err != nil {
-		return fmt.Errorf("release %d: %w", last.Number, err)
+		return nil, err
+	}
+	entities, err := exchange.ReadArchive(last.Archive)
+	if err != nil {
+		return nil, fmt.Errorf("release %d: %w", last.Number, err)
 	}
 	released, err := project.Load(entities)
 	if err != nil {
-		return fmt.Errorf("release %d: %w", last.Number, err)
+		return nil, fmt.Errorf("release %d: %w", last.Number, err)
 	}
 	p.info.Store(releaseInfo(last))
-	p.runRelease(released)
-	return nil
+	return released, nil
 }
 
 func releaseInfo(r store.Release) *ReleaseInfo {

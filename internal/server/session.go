@@ -55,6 +55,7 @@ type Me struct {
 	Demo       []demo.Person   `json:"demo"`
 	Tiles      []Tile          `json:"tiles"`
 	Projects   []ProjectAccess `json:"projects"`
+	Broken     []host.Broken   `json:"broken" doc:"projects that could not be opened; told to who manages the server"`
 	ServerTime int64           `json:"serverTime" doc:"milliseconds since 1970"`
 	Version    string          `json:"version"`
 }
@@ -186,7 +187,7 @@ func (s *Server) me(ctx context.Context, panelKey string) (*meOutput, error) {
 	}
 	panel := s.host.Panel(ctx, panelKey)
 	out := Me{NeedsOwner: !owner, Demo: s.options.Demo, Panel: panel.Name, ServerTime: time.Now().UnixMilli(),
-		Version: Version, Projects: []ProjectAccess{}, Tiles: []Tile{}}
+		Version: Version, Projects: []ProjectAccess{}, Broken: []host.Broken{}, Tiles: []Tile{}}
 	if out.Demo == nil {
 		out.Demo = []demo.Person{}
 	}
@@ -228,6 +229,9 @@ func (s *Server) me(ctx context.Context, panelKey string) (*meOutput, error) {
 		if len(a.Rights) > 0 {
 			out.Projects = append(out.Projects, a)
 		}
+	}
+	if s.sessions.GetString(ctx, pinKey) == "" && !out.Person.Choose {
+		out.Broken = s.host.BrokenFor(who)
 	}
 	return &meOutput{out}, nil
 }

@@ -100,6 +100,11 @@ async function create() {
       </template>
       <template v-else-if="me?.person">
         <h2>{{ $t('start.projects') }}</h2>
+        <div v-for="b in me.broken" :key="b.id" class="problem" role="alert">
+          <strong>{{ $t('start.broken', { id: b.id }) }}</strong>
+          <p>{{ b.reason }}</p>
+          <p class="quiet">{{ $t('start.brokenMend') }}</p>
+        </div>
         <div v-for="p in me.projects" :key="p.id" class="project">
           <strong>{{ p.name }}</strong>
           <span class="grow" />

@@ -2140,6 +2140,10 @@ export interface components {
             points: number;
             refused?: boolean;
         };
+        Broken: {
+            id: string;
+            reason: string;
+        };
         BulkInputCopies: {
             apply?: boolean;
             plan: components["schemas"]["Copies"];
@@ -3098,6 +3102,8 @@ export interface components {
             writes?: string[];
         };
         Me: {
+            /** @description projects that could not be opened; told to who manages the server */
+            broken: components["schemas"]["Broken"][];
             demo: components["schemas"]["Person"][];
             needsOwner: boolean;
             /** @description the name of this panel, empty when the browser is none */

@@ -14,6 +14,8 @@ type Folder = Schemas['FolderInfo']
 type Line = { key: string; depth: number; folder?: Folder; tag?: TagRow; left?: number }
 /** Of a folder with more tags than this the others are found by the filter. */
 const MOST = 500
+/** A project with no more tags than this opens with all of its folders. */
+const SMALL = 60
 const project = useProject()
 const folders = shallowRef<Folder[]>([])
 const own = shallowRef(new Map<string, { rows: TagRow[]; total: number }>())
@@ -26,6 +28,7 @@ async function load(folder: string) {
   ).catch(() => undefined)
   if (page) own.value = new Map(own.value).set(folder, page)
 }
+let first = true
 watch(
   () => project.version,
   async () => {
@@ -33,6 +36,9 @@ watch(
       api.GET('/api/projects/{project}/folders', { params: { path: project.path } }),
     ).catch(() => folders.value)
     const there = new Set(folders.value.map((f) => f.id))
+    const tags = folders.value.filter((f) => !f.parent).reduce((n, f) => n + f.tags, 0)
+    if (first && tags <= SMALL) open.value = there
+    first = false
     open.value = new Set([...open.value].filter((id) => there.has(id)))
     await Promise.all(['', ...open.value].map(load))
   },
