@@ -409,7 +409,7 @@ function turn(to: typeof tab.value) {
 .filters {
   display: flex;
   gap: 8px;
-  flex: 9 1 400px;
+  flex: 9 1 760px;
   min-width: 0;
   order: -1;
 }
