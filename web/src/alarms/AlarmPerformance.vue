@@ -4,6 +4,7 @@ import { api, ask, type Schemas, sentence } from '../api/client'
 import { dayAndTime, moment } from '../kit/moment'
 import { span } from '../kit/span'
 import AlarmTab from './AlarmTab.vue'
+import PathText from '../kit/PathText.vue'
 
 /** How the alarms of a desk did over a time, each figure beside its target; and which of them to mend. */
 const props = defineProps<{ project: string; areas: { id: string; name: string }[]; mends?: boolean }>()
@@ -124,9 +125,10 @@ const nuisance = computed(() => {
             <tbody>
               <tr v-for="f in result.frequent" :key="f.alarm">
                 <td class="name">
-                  <AlarmTab :priority="f.priority" state="" text="" />
-                  {{ ' ' }}
-                  <span :title="f.name">{{ f.name }}</span>
+                  <span class="marked">
+                    <AlarmTab :priority="f.priority" state="" text="" />
+                    <PathText :path="f.name" />
+                  </span>
                 </td>
                 <td class="n mono">{{ f.count }}</td>
                 <td class="n mono">{{ f.share.toFixed(1) }} %</td>
@@ -149,7 +151,7 @@ const nuisance = computed(() => {
             <tbody>
               <tr v-for="f in nuisance" :key="f.alarm">
                 <td class="name">
-                  <span :title="f.name">{{ f.name }}</span>
+                  <PathText :path="f.name" />
                 </td>
                 <td class="n mono">{{ f.chatter || '' }}</td>
                 <td class="n mono">{{ f.fleeting || '' }}</td>
@@ -166,7 +168,7 @@ const nuisance = computed(() => {
               <tbody>
                 <tr v-for="f in result.stale" :key="f.alarm">
                   <td class="name">
-                    <span :title="f.name">{{ f.name }}</span>
+                    <PathText :path="f.name" />
                   </td>
                   <td class="n mono">{{ span(f.longest) }}</td>
                 </tr>
@@ -327,6 +329,11 @@ h3 {
 .grid th {
   padding-left: 4px;
   padding-right: 4px;
+}
+.marked {
+  display: flex;
+  align-items: center;
+  gap: 6px;
 }
 .name {
   max-width: 0;

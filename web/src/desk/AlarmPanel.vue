@@ -261,7 +261,7 @@ function turn(to: typeof tab.value) {
         <p class="mono">
           {{ current.path }}
           <strong>{{ current.value }}</strong>
-          <template v-if="current.limit">({{ $t('alarm.limit') }} {{ current.limit }})</template>
+          <template v-if="current.limit">{{ ` (${$t('alarm.limit')} ${current.limit})` }}</template>
         </p>
         <p v-if="current.points" class="quiet">{{ $t('alarm.stands', { n: current.points }) }}</p>
         <TraceAround
@@ -409,7 +409,7 @@ function turn(to: typeof tab.value) {
 .filters {
   display: flex;
   gap: 8px;
-  flex: 9 1 760px;
+  flex: 9 1 400px;
   min-width: 0;
   order: -1;
 }
@@ -566,6 +566,13 @@ dd {
   color: var(--c-spruce);
   font-size: 16px;
   cursor: pointer;
+}
+/* Beside the tabs the filters would lose their words. */
+@media (max-width: 1500px) {
+  .filters {
+    order: 1;
+    flex: 1 1 100%;
+  }
 }
 @media (max-width: 1100px) {
   .top .fold {

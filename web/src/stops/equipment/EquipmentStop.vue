@@ -132,6 +132,11 @@ function openType(type: string) {
   flex-direction: column;
   align-items: stretch;
 }
+.left .v-btn {
+  height: auto;
+  min-height: 36px;
+  padding-block: 6px;
+}
 .left .v-btn :deep(.v-btn__content) {
   white-space: normal;
 }

@@ -288,8 +288,8 @@ watch(
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     <p v-if="plan" role="status">
       <strong>{{ $t('bulk.total', { n: plan.total }) }}</strong>
-      <template v-if="what === 'move'">· {{ $t('bulk.places', { n: plan.places }) }}</template>
-      <span v-if="plan.problems" class="err">· {{ $t('bulk.problems', { n: plan.problems }) }}</span>
+      <template v-if="what === 'move'">{{ ' · ' + $t('bulk.places', { n: plan.places }) }}</template>
+      <span v-if="plan.problems" class="err">{{ ' · ' + $t('bulk.problems', { n: plan.problems }) }}</span>
     </p>
     <div v-if="plan" class="scroll">
       <table class="grid">

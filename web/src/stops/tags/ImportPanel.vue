@@ -266,7 +266,7 @@ function setOption(change: Partial<typeof options.value>) {
                 <td class="mono">{{ l.address }}</td>
                 <td class="does" :class="{ err: l.status === 'refused' || l.status === 'clashing' }">
                   <strong>{{ l.renames ? $t('import.renamed') : $t('import.' + l.status) }}</strong>
-                  <template v-if="l.reason">· {{ l.column }}: {{ l.reason }}</template>
+                  <template v-if="l.reason">{{ ` · ${l.column}: ${l.reason}` }}</template>
                   <template v-for="d in l.differences ?? []" :key="d.field">
                     · {{ d.field }}:
                     <s class="quiet">{{ d.was || '∅' }}</s>
