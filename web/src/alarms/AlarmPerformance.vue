@@ -335,6 +335,10 @@ h3 {
   align-items: center;
   gap: 6px;
 }
+.name > .path-text {
+  display: block;
+  max-width: 100%;
+}
 .name {
   max-width: 0;
   width: 70%;

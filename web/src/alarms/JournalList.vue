@@ -236,6 +236,7 @@ async function say(seq: number) {
   flex: 0 1 170px;
 }
 .link {
+  background: var(--c-paper);
   display: inline-flex;
   align-items: center;
   padding: 0 12px;
