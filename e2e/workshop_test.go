@@ -25,13 +25,9 @@ func (b *browser) upload(name, content string) {
 	b.do(chromedp.SetUploadFiles(`input[type=file]`, []string{path}, chromedp.ByQuery))
 }
 
-// workshop is a site with the engineer in the Workshop. Journeys of engineers
-// run beside each other; those that time what an operator holds do not.
+// workshop is a site with the engineer in the Workshop.
 func workshop(t testing.TB) (*site, *browser) {
 	t.Helper()
-	if t, ok := t.(*testing.T); ok {
-		t.Parallel()
-	}
 	s := newSite(t)
 	b := openBrowser(t, s.base)
 	b.signIn("ada", "larch-and-spruce")
