@@ -193,7 +193,7 @@ func TestAnAlarmListIsShaped(t *testing.T) {
 }
 
 // TestFlagsCoverNoWord: the flag of an alarm stands beside its element where no
-// word is, on every screen and at every size; a long refusal is shown whole.
+// word is, on every screen and at every size.
 func TestFlagsCoverNoWord(t *testing.T) {
 	s, e := workshop(t)
 	for _, fault := range []string{"fan1", "fan2", "fan3", "burner"} {
@@ -202,15 +202,19 @@ func TestFlagsCoverNoWord(t *testing.T) {
 	// Words at the left of a lamp, at the screen's edge, and all about one.
 	_, tagID, _ := strings.Cut(e.api("GET", "/tags?text=Kiln1.Fan[1].Fault", nil), `"id":"`)
 	tagID, _, _ = strings.Cut(tagID, `"`)
-	text := func(x, y, w int) map[string]any {
-		return map[string]any{"kind": "text", "x": x, "y": y, "w": w, "h": 24, "z": x + y, "props": map[string]any{"text": "Words beside it"}}
+	text := func(x, y int) map[string]any {
+		return map[string]any{"kind": "text", "x": x, "y": y, "w": 120, "h": 24, "z": x + y, "props": map[string]any{"text": "Words beside it"}}
 	}
 	lamp := func(x, y int) map[string]any {
 		return map[string]any{"kind": "lamp", "x": x, "y": y, "w": 120, "h": 30, "z": x + y, "props": map[string]any{"tag": tagID}}
 	}
-	if out := e.edit(op{"kind": "screen", "id": "s-flags", "path": "", "value": map[string]any{"name": "Flags", "width": 1280, "height": 676, "order": 9, "elements": map[string]any{
-		"a": text(170, 100, 120), "b": lamp(300, 100), "c": lamp(4, 200), "d": text(170, 300, 120), "e": lamp(300, 300), "f": text(300, 275, 120), "g": text(435, 300, 120),
-	}}}); !strings.HasPrefix(out, "200") {
+	elements := map[string]any{
+		"a": text(170, 100), "b": lamp(300, 100),
+		"c": lamp(4, 200),
+		"d": text(170, 300), "e": lamp(300, 300), "f": text(300, 275), "g": text(435, 300),
+	}
+	flags := map[string]any{"name": "Flags", "width": 1280, "height": 676, "order": 9, "elements": elements}
+	if out := e.edit(op{"kind": "screen", "id": "s-flags", "path": "", "value": flags}); !strings.HasPrefix(out, "200") {
 		t.Fatal(out)
 	}
 	if out := e.api("POST", "/releases", map[string]any{"note": ""}); !strings.HasPrefix(out, "200") {

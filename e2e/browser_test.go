@@ -10,7 +10,6 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
-	"sync"
 	"testing"
 	"time"
 
@@ -51,9 +50,8 @@ func chromium(profile string) (context.Context, context.CancelFunc) {
 // shared is the browser of all journeys, each in a context of its own: no
 // cookie, no storage and no window is another's.
 var shared struct {
-	once sync.Once
-	ctx  context.Context
-	end  context.CancelFunc
+	ctx context.Context
+	end context.CancelFunc
 }
 
 // tab opens a page of its own. What is measured has the whole browser.
@@ -63,17 +61,17 @@ func tab(t testing.TB) (ctx context.Context, own cdp.BrowserContextID, end conte
 		ctx, end = chromium(t.TempDir())
 		return ctx, "", end
 	}
-	shared.once.Do(func() {
+	if shared.ctx == nil {
 		profile, err := os.MkdirTemp("", "journeys")
 		if err != nil {
 			t.Fatal(err)
 		}
 		ctx, cancel := chromium(profile)
-		shared.ctx, shared.end = ctx, func() { cancel(); os.RemoveAll(profile) }
 		if err := chromedp.Run(ctx); err != nil {
 			t.Fatal(err)
 		}
-	})
+		shared.ctx, shared.end = ctx, func() { cancel(); os.RemoveAll(profile) }
+	}
 	browser := cdp.WithExecutor(shared.ctx, chromedp.FromContext(shared.ctx).Browser)
 	own, err := target.CreateBrowserContext().Do(browser)
 	if err != nil {

@@ -8,7 +8,6 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
-	"sync"
 	"syscall"
 	"testing"
 	"time"
@@ -50,13 +49,9 @@ type process struct {
 // that nobody takes a port between its choice and its use.
 var nextPort = 20_000 + os.Getpid()%8_000
 
-var ports sync.Mutex // guards nextPort
-
 // freeAddr returns an address that nothing listens at, each once.
 func freeAddr(t testing.TB) string {
 	t.Helper()
-	ports.Lock()
-	defer ports.Unlock()
 	for range 1000 {
 		nextPort++
 		addr := fmt.Sprintf("127.0.0.1:%d", nextPort)

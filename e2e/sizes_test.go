@@ -2,11 +2,14 @@ package e2e
 
 import (
 	"fmt"
+	"readyrail/internal/plant"
+	"strings"
 	"testing"
 	"time"
 
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 )
 
 // size makes the window as large as a panel; ratio is its zoom.
@@ -99,5 +102,63 @@ func TestTheDeskAtEverySize(t *testing.T) {
 	b.see("Set zero here")
 	b.until("it was pressed", func() bool {
 		return b.js(`String(!!document.querySelector('.banner .message'))`) == "true" || b.js(`String(!!document.querySelector('dialog[open]'))`) == "true"
+	})
+}
+
+// tabTo goes on with the Tab key until what has the focus carries a name.
+func (b *browser) tabTo(name string) {
+	b.t.Helper()
+	for range 80 {
+		has := b.js(`(a => a === document.body ? '' : (a.getAttribute('aria-label') || '') + ' ' + a.textContent)(document.activeElement)`)
+		if strings.Contains(has, name) {
+			return
+		}
+		b.do(chromedp.KeyEvent(kb.Tab))
+	}
+	b.t.Fatalf("the Tab key does not come to %q", name)
+}
+
+// TestTheDeskByKeyboardInGerman: on the smallest panel, without a pointer and
+// without motion, a value is entered, a refusal read, an alarm acknowledged and
+// another screen opened.
+func TestTheDeskByKeyboardInGerman(t *testing.T) {
+	s := newSite(t)
+	b := s.panel("Kiln house", "Tom Alder", "1470")
+	b.click("Tom Alder")
+	b.click("Deutsch")
+	b.do(emulation.SetEmulatedMedia().WithFeatures([]*emulation.MediaFeature{{Name: "prefers-reduced-motion", Value: "reduce"}}))
+	b.size(800, 480, 1)
+	b.open("/desk/larchmoor/s-chamber1")
+	b.see("Schritt 3 von 6")
+	b.tabTo("Sollwert Trockenkugel")
+	b.keys("\r")
+	b.see("Grenzen")
+	b.keys("99\r")
+	b.see("99.0")
+	b.until("the refusal is in the banner", func() bool { return b.js(`String(!!document.querySelector('.banner .message'))`) == "true" })
+	refused := b.js(`(() => {
+		const box = document.querySelector('.banner .message'), text = box?.querySelector('span');
+		const [o, i] = [box.getBoundingClientRect(), text.getBoundingClientRect()];
+		return i.top < Math.max(0, o.top) || i.bottom > o.bottom || i.right > o.right ? 'the refusal is cut' : '';
+	})()`)
+	if refused != "" {
+		t.Error(refused)
+	}
+	b.do(chromedp.KeyEvent(kb.Backspace), chromedp.KeyEvent(kb.Backspace))
+	b.keys("61.5\r")
+	b.gone("Grenzen")
+	b.until("the controller has it", func() bool { return s.register(plant.KilnUnit, "holding:0", "INT") == "615" })
+	s.fault("fan2", true)
+	b.see("Lüfter 2")
+	b.tabTo("Quittieren")
+	b.keys("\r")
+	b.until("it is acknowledged", func() bool {
+		_, rest, _ := strings.Cut(b.api("GET", "/alarms?program=release", nil), "Kiln1.Fan[2].Fault")
+		return strings.Contains(rest[:min(len(rest), 400)], `"state":"acknowledged"`)
+	})
+	b.tabTo("Kiln2")
+	b.keys("\r")
+	b.until("the other chamber is open", func() bool {
+		return strings.HasPrefix(b.js(`document.querySelector('.nav .on')?.innerText ?? ''`), "Kiln2")
 	})
 }

@@ -369,3 +369,43 @@ func TestAMutedSoundIsSaid(t *testing.T) {
 	b.click("Yard")
 	b.gone("Sound is off")
 }
+
+// TestTheWorkshopAfterACutLink: while nothing is heard it says so, and claims
+// nothing of the plant; what a colleague did meanwhile is there afterwards.
+func TestTheWorkshopAfterACutLink(t *testing.T) {
+	s := newSite(t)
+	w := newWire(t, s.addr)
+	b := openBrowser(t, "http://"+w.listener.Addr().String())
+	b.signIn("ada", "larch-and-spruce")
+	b.see("277 tags")
+	b.open("/p/larchmoor/site")
+	state := func() string {
+		return b.js(`[...document.querySelectorAll('.picture .box')].find(x => x.innerText.startsWith('KilnPLC'))?.className ?? 'none'`)
+	}
+	b.until("the controller is connected", func() bool { return strings.HasSuffix(state(), "up") })
+	w.cut()
+	b.see("The server does not answer", "not known now")
+	if got := state(); !strings.HasSuffix(got, "idle") {
+		t.Errorf("behind a server that does not answer the controller is shown as %s", got)
+	}
+	w.mend()
+	b.gone("The server does not answer")
+	b.until("the controller is connected again", func() bool { return strings.HasSuffix(state(), "up") })
+
+	b.open("/p/larchmoor/screens/s-chamber1")
+	b.see("Parameters")
+	b.js(`[...document.querySelectorAll('.left [role=tab]')][1].click()`)
+	b.see("Weather")
+	w.cut()
+	b.see("The server does not answer")
+	e := openBrowser(t, s.base)
+	e.signIn("ada", "larch-and-spruce")
+	e.see("277 tags")
+	if out := e.edit(op{"kind": "folder", "id": "f-later", "path": "", "value": map[string]any{"name": "Later"}}); !strings.HasPrefix(out, "200") {
+		t.Fatal(out)
+	}
+	time.Sleep(10 * time.Second)
+	w.mend()
+	b.gone("The server does not answer")
+	b.see("Later")
+}

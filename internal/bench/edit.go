@@ -74,7 +74,10 @@ const manyElements = 1000
 func moves(ctx context.Context, p *host.Project, who host.Actor) ([]Figure, error) {
 	elements := map[string]any{}
 	for i := range manyElements {
-		elements[fmt.Sprintf("x%04d", i)] = map[string]any{"kind": "readout", "x": i % 25 * 50, "y": i / 25 * 16, "w": 46, "h": 14, "z": i, "props": map[string]any{"tag": fmt.Sprintf("t%d", i)}}
+		elements[fmt.Sprintf("x%04d", i)] = map[string]any{
+			"kind": "readout", "x": i % 25 * 50, "y": i / 25 * 16, "w": 46, "h": 14, "z": i,
+			"props": map[string]any{"tag": fmt.Sprintf("t%d", i)},
+		}
 	}
 	doc, err := json.Marshal(map[string]any{"name": "Moved", "width": 1280, "height": 676, "order": 99, "elements": elements})
 	if err != nil {
@@ -104,7 +107,8 @@ func moves(ctx context.Context, p *host.Project, who host.Actor) ([]Figure, erro
 			}
 			undos = append(undos, time.Since(start))
 		}
-		out = append(out, below(fmt.Sprintf("edit/move-%d", count), "ms", middle(edits), 150), below(fmt.Sprintf("edit/move-%d-undo", count), "ms", middle(undos), 150))
+		name := fmt.Sprintf("edit/move-%d", count)
+		out = append(out, below(name, "ms", middle(edits), 150), below(name+"-undo", "ms", middle(undos), 150))
 	}
 	return out, nil
 }

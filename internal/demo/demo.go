@@ -80,11 +80,10 @@ func Project(at plant.Addresses) (*project.Project, error) {
 	}
 	ops = nil
 	add(project.KindLook, "l-mode", modeLooks)
+	add(project.KindWords, "de", project.Words{Words: germanAlarms()})
 	for _, s := range screens(p) {
 		add(project.KindScreen, s.ID, s)
 	}
-	// After the screens, whose parameters they name.
-	add(project.KindWords, "de", project.Words{Words: germanAlarms()})
 	told, err := alarms(p)
 	if err != nil {
 		return nil, err

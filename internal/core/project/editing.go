@@ -5,7 +5,6 @@ import (
 	"cmp"
 	"errors"
 	"slices"
-	"strings"
 
 	"readyrail/internal/core/formula"
 )
@@ -172,6 +171,17 @@ func (e *editing) readAgain(kind, id string, paths []string, changes []int) erro
 	e.touched.add(e.p, kind, id)
 	now, _ := e.p.Doc(kind, id)
 	before, after := &openDoc{raw: raw}, &openDoc{raw: now}
+	// A change that no later one has altered is as it would have been; for the
+	// others there is a change of its own.
+	var later apart
+	last := map[string]int{}
+	for _, i := range slices.Backward(changes) {
+		path := e.changes[i].Path
+		if !later.meets(path) {
+			last[path] = i
+		}
+		later.note(path)
+	}
 	// What lies within another path changes with it.
 	slices.SortFunc(paths, func(a, b string) int { return cmp.Compare(len(a), len(b)) })
 	var group apart
@@ -180,24 +190,14 @@ func (e *editing) readAgain(kind, id string, paths []string, changes []int) erro
 			continue
 		}
 		was, is := before.at(path), after.at(path)
-		last := -1
-		for k, i := range changes {
-			if overlap(e.changes[i].Path, path) {
-				last = k
-			}
-		}
+		i, own := last[path]
 		switch {
 		case sameJSON(was, is):
-		case last >= 0 && e.changes[changes[last]].Path == path:
-			e.changes[changes[last]].After = is
+		case own:
+			e.changes[i].After = is
 		default:
 			e.changes = append(e.changes, Change{Kind: kind, ID: id, Path: path, Before: was, After: is})
 		}
 	}
 	return nil
-}
-
-// overlap tells whether one of two pointers lies within the other.
-func overlap(a, b string) bool {
-	return a == b || strings.HasPrefix(a, b+"/") || strings.HasPrefix(b, a+"/")
 }

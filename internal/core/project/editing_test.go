@@ -21,9 +21,14 @@ func whole(t *testing.T, p *Project) string {
 // One edit of many ops does what the same ops do one after the other, and is
 // taken back whole, whichever of its parts lie within each other.
 func TestTogetherIsAsOneByOne(t *testing.T) {
-	paths := []string{"/elements/e1/x", "/elements/e1/y", "/elements/e2/x", "/elements/e2/w", "/elements/e1/props/caption", "/name", "/elements/e2/props", "/title", "/elements/e2/bind/visible"}
+	paths := []string{
+		"/elements/e1/x", "/elements/e1/y", "/elements/e1/props/caption", "/name", "/title",
+		"/elements/e2", "/elements/e2/x", "/elements/e2/w", "/elements/e2/props", "/elements/e2/bind/visible",
+	}
 	value := func(r *rand.Rand, path string) string {
 		switch {
+		case path == "/elements/e2":
+			return `{"kind":"text","x":3,"y":4,"w":100,"h":50,"z":2,"props":{"text":"New"},"bind":{"visible":"Somebody.Else > 1"}}`
 		case strings.HasSuffix(path, "caption"), path == "/name", path == "/title":
 			return fmt.Sprintf("%q", fmt.Sprint("N", r.IntN(90)))
 		case strings.HasSuffix(path, "props"):
@@ -33,7 +38,7 @@ func TestTogetherIsAsOneByOne(t *testing.T) {
 		}
 		return fmt.Sprint(1 + r.IntN(400))
 	}
-	for seed := range uint64(60) {
+	for seed := range uint64(200) {
 		r := rand.New(rand.NewPCG(seed, 7))
 		var ops []Op
 		for range 1 + r.IntN(14) {
@@ -75,6 +80,8 @@ func TestTogetherIsAsOneByOne(t *testing.T) {
 // What is refused among many names its op, and nothing of the edit stays.
 func TestARefusalAmongManyNamesItsOp(t *testing.T) {
 	p := larch(t)
+	stale := set(KindScreen, "s1", "/elements/e2/y", "5")
+	stale.Was = json.RawMessage("77777")
 	for name, c := range map[string]struct {
 		op   Op
 		path string
@@ -83,7 +90,7 @@ func TestARefusalAmongManyNamesItsOp(t *testing.T) {
 		"an unknown field":        {set(KindScreen, "s1", "/elements/e2/colourful", `1`), "/elements/e2/colourful"},
 		"within a number":         {set(KindScreen, "s1", "/width/x", `1`), "/width/x"},
 		"no pointer":              {set(KindScreen, "s1", "width", `1`), "width"},
-		"stale":                   {Op{Kind: KindScreen, ID: "s1", Path: "/elements/e2/y", Value: json.RawMessage("5"), Was: json.RawMessage("77777")}, "/elements/e2/y"},
+		"stale":                   {stale, "/elements/e2/y"},
 	} {
 		ops := []Op{set(KindScreen, "s1", "/elements/e1/x", "11"), set(KindScreen, "s1", "/elements/e1/y", "12"), c.op, set(KindScreen, "s1", "/elements/e1/w", "13")}
 		before := whole(t, p)
@@ -126,6 +133,39 @@ func TestPointersIntoDocuments(t *testing.T) {
 	}{{"/a/b", true}, {"/a/c", true}, {"/a", false}, {"/a/b/x", false}, {"/a/bc", true}, {"", false}, {"x", false}, {"/b", true}} {
 		if a.add(c.path) != c.want {
 			t.Errorf("%q beside the others: %v", c.path, !c.want)
+		}
+	}
+}
+
+// A name that the edit gives late is found wherever it stands, whatever else of
+// the same thing the edit sets, and everything is taken back.
+func TestNamesThatComeLate(t *testing.T) {
+	start := larch(t)
+	late := set(KindTag, "t9", "", `{"name":"Late","folder":"f1","type":"INT","source":"internal"}`)
+	whole2 := set(KindScreen, "s1", "/elements/e2", `{"kind":"text","x":1,"y":1,"w":9,"h":9,"z":2,"bind":{"visible":"Kiln1.Late > 1"}}`)
+	visible := set(KindScreen, "s1", "/elements/e2/bind/visible", `"Kiln1.Late > 2"`)
+	for name, c := range map[string]struct {
+		ops  []Op
+		want string
+	}{
+		"alone":                    {[]Op{visible, late}, "> 2"},
+		"a part after the whole":   {[]Op{whole2, set(KindScreen, "s1", "/elements/e2/x", "7"), late}, "> 1"},
+		"the whole after a part":   {[]Op{visible, whole2, late}, "> 1"},
+		"replaced by another name": {[]Op{visible, set(KindScreen, "s1", "/elements/e2/bind/visible", `"Kiln1.Gap > 3"`), late}, "Kiln1.Gap > 3"},
+	} {
+		p, changes, err := start.Edit(c.ops)
+		if err != nil {
+			t.Errorf("%s: %v", name, err)
+			continue
+		}
+		shown := p.ShownScreen(p.Screens["s1"])
+		stored := whole(t, p)
+		if got := shown.Elements["e2"].Bind["visible"]; !strings.Contains(got, c.want) || strings.Contains(stored, "{?|") {
+			t.Errorf("%s: %q\n%s", name, got, stored)
+		}
+		back, _, err := p.Revert(changes)
+		if err != nil || whole(t, back) != whole(t, start) {
+			t.Errorf("%s, taken back: %v", name, err)
 		}
 	}
 }

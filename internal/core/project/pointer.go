@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"iter"
 	"strings"
 )
 
@@ -127,24 +128,48 @@ type apart struct {
 	above map[string]bool // everything that they lie in
 }
 
-// add takes a pointer, and tells whether it lies apart from those before.
+// add takes a pointer that lies apart from those before, and tells whether it
+// does.
 func (a *apart) add(path string) bool {
-	if path != "" && path[0] != '/' || a.whole[path] || a.above[path] {
+	if path != "" && path[0] != '/' || a.meets(path) {
 		return false
 	}
-	for up := path; up != ""; {
-		up = up[:strings.LastIndexByte(up, '/')]
+	a.note(path)
+	return true
+}
+
+// meets tells whether a pointer lies within one of those before, or one of them
+// within it.
+func (a *apart) meets(path string) bool {
+	if a.whole[path] || a.above[path] {
+		return true
+	}
+	for up := range upwards(path) {
 		if a.whole[up] {
-			return false
+			return true
 		}
 	}
+	return false
+}
+
+func (a *apart) note(path string) {
 	if a.whole == nil {
 		a.whole, a.above = map[string]bool{}, map[string]bool{}
 	}
 	a.whole[path] = true
-	for up := path; up != ""; {
-		up = up[:strings.LastIndexByte(up, '/')]
+	for up := range upwards(path) {
 		a.above[up] = true
 	}
-	return true
+}
+
+// upwards lists what a pointer lies in, the nearest first and the whole last.
+func upwards(path string) iter.Seq[string] {
+	return func(yield func(string) bool) {
+		for path != "" {
+			path = path[:max(0, strings.LastIndexByte(path, '/'))]
+			if !yield(path) {
+				return
+			}
+		}
+	}
 }

@@ -152,6 +152,10 @@ func (p *Project) bareWords(stored string) string {
 		return stored
 	}
 	return formula.SubstituteTemplate(stored, func(id, _ string) (string, bool) {
+		// What nothing answers to yet has nothing but its name.
+		if id == formula.Unresolved {
+			return "", false
+		}
 		if path, ok := p.paramPath(id); ok {
 			id = ofScreen + path
 		}

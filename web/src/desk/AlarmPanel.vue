@@ -580,8 +580,6 @@ dd {
   }
   .filters {
     display: none;
-    order: 1;
-    flex: 1 1 100%;
     flex-wrap: wrap;
   }
   .filters.open {

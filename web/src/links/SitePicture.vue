@@ -81,11 +81,16 @@ const plan = computed(() => {
       links.push({ from: behind, to: d.id, state })
     }
   }
+  // While the server does not answer nothing is known of what lies behind it.
+  for (const box of boxes) {
+    box.says = project.reached ? box.says : t('sitePicture.unknown')
+    box.state = project.reached ? box.state : 'idle'
+  }
   const roots = [...boxes.filter((b) => b.id.startsWith('panel ')).map((b) => b.id), 'server']
   const nodes = boxes.map((b) => ({ id: b.id, w: WIDE, h: HIGH }))
   const laid = byLevels(nodes, links, roots, { level: 48, box: 12 })
   const lines = laid.lines.map((l) => {
-    const state = l.links[0]!.state
+    const state = project.reached ? l.links[0]!.state : 'idle'
     return {
       ...l,
       ahead: false,

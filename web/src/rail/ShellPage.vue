@@ -84,7 +84,9 @@ useEventListener('keydown', (e: KeyboardEvent) => {
         <router-link to="/">{{ $t('rail.start') }}</router-link>
       </div>
       <main v-if="ready"><router-view /></main>
-      <div v-if="ready && !live.connected.value" class="offline" role="status">{{ $t('shell.offline') }}</div>
+      <div v-if="ready && !(live.connected.value && project.reached)" class="offline" role="status">
+        {{ $t('shell.offline') }}
+      </div>
       <div v-if="notice.text" class="notice" :class="{ bad: notice.bad }" role="status">
         <span>{{ notice.text }}</span>
         <button class="bare" @click="notice.clear()">{{ $t('notice.close') }}</button>

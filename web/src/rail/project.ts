@@ -18,6 +18,9 @@ import { useNotice } from '../kit/problem'
 import { live, type News } from '../live/live'
 import { over, usePending } from './pending'
 
+/** A server that has not answered in this time is said not to. */
+const ANSWER_MS = 2500
+
 /** The project that is open in the Workshop. */
 export const useProject = defineStore('project', () => {
   const id = ref('')
@@ -31,6 +34,8 @@ export const useProject = defineStore('project', () => {
   )
   const findings = shallowRef<Finding[]>([])
   const links = shallowRef<LinkStatus[]>([])
+  /** The server answers: what is shown of it is of now. */
+  const reached = ref(true)
   const toldDevices = shallowRef<Device[]>([])
   const devices = computed(() => toldDevices.value.map((d) => latest('device', d.id, d)))
   const screens = shallowRef<Schemas['ScreenInfo'][]>([])
@@ -94,12 +99,17 @@ export const useProject = defineStore('project', () => {
       listeners.forEach((l) => l(n))
     })
     const poll = async () => {
-      if (id.value)
-        links.value = await ask(
-          api.GET('/api/projects/{project}/links', {
-            params: { path: path.value, query: { program: 'draft' } },
-          }),
-        ).catch(() => links.value)
+      if (!id.value) return
+      const params = { path: path.value, query: { program: 'draft' as const } }
+      const signal = AbortSignal.timeout(ANSWER_MS)
+      const told = await ask(api.GET('/api/projects/{project}/links', { params, signal })).catch(
+        () => undefined,
+      )
+      const again = !reached.value && !!told
+      reached.value = !!told
+      if (told) links.value = told
+      // What changed while nothing was heard is not told later.
+      if (again) await refresh().catch(notice.refuse)
     }
     await poll()
     timer = window.setInterval(poll, 1000)
@@ -182,6 +192,7 @@ export const useProject = defineStore('project', () => {
     overview,
     findings,
     links,
+    reached,
     devices,
     screens,
     kinds,

@@ -41,6 +41,11 @@ const selection = props.editor.selection
 const seen = useView(frame, doc, BANNER, NAVIGATION)
 const { view, width, height, left, top, zoomBy, fit, full } = seen
 
+const page = computed(() => ({
+  width: width.value,
+  height: height.value,
+  viewBox: `${view.value.x} ${view.value.y} ${width.value / view.value.scale} ${height.value / view.value.scale}`,
+}))
 const drawing = useDrawing(
   props.editor,
   root,
@@ -142,11 +147,7 @@ const ticks = (length: number) => Array.from({ length: Math.floor(length / 40) +
     @drop.prevent="drop"
     @dblclick="open"
     @contextmenu.prevent="openMenu">
-    <svg
-      :width="width"
-      :height="height"
-      :viewBox="`${view.x} ${view.y} ${width / view.scale} ${height / view.scale}`"
-      class="screen-svg">
+    <svg v-bind="page" class="screen-svg">
       <ScreenDefs />
       <defs>
         <pattern id="dots" :width="GRID" :height="GRID" patternUnits="userSpaceOnUse">
@@ -191,11 +192,7 @@ const ticks = (length: number) => Array.from({ length: Math.floor(length / 40) +
           :x2="(y % 200 ? 5 : 10) / view.scale" />
       </g>
     </svg>
-    <svg
-      :width="width"
-      :height="height"
-      :viewBox="`${view.x} ${view.y} ${width / view.scale} ${height / view.scale}`"
-      class="overlay">
+    <svg v-bind="page" class="overlay">
       <g
         v-if="!marquee"
         class="lifted"

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas } from '../../api/client'
-import ScreenStill from '../../canvas/ScreenStill.vue'
 import { byLevels } from '../../kit/levels'
 import LevelLines from '../../kit/LevelLines.vue'
 import { useProject } from '../../rail/project'
+import ScreenSpot from './ScreenSpot.vue'
 
 // Which screen leads where, by levels: the first screen and the others of the
 // navigation, what is one step away, two, and apart from them what nothing
@@ -42,7 +42,6 @@ const lost = computed(() => shown.value.filter((s) => !map.value.spots.has(s.id)
 const lines = computed(() =>
   map.value.lines.map((l) => ({ ...l, title: [...new Set(l.links.map((x) => x.by))].join(', ') })),
 )
-const to = (s: Info) => ({ name: 'screens', params: { project: project.id, id: s.id } })
 function place(s: Info) {
   const at = map.value.spots.get(s.id)
   return at && { left: at.x + 'px', top: at.y + 'px' }
@@ -60,40 +59,18 @@ function place(s: Info) {
     <div class="field">
       <div class="plan" :style="{ width: map.width + 'px', height: map.height + 'px' }">
         <LevelLines :lines="lines" :width="map.width" :height="map.height" />
-        <router-link
+        <ScreenSpot
           v-for="s in reached"
           :key="s.id"
-          :to="to(s)"
-          class="spot at"
-          :class="s.role"
-          :style="place(s)">
-          <span class="still" :style="{ height: high(s) + 'px' }">
-            <ScreenStill
-              :project="project.id"
-              :screen="s.id"
-              :width="s.width"
-              :height="s.height"
-              :version="project.version" />
-          </span>
-          <strong :title="s.name">{{ s.name }}</strong>
-          <span class="quiet">{{ $t('role.' + (s.role || 'main')) }}</span>
-        </router-link>
+          :screen="s"
+          :high="high(s)"
+          class="at"
+          :style="place(s)" />
       </div>
       <section v-if="lost.length" class="lost">
         <h2>{{ $t('screenMap.lost') }}</h2>
         <div class="row">
-          <router-link v-for="s in lost" :key="s.id" :to="to(s)" class="spot" :class="s.role">
-            <span class="still" :style="{ height: high(s) + 'px' }">
-              <ScreenStill
-                :project="project.id"
-                :screen="s.id"
-                :width="s.width"
-                :height="s.height"
-                :version="project.version" />
-            </span>
-            <strong :title="s.name">{{ s.name }}</strong>
-            <span class="quiet">{{ $t('role.' + (s.role || 'main')) }}</span>
-          </router-link>
+          <ScreenSpot v-for="s in lost" :key="s.id" :screen="s" :high="high(s)" />
         </div>
       </section>
     </div>
@@ -124,45 +101,8 @@ h1 {
 .plan {
   position: relative;
 }
-.spot {
-  width: 184px;
-  box-sizing: border-box;
-  display: block;
-  background: var(--c-sheet);
-  border: 1.5px solid var(--c-ink);
-  border-radius: 4px;
-  overflow: hidden;
-  color: inherit;
-  text-decoration: none;
-}
-.spot.at {
+.at {
   position: absolute;
-}
-.spot:hover,
-.spot:focus-visible {
-  border-color: var(--c-spruce);
-  outline: 2px solid var(--c-spruce);
-}
-.spot.popup,
-.spot.faceplate {
-  border-style: dashed;
-}
-.still {
-  display: block;
-  border-bottom: 1px solid var(--c-line);
-  overflow: hidden;
-}
-.spot strong,
-.spot .quiet {
-  display: block;
-  padding: 0 8px;
-  line-height: 20px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-.spot .quiet {
-  font-size: 12px;
 }
 .lost {
   padding: 0 24px 24px;

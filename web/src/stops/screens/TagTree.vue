@@ -1,23 +1,22 @@
 <script setup lang="ts">
 import { mdiChevronDown, mdiChevronRight } from '@mdi/js'
 import { useVirtualizer } from '@tanstack/vue-virtual'
-import { computed, nextTick, ref, shallowRef, toRef, watch } from 'vue'
-import { api, ask, type Schemas, type TagRow } from '../../api/client'
+import { computed, nextTick, ref, shallowRef, toRef } from 'vue'
+import { api, ask, type TagRow } from '../../api/client'
 import { useTagValues } from '../../live/useTagValues'
 import { useProject } from '../../rail/project'
+import { useFolders, type Folder } from '../../tags/useFolders'
 import { usePicking } from '../../tags/usePicking'
 import TagLine from './TagLine.vue'
 
 // Tags by folder, to be dragged onto the screen. A folder's own tags are asked
 // for when it is opened.
-type Folder = Schemas['FolderInfo']
 type Line = { key: string; depth: number; folder?: Folder; tag?: TagRow; left?: number }
 /** Of a folder with more tags than this the others are found by the filter. */
 const MOST = 500
 /** A project with no more tags than this opens with all of its folders. */
 const SMALL = 60
 const project = useProject()
-const folders = shallowRef<Folder[]>([])
 const own = shallowRef(new Map<string, { rows: TagRow[]; total: number }>())
 const open = ref(new Set<string>())
 
@@ -29,28 +28,18 @@ async function load(folder: string) {
   if (page) own.value = new Map(own.value).set(folder, page)
 }
 let first = true
-watch(
-  () => project.version,
-  async () => {
-    folders.value = await ask(
-      api.GET('/api/projects/{project}/folders', { params: { path: project.path } }),
-    ).catch(() => folders.value)
-    const there = new Set(folders.value.map((f) => f.id))
-    const tags = folders.value.filter((f) => !f.parent).reduce((n, f) => n + f.tags, 0)
-    if (first && tags <= SMALL) open.value = there
-    first = false
-    open.value = new Set([...open.value].filter((id) => there.has(id)))
-    await Promise.all(['', ...open.value].map(load))
-  },
-  { immediate: true },
-)
+const { folders, inside } = useFolders((there) => {
+  const tags = (inside.value.get('') ?? []).reduce((n, f) => n + f.tags, 0)
+  const keep = first && tags <= SMALL ? [...there] : [...open.value].filter((id) => there.has(id))
+  first = !folders.value.length
+  open.value = new Set(keep)
+  for (const folder of ['', ...keep]) void load(folder)
+})
 
 const lines = computed(() => {
-  const inside = new Map<string, Folder[]>()
-  for (const f of folders.value) inside.set(f.parent, [...(inside.get(f.parent) ?? []), f])
   const out: Line[] = []
   const walk = (parent: string, depth: number) => {
-    for (const folder of inside.get(parent) ?? []) {
+    for (const folder of inside.value.get(parent) ?? []) {
       out.push({ key: folder.id, depth, folder })
       if (open.value.has(folder.id)) walk(folder.id, depth + 1)
     }

@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { api, ask, type Schemas } from '../../api/client'
 import RenameField from '../../kit/RenameField.vue'
 import { useProject } from '../../rail/project'
+import { useFolders, type Folder } from '../../tags/useFolders'
 import ExportTicked from './ExportTicked.vue'
 
 // The tree of folders; choosing one narrows the list, F2 renames it. Those that
@@ -13,32 +14,22 @@ const model = defineModel<string>({ required: true })
 const emit = defineEmits<{ path: [path: string]; work: [what: 'copy' | 'move'] }>()
 const project = useProject()
 const { t } = useI18n()
-const folders = shallowRef<Schemas['FolderInfo'][]>([])
 const open = ref(new Set<string>())
 const renaming = ref('')
 const ticked = ref(new Set<string>())
 
-watch(
-  () => project.version,
-  async () => {
-    folders.value = await ask(
-      api.GET('/api/projects/{project}/folders', { params: { path: project.path } }),
-    ).catch(() => folders.value)
-    const there = new Set(folders.value.map((f) => f.id))
-    if (model.value && !there.has(model.value)) model.value = ''
-    ticked.value = new Set([...ticked.value].filter((id) => there.has(id)))
-  },
-  { immediate: true },
-)
+const { folders, inside } = useFolders((there) => {
+  if (model.value && !there.has(model.value)) model.value = ''
+  ticked.value = new Set([...ticked.value].filter((id) => there.has(id)))
+})
 watch([model, folders], () => emit('path', folders.value.find((f) => f.id === model.value)?.path ?? ''))
 
-type Line = Schemas['FolderInfo'] & { depth: number; kids: boolean }
+type Line = Folder & { depth: number; kids: boolean }
 const lines = computed(() => {
   const out: Line[] = []
   const walk = (parent: string, depth: number) => {
-    for (const f of folders.value.filter((x) => x.parent === parent)) {
-      const kids = folders.value.some((x) => x.parent === f.id)
-      out.push({ ...f, depth, kids })
+    for (const f of inside.value.get(parent) ?? []) {
+      out.push({ ...f, depth, kids: inside.value.has(f.id) })
       if (open.value.has(f.id)) walk(f.id, depth + 1)
     }
   }
@@ -74,18 +65,17 @@ function work(id: string, what: 'copy' | 'move') {
   emit('work', what)
 }
 async function remove(f: Line) {
-  const folders = [f.id]
-  for (const id of folders) folders.push(...inside(id))
+  const gone = [f.id]
+  for (const id of gone) gone.push(...(inside.value.get(id) ?? []).map((x) => x.id))
   const tags = await ask(
     api.GET('/api/projects/{project}/tag-ids', { params: { path: project.path, query: { folder: f.id } } }),
   )
   if (model.value === f.id) model.value = ''
   await project.edit(t('tags.folderDeleted', { name: f.path }), [
     ...tags.map((id) => ({ kind: 'tag', id, path: '' })),
-    ...folders.reverse().map((id) => ({ kind: 'folder', id, path: '' })),
+    ...gone.reverse().map((id) => ({ kind: 'folder', id, path: '' })),
   ])
 }
-const inside = (id: string) => folders.value.filter((x) => x.parent === id).map((x) => x.id)
 const rename = (f: Line, name: string) =>
   project.edit(t('tags.renamed', { name }), [
     { kind: 'folder', id: f.id, path: '/name', value: name, was: f.name },
