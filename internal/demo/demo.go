@@ -51,9 +51,9 @@ var People = []Person{
 // Project builds the demo project; its devices are where the plant listens.
 func Project(at plant.Addresses) (*project.Project, error) {
 	p := host.NewProject("Larchmoor drying yard")
-	p.Site.Description = "Three drying chambers, the rail car, the yard, the meter and the weather"
-	p.Site.Languages = []string{"en", "de"}
-	p.Site.Areas = []access.Area{{ID: "a-kilns", Name: "Kilns"}, {ID: "a-k1", Name: "Kiln1", Parent: "a-kilns"}, {ID: "a-k2", Name: "Kiln2", Parent: "a-kilns"},
+	p.Site().Description = "Three drying chambers, the rail car, the yard, the meter and the weather"
+	p.Site().Languages = []string{"en", "de"}
+	p.Site().Areas = []access.Area{{ID: "a-kilns", Name: "Kilns"}, {ID: "a-k1", Name: "Kiln1", Parent: "a-kilns"}, {ID: "a-k2", Name: "Kiln2", Parent: "a-kilns"},
 		{ID: "a-k3", Name: "Kiln3", Parent: "a-kilns"}, {ID: "a-car", Name: "Rail car"}, {ID: "a-yard", Name: "Yard"}}
 	var ops []project.Op
 	add := func(kind, id string, v any) {

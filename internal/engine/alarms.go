@@ -60,7 +60,7 @@ type AlarmEvent struct {
 // prev keeps its programs as long as no tag changed its kind or place.
 func (p *Program) compileAlarms(proj *project.Project, prev *Program, changed map[string]bool) {
 	old := map[string]*alarmSpec{}
-	p.words = wording{proj.Site.Languages, proj.Words}
+	p.words = wording{proj.Site().Languages, proj.Words}
 	if prev != nil && len(changed) == 0 && prev.words.same(p.words) {
 		for _, s := range prev.alarms {
 			old[s.alarm.ID] = s
@@ -151,7 +151,7 @@ func (p *Program) capture(message []piece) {
 // word compiles the message in the project's further languages, as far as it
 // has a wording there.
 func (s *alarmSpec) word(proj *project.Project, scope formula.Scope) {
-	for i, language := range proj.Site.Languages {
+	for i, language := range proj.Site().Languages {
 		text := proj.Word(language, s.alarm.Message)
 		if i == 0 || text == s.alarm.Message {
 			continue

@@ -57,7 +57,7 @@ func newIndex(p *project.Project) *index {
 	if len(p.Devices) != 1 {
 		x.only = ""
 	}
-	for _, a := range p.Site.Areas {
+	for _, a := range p.Site().Areas {
 		x.areas[strings.ToLower(a.Name)] = a.ID
 	}
 	return x
@@ -437,7 +437,7 @@ func record(p *project.Project, t *tag.Tag, path string) []string {
 	if t.Source == tag.System {
 		address = t.System
 	}
-	for _, a := range p.Site.Areas {
+	for _, a := range p.Site().Areas {
 		if a.ID == t.Area {
 			area = a.Name
 		}

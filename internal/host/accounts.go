@@ -337,7 +337,7 @@ func (p *Project) MayChange(ctx context.Context, who Actor, id string) error {
 			}
 			here = here || other == p
 			if !other.May(ctx, who, access.People, false) {
-				return refused("%s has roles in %s, whose people you do not manage", target.FullName, other.Draft().Site.Name)
+				return refused("%s has roles in %s, whose people you do not manage", target.FullName, other.Draft().Site().Name)
 			}
 		}
 	}

@@ -75,7 +75,7 @@ func (p *Project) OpenFeed(program Program, screenID string, view screen.View, w
 	if err := argsFit(version, s, view.Args); err != nil {
 		return nil, err
 	}
-	if len(version.Site.Languages) > 0 && view.Language == version.Site.Languages[0] {
+	if len(version.Site().Languages) > 0 && view.Language == version.Site().Languages[0] {
 		view.Language = ""
 	}
 	bound := screen.Bind(s, version, view)

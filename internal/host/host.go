@@ -282,7 +282,7 @@ func (h *Host) Projects() []*Project {
 	for _, p := range h.projects {
 		out = append(out, p)
 	}
-	sort.Slice(out, func(i, j int) bool { return out[i].Draft().Site.Name < out[j].Draft().Site.Name })
+	sort.Slice(out, func(i, j int) bool { return out[i].Draft().Site().Name < out[j].Draft().Site().Name })
 	return out
 }
 

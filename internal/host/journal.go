@@ -204,7 +204,7 @@ func (p *Project) Journal(ctx context.Context, who Actor, f store.JournalFilter,
 	if !p.May(ctx, who, access.View, false) {
 		may := areaRights{p: p, ctx: ctx, who: who, known: map[string]bool{}}
 		areas := []string{}
-		for _, a := range version.Site.Areas {
+		for _, a := range version.Site().Areas {
 			if may.has(access.View, a.ID) && (len(f.Areas) == 0 || slices.Contains(f.Areas, a.ID)) {
 				areas = append(areas, a.ID)
 			}
@@ -305,7 +305,7 @@ func (p *Project) keepEvent(e store.Entry) {
 	}
 	e.Priority = -1
 	if version != nil {
-		rule := version.Site.Journal[e.Kind]
+		rule := version.Site().Journal[e.Kind]
 		if rule.Out {
 			return
 		}

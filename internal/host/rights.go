@@ -59,7 +59,7 @@ func (p *Project) policy(ctx context.Context, right access.Right) (*access.Polic
 	if r := p.Released(); r != nil && access.AtTheDesk(right) {
 		from = r
 	}
-	return &access.Policy{Roles: from.Roles, Areas: from.Site.Areas, Grants: list}, nil
+	return &access.Policy{Roles: from.Roles, Areas: from.Site().Areas, Grants: list}, nil
 }
 
 // Grants lists who has which role in the project.

@@ -235,7 +235,7 @@ func (h *Host) vaultUses(ctx context.Context, who Actor) map[string][]VaultUse {
 		for id, dev := range d.Devices {
 			if dev.Credential != "" {
 				key := strings.ToLower(dev.Credential)
-				out[key] = append(out[key], VaultUse{d.Site.Name, dev.Name, id})
+				out[key] = append(out[key], VaultUse{d.Site().Name, dev.Name, id})
 			}
 		}
 	}

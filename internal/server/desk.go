@@ -165,7 +165,7 @@ func (s *Server) desk(ctx context.Context, in *struct {
 	if !trying && !p.May(ctx, who, access.View, true) {
 		return nil, problem(p.Require(ctx, who, access.View, ""))
 	}
-	out := Desk{Name: p.Draft().Site.Name, Width: 1280, Height: 800, Release: p.ReleaseInfo(), Screens: []DeskScreen{}, Rights: []string{}, Languages: []string{}, Areas: []access.Area{}}
+	out := Desk{Name: p.Draft().Site().Name, Width: 1280, Height: 800, Release: p.ReleaseInfo(), Screens: []DeskScreen{}, Rights: []string{}, Languages: []string{}, Areas: []access.Area{}}
 	for _, r := range access.Rights {
 		if p.May(ctx, who, r.Right, true) {
 			out.Rights = append(out.Rights, string(r.Right))
@@ -179,11 +179,11 @@ func (s *Server) desk(ctx context.Context, in *struct {
 		return &body[Desk]{out}, nil
 	}
 	word := func(text string) string { return release.Word(in.Language, text) }
-	out.Languages, out.Areas = append(out.Languages, release.Site.Languages...), append(out.Areas, release.Site.Areas...)
+	out.Languages, out.Areas = append(out.Languages, release.Site().Languages...), append(out.Areas, release.Site().Areas...)
 	for i := range out.Areas {
 		out.Areas[i].Name = word(out.Areas[i].Name)
 	}
-	out.Name, out.Width, out.Height = release.Site.Name, release.Site.PanelWidth, release.Site.PanelHeight
+	out.Name, out.Width, out.Height = release.Site().Name, release.Site().PanelWidth, release.Site().PanelHeight
 	for _, sc := range screenList(release) {
 		d := DeskScreen{ID: sc.ID, Name: word(sc.Name), Title: word(sc.Title), Home: sc.Home, Hidden: sc.Hidden, Role: sc.Role, Area: sc.Area, Entries: append([]screen.Entry{}, release.Screens[sc.ID].Entries...), Roles: []string{}}
 		for i := range d.Entries {

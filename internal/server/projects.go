@@ -146,7 +146,7 @@ func (s *Server) projectRoutes() {
 func overview(p *host.Project) Overview {
 	d := p.Draft()
 	w, h := d.ScreenSize()
-	out := Overview{ID: p.ID(), Site: d.Site, ScreenW: w, ScreenH: h, Revision: p.Revision(), Release: p.ReleaseInfo(), Stops: []StopState{}}
+	out := Overview{ID: p.ID(), Site: *d.Site(), ScreenW: w, ScreenH: h, Revision: p.Revision(), Release: p.ReleaseInfo(), Stops: []StopState{}}
 	out.Changed = out.Release == nil || out.Release.Change != out.Revision
 	for _, r := range d.Readiness() {
 		out.Stops = append(out.Stops, StopState{string(r.Stop), r.Share(), r.Clean, r.Things, r.Errors, r.Warnings})
@@ -272,19 +272,20 @@ func (s *Server) listRoutes() {
 
 // Catalogue is what the editor needs to know of elements and formulas.
 type Catalogue struct {
-	Kinds      []*screen.Kind    `json:"kinds"`
-	Colours    []string          `json:"colours"`
-	Functions  []FunctionInfo    `json:"functions"`
-	Rights     []access.Info     `json:"rights"`
-	Qualities  []QualityInfo     `json:"qualities"`
-	System     []tag.SystemValue `json:"system" doc:"values that system tags tell"`
-	Behaviours []string          `json:"behaviours" doc:"what tags do on a stand-in"`
-	Columns    []string          `json:"columns" doc:"of tag lists"`
-	Looks      []string          `json:"looks" doc:"properties that a state look may set"`
-	Places     []screen.Prop     `json:"places" doc:"what every element has and a formula may drive"`
-	Differing  []string          `json:"differing" doc:"properties of a tag that may differ from one instance to another"`
-	AlarmDiff  []string          `json:"alarmDiffering" doc:"properties of an alarm that may"`
-	AlarmUsual []string          `json:"alarmUsual" doc:"those of them that a new alarm of a type leaves to its instances"`
+	Things     []project.ThingKind `json:"things" doc:"the kinds of things that a project consists of"`
+	Kinds      []*screen.Kind      `json:"kinds"`
+	Colours    []string            `json:"colours"`
+	Functions  []FunctionInfo      `json:"functions"`
+	Rights     []access.Info       `json:"rights"`
+	Qualities  []QualityInfo       `json:"qualities"`
+	System     []tag.SystemValue   `json:"system" doc:"values that system tags tell"`
+	Behaviours []string            `json:"behaviours" doc:"what tags do on a stand-in"`
+	Columns    []string            `json:"columns" doc:"of tag lists"`
+	Looks      []string            `json:"looks" doc:"properties that a state look may set"`
+	Places     []screen.Prop       `json:"places" doc:"what every element has and a formula may drive"`
+	Differing  []string            `json:"differing" doc:"properties of a tag that may differ from one instance to another"`
+	AlarmDiff  []string            `json:"alarmDiffering" doc:"properties of an alarm that may"`
+	AlarmUsual []string            `json:"alarmUsual" doc:"those of them that a new alarm of a type leaves to its instances"`
 }
 
 func screenList(p *project.Project) []ScreenInfo {

@@ -65,7 +65,7 @@ func TestWhoMayDoWhat(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	area := p.Draft().Site.Areas[0].ID
+	area := p.Draft().Site().Areas[0].ID
 	for name, c := range map[string]struct {
 		role, area string
 		may        func(id string) bool

@@ -220,7 +220,7 @@ func (s *Server) me(ctx context.Context, panelKey string) (*meOutput, error) {
 		if pin := s.sessions.GetString(ctx, pinKey); pin != "" && pin != p.ID() || out.Person.Choose {
 			continue
 		}
-		a := ProjectAccess{ID: p.ID(), Name: p.Draft().Site.Name, Rights: []string{}}
+		a := ProjectAccess{ID: p.ID(), Name: p.Draft().Site().Name, Rights: []string{}}
 		for _, r := range access.Rights {
 			if p.May(ctx, who, r.Right, true) {
 				a.Rights = append(a.Rights, string(r.Right))

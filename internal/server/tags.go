@@ -83,7 +83,7 @@ type QualityInfo struct {
 }
 
 func catalogue() Catalogue {
-	out := Catalogue{Kinds: screen.Catalogue(), Colours: screen.Colours, Functions: formula.Functions(), Rights: access.Rights, System: tag.SystemValues, Behaviours: tag.Behaviours, Columns: exchange.Columns, Looks: project.SortedKeys(screen.LookProps()), Places: screen.Places, Differing: equipment.Differing, AlarmDiff: equipment.AlarmDiffering, AlarmUsual: equipment.AlarmUsual}
+	out := Catalogue{Things: project.Kinds(), Kinds: screen.Catalogue(), Colours: screen.Colours, Functions: formula.Functions(), Rights: access.Rights, System: tag.SystemValues, Behaviours: tag.Behaviours, Columns: exchange.Columns, Looks: project.SortedKeys(screen.LookProps()), Places: screen.Places, Differing: equipment.Differing, AlarmDiff: equipment.AlarmDiffering, AlarmUsual: equipment.AlarmUsual}
 	for q := value.Quality(0); int(q) < value.Count; q++ {
 		level := q.Level().String()
 		if q == value.Held {
@@ -384,47 +384,16 @@ func folders(d *project.Project) []FolderInfo {
 	return out
 }
 
-// Hit is something that the finder found.
-type Hit struct {
-	Kind string `json:"kind"`
-	ID   string `json:"id"`
-	Name string `json:"name"`
-	Note string `json:"note"`
-}
-
 func (s *Server) find(ctx context.Context, in *struct {
 	Scope
 	Text string `query:"text" maxLength:"200"`
-}) (*body[[]Hit], error) {
+}) (*body[[]project.Hit], error) {
 	_, p, err := s.enter(ctx, in.Scope, looking)
 	if err != nil {
 		return nil, err
 	}
-	const most = 40
-	d, words := p.Draft(), wordsOf(in.Text)
-	match := func(name, more string) bool { return matches(words, strings.ToLower(name+"\n"+more)) }
-	out := []Hit{}
-	for _, sc := range screenList(d) {
-		if match(sc.Name, sc.Title) {
-			out = append(out, Hit{project.KindScreen, sc.ID, sc.Name, sc.Title})
-		}
-	}
-	for _, id := range project.SortedKeys(d.Devices) {
-		if match(d.Devices[id].Name, d.Devices[id].Description) {
-			out = append(out, Hit{project.KindDevice, id, d.Devices[id].Name, d.Devices[id].Description})
-		}
-	}
-	texts := d.TagTexts()
-	for i, id := range d.SortedTags() {
-		if len(out) >= most {
-			break
-		}
-		if matches(words, texts[i]) {
-			path, _ := d.Path(id)
-			out = append(out, Hit{project.KindTag, id, path, d.Tags[id].Description})
-		}
-	}
-	return &body[[]Hit]{out[:min(len(out), most)]}, nil
+	words := wordsOf(in.Text)
+	return &body[[]project.Hit]{p.Draft().Find(func(text string) bool { return matches(words, text) }, 40)}, nil
 }
 
 func (s *Server) checkFormula(ctx context.Context, in *struct {

@@ -4,7 +4,6 @@ import (
 	"encoding/json"
 	"errors"
 	"slices"
-	"strings"
 
 	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/formula"
@@ -37,54 +36,6 @@ func (p *Project) SortedAlarms() []string {
 	ids := SortedKeys(p.Alarms)
 	slices.SortFunc(ids, func(a, b string) int { return tag.Compare(names[a], names[b]) })
 	return ids
-}
-
-func (p *Project) putAlarm(id string, doc []byte, shown bool) error {
-	a, err := p.readAlarm(id, doc, shown)
-	if err != nil {
-		return err
-	}
-	p.Alarms[id] = a
-	return nil
-}
-
-// readAlarm decodes and checks an alarm; it alters nothing of the project.
-func (p *Project) readAlarm(id string, doc []byte, shown bool) (*alarm.Alarm, error) {
-	a := &alarm.Alarm{}
-	if err := decode(doc, a); err != nil {
-		return nil, err
-	}
-	a.ID = id
-	if path, err := a.Check(); err != nil {
-		return nil, at(path, err)
-	}
-	if !shown {
-		return a, nil
-	}
-	return p.storedAlarm(a)
-}
-
-// storedAlarm turns an alarm's formulas and message as typed into their stored
-// form.
-func (p *Project) storedAlarm(a *alarm.Alarm) (*alarm.Alarm, error) {
-	resolve := func(path string) (string, bool) {
-		if own, ok := alarm.Names[strings.ToLower(path)]; ok {
-			return own, true
-		}
-		return p.resolve(path)
-	}
-	out, path, err := a.Convert(
-		func(f string) (string, error) { return formula.Store(f, resolve, nil) },
-		func(t string) (string, error) { return formula.StoreTemplate(t, resolve, nil) })
-	return out, at(path, err)
-}
-
-// ShownAlarm returns an alarm with its formulas as people read them.
-func (p *Project) ShownAlarm(a *alarm.Alarm) *alarm.Alarm {
-	out, _, _ := a.Convert(
-		func(f string) (string, error) { return formula.Show(f, p.wordPath), nil },
-		func(t string) (string, error) { return formula.ShowTemplate(t, p.wordPath), nil })
-	return out
 }
 
 // AlarmFormula is a stored formula of an alarm with its own names replaced by
@@ -130,5 +81,5 @@ func (p *Project) AlarmWith(id string, set map[string]json.RawMessage) (*alarm.A
 			return nil, err
 		}
 	}
-	return p.readAlarm(id, doc, true)
+	return p.typedAlarm(id, doc)
 }

@@ -38,7 +38,7 @@ type alarmCheck struct {
 }
 
 func (c *checker) sayAlarm(a *alarm.Alarm, rule string, sev Severity, place string, args ...string) {
-	c.add(rule, sev, StopAlarms, KindAlarm, a.ID, place, c.p.AlarmName(a), args...)
+	c.add(rule, sev, KindAlarm, a.ID, place, c.p.AlarmName(a), args...)
 }
 
 func (c *alarmCheck) say(rule string, sev Severity, place string, args ...string) {
@@ -94,7 +94,7 @@ func (c *alarmCheck) compile(place, stored string, want value.Kind) {
 	}
 	prog, err := formula.Compile(c.p.AlarmFormula(c.a, stored), c.p.Scope())
 	if err != nil {
-		c.formula(err, StopAlarms, KindAlarm, c.a.ID, place, c.p.AlarmName(c.a))
+		c.formula(err, KindAlarm, c.a.ID, place, c.p.AlarmName(c.a))
 		return
 	}
 	k := prog.Kind()
@@ -114,7 +114,7 @@ func (c *alarmCheck) message() {
 func (c *alarmCheck) template(text, place string) {
 	parts, err := formula.ParseTemplate(text)
 	if err != nil {
-		c.formula(err, StopAlarms, KindAlarm, c.a.ID, place, c.p.AlarmName(c.a))
+		c.formula(err, KindAlarm, c.a.ID, place, c.p.AlarmName(c.a))
 		return
 	}
 	for _, part := range parts {
@@ -122,7 +122,7 @@ func (c *alarmCheck) template(text, place string) {
 			continue
 		}
 		if _, err := formula.Compile(c.p.AlarmFormula(c.a, part.Formula), c.p.Scope()); err != nil {
-			c.formula(err, StopAlarms, KindAlarm, c.a.ID, place, c.p.AlarmName(c.a))
+			c.formula(err, KindAlarm, c.a.ID, place, c.p.AlarmName(c.a))
 		}
 	}
 }

@@ -26,7 +26,7 @@ func (c *checker) screens() {
 			first = id
 		}
 		say := func(rule string, sev Severity, place string, args ...string) {
-			c.add(rule, sev, StopScreens, KindScreen, id, place, s.Name, args...)
+			c.add(rule, sev, KindScreen, id, place, s.Name, args...)
 		}
 		if c.p.containsItself(id) {
 			say("screen.ring", Error, "")
@@ -38,6 +38,9 @@ func (c *checker) screens() {
 			if param.Kind == screen.ParamEquipment && c.p.Types[param.Type] == nil {
 				say("screen.param", Error, "/params", "param", param.Name)
 			}
+		}
+		for i, entry := range s.Entries {
+			c.given(s, s, entry.Args, fmt.Sprintf("/entries/%d", i))
 		}
 		for _, role := range s.Roles {
 			if c.p.Roles[role] == nil {
@@ -57,7 +60,31 @@ func (c *checker) screens() {
 		}
 	}
 	if home != 1 && first != "" {
-		c.add("screen.home", Warning, StopScreens, KindScreen, first, "/home", c.p.Screens[first].Name, "count", fmt.Sprint(home))
+		c.add("screen.home", Warning, KindScreen, first, "/home", c.p.Screens[first].Name, "count", fmt.Sprint(home))
+	}
+}
+
+// given checks what a place outside of a screen's elements gives for the
+// parameters of a screen.
+func (c *checker) given(on, target *screen.Screen, args map[string]string, place string) {
+	for _, p := range target.Params {
+		given := args[p.ID]
+		if given == "" {
+			given = p.Default
+		}
+		gone := p.Kind == screen.ParamEquipment && c.p.TypeOf(c.p.Real(given)) != p.Type
+		if p.Kind == screen.ParamTag && given != "" {
+			_, there := c.p.Tag(c.p.Real(given))
+			gone = !there
+		}
+		switch {
+		case given == "" && (p.Kind == screen.ParamEquipment || p.Kind == screen.ParamTag):
+			c.add("screen.arg", Warning, KindScreen, on.ID, place, on.Name, "param", p.Name, "screen", target.Name)
+		case gone && p.Kind == screen.ParamEquipment:
+			c.add("screen.arg.type", Error, KindScreen, on.ID, place, on.Name, "param", p.Name, "screen", target.Name, "type", c.p.typeName(p.Type))
+		case gone:
+			c.add("screen.tag", Error, KindScreen, on.ID, place, on.Name)
+		}
 	}
 }
 
@@ -130,7 +157,7 @@ type elementCheck struct {
 }
 
 func (c *elementCheck) say(rule string, sev Severity, place string, args ...string) {
-	c.add(rule, sev, StopScreens, KindScreen, c.s.ID, "/elements/"+c.id+place, c.name, args...)
+	c.add(rule, sev, KindScreen, c.s.ID, "/elements/"+c.id+place, c.name, args...)
 }
 
 // tag finds a tag, or what a parameter of the screen stands for by its type.
@@ -173,6 +200,8 @@ func (c *elementCheck) run() {
 			}
 		case p.Type == screen.TypePicture && v != "" && c.p.Pictures[v] == nil:
 			c.say("screen.picture", Error, "/props/"+p.Name)
+		case p.Type == screen.TypeStyle && v != "" && c.p.Styles[v] == nil:
+			c.say("screen.style", Warning, "/props/"+p.Name)
 		case p.Type == screen.TypeTemplate:
 			c.template(c.e.Text(p.Name), "/props/"+p.Name)
 		}
@@ -304,7 +333,7 @@ func (c *elementCheck) formula(text, place string, p screen.Prop) {
 	prog, err := formula.Compile(text, c.p.ScopeOn(c.s))
 	switch {
 	case err != nil:
-		c.checker.formula(err, StopScreens, KindScreen, c.s.ID, "/elements/"+c.id+place, c.name)
+		c.checker.formula(err, KindScreen, c.s.ID, "/elements/"+c.id+place, c.name)
 	case !screen.Accepts(p.Type, prog.Kind()):
 		c.say("screen.binding.type", Error, place, "property", p.Title, "wants", screen.Wants(p.Type))
 	case p.Type == screen.TypeColour:
@@ -319,7 +348,7 @@ func (c *elementCheck) formula(text, place string, p screen.Prop) {
 func (c *elementCheck) template(text, place string) {
 	parts, err := formula.ParseTemplate(text)
 	if err != nil {
-		c.checker.formula(err, StopScreens, KindScreen, c.s.ID, "/elements/"+c.id+place, c.name)
+		c.checker.formula(err, KindScreen, c.s.ID, "/elements/"+c.id+place, c.name)
 		return
 	}
 	for _, part := range parts {
@@ -331,7 +360,7 @@ func (c *elementCheck) template(text, place string) {
 			continue
 		}
 		if _, err := formula.Compile(part.Formula, c.p.ScopeOn(c.s)); err != nil {
-			c.checker.formula(err, StopScreens, KindScreen, c.s.ID, "/elements/"+c.id+place, c.name)
+			c.checker.formula(err, KindScreen, c.s.ID, "/elements/"+c.id+place, c.name)
 		}
 	}
 }
@@ -349,7 +378,7 @@ func (c *elementCheck) states() {
 		return
 	}
 	if _, err := formula.Compile(st.Of, c.p.ScopeOn(c.s)); err != nil {
-		c.checker.formula(err, StopScreens, KindScreen, c.s.ID, "/elements/"+c.id+"/states", c.name)
+		c.checker.formula(err, KindScreen, c.s.ID, "/elements/"+c.id+"/states", c.name)
 	}
 }
 

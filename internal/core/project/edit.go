@@ -162,17 +162,8 @@ func newTouched() *touchedThings {
 // add notes a thing that an edit has touched.
 func (t *touchedThings) add(p *Project, kind, id string) {
 	t.things[[2]string{kind, id}] = true
-	switch kind {
-	case KindTag:
-		t.tags[id] = true
-	case KindFolder:
-		t.folders = true
-	case KindType, KindEquipment, KindDevice:
-		if kind == KindEquipment && p.Equipment[id] == nil {
-			// Its folders went with it.
-			t.folders, t.stalePaths = true, true
-		}
-		t.stale[[2]string{kind, id}] = true
+	if k := kindByName[kind]; k != nil && k.edits().touched != nil {
+		k.edits().touched(t, p, id)
 	}
 }
 
@@ -180,8 +171,14 @@ func (p *Project) apply(op Op, touched *touchedThings) error {
 	if op.ID == "" || strings.ContainsAny(op.ID, "{}|/ ") || len(op.ID) > 64 {
 		return refuse(op.Kind, op.ID, "", fmt.Errorf("a thing needs an id of at most 64 plain characters"))
 	}
-	if op.Kind == KindEquipment && strings.Contains(op.ID, ".") {
-		return refuse(op.Kind, op.ID, "", fmt.Errorf("an id of equipment holds no point"))
+	kind := kindByName[op.Kind]
+	if kind == nil {
+		return refuse(op.Kind, op.ID, "", noKind(op.Kind))
+	}
+	if may := kind.edits().id; may != nil {
+		if err := may(op.ID); err != nil {
+			return refuse(op.Kind, op.ID, "", err)
+		}
 	}
 	if op.namesPaths() {
 		p.index(touched)
@@ -202,8 +199,8 @@ func (p *Project) apply(op Op, touched *touchedThings) error {
 			if !exists {
 				return &Refusal{Kind: op.Kind, ID: op.ID, Column: -1, Stale: true, Message: "somebody deleted this already"}
 			}
-			if op.Kind == KindSite {
-				return refuse(op.Kind, op.ID, "", errors.New("the site itself cannot be deleted"))
+			if stays := kind.edits().stays; stays != nil {
+				return refuse(op.Kind, op.ID, "", stays())
 			}
 			p.drop(op.Kind, op.ID)
 			return nil
@@ -256,24 +253,15 @@ func (p *Project) applyAll(ops []Op, touched *touchedThings) error {
 
 // namesPaths tells whether an op may hold formulas, which name paths.
 func (op Op) namesPaths() bool {
-	switch op.Kind {
-	case KindScreen, KindType, KindWords:
-		return true
-	}
-	return op.Kind == KindTag && strings.Contains(op.Path+string(op.Value), "formula")
+	k := kindByName[op.Kind]
+	return k != nil && k.edits().paths != nil && k.edits().paths(op)
 }
 
-// namesOnly tells whether an op alters no formula, but may alter names that
-// formulas of the same thing use: those keep their ids and show the new names.
+// namesOnly tells whether an op alters names alone that formulas of the same
+// thing use.
 func (op Op) namesOnly() bool {
-	switch op.Kind {
-	case KindType:
-		text := op.Path + string(op.Value)
-		return !strings.Contains(text, "formula") && !strings.Contains(text, "alarms")
-	case KindScreen:
-		return op.Path == "/params" || strings.HasPrefix(op.Path, "/params/")
-	}
-	return false
+	k := kindByName[op.Kind]
+	return k != nil && k.edits().names != nil && k.edits().names(op)
 }
 
 // index brings the index up to what the edit has done so far, as far as one
@@ -352,39 +340,6 @@ func (p *Project) settle(old *Project, touched *touchedThings) error {
 		sort.Strings(p.paths.clash)
 		id := p.paths.clash[0]
 		return refuse(KindTag, id, "/name", fmt.Errorf("there is already a tag %s: choose another name or folder", p.paths.of[id]))
-	}
-	return nil
-}
-
-func (p *Project) checkFolder(id string) error {
-	f := p.Folders[id]
-	if f.Parent != "" && p.Folders[f.Parent] == nil {
-		return fmt.Errorf("the folder that %s lies in does not exist", f.Name)
-	}
-	for up, depth := f.Parent, 0; up != ""; depth++ {
-		if up == id || depth > maxDepth {
-			return fmt.Errorf("the folder %s would lie in itself, or deeper than %d folders", f.Name, maxDepth)
-		}
-		next := p.Folders[up]
-		if next == nil {
-			return fmt.Errorf("the folder that %s lies in does not exist", f.Name)
-		}
-		up = next.Parent
-	}
-	return nil
-}
-
-func (p *Project) folderClash(touched *touchedThings) error {
-	seen := map[string]string{}
-	for _, id := range SortedKeys(p.Folders) {
-		path := p.paths.folder[id]
-		if other, ok := seen[strings.ToLower(path)]; ok {
-			if !touched.things[[2]string{KindFolder, id}] {
-				id = other
-			}
-			return refuse(KindFolder, id, "/name", fmt.Errorf("there is already a folder %s: choose another name", path))
-		}
-		seen[strings.ToLower(path)] = id
 	}
 	return nil
 }

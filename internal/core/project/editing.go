@@ -26,7 +26,7 @@ var unresolved = []byte("{" + formula.Unresolved + "|")
 // ask takes an op as people give it.
 func (e *editing) ask(asked Op) error {
 	// What equipment has made is read while it is translated.
-	if made := asked.Kind == KindTag || asked.Kind == KindAlarm || asked.Kind == KindFolder; made && len(e.pending) > 0 && asked.Kind != e.pending[0].Kind {
+	if k := kindByName[asked.Kind]; k != nil && k.edits().translate != nil && len(e.pending) > 0 && asked.Kind != e.pending[0].Kind {
 		if err := e.flush(); err != nil {
 			return err
 		}
@@ -110,13 +110,6 @@ func (e *editing) together(ops []Op) error {
 func (e *editing) applied(ops []Op, before *openDoc) {
 	kind, id := ops[0].Kind, ops[0].ID
 	e.touched.add(e.p, kind, id)
-	// Later formulas of the same edit may name what it just made.
-	switch kind {
-	case KindFolder:
-		e.touched.stalePaths = true
-	case KindTag:
-		e.touched.unindexed = append(e.touched.unindexed, id)
-	}
 	raw, _ := e.p.Doc(kind, id)
 	after := &openDoc{raw: raw}
 	unsolved := bytes.Contains(raw, unresolved)

@@ -12,18 +12,9 @@ import (
 // translate turns an edit of a tag or folder that equipment has made into one
 // of the equipment. Any other edit is given back.
 func (p *Project) translate(op Op) ([]Op, error) {
-	switch op.Kind {
-	case KindTag:
-		if g, ok := p.gear.tags[op.ID]; ok {
-			return p.translateMade(op, g, p.paths.of[op.ID])
-		}
-	case KindAlarm:
-		if g, ok := p.gear.alarms[op.ID]; ok {
-			return p.translateMade(op, g, p.AlarmName(p.Alarms[op.ID]))
-		}
-	case KindFolder:
-		if piece, ok := p.gear.pieces[op.ID]; ok {
-			return p.translateFolder(op, piece)
+	if k := kindByName[op.Kind]; k != nil && k.edits().translate != nil {
+		if steps, err := k.edits().translate(p, op); steps != nil || err != nil {
+			return steps, err
 		}
 	}
 	return []Op{op}, nil
@@ -68,7 +59,7 @@ func (p *Project) translateMade(op Op, g GearTag, name string) ([]Op, error) {
 	// beside the ids: what people read is compared, and the stored form kept.
 	stored := next
 	if op.Kind == KindAlarm {
-		a, err := p.readAlarm(op.ID, next, true)
+		a, err := p.typedAlarm(op.ID, next)
 		if err != nil {
 			return nil, refuse(op.Kind, op.ID, op.Path, err)
 		}

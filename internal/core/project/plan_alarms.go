@@ -222,7 +222,7 @@ func (p *Project) alarmCell(c alarmColumn, text string) (any, error) {
 		}
 		return nil, fmt.Errorf("%q: write true or false", text)
 	case 'a':
-		for _, a := range p.Site.Areas {
+		for _, a := range p.Site().Areas {
 			if strings.EqualFold(a.Name, text) || a.ID == text {
 				return a.ID, nil
 			}

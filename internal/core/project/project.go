@@ -6,7 +6,6 @@ package project
 
 import (
 	"cmp"
-	"fmt"
 	"maps"
 	"slices"
 	"strings"
@@ -20,89 +19,6 @@ import (
 	"readyrail/internal/core/tag"
 )
 
-// The kinds of things that a project is made of.
-const (
-	KindSite   = "site"
-	KindFolder = "folder"
-	KindTag    = "tag"
-	KindDevice = "device"
-	KindScreen = "screen"
-	KindRole   = "role"
-	// KindType and KindEquipment are types of equipment and their instances.
-	KindType      = "type"
-	KindEquipment = "equipment"
-	KindAlarm     = "alarm"
-	// KindLook are state looks, KindStyle text styles, kept by name.
-	KindLook  = "look"
-	KindStyle = "style"
-	// KindPicture are pictures, KindWords the wordings of one language, whose id
-	// is the language's code.
-	KindPicture = "picture"
-	KindWords   = "words"
-)
-
-// SiteID is the id of the one site.
-const SiteID = "site"
-
-// Site is what holds for the whole project.
-type Site struct {
-	ID          string        `json:"id"`
-	Name        string        `json:"name"`
-	Description string        `json:"description,omitempty"`
-	PanelWidth  int           `json:"panelWidth"`  // pixels
-	PanelHeight int           `json:"panelHeight"` // pixels
-	Areas       []access.Area `json:"areas"`
-	// Languages are the codes of the project's languages; texts without a
-	// language are in the first.
-	Languages []string `json:"languages,omitempty"`
-	// Journal says, by the kind of entry, what the journal does with events
-	// that are no alarms; a kind that is not named is kept without priority.
-	Journal map[string]JournalRule `json:"journal,omitempty"`
-	// Palette are the project's own colours, which the picker offers beside
-	// those of the theme: #rrggbb or #rrggbbaa.
-	Palette []string `json:"palette,omitempty"`
-}
-
-// MaxPalette is how many colours of its own a project keeps.
-const MaxPalette = 48
-
-func (s *Site) checkPalette() (place string, err error) {
-	if len(s.Palette) > MaxPalette {
-		return "/palette", fmt.Errorf("a palette has at most %d colours", MaxPalette)
-	}
-	for i, c := range s.Palette {
-		if !strings.HasPrefix(c, "#") || !screen.Colour(c) {
-			return "/palette", fmt.Errorf("%q is no colour of a palette: use #rrggbb or #rrggbbaa", c)
-		}
-		if slices.Contains(s.Palette[:i], c) {
-			return "/palette", fmt.Errorf("the palette has %s already", c)
-		}
-	}
-	return "", nil
-}
-
-// JournalRule is what the journal does with a kind of event.
-type JournalRule struct {
-	Out      bool           `json:"out,omitempty"` // left out
-	Priority alarm.Priority `json:"priority,omitempty"`
-}
-
-// JournalKinds are the kinds of events that a rule may be for.
-var JournalKinds = []string{"event", "action", "person", "link", "trouble", "system"}
-
-func (s *Site) checkJournal() (place string, err error) {
-	for _, kind := range SortedKeys(s.Journal) {
-		rule := s.Journal[kind]
-		switch {
-		case !slices.Contains(JournalKinds, kind):
-			return "/journal/" + kind, fmt.Errorf("the journal knows no kind %q: use one of %s", kind, strings.Join(JournalKinds, ", "))
-		case rule.Priority != "" && rule.Priority.Rank() == len(alarm.Priorities):
-			return "/journal/" + kind + "/priority", fmt.Errorf("%q is no priority: use critical, high, medium or low", rule.Priority)
-		}
-	}
-	return "", nil
-}
-
 // Heights of what the Desk draws around a screen, in pixels.
 const (
 	BannerHeight     = 56
@@ -111,7 +27,7 @@ const (
 
 // Project is one version of a project.
 type Project struct {
-	Site    Site
+	site    map[string]*Site // the one
 	Folders map[string]*tag.Folder
 	Tags    map[string]*tag.Tag
 	Devices map[string]*device.Device
@@ -145,33 +61,33 @@ type Project struct {
 // New returns an empty project.
 func New(name string) *Project {
 	p := &Project{
-		Site:    Site{ID: SiteID, Name: name, PanelWidth: 1280, PanelHeight: 800, Areas: []access.Area{}},
+		site:    map[string]*Site{SiteID: {ID: SiteID, Name: name, PanelWidth: 1280, PanelHeight: 800, Areas: []access.Area{}}},
 		Folders: map[string]*tag.Folder{}, Tags: map[string]*tag.Tag{}, Devices: map[string]*device.Device{},
-		Screens: map[string]*screen.Screen{}, Roles: map[string]*access.Role{},
+		Screens: map[string]*screen.Screen{}, Roles: map[string]*access.Role{}, Alarms: map[string]*alarm.Alarm{},
 		Types: map[string]*equipment.Type{}, Equipment: map[string]*equipment.Instance{}, Looks: map[string]*screen.LookSet{},
-		Styles: map[string]*screen.TextStyle{}, Pictures: map[string]*Picture{}, Words: map[string]*Words{}, Alarms: map[string]*alarm.Alarm{},
+		Styles: map[string]*screen.TextStyle{}, Pictures: map[string]*Picture{}, Words: map[string]*Words{},
 		gear: newGear(), own: map[string]bool{},
 	}
 	for _, k := range kinds {
-		p.own[k] = true
+		p.own[k.told().Name] = true
 	}
 	p.paths = buildPaths(p)
 	return p
 }
 
-// kinds are the kinds of which a project holds many, in the order in which
-// they are loaded: what a thing is checked against comes before it.
-var kinds = []string{KindDevice, KindType, KindEquipment, KindFolder, KindTag, KindAlarm, KindScreen, KindRole, KindLook, KindStyle, KindPicture, KindWords}
+// Site is what holds for the whole project.
+func (p *Project) Site() *Site { return p.site[SiteID] }
 
 // ScreenSize is what a panel leaves to a screen, in pixels.
 func (p *Project) ScreenSize() (w, h int) {
-	return p.Site.PanelWidth, p.Site.PanelHeight - BannerHeight - NavigationHeight
+	return p.Site().PanelWidth, p.Site().PanelHeight - BannerHeight - NavigationHeight
 }
 
 // fork returns a copy that shares every map until it is altered.
 func (p *Project) fork() *Project {
-	return &Project{Site: p.Site, Folders: p.Folders, Tags: p.Tags, Devices: p.Devices, Screens: p.Screens, Roles: p.Roles, Types: p.Types, Equipment: p.Equipment,
-		Looks: p.Looks, Styles: p.Styles, Pictures: p.Pictures, Words: p.Words, Alarms: p.Alarms, paths: p.paths, gear: p.gear, own: map[string]bool{}}
+	return &Project{site: p.site, Folders: p.Folders, Tags: p.Tags, Devices: p.Devices, Screens: p.Screens, Roles: p.Roles,
+		Types: p.Types, Equipment: p.Equipment, Looks: p.Looks, Styles: p.Styles, Pictures: p.Pictures, Words: p.Words, Alarms: p.Alarms,
+		paths: p.paths, gear: p.gear, own: map[string]bool{}}
 }
 
 // take makes the map of a kind the fork's own.
@@ -180,32 +96,7 @@ func (p *Project) take(kind string) {
 		return
 	}
 	p.own[kind] = true
-	switch kind {
-	case KindFolder:
-		p.Folders = maps.Clone(p.Folders)
-	case KindTag:
-		p.Tags = maps.Clone(p.Tags)
-	case KindDevice:
-		p.Devices = maps.Clone(p.Devices)
-	case KindScreen:
-		p.Screens = maps.Clone(p.Screens)
-	case KindRole:
-		p.Roles = maps.Clone(p.Roles)
-	case KindType:
-		p.Types = maps.Clone(p.Types)
-	case KindEquipment:
-		p.Equipment = maps.Clone(p.Equipment)
-	case KindAlarm:
-		p.Alarms = maps.Clone(p.Alarms)
-	case KindLook:
-		p.Looks = maps.Clone(p.Looks)
-	case KindStyle:
-		p.Styles = maps.Clone(p.Styles)
-	case KindPicture:
-		p.Pictures = maps.Clone(p.Pictures)
-	case KindWords:
-		p.Words = maps.Clone(p.Words)
-	}
+	kindByName[kind].copied(p)
 }
 
 // Tag finds a tag by id.
@@ -318,7 +209,7 @@ func (p *Project) AreaPath(id string) []string {
 	for id != "" && len(out) < maxDepth {
 		out = append(out, id)
 		next := ""
-		for _, a := range p.Site.Areas {
+		for _, a := range p.Site().Areas {
 			if a.ID == id {
 				next = a.Parent
 			}
@@ -330,12 +221,12 @@ func (p *Project) AreaPath(id string) []string {
 
 // HasArea tells whether the site has an area.
 func (p *Project) HasArea(id string) bool {
-	return slices.ContainsFunc(p.Site.Areas, func(a access.Area) bool { return a.ID == id })
+	return slices.ContainsFunc(p.Site().Areas, func(a access.Area) bool { return a.ID == id })
 }
 
 // AreaName returns an area's name; "the whole plant" for none.
 func (p *Project) AreaName(id string) string {
-	for _, a := range p.Site.Areas {
+	for _, a := range p.Site().Areas {
 		if a.ID == id {
 			return a.Name
 		}

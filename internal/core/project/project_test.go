@@ -169,7 +169,7 @@ func TestRefusalsNameThePlaceAndApplyNothing(t *testing.T) {
 			t.Errorf("%s %s: %+v; want %q at %q", c.op.ID, c.op.Path, err, c.says, c.path)
 		}
 	}
-	if p.Site.Name != "Larchmoor" {
+	if p.Site().Name != "Larchmoor" {
 		t.Error("a refused edit must leave the project alone")
 	}
 }

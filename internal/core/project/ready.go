@@ -28,14 +28,18 @@ func (r Readiness) Ready() bool { return r.Things > 0 && r.Clean == r.Things }
 
 // Readiness computes every stop but Release, which depends on what runs.
 func (p *Project) Readiness() []Readiness {
-	elements := 0
-	for _, s := range p.Screens {
-		elements += 1 + len(s.Elements)
+	out := make([]Readiness, 0, len(Stops))
+	for _, stop := range Stops {
+		if stop != StopRelease {
+			out = append(out, Readiness{Stop: stop})
+		}
 	}
-	out := []Readiness{
-		{Stop: StopSite, Things: 1}, {Stop: StopDevices, Things: len(p.Devices)}, {Stop: StopTags, Things: len(p.Tags)},
-		{Stop: StopEquipment, Things: len(p.Types) + len(p.Equipment)},
-		{Stop: StopScreens, Things: elements}, {Stop: StopAlarms, Things: len(p.Alarms)}, {Stop: StopPeople, Things: len(p.Roles)},
+	for _, k := range kinds {
+		for i := range out {
+			if out[i].Stop == k.told().Stop {
+				out[i].Things += k.toDo(p)
+			}
+		}
 	}
 	for i := range out {
 		r := &out[i]
@@ -45,8 +49,8 @@ func (p *Project) Readiness() []Readiness {
 				continue
 			}
 			thing := f.ID
-			if f.Stop == StopScreens {
-				// An element is a thing of its own: the name tells them apart.
+			if kindByName[f.Kind].told().Within != "" {
+				// A part is a thing of its own: the name tells them apart.
 				thing += f.Name
 			}
 			dirty[thing] = true

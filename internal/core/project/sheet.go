@@ -1,12 +1,10 @@
 package project
 
 import (
-	"fmt"
 	"sort"
 	"strings"
 
 	"readyrail/internal/core/formula"
-	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
 )
 
@@ -24,7 +22,7 @@ type SheetRow struct {
 // language.
 func (p *Project) Sheet(language string) []SheetRow {
 	rows := map[string]*SheetRow{}
-	add := func(stored, where string) {
+	add := func(stored, where string, own ...map[string]string) {
 		text := formula.ShowTemplate(stored, p.wordPath)
 		if strings.TrimSpace(words(stored)) == "" {
 			return
@@ -37,60 +35,15 @@ func (p *Project) Sheet(language string) []SheetRow {
 			}
 			rows[text] = r
 		}
+		for _, texts := range own {
+			if r.Word == "" {
+				r.Word = texts[language]
+			}
+		}
 		r.Places++
 	}
-	for _, id := range SortedKeys(p.Screens) {
-		s := p.Screens[id]
-		add(s.Name, s.Name)
-		add(s.Title, s.Name)
-		for _, entry := range s.Entries {
-			add(entry.Name, s.Name)
-		}
-		for _, param := range s.Params {
-			add(param.Title, s.Name)
-		}
-		for _, eid := range s.Sorted() {
-			e := s.Elements[eid]
-			where := s.Name + " › " + e.Label()
-			k, ok := screen.KindOf(e.Kind)
-			if !ok {
-				continue
-			}
-			for _, prop := range k.Props {
-				if prop.Type == screen.TypeTemplate && e.Bind[prop.Name] == "" {
-					add(e.Text(prop.Name), where)
-				}
-			}
-			for _, t := range e.Tabs {
-				add(t.Title, where)
-			}
-		}
-	}
-	for _, a := range p.Site.Areas {
-		add(a.Name, a.Name)
-	}
-	for _, id := range SortedKeys(p.Devices) {
-		d := p.Devices[id]
-		for _, c := range d.Conditions {
-			add(c.Name, d.Name)
-			for _, code := range c.Codes {
-				add(code.Text, d.Name+" › "+c.Name)
-			}
-		}
-	}
-	for _, id := range p.SortedAlarms() {
-		a := p.Alarms[id]
-		for _, text := range []string{a.Name, a.Message, a.Guidance.Cause, a.Guidance.Consequence, a.Guidance.Action} {
-			add(text, p.AlarmName(a))
-		}
-	}
-	for _, id := range p.SortedTags() {
-		for _, st := range p.Tags[id].States {
-			add(st.Text, p.paths.of[id])
-			if w := st.Texts[language]; w != "" && rows[st.Text] != nil && rows[st.Text].Word == "" {
-				rows[st.Text].Word = w
-			}
-		}
+	for _, k := range kinds {
+		k.saysTexts(p, add)
 	}
 	if w := p.Words[language]; w != nil {
 		for from, to := range w.Words {
@@ -125,48 +78,4 @@ func words(stored string) string {
 		}, part.Text))
 	}
 	return b.String()
-}
-
-// PlanWords is the edit that gives texts their wordings in a language. An
-// empty wording takes one away. A wording whose placeholders are not those of
-// its text is refused: a translator moves them and alters nothing in them.
-func (p *Project) PlanWords(language string, rows []SheetRow) ([]Op, error) {
-	now := &Words{ID: language, Words: map[string]string{}}
-	if w := p.Words[language]; w != nil {
-		for from, to := range p.ShownWords(w).Words {
-			now.Words[from] = to
-		}
-	}
-	for i, r := range rows {
-		switch {
-		case r.Text == "":
-		case strings.TrimSpace(r.Word) == "":
-			delete(now.Words, r.Text)
-		default:
-			if a, b := holes(r.Text), holes(r.Word); a != b {
-				return nil, fmt.Errorf("line %d: %q has the placeholders %s, its wording %q has %s", i+1, r.Text, a, r.Word, b)
-			}
-			now.Words[r.Text] = r.Word
-		}
-	}
-	return []Op{{Kind: KindWords, ID: language, Value: mustJSON(now)}}, nil
-}
-
-// holes lists the placeholders of a typed template, sorted.
-func holes(text string) string {
-	parts, err := formula.ParseTemplate(text)
-	if err != nil {
-		return err.Error()
-	}
-	var out []string
-	for _, part := range parts {
-		if part.Formula != "" {
-			out = append(out, "{"+part.Formula+"}")
-		}
-	}
-	if len(out) == 0 {
-		return "none"
-	}
-	sort.Strings(out)
-	return strings.Join(out, " ")
 }

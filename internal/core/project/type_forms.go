@@ -1,7 +1,6 @@
 package project
 
 import (
-	"encoding/json"
 	"slices"
 	"strings"
 
@@ -51,32 +50,6 @@ func (p *Project) resolveIn(t *equipment.Type, ofAlarm bool) func(path string) (
 // form.
 func (p *Project) StoreFormulaOf(t *equipment.Type, text string) (string, error) {
 	return formula.Store(text, p.resolveIn(t, false), nil)
-}
-
-func (p *Project) putType(id string, doc json.RawMessage, shown bool) error {
-	t := &equipment.Type{}
-	if err := decode(doc, t); err != nil {
-		return err
-	}
-	t.ID = id
-	if t.Members == nil {
-		t.Members = map[string]*equipment.Member{}
-	}
-	if place, err := t.Check(); err != nil {
-		return at(place, err)
-	}
-	if shown {
-		var err error
-		t, err = convertType(t,
-			func(f string) (string, error) { return p.StoreFormulaOf(t, f) },
-			func(f string) (string, error) { return formula.Store(f, p.resolveIn(t, true), nil) },
-			func(m string) (string, error) { return formula.StoreTemplate(m, p.resolveIn(t, true), nil) })
-		if err != nil {
-			return err
-		}
-	}
-	p.Types[id] = t
-	return nil
 }
 
 // convertType returns a copy with the formulas of its members and its alarms,

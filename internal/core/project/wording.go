@@ -11,6 +11,8 @@ type Wording struct {
 // wordings renders findings, by language and rule.
 var wordings = map[string]map[string]Wording{
 	"en": {
+		"area.gone":            {"The area that it names no longer exists.", "Choose an area."},
+		"screen.style":         {"The text style no longer exists.", "Choose another, or none."},
 		"site.areas":           {"The plant has no areas.", "Add areas where rights differ by part of the plant."},
 		"device.host":          {"Nobody has said yet where this device is.", "Give its host, a name or an IP address."},
 		"device.unused":        {"No tag uses this device.", "Bring in its tags, or delete it."},
@@ -91,6 +93,8 @@ var wordings = map[string]map[string]Wording{
 		"people.operate":       {"No role may operate.", "Give a role the right to enter values."},
 	},
 	"de": {
+		"area.gone":            {"Den Bereich, den es nennt, gibt es nicht mehr.", "Einen Bereich wählen."},
+		"screen.style":         {"Den Textstil gibt es nicht mehr.", "Einen anderen wählen oder keinen."},
 		"site.areas":           {"Die Anlage hat keine Bereiche.", "Bereiche anlegen, wo Rechte je Anlagenteil verschieden sind."},
 		"device.host":          {"Noch hat niemand gesagt, wo dieses Gerät ist.", "Seinen Host angeben, einen Namen oder eine IP-Adresse."},
 		"device.unused":        {"Keine Variable benutzt dieses Gerät.", "Seine Variablen einlesen oder das Gerät löschen."},

@@ -31,7 +31,12 @@ const (
 	TypeType      PropType = "type"      // the id of a type of equipment
 	TypeFolder    PropType = "folder"    // a folder's or an equipment's id
 	TypePicture   PropType = "picture"   // a picture's id
+	TypeStyle     PropType = "style"     // a text style's id
+	TypeArea      PropType = "area"      // an area's id; empty is every one
 	TypeParameter PropType = "parameter" // the id of one of the screen's parameters
+	// Types of references that no property holds.
+	TypeLook PropType = "look" // state looks kept by name
+	TypeRole PropType = "role"
 )
 
 // Prop describes one property of a kind of element.

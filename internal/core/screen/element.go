@@ -100,3 +100,20 @@ func (e *Element) Label() string {
 	}
 	return e.Kind
 }
+
+// Texts gives each text that people read of the element and that no formula
+// drives, in stored form.
+func (e *Element) Texts(do func(text string)) {
+	k, ok := KindOf(e.Kind)
+	if !ok {
+		return
+	}
+	for _, p := range k.Props {
+		if p.Type == TypeTemplate && e.Bind[p.Name] == "" {
+			do(e.Text(p.Name))
+		}
+	}
+	for _, t := range e.Tabs {
+		do(t.Title)
+	}
+}

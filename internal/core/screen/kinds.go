@@ -49,7 +49,7 @@ func props(lists ...any) []Prop {
 }
 
 var textLook = []Prop{
-	{Name: "style", Title: "Text style", Type: TypeText, Default: ""},
+	{Name: "style", Title: "Text style", Type: TypeStyle, Default: ""},
 	number("size", "Text size", 16, false),
 	colourProp("colour", "Text colour", "ink"),
 	choice("align", "Alignment", "left", "left", "centre", "right"),
@@ -120,7 +120,7 @@ var valueKinds = []*Kind{
 	{Name: "clock", Title: "Clock", Stock: "values", W: 120, H: 32, Props: props(choice("show", "Shows", "time", "time", "date", "both"), textLook)},
 	{Name: "alarmlist", Title: "Alarm list", Stock: "values", W: 640, H: 280, Props: props(choice("list", "Lists", "standing", "standing", "aside", "all", "occurrences", "journal"),
 		Prop{Name: "columns", Title: "Columns", Type: TypeText, Default: "tab,name,text,time"}, choice("order", "Order", "priority", "priority", "newest", "oldest"),
-		choice("worst", "From", "low", "low", "medium", "high", "critical"), Prop{Name: "area", Title: "Area", Type: TypeText, Default: ""}, Prop{Name: "group", Title: "Group", Type: TypeText, Default: ""},
+		choice("worst", "From", "low", "low", "medium", "high", "critical"), Prop{Name: "area", Title: "Area", Type: TypeArea, Default: ""}, Prop{Name: "group", Title: "Group", Type: TypeText, Default: ""},
 		Prop{Name: "contains", Title: "With the words", Type: TypeText, Default: ""}, choice("stamp", "Time as", "time", "time", "date", "both"), flag("buttons", "Buttons", true, false))},
 	{Name: "alarmkey", Title: "Key to the alarm codes", Stock: "values", W: 640, H: 72, Props: props()},
 	{Name: "person", Title: "Person", Stock: "values", W: 160, H: 32, Props: props(textLook)},
@@ -162,7 +162,7 @@ var actionKinds = []*Kind{
 			choice("look", "Look", "list", "list", "row"), asked, enabled()),
 		Live: []Live{{"text", "tag", TypeText}, {"value", "tag", TypeNumber}}},
 	{Name: "slider", Title: "Slider", Stock: "actions", W: 220, H: 64, Props: props(tagProp("Tag"), caption(""), entryLook, asked, enabled()), Live: []Live{{"value", "tag", TypeNumber}, {"text", "tag", TypeText}}},
-	{Name: "nav", Title: "Screen list", Stock: "actions", W: 480, H: 56, Props: props(Prop{Name: "area", Title: "Area", Type: TypeText, Default: ""})},
+	{Name: "nav", Title: "Screen list", Stock: "actions", W: 480, H: 56, Props: props(Prop{Name: "area", Title: "Area", Type: TypeArea, Default: ""})},
 }
 
 // Index says which index of a path a repeat runs over.

@@ -7,9 +7,6 @@ import (
 	"readyrail/internal/core/value"
 )
 
-// TypeLook is the type of a reference to state looks kept by name.
-const TypeLook PropType = "look"
-
 // States gives an element looks by the state of a value: the cases are tried
 // in order and the first that matches holds. Where a set is named, its cases
 // are used in place of the element's own.

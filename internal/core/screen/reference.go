@@ -123,7 +123,7 @@ func (v visitor) args(at string, args map[string]string) map[string]string {
 
 func (t PropType) reference() bool {
 	switch t {
-	case TypeTag, TypeScreen, TypeDevice, TypeType, TypeFolder, TypePicture:
+	case TypeTag, TypeScreen, TypeDevice, TypeType, TypeFolder, TypePicture, TypeStyle, TypeArea:
 		return true
 	}
 	return false
@@ -143,12 +143,7 @@ type Reference struct {
 // screen's own parameters are left out; an argument may be the id of anything
 // or a plain value, and is given with TypeParameter.
 func (s *Screen) References() []Reference {
-	var out []Reference
-	for _, ref := range formula.TemplateReferences(s.Title) {
-		if ref[0] != '$' {
-			out = append(out, Reference{"", "title", ref, TypeTag})
-		}
-	}
+	out := s.own()
 	for id, e := range s.Elements {
 		add := func(place, ref string, t PropType) {
 			if ref != "" && ref[0] != '$' {
@@ -175,6 +170,38 @@ func (s *Screen) References() []Reference {
 		}
 		return out[i].Place < out[j].Place
 	})
+	return out
+}
+
+// own are the references of the screen itself, not of its elements.
+func (s *Screen) own() []Reference {
+	var out []Reference
+	add := func(place, ref string, t PropType) {
+		if ref != "" && ref[0] != '$' {
+			out = append(out, Reference{"", place, ref, t})
+		}
+	}
+	for _, ref := range formula.TemplateReferences(s.Title) {
+		add("title", ref, TypeTag)
+	}
+	add("area", s.Area, TypeArea)
+	for _, role := range s.Roles {
+		add("roles", role, TypeRole)
+	}
+	for _, p := range s.Params {
+		switch p.Kind {
+		case ParamEquipment:
+			add("params", p.Type, TypeType)
+			add("params", p.Default, TypeFolder)
+		case ParamTag:
+			add("params", p.Default, TypeTag)
+		}
+	}
+	for i, entry := range s.Entries {
+		for _, given := range entry.Args {
+			add(fmt.Sprintf("entries/%d", i), given, TypeParameter)
+		}
+	}
 	return out
 }
 

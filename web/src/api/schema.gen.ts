@@ -2214,6 +2214,8 @@ export interface components {
             rights: components["schemas"]["Info"][];
             /** @description values that system tags tell */
             system: components["schemas"]["SystemValue"][];
+            /** @description the kinds of things that a project consists of */
+            things: components["schemas"]["ThingKind"][];
         };
         Certificate: {
             /** @description SHA-256, in hex */
@@ -4052,6 +4054,13 @@ export interface components {
             vertical?: string;
             /** Format: double */
             weight?: number;
+        };
+        ThingKind: {
+            name: string;
+            opens?: boolean;
+            paths?: boolean;
+            stop: string;
+            within?: string;
         };
         Tile: {
             fullName: string;

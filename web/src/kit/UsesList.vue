@@ -3,10 +3,13 @@ import { computed, ref, watch } from 'vue'
 import { api, ask, type Schemas } from '../api/client'
 import PathText from './PathText.vue'
 import { useProject } from '../rail/project'
+import { stops } from '../rail/stops'
+import { useWhere } from '../rail/where'
 
 // Where a thing is used, by stop; each place a link to it.
 const props = defineProps<{ id: string }>()
 const project = useProject()
+const { where, stopOf } = useWhere()
 const uses = ref<Schemas['Use'][]>([])
 const all = ref(false)
 
@@ -20,22 +23,11 @@ watch(
   { immediate: true },
 )
 
-const STOPS = ['site', 'devices', 'tags', 'equipment', 'screens', 'alarms', 'people']
-const stops: Record<string, string> = {
-  device: 'devices',
-  type: 'equipment',
-  equipment: 'equipment',
-  screen: 'screens',
-  alarm: 'alarms',
-  role: 'people',
-  site: 'site',
-}
-const stopOf = (u: Schemas['Use']) => stops[u.kind] ?? 'tags'
 /** By stop in the rail's order; the same place named more than once stands once, with how often. */
 const groups = computed(() =>
-  STOPS.flatMap((stop) => {
+  stops.flatMap(({ name: stop }) => {
     const lines = new Map<string, { use: Schemas['Use']; times: number }>()
-    for (const use of uses.value.filter((u) => stopOf(u) === stop)) {
+    for (const use of uses.value.filter((u) => stopOf(u.kind) === stop)) {
       const known = lines.get(use.name)
       if (known) known.times++
       else lines.set(use.name, { use, times: 1 })
@@ -44,16 +36,6 @@ const groups = computed(() =>
   }),
 )
 const shown = (list: unknown[]) => (all.value ? list.length : 6)
-function to(u: Schemas['Use']) {
-  return {
-    name: stopOf(u),
-    params: {
-      project: project.id,
-      id: u.kind === 'equipment' ? undefined : u.id,
-      ...(u.kind === 'screen' ? { element: u.place.split('/')[2] } : {}),
-    },
-  }
-}
 </script>
 
 <template>
@@ -70,7 +52,7 @@ function to(u: Schemas['Use']) {
       </h3>
       <ul>
         <li v-for="l in g.lines.slice(0, shown(g.lines))" :key="l.use.name" :title="l.use.name">
-          <router-link :to="to(l.use)" :class="{ mono: g.stop === 'tags' }">
+          <router-link :to="where(l.use)" :class="{ mono: g.stop === 'tags' }">
             <PathText :path="l.use.name" />
           </router-link>
           <span v-if="l.times > 1" class="quiet">× {{ l.times }}</span>

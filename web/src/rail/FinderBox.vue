@@ -6,11 +6,13 @@ import { useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../api/client'
 import { useProject } from './project'
 import { stops } from './stops'
+import { useWhere } from './where'
 import PathText from '../kit/PathText.vue'
 
 const open = defineModel<boolean>({ required: true })
 const project = useProject()
 const router = useRouter()
+const { where, isPath } = useWhere()
 const { t } = useI18n()
 const text = ref('')
 const hits = ref<Schemas['Hit'][]>([])
@@ -46,22 +48,10 @@ watch(open, async (yes) => {
 })
 watch(text, () => look())
 
-const place: Record<string, string> = {
-  tag: 'tags',
-  device: 'devices',
-  screen: 'screens',
-  alarm: 'alarms',
-  type: 'equipment',
-  equipment: 'equipment',
-}
 function go(h: Schemas['Hit'] | undefined) {
   if (!h) return
   open.value = false
-  void router.push(
-    h.kind === 'stop'
-      ? { name: h.id, params: { project: project.id } }
-      : { name: place[h.kind], params: { project: project.id, id: h.id } },
-  )
+  void router.push(h.kind === 'stop' ? { name: h.id, params: { project: project.id } } : where(h))
 }
 </script>
 
@@ -89,7 +79,7 @@ function go(h: Schemas['Hit'] | undefined) {
           @click="go(h)"
           @mousemove="at = i">
           <span class="kind">{{ $t('kind.' + h.kind) }}</span>
-          <PathText class="found" :class="{ mono: h.kind === 'tag' }" :path="h.name" />
+          <PathText class="found" :class="{ mono: isPath(h.kind) }" :path="h.name" />
           <span class="quiet note">{{ h.note }}</span>
         </li>
         <li v-if="text && !hits.length" class="quiet">{{ $t('finder.none') }}</li>

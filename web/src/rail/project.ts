@@ -40,6 +40,8 @@ export const useProject = defineStore('project', () => {
   const devices = computed(() => toldDevices.value.map((d) => latest('device', d.id, d)))
   const screens = shallowRef<Schemas['ScreenInfo'][]>([])
   const kinds = shallowRef<Kind[]>([])
+  /** The kinds of things that a project consists of. */
+  const things = shallowRef<Schemas['ThingKind'][]>([])
   const colours = shallowRef<string[]>([])
   const functions = shallowRef<Schemas['Function'][]>([])
   const system = shallowRef<Schemas['SystemValue'][]>([])
@@ -80,6 +82,7 @@ export const useProject = defineStore('project', () => {
     id.value = project
     const c = await ask(api.GET('/api/catalogue'))
     kinds.value = c.kinds
+    things.value = c.things
     colours.value = c.colours
     functions.value = c.functions
     system.value = c.system
@@ -196,6 +199,7 @@ export const useProject = defineStore('project', () => {
     devices,
     screens,
     kinds,
+    things,
     colours,
     functions,
     system,

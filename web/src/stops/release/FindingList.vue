@@ -1,22 +1,10 @@
 <script setup lang="ts">
 import type { Finding } from '../../api/client'
-import { useProject } from '../../rail/project'
+import { useWhere } from '../../rail/where'
 
 // Each finding is a link to its place, with its mend.
 defineProps<{ findings: Finding[] }>()
-const project = useProject()
-
-function to(f: Finding) {
-  const params = { project: project.id, id: f.id }
-  if (f.kind === 'alarm') return { name: 'alarms', params }
-  if (f.kind === 'screen')
-    return {
-      name: 'screens',
-      params: { ...params, element: f.place.startsWith('/elements/') ? f.place.split('/')[2] : undefined },
-    }
-  if (f.kind === 'site') return { name: f.stop, params: { project: project.id } }
-  return { name: f.stop, params }
-}
+const { where, isPath } = useWhere()
 </script>
 
 <template>
@@ -40,7 +28,7 @@ function to(f: Finding) {
             <span class="sev" :class="f.severity">{{ $t('severity.' + f.severity) }}</span>
           </td>
           <td>
-            <router-link :to="to(f)" :class="{ mono: f.kind === 'tag' }">{{ f.name }}</router-link>
+            <router-link :to="where(f)" :class="{ mono: isPath(f.kind) }">{{ f.name }}</router-link>
           </td>
           <td class="wrap">{{ f.says }}</td>
           <td class="wrap quiet">{{ f.mend }}</td>

@@ -101,7 +101,7 @@ function toggle() {
         :options="[{ value: '', title: '—' }, ...screens.map((s) => ({ value: s.id, title: s.name }))]"
         @update:model-value="emit('set', $event || undefined)" />
       <FieldSelect
-        v-else-if="prop.name === 'area'"
+        v-else-if="prop.type === 'area'"
         :label="label"
         :model-value="(value as string) ?? ''"
         :options="[
@@ -159,7 +159,7 @@ function toggle() {
         :model-value="(value as string) ?? ''"
         @update:model-value="emit('set', $event || undefined)" />
       <FieldSelect
-        v-else-if="prop.name === 'style'"
+        v-else-if="prop.type === 'style'"
         :label="label"
         :model-value="(value as string) ?? ''"
         :options="[{ value: '', title: '—' }, ...project.styles.map((x) => ({ value: x.id, title: x.name }))]"

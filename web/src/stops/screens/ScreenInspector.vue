@@ -12,6 +12,7 @@ import UsesList from '../../kit/UsesList.vue'
 import { api, ask, type Schemas } from '../../api/client'
 import { colour } from '../../theme'
 import { freshId, useProject } from '../../rail/project'
+import { useWhere } from '../../rail/where'
 import ArgsEditor from './ArgsEditor.vue'
 import { saveScreen } from './picture'
 import type { Editor } from './useEditor'
@@ -21,6 +22,7 @@ const emit = defineEmits<{ substitute: [] }>()
 type Param = Schemas['Param']
 type Entry = Schemas['Entry']
 const project = useProject()
+const { where } = useWhere()
 const router = useRouter()
 const { t } = useI18n()
 const doc = computed(() => props.editor.latest.value!)
@@ -232,15 +234,7 @@ async function remove() {
     </div>
     <div v-if="findings.length">
       <h2>{{ $t('release.findings') }}</h2>
-      <router-link
-        v-for="(f, i) in findings"
-        :key="i"
-        class="finding"
-        :class="f.severity"
-        :to="{
-          name: 'screens',
-          params: { project: project.id, id: doc.id, element: f.place.split('/')[2] },
-        }">
+      <router-link v-for="(f, i) in findings" :key="i" class="finding" :class="f.severity" :to="where(f)">
         <strong>{{ f.name }}</strong>
         {{ f.says }}
       </router-link>

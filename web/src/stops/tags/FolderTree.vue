@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { api, ask, type Schemas } from '../../api/client'
 import RenameField from '../../kit/RenameField.vue'
 import { useProject } from '../../rail/project'
+import { useWhere } from '../../rail/where'
 import { useFolders, type Folder } from '../../tags/useFolders'
 import ExportTicked from './ExportTicked.vue'
 
@@ -13,6 +14,7 @@ import ExportTicked from './ExportTicked.vue'
 const model = defineModel<string>({ required: true })
 const emit = defineEmits<{ path: [path: string]; work: [what: 'copy' | 'move'] }>()
 const project = useProject()
+const { where } = useWhere()
 const { t } = useI18n()
 const open = ref(new Set<string>())
 const renaming = ref('')
@@ -54,11 +56,6 @@ async function whereUsed(id: string) {
       api.GET('/api/projects/{project}/folder-uses/{id}', { params: { path: { ...project.path, id } } }),
     ).catch(() => []),
   }
-}
-function to(u: Schemas['Use']) {
-  if (u.kind === 'screen')
-    return { name: 'screens', params: { project: project.id, id: u.id, element: u.place.split('/')[2] } }
-  return { name: u.kind === 'device' ? 'devices' : 'tags', params: { project: project.id, id: u.id } }
 }
 function work(id: string, what: 'copy' | 'move') {
   model.value = id
@@ -147,7 +144,7 @@ const rename = (f: Line, name: string) =>
     <div v-if="uses" class="uses">
       <strong>{{ $t('uses.title') }} {{ uses.list.length }}</strong>
       <button class="bare quiet" @click="uses = undefined">{{ $t('notice.close') }}</button>
-      <router-link v-for="u in uses.list" :key="u.id + u.place" :to="to(u)">{{ u.name }}</router-link>
+      <router-link v-for="u in uses.list" :key="u.id + u.place" :to="where(u)">{{ u.name }}</router-link>
       <span v-if="!uses.list.length" class="quiet">{{ $t('uses.none') }}</span>
     </div>
   </nav>

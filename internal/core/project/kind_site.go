@@ -1,0 +1,143 @@
+package project
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/alarm"
+	"readyrail/internal/core/screen"
+)
+
+// KindSite is the one thing that holds for the whole project.
+const KindSite = "site"
+
+// SiteID is the id of the one site.
+const SiteID = "site"
+
+// Site is what holds for the whole project.
+type Site struct {
+	ID          string        `json:"id"`
+	Name        string        `json:"name"`
+	Description string        `json:"description,omitempty"`
+	PanelWidth  int           `json:"panelWidth"`  // pixels
+	PanelHeight int           `json:"panelHeight"` // pixels
+	Areas       []access.Area `json:"areas"`
+	// Languages are the codes of the project's languages; texts without a
+	// language are in the first.
+	Languages []string `json:"languages,omitempty"`
+	// Journal says, by the kind of entry, what the journal does with events
+	// that are no alarms; a kind that is not named is kept without priority.
+	Journal map[string]JournalRule `json:"journal,omitempty"`
+	// Palette are the project's own colours, which the picker offers beside
+	// those of the theme: #rrggbb or #rrggbbaa.
+	Palette []string `json:"palette,omitempty"`
+}
+
+// MaxPalette is how many colours of its own a project keeps.
+const MaxPalette = 48
+
+// JournalRule is what the journal does with a kind of event.
+type JournalRule struct {
+	Out      bool           `json:"out,omitempty"` // left out
+	Priority alarm.Priority `json:"priority,omitempty"`
+}
+
+// JournalKinds are the kinds of events that a rule may be for.
+var JournalKinds = []string{"event", "action", "person", "link", "trouble", "system"}
+
+var siteKind = &kindOf[Site]{
+	ThingKind: ThingKind{Name: KindSite, Stop: StopSite},
+	of:        func(p *Project) *map[string]*Site { return &p.site },
+	read: func(_ *Project, id string, s *Site, _ bool) (*Site, error) {
+		if id != SiteID {
+			return nil, fmt.Errorf("a project has one site, %q", SiteID)
+		}
+		s.ID = SiteID
+		if s.Areas == nil {
+			s.Areas = []access.Area{}
+		}
+		return s, at(s.Check())
+	},
+	name: func(_ *Project, _ string, s *Site) string { return s.Name },
+	refers: func(_ *Project, s *Site, say func(target, place, within string)) {
+		for _, a := range s.Areas {
+			say(a.Parent, "/areas", a.Name)
+		}
+		for _, language := range s.Languages {
+			say(language, "/languages", language)
+		}
+	},
+	texts: func(_ *Project, _ string, s *Site, say sayText) {
+		for _, a := range s.Areas {
+			say(a.Name, a.Name)
+		}
+	},
+	check: func(c *checker) {
+		site := c.p.Site()
+		if len(site.Areas) == 0 {
+			c.add("site.areas", Note, KindSite, SiteID, "/areas", site.Name)
+		}
+		c.areas()
+	},
+	work: func(*Project) int { return 1 },
+	editRules: editRules{
+		stays: func() error { return errors.New("the site itself cannot be deleted") },
+	},
+}
+
+// areas finds what names an area that the site no longer has. A reference to an
+// area stands in a member of that name.
+func (c *checker) areas() {
+	for _, k := range kinds {
+		k.refersTo(c.p, func(target string, u Use) {
+			if strings.HasSuffix(u.Place, "/area") && !c.p.HasArea(target) {
+				c.add("area.gone", Warning, u.Kind, u.ID, u.Place, u.Name)
+			}
+		})
+	}
+}
+
+// Check refuses what cannot be a site; place is a JSON pointer into it.
+func (s *Site) Check() (place string, err error) {
+	switch {
+	case s.PanelWidth < 320 || s.PanelHeight < 240 || s.PanelWidth > 7680 || s.PanelHeight > 4320:
+		return "/panelWidth", fmt.Errorf("a panel is 320×240 to 7680×4320 pixels, not %d×%d", s.PanelWidth, s.PanelHeight)
+	case s.Name == "":
+		return "/name", errors.New("a project needs a name")
+	}
+	if place, err := s.checkJournal(); err != nil {
+		return place, err
+	}
+	return s.checkPalette()
+}
+
+func (s *Site) checkPalette() (place string, err error) {
+	if len(s.Palette) > MaxPalette {
+		return "/palette", fmt.Errorf("a palette has at most %d colours", MaxPalette)
+	}
+	for i, c := range s.Palette {
+		if !strings.HasPrefix(c, "#") || !screen.Colour(c) {
+			return "/palette", fmt.Errorf("%q is no colour of a palette: use #rrggbb or #rrggbbaa", c)
+		}
+		if slices.Contains(s.Palette[:i], c) {
+			return "/palette", fmt.Errorf("the palette has %s already", c)
+		}
+	}
+	return "", nil
+}
+
+func (s *Site) checkJournal() (place string, err error) {
+	for _, kind := range SortedKeys(s.Journal) {
+		rule := s.Journal[kind]
+		switch {
+		case !slices.Contains(JournalKinds, kind):
+			return "/journal/" + kind, fmt.Errorf("the journal knows no kind %q: use one of %s", kind, strings.Join(JournalKinds, ", "))
+		case rule.Priority != "" && rule.Priority.Rank() == len(alarm.Priorities):
+			return "/journal/" + kind + "/priority", fmt.Errorf("%q is no priority: use critical, high, medium or low", rule.Priority)
+		}
+	}
+	return "", nil
+}
