@@ -70,10 +70,7 @@ func (p *Project) target(c Command) (*target, error) {
 		return nil, changed
 	}
 	t := &target{program: program, release: release, screen: s, element: control.Element, name: control.Name,
-		area: cmp.Or(control.Area, areaOf(release, s, c.Args))}
-	if t.element.Kind == "button" {
-		t.action = t.element.Text("action")
-	}
+		area: cmp.Or(control.Area, areaOf(release, s, c.Args)), action: control.Element.Action()}
 	t.find()
 	return t, nil
 }

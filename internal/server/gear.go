@@ -220,11 +220,10 @@ func screenMap(d *project.Project) []ScreenLink {
 		}
 		for _, eid := range s.Sorted() {
 			e := s.Elements[eid]
-			if e.Kind == "button" && e.Text("action") == screen.ActionOpen {
-				add(e.Text("screen"), e.Label())
-			}
-			for _, a := range e.Then {
-				add(a.Screen, e.Label())
+			for _, a := range e.Actions() {
+				if a.Do == screen.ActionOpen {
+					add(a.Screen, e.Label())
+				}
 			}
 		}
 		for _, param := range s.Params {

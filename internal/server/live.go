@@ -8,12 +8,14 @@ import (
 	"fmt"
 	"log/slog"
 	"net/http"
+	"reflect"
 	"runtime/debug"
 	"strconv"
 	"sync"
 	"time"
 
 	"github.com/coder/websocket"
+	"github.com/danielgtaylor/huma/v2"
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/screen"
@@ -87,9 +89,9 @@ type clientMessage struct {
 	WriteInput
 }
 
-// serverMessage is what the server sends beside frames.
-type serverMessage struct {
-	Hello   *hello     `json:"hello,omitempty"`
+// LiveMessage is what the server sends beside frames.
+type LiveMessage struct {
+	Hello   *Hello     `json:"hello,omitempty"`
 	Channel int        `json:"ch,omitempty"`
 	Problem string     `json:"problem,omitempty"` // of a channel or a press
 	Key     string     `json:"key,omitempty"`     // of the press that this is about
@@ -98,9 +100,19 @@ type serverMessage struct {
 	News    *host.News `json:"news,omitempty"`
 }
 
-type hello struct {
+// Hello is the first message on a socket: the server's time, and what the
+// quality codes of frames mean.
+type Hello struct {
 	Time      int64         `json:"t"`
 	Qualities []QualityInfo `json:"qualities"`
+}
+
+// describeLive adds what comes over the socket to the description of the API, so
+// that the front end's types of it are made from here too.
+func describeLive(api huma.API) {
+	schemas := api.OpenAPI().Components.Schemas
+	schemas.Schema(reflect.TypeFor[screen.Scene](), true, "")
+	schemas.Schema(reflect.TypeFor[LiveMessage](), true, "")
 }
 
 // socket is one client.
@@ -145,7 +157,7 @@ func (s *Server) serveLive(w http.ResponseWriter, r *http.Request) {
 		k.wg.Wait()
 		conn.CloseNow()
 	}()
-	k.tell(serverMessage{Hello: &hello{time.Now().UnixMilli(), catalogue().Qualities}})
+	k.tell(LiveMessage{Hello: &Hello{time.Now().UnixMilli(), catalogue().Qualities}})
 	k.read()
 }
 
@@ -159,7 +171,7 @@ func (k *socket) read() {
 		}
 		var m clientMessage
 		if err := json.Unmarshal(data, &m); err != nil {
-			k.tell(serverMessage{Problem: "this message is not in the protocol"})
+			k.tell(LiveMessage{Problem: "this message is not in the protocol"})
 			continue
 		}
 		if m.Op == "close" {
@@ -168,7 +180,7 @@ func (k *socket) read() {
 		}
 		p, err := k.s.host.Project(m.Project)
 		if err != nil {
-			k.tell(serverMessage{Channel: m.Channel, Key: m.Key, Problem: "there is no such project"})
+			k.tell(LiveMessage{Channel: m.Channel, Key: m.Key, Problem: "there is no such project"})
 			continue
 		}
 		k.handle(p, m)
@@ -187,12 +199,12 @@ func (k *socket) handle(p *host.Project, m clientMessage) {
 		k.hold(p, m)
 	case "renew":
 		if err := p.Renew(k.who, m.Key); err != nil {
-			k.tell(serverMessage{Key: m.Key, Over: err.Error()})
+			k.tell(LiveMessage{Key: m.Key, Over: err.Error()})
 		}
 	case "let-go":
 		p.LetGo(k.who, m.Key, "let go"+reason(m.Reason))
 	default:
-		k.tell(serverMessage{Channel: m.Channel, Problem: fmt.Sprintf("%q is not in the protocol", m.Op)})
+		k.tell(LiveMessage{Channel: m.Channel, Problem: fmt.Sprintf("%q is not in the protocol", m.Op)})
 	}
 }
 
@@ -213,12 +225,12 @@ func (k *socket) hold(p *host.Project, m clientMessage) {
 	full := len(k.presses) >= mostPresses
 	k.mu.Unlock()
 	if full {
-		k.tell(serverMessage{Key: m.Key, Over: "too many buttons are held at this page"})
+		k.tell(LiveMessage{Key: m.Key, Over: "too many buttons are held at this page"})
 		return
 	}
 	h, err := p.Press(k.who, m.Key)
 	if err != nil {
-		k.tell(serverMessage{Key: m.Key, Over: err.Error()})
+		k.tell(LiveMessage{Key: m.Key, Over: err.Error()})
 		return
 	}
 	k.mu.Lock()
@@ -234,15 +246,15 @@ func (k *socket) hold(p *host.Project, m clientMessage) {
 		}()
 		if err := bounded(func() error { return p.Begin(k.ctx, h, k.who, m.command(host.Program(m.Program))) }); err != nil {
 			p.LetGo(k.who, m.Key, "it failed")
-			k.tell(serverMessage{Key: m.Key, Over: err.Error()})
+			k.tell(LiveMessage{Key: m.Key, Over: err.Error()})
 			return
 		}
 		if k.ctx.Err() != nil {
 			p.LetGo(k.who, m.Key, "the panel's connection ended")
 		}
-		k.tell(serverMessage{Key: m.Key, Held: true})
+		k.tell(LiveMessage{Key: m.Key, Held: true})
 		<-h.Over()
-		k.tell(serverMessage{Key: m.Key, Over: h.Why()})
+		k.tell(LiveMessage{Key: m.Key, Over: h.Why()})
 	}()
 }
 
@@ -259,7 +271,7 @@ func (k *socket) openChannel(ch int, run func(context.Context) error) {
 	k.mu.Lock()
 	if len(k.channels) >= maxChannels {
 		k.mu.Unlock()
-		k.tell(serverMessage{Channel: ch, Problem: "too many channels are open"})
+		k.tell(LiveMessage{Channel: ch, Problem: "too many channels are open"})
 		return
 	}
 	ctx, cancel := context.WithCancel(k.ctx)
@@ -269,7 +281,7 @@ func (k *socket) openChannel(ch int, run func(context.Context) error) {
 	go func() {
 		defer k.wg.Done()
 		if err := bounded(func() error { return run(ctx) }); err != nil && ctx.Err() == nil {
-			k.tell(serverMessage{Channel: ch, Problem: err.Error()})
+			k.tell(LiveMessage{Channel: ch, Problem: err.Error()})
 		}
 	}()
 }
@@ -432,7 +444,7 @@ func (k *socket) news(ctx context.Context, p *host.Project, channel int) error {
 				}
 			}
 		case n := <-ch:
-			k.tell(serverMessage{News: &n})
+			k.tell(LiveMessage{News: &n})
 		}
 	}
 }
@@ -449,7 +461,7 @@ func (k *socket) send(ch int, frame []byte) error {
 	return k.conn.Write(ctx, websocket.MessageText, k.buffer)
 }
 
-func (k *socket) tell(m serverMessage) {
+func (k *socket) tell(m LiveMessage) {
 	b, err := json.Marshal(m)
 	if err != nil {
 		return

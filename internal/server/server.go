@@ -60,6 +60,7 @@ func New(h *host.Host, o Options) *Server {
 	config.CreateHooks = nil
 	s.api = humagin.New(r, config)
 	s.routes()
+	describeLive(s.api)
 	r.NoRoute(s.frontEnd())
 	s.handler = s.sessions.LoadAndSave(r)
 	return s

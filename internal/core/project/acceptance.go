@@ -119,9 +119,10 @@ func (p *Project) elementFacts(e *screen.Element, se *screen.SceneElement) []Fac
 			fact("asks", ask, v)
 		}
 	}
-	if e.Kind == "button" {
-		fact("does", e.Text("action"), p.effect(firstAction(e)))
-		for _, a := range e.Then {
+	actions := e.Actions()
+	if len(actions) > 0 {
+		fact("does", actions[0].Do, p.effect(actions[0]))
+		for _, a := range actions[1:] {
 			text := p.effect(a)
 			if a.When != "" {
 				text += " ⟵ " + formula.Show(a.When, p.Path)
@@ -129,7 +130,7 @@ func (p *Project) elementFacts(e *screen.Element, se *screen.SceneElement) []Fac
 			fact("then", a.Do, text)
 		}
 	}
-	if se.Opens != nil && e.Kind != "button" {
+	if se.Opens != nil && len(actions) == 0 {
 		fact("opens", "", p.screenNamed(se.Opens.Screen))
 	}
 	for _, name := range slices.Sorted(maps.Keys(e.Bind)) {
@@ -148,17 +149,11 @@ func (p *Project) elementFacts(e *screen.Element, se *screen.SceneElement) []Fac
 		}
 	}
 	for _, prop := range k.Props {
-		if prop.Type == screen.TypeTemplate && e.Kind != "button" && strings.Contains(e.Text(prop.Name), "{") {
+		if prop.Type == screen.TypeTemplate && len(actions) == 0 && strings.Contains(e.Text(prop.Name), "{") {
 			fact("bound", prop.Name, formula.ShowTemplate(e.Text(prop.Name), p.Path))
 		}
 	}
 	return out
-}
-
-// firstAction is a button's own action in the shape of those that follow.
-func firstAction(e *screen.Element) screen.Action {
-	by, _ := e.Number("by")
-	return screen.Action{Do: e.Text("action"), Tag: e.MainTag(), Value: e.Text("value"), By: by, Screen: e.Text("screen"), Device: e.Text("device"), Text: e.Text("event"), Language: e.Text("language"), Param: e.Text("param")}
 }
 
 // effect says what an action does, in paths and values.

@@ -2,7 +2,6 @@ package project
 
 import (
 	"fmt"
-	"slices"
 	"strings"
 
 	"readyrail/internal/core/formula"
@@ -113,15 +112,8 @@ func (p *Project) Holds(id string) []string {
 	}
 	var out []string
 	for _, e := range s.Elements {
-		switch e.Kind {
-		case "symbol", "repeat":
-			out = append(out, e.Text("symbol"))
-		case "embed":
-			out = append(out, e.Text("screen"))
-		case "tabs":
-			for _, t := range e.Tabs {
-				out = append(out, t.Screen)
-			}
+		for _, m := range e.Mounts() {
+			out = append(out, m.Screen)
 		}
 	}
 	return out
@@ -179,32 +171,12 @@ func (c *elementCheck) run() {
 		return
 	}
 	for _, p := range k.Props {
-		v, _ := c.e.Props[p.Name].(string)
-		action := c.e.Text("action")
-		switch {
-		case p.Type == screen.TypeTag && v != "" && !(p.Name == "array" && c.p.Folders[c.p.Real(v)] != nil):
-			if _, _, ok := c.tag(v); !ok {
-				c.say("screen.tag", Error, "/props/"+p.Name)
-			}
-		case p.Type == screen.TypeScreen && (c.e.Kind != "button" || action == screen.ActionOpen):
-			c.opens(v, c.e.Args, "/props/"+p.Name, c.e.Kind != "button" && v == "", c.e.Kind == "repeat")
-		case p.Type == screen.TypeDevice && action == screen.ActionDiagnose:
-			if c.p.Devices[v] == nil {
-				c.say("screen.device", Error, "/props/"+p.Name)
-			} else if part := c.e.Text("part"); part != "" && !c.p.Devices[v].HasCondition(part) {
-				c.say("screen.part", Error, "/props/part", "device", c.p.Devices[v].Name, "part", part)
-			}
-		case p.Type == screen.TypeType && c.e.Text("over") == "type":
-			if c.p.Types[v] == nil {
-				c.say("screen.type", Error, "/props/"+p.Name)
-			}
-		case p.Type == screen.TypePicture && v != "" && c.p.Pictures[v] == nil:
-			c.say("screen.picture", Error, "/props/"+p.Name)
-		case p.Type == screen.TypeStyle && v != "" && c.p.Styles[v] == nil:
-			c.say("screen.style", Warning, "/props/"+p.Name)
-		case p.Type == screen.TypeTemplate:
-			c.template(c.e.Text(p.Name), "/props/"+p.Name)
+		if c.e.Matters(p) {
+			c.prop(p)
 		}
+	}
+	for _, m := range c.e.Mounts() {
+		c.mount(m)
 	}
 	for _, name := range SortedKeys(c.e.Bind) {
 		p, ok := k.Bindable(name)
@@ -220,35 +192,82 @@ func (c *elementCheck) run() {
 	}
 	for i, t := range c.e.Tabs {
 		c.template(t.Title, fmt.Sprintf("/tabs/%d", i))
-		c.opens(t.Screen, t.Args, fmt.Sprintf("/tabs/%d", i), false, false)
 	}
 	for i, a := range c.e.Then {
 		c.further(a, fmt.Sprintf("/then/%d", i))
 	}
-	c.cells()
 	c.states()
 	if c.e.Writes() {
 		c.writer()
 	}
-	if len(k.Live) > 0 && c.e.MainTag() == "" && (c.e.Kind != "button" && c.e.Kind != "selector" || c.e.Writes()) {
+	if p, _ := k.Prop("tag"); len(k.Live) > 0 && c.e.MainTag() == "" && c.e.Matters(p) {
 		c.say("screen.untagged", Warning, "/props/tag", "kind", k.Title)
 	}
 	outside := c.e.X+c.e.W <= 0 || c.e.Y+c.e.H < 0 || c.e.X >= float64(c.s.Width) || c.e.Y >= float64(c.s.Height)
-	if outside && c.e.Kind != "group" {
+	if outside && !k.Gathers {
 		c.say("screen.outside", Warning, "/x")
 	}
 }
 
-// opens checks a screen that an element shows or opens, and what it is given.
-func (c *elementCheck) opens(id string, args map[string]string, place string, none, repeated bool) {
-	target := c.p.Screens[id]
+// referring are the types of properties that name a thing, and what is said
+// where there is none.
+var referring = map[screen.PropType]struct {
+	rule   string
+	sev    Severity
+	needed bool // nothing will not do
+	there  func(c *elementCheck, p screen.Prop, id string) bool
+}{
+	screen.TypeTag:     {"screen.tag", Error, false, (*elementCheck).takesTag},
+	screen.TypeDevice:  {"screen.device", Error, true, func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Devices[id] != nil }},
+	screen.TypeType:    {"screen.type", Error, true, func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Types[id] != nil }},
+	screen.TypePicture: {"screen.picture", Error, false, func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Pictures[id] != nil }},
+	screen.TypeStyle:   {"screen.style", Warning, false, func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Styles[id] != nil }},
+}
+
+// prop checks a property that matters as the element's choices are.
+func (c *elementCheck) prop(p screen.Prop) {
+	v, place := c.e.Text(p.Name), "/props/"+p.Name
+	if p.Type == screen.TypeTemplate {
+		c.template(v, place)
+		return
+	}
+	if r, ok := referring[p.Type]; ok && (v != "" || r.needed) && !r.there(c, p, v) {
+		c.say(r.rule, r.sev, place)
+	}
+	switch d := c.p.Devices[c.e.Text("device")]; {
+	case p.Type == screen.TypePart && v != "" && d != nil && !d.HasCondition(v):
+		c.say("screen.part", Error, place, "device", d.Name, "part", v)
+	case p.Type == screen.TypeScreen && len(c.e.Mounts()) == 0:
+		// What it opens; what lies in it is checked as that.
+		c.opens(v, c.e.Args, place, false)
+	}
+}
+
+func (c *elementCheck) takesTag(p screen.Prop, id string) bool {
+	if p.Folder && c.p.Folders[c.p.Real(id)] != nil {
+		return true
+	}
+	_, _, ok := c.tag(id)
+	return ok
+}
+
+// mount checks a screen that lies in the element.
+func (c *elementCheck) mount(m screen.Mount) {
 	switch {
-	case none:
-		c.say("screen.empty", Warning, place)
-		return
-	case id == "" && c.e.Kind == "tabs":
-		return
-	case target == nil:
+	case m.Screen != "":
+		c.opens(m.Screen, m.Args, m.Place, m.Repeats)
+	case !m.MayBeEmpty:
+		c.say("screen.empty", Warning, m.Place)
+	}
+	if m.Array != "" && len(m.Args) > 0 {
+		c.cells(m)
+	}
+}
+
+// opens checks a screen that an element shows or opens, and what it is given.
+func (c *elementCheck) opens(id string, args map[string]string, place string, repeated bool) {
+	target := c.p.Screens[id]
+	if target == nil {
 		c.say("screen.target", Error, place)
 		return
 	}
@@ -274,14 +293,11 @@ func (c *elementCheck) opens(id string, args map[string]string, place string, no
 }
 
 // cells checks that everything in an array has what its repeat gives.
-func (c *elementCheck) cells() {
-	array := c.p.Real(c.e.Text("array"))
-	if c.e.Kind != "repeat" || c.e.Text("over") != "array" || len(c.e.Args) == 0 {
-		return
-	}
-	for _, item := range c.p.Array(array, screen.Index(c.e.Text("index"))) {
-		for _, arg := range SortedKeys(c.e.Args) {
-			given := c.p.Real(c.e.Args[arg])
+func (c *elementCheck) cells(m screen.Mount) {
+	array := c.p.Real(m.Array)
+	for _, item := range c.p.Array(array, m.Index) {
+		for _, arg := range SortedKeys(m.Args) {
+			given := c.p.Real(m.Args[arg])
 			if _, ok := c.p.Beside(array, item, given); !ok {
 				c.say("screen.beside", Error, "/args/"+arg, "item", c.p.pathOf(item), "path", c.p.pathOf(given))
 				return
@@ -323,7 +339,7 @@ func (c *elementCheck) further(a screen.Action, place string) {
 			c.say("screen.bool", Error, place, "tag", path, "type", t.Type.String())
 		}
 	case a.Do == screen.ActionOpen:
-		c.opens(a.Screen, a.Args, place, false, false)
+		c.opens(a.Screen, a.Args, place, false)
 	case a.Do == screen.ActionDiagnose && c.p.Devices[a.Device] == nil:
 		c.say("screen.device", Error, place)
 	}
@@ -392,24 +408,23 @@ func (c *elementCheck) writer() {
 		c.say("screen.readonly", Error, "/props/tag", "tag", path)
 		return
 	}
-	action := c.e.Text("action")
-	needsBool := c.e.Kind == "switch" || c.e.Kind == "button" && (action == screen.ActionToggle || action == screen.ActionHold)
-	switch {
-	case c.e.Kind == "button" && slices.Contains([]string{screen.ActionSet, screen.ActionRequest, screen.ActionPulse}, action):
-		if action == screen.ActionRequest {
-			c.answer()
-		}
+	action := c.e.Action()
+	if action == screen.ActionRequest {
+		c.answer()
+	}
+	switch need := c.e.Needs(); {
+	case need == screen.NeedValue:
 		if _, err := t.ParseEntry(c.e.Text("value")); err != nil {
 			c.say("screen.value", Error, "/props/value", "tag", path, "reason", err.Error())
 		}
-	case needsBool && t.Type.Kind != value.BOOL:
+	case need == screen.NeedBool && t.Type.Kind != value.BOOL:
 		c.say("screen.bool", Error, "/props/tag", "tag", path, "type", t.Type.String())
-	case (c.e.Kind == "slider" || action == screen.ActionStep) && !t.Kind().IsNumber():
+	case need == screen.NeedNumber && !t.Kind().IsNumber():
 		c.say("screen.number", Error, "/props/tag", "tag", path, "type", t.Type.String())
-	case action == screen.ActionHold && c.e.Kind == "button":
-		c.held(t, path)
-	case c.e.Kind == "selector" && t.Kind() != value.BOOL && len(t.States) == 0:
+	case need == screen.NeedStates && t.Kind() != value.BOOL && len(t.States) == 0:
 		c.say("screen.stateless", Warning, "/props/tag", "tag", path)
+	case action == screen.ActionHold:
+		c.held(t, path)
 	}
 }
 
@@ -422,7 +437,7 @@ func (c *elementCheck) held(t *tag.Tag, path string) {
 	}
 	place := c.p.placeOf(t)
 	for id, o := range c.s.Elements {
-		if o.Kind != "button" || o.Text("action") != screen.ActionHold || id == c.id {
+		if o.Action() != screen.ActionHold || id == c.id {
 			continue
 		}
 		other, ok := c.p.Tag(o.MainTag())

@@ -7,8 +7,6 @@ import (
 
 	"readyrail/internal/core/equipment"
 	"readyrail/internal/core/screen"
-	"readyrail/internal/core/tag"
-	"readyrail/internal/core/value"
 )
 
 // Drawings makes a first symbol and faceplate of a type, to be drawn on.
@@ -54,7 +52,7 @@ func (p *Project) PlanDrawings(d Drawings, newID func(kind string) string) ([]Op
 	return ops, nil
 }
 
-// kindNamed is the shelf's equipment of a name, a plain motor where there is
+// kindNamed is the shelf's equipment of a name, any machine where there is
 // none.
 func kindNamed(name string) *screen.Kind {
 	name = strings.TrimRight(strings.ToLower(name), "0123456789")
@@ -63,8 +61,7 @@ func kindNamed(name string) *screen.Kind {
 			return k
 		}
 	}
-	k, _ := screen.KindOf("motor")
-	return k
+	return screen.Any()
 }
 
 // E is what generated drawings call their equipment.
@@ -122,21 +119,8 @@ func (p *Project) drawFaceplate(t *equipment.Type) *screen.Screen {
 		if caption == "" || strings.ContainsAny(caption, "{}") || len(caption) > 24 {
 			caption = m.Name
 		}
-		kind, h := "readout", 52.0
-		writable := m.Tag.Source == tag.Internal || m.Tag.Access == tag.ReadWrite
-		switch {
-		case m.Tag.Type.Kind == value.BOOL && writable:
-			kind, h = "switch", 48
-		case m.Tag.Type.Kind == value.BOOL:
-			kind, h = "lamp", 32
-		case len(m.Tag.States) > 0 && !writable:
-			kind = "statetext"
-		case m.Tag.Type.Kind == value.STRING && writable:
-			kind, h = "textentry", 64
-		case writable:
-			kind, h = "entry", 64
-		}
-		place(kind, caption, m, h)
+		kind, h := screen.Line(m.Tag)
+		place(kind.Name, caption, m, h)
 	}
 	if column == right {
 		y += tall + 12

@@ -66,8 +66,9 @@ func (p *Project) PlanSymbol(n SymbolOf, newID func(kind string) string) (*Symbo
 	}
 	first := m.sort()
 	made.Params = m.list
-	holder := &screen.Element{Kind: "symbol", Name: n.Name, X: box.X, Y: box.Y, W: float64(made.Width), H: float64(made.Height), Z: top, Group: group,
-		Props: map[string]any{"symbol": made.ID}, Args: m.args}
+	holder := screen.NewSymbol(made.ID, m.args)
+	holder.Name, holder.Z, holder.Group = n.Name, top, group
+	holder.X, holder.Y, holder.W, holder.H = box.X, box.Y, float64(made.Width), float64(made.Height)
 	plan := &SymbolPlan{Screen: made.ID, Element: newID("element"), Params: m.given(), Cells: []string{}}
 	if first != "" {
 		plan.Indices = p.Indices(m.args[first])

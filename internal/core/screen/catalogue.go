@@ -47,6 +47,8 @@ type Prop struct {
 	Default  any      `json:"default"`
 	Choices  []string `json:"choices,omitempty"`
 	Bindable bool     `json:"bindable,omitempty"`
+	// Folder says that the id of a folder will do in place of a tag's.
+	Folder bool `json:"folder,omitempty"`
 	// When names a choice property and the value it must have for this one to
 	// matter, as "action=set" or "action=set|request".
 	When string `json:"when,omitempty"`
@@ -68,15 +70,62 @@ type Kind struct {
 	H     float64 `json:"h"`
 	Props []Prop  `json:"props"`
 	Live  []Live  `json:"live,omitempty"`
-	// Fits lists the classes of tag that the kind can be dropped for.
-	Fits []string `json:"fits,omitempty"`
 	// Holds says that other elements lie in it: the client nests them.
 	Holds bool `json:"holds,omitempty"`
 	// Points says that its shape is given by the element's points.
 	Points bool `json:"points,omitempty"`
 	// Level says that it can be filled to a height.
 	Level bool `json:"level,omitempty"`
+	// Gathers says that elements lie in it which name it as their group.
+	Gathers bool `json:"gathers,omitempty"`
+	// Repeats says that it gives the screen in it the first parameter for a tag
+	// or equipment, once for each of many.
+	Repeats bool `json:"repeats,omitempty"`
+	// Page says that it is no drawing: a page of its own is mounted in its place.
+	Page bool `json:"page,omitempty"`
+	// Fields are what an element has beside its properties: FieldTags, FieldTabs
+	// or FieldThen.
+	Fields []string `json:"fields,omitempty"`
+	// Seeds are what a tag that is dropped on a screen gives to the element that
+	// is made for it; Taller is how much higher it is made with its label, in
+	// pixels.
+	Seeds  []Seed  `json:"seeds,omitempty"`
+	Taller float64 `json:"taller,omitempty"`
+
+	// fits ranks the classes of tag that it can show.
+	fits Fits
+	// line is how high it is in a list of many, in pixels; 0 where it is no line
+	// of a list.
+	line float64
+	// any says that it stands for equipment of which nothing more is known.
+	any  bool
+	does does
 }
+
+// What an element has beside its properties.
+const (
+	FieldTags = "tags" // of a table
+	FieldTabs = "tabs"
+	FieldThen = "then" // further actions
+)
+
+// Seed is a property that a new element takes from its tag, or a value.
+type Seed struct {
+	Prop  string `json:"prop"`
+	From  string `json:"from,omitempty"` // one of the places below
+	Value any    `json:"value,omitempty"`
+}
+
+// Where a seed is taken from.
+const (
+	SeedName  = "name"  // the tag's name
+	SeedTitle = "title" // its description, or its name
+	SeedLow   = "low"   // the low end of its range
+	SeedHigh  = "high"
+)
+
+// Fits ranks classes of tag: 1 shows a class best.
+type Fits map[string]int
 
 // Prop finds a property by name.
 func (k *Kind) Prop(name string) (Prop, bool) {
@@ -205,27 +254,15 @@ func (p Prop) limit() int {
 
 // Classes of tags, by what can show them.
 const (
-	ClassBool      = "bool"
-	ClassBoolWrite = "bool-write"
-	ClassNum       = "number"
-	ClassNumWrite  = "number-write"
-	ClassState     = "state"
-	ClassStateWrit = "state-write"
-	ClassText      = "string"
-	ClassTextWrite = "string-write"
+	ClassBool       = "bool"
+	ClassBoolWrite  = "bool-write"
+	ClassNum        = "number"
+	ClassNumWrite   = "number-write"
+	ClassState      = "state"
+	ClassStateWrite = "state-write"
+	ClassText       = "string"
+	ClassTextWrite  = "string-write"
 )
-
-// offers are the kinds that can show a class of tag, best first.
-var offers = map[string][]string{
-	ClassBool:      {"lamp", "statetext", "readout"},
-	ClassBoolWrite: {"button", "switch", "lamp", "statetext", "readout"},
-	ClassNum:       {"readout", "bar", "dial", "sparkline"},
-	ClassNumWrite:  {"entry", "slider", "readout", "bar", "dial", "sparkline"},
-	ClassState:     {"statetext", "readout"},
-	ClassStateWrit: {"selector", "statetext", "entry", "readout"},
-	ClassText:      {"readout"},
-	ClassTextWrite: {"textentry", "readout"},
-}
 
 // ClassOf returns a tag's class.
 func ClassOf(t *tag.Tag) string {
@@ -244,21 +281,42 @@ func ClassOf(t *tag.Tag) string {
 	return class
 }
 
-var kinds = func() map[string]*Kind {
-	m := map[string]*Kind{}
+// The catalogue, in the order of the stock, and what follows from it.
+var (
+	catalogue []*Kind
+	kinds     = map[string]*Kind{}
+	offers    = map[string][]*Kind{} // by the class of a tag, best first
+	lookProps = map[string]Prop{}
+)
+
+func init() {
+	catalogue = slices.Concat(shapeKinds, valueKinds, alarmKinds,
+		[]*Kind{entryKind, textEntryKind, buttonKind, switchKind, selectorKind, sliderKind, navKind},
+		[]*Kind{groupKind, frameKind, symbolKind, embedKind, tabsKind, repeatKind}, equipmentKinds)
 	for _, k := range catalogue {
-		m[k.Name] = k
-	}
-	for class, names := range offers {
-		for _, n := range names {
-			m[n].Fits = append(m[n].Fits, class)
+		kinds[k.Name] = k
+		for class := range k.fits {
+			offers[class] = append(offers[class], k)
 		}
+		for _, p := range k.Props {
+			if p.Bindable && p.Name != "enabled" {
+				lookProps[p.Name] = p
+			}
+		}
+		k.seed()
 	}
-	for _, k := range catalogue {
-		slices.Sort(k.Fits)
+	for class, list := range offers {
+		slices.SortFunc(list, func(a, b *Kind) int { return a.fits[class] - b.fits[class] })
 	}
-	return m
-}()
+}
+
+// seed gives a kind that shows a tag and has a label the usual seed.
+func (k *Kind) seed() {
+	_, shows := k.Prop("tag")
+	if _, labelled := k.Prop("caption"); shows && labelled && k.Seeds == nil {
+		k.Seeds = []Seed{{Prop: "caption", From: SeedTitle}}
+	}
+}
 
 // Catalogue lists every kind of element in the order of the stock.
 func Catalogue() []*Kind { return catalogue }
@@ -267,10 +325,20 @@ func Catalogue() []*Kind { return catalogue }
 func KindOf(name string) (*Kind, bool) { k, ok := kinds[name]; return k, ok }
 
 // Offers lists the kinds that can show a tag, best first.
-func Offers(t *tag.Tag) []*Kind {
-	var out []*Kind
-	for _, name := range offers[ClassOf(t)] {
-		out = append(out, kinds[name])
+func Offers(t *tag.Tag) []*Kind { return offers[ClassOf(t)] }
+
+// Line is the kind that shows a tag best as one line of a list, and its height
+// in pixels.
+func Line(t *tag.Tag) (k *Kind, h float64) {
+	for _, k := range Offers(t) {
+		if k.line > 0 {
+			return k, k.line
+		}
 	}
-	return out
+	return nil, 0
+}
+
+// Any is the kind that stands for equipment of which nothing more is known.
+func Any() *Kind {
+	return catalogue[slices.IndexFunc(catalogue, func(k *Kind) bool { return k.any })]
 }

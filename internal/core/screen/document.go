@@ -145,7 +145,7 @@ func (s *Screen) Check() (place string, err error) {
 			return at + place, err
 		}
 		if e.Group != "" {
-			if g := s.Elements[e.Group]; g == nil || g.Kind != "group" {
+			if g := s.Elements[e.Group]; g == nil || !g.gathers() {
 				return at + "/group", fmt.Errorf("the group of this element does not exist")
 			}
 			for up, depth := e.Group, 0; up != ""; depth++ {

@@ -12,19 +12,6 @@ func (e *Element) MainTag() string {
 	return id
 }
 
-// Writes tells whether an element writes its tag, and so needs a writable one.
-func (e *Element) Writes() bool {
-	switch e.Kind {
-	case "entry", "textentry", "switch", "slider":
-		return true
-	case "selector":
-		return e.Text("of") == "states"
-	case "button":
-		return ActionWrites(e.Text("action"))
-	}
-	return false
-}
-
 // Prop returns a property, or its default.
 func (e *Element) Prop(name string) any {
 	if v, ok := e.Props[name]; ok {

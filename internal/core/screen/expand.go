@@ -199,7 +199,7 @@ func (x *expander) params(s *Screen) []SceneParam {
 		}
 		if p.Kind == ParamEquipment {
 			for _, id := range x.look.OfType(p.Type, "") {
-				sp.Choices = append(sp.Choices, Choice{id, x.named(id)})
+				sp.Choices = append(sp.Choices, ParamChoice{id, x.named(id)})
 			}
 		}
 		out = append(out, sp)
@@ -270,18 +270,11 @@ func (x *expander) hold(e *Element, se *SceneElement, at place) {
 	} else if e.Name == "" {
 		inner.name = at.name
 	}
-	switch e.Kind {
-	case "symbol", "embed":
-		ref := e.Text("symbol") + e.Text("screen")
-		x.face(e, se)
-		x.nested(se, ref, Args(e.Args), inner)
-	case "tabs":
-		x.tabs(e, se, inner)
-	case "repeat":
-		x.repeat(e, se, inner)
-	default:
-		x.put(*se)
+	if k, _ := KindOf(e.Kind); k.does.put != nil {
+		k.does.put(x, e, se, inner)
+		return
 	}
+	x.put(*se)
 }
 
 // nested puts an element and the screen within it.
@@ -309,75 +302,6 @@ func (x *expander) nested(se *SceneElement, ref string, args Args, at place) {
 	x.screen(inner, args.With(inner.Params), at)
 }
 
-// TabHeight is how much of a tab set its titles take, in pixels.
-const TabHeight = 44
-
-func (x *expander) tabs(e *Element, se *SceneElement, at place) {
-	for i, t := range e.Tabs {
-		title := SceneElement{Props: map[string]any{"title": t.Title}}
-		x.template(se.ID, fmt.Sprintf("tab%d", i), &title, t.Title)
-		plain, _ := title.Props[fmt.Sprintf("tab%d", i)].(string)
-		se.Tabs = append(se.Tabs, plain)
-	}
-	x.put(*se)
-	for i, t := range e.Tabs {
-		cell := SceneElement{ID: fmt.Sprintf("%stab%d", at.prefix, i), Kind: "cell", In: se.ID, Y: TabHeight, W: e.W, H: max(0, e.H-TabHeight), Tab: i + 1, Props: map[string]any{}}
-		x.nested(&cell, t.Screen, Args(t.Args), place{prefix: cell.ID + "/", in: cell.ID, name: at.name, area: at.area, on: at.on})
-	}
-}
-
-func (x *expander) repeat(e *Element, se *SceneElement, at place) {
-	x.put(*se)
-	inner := x.look.Screen(e.Text("symbol"))
-	if inner == nil {
-		return
-	}
-	var items []string
-	if e.Text("over") == "type" {
-		items = x.look.OfType(e.Text("type"), e.Text("below"))
-	} else {
-		items = x.look.Array(e.Text("array"), Index(e.Text("index")))
-	}
-	param := ""
-	for _, p := range inner.Params {
-		if p.Kind == ParamEquipment || p.Kind == ParamTag {
-			param = p.ID
-			break
-		}
-	}
-	columns, _ := e.Number("columns")
-	gap, _ := e.Number("gap")
-	n := max(1, int(columns))
-	w := max(1, (e.W-gap*float64(n-1))/float64(n))
-	h := w * float64(inner.Height) / float64(max(1, inner.Width))
-	for i, item := range items {
-		args := Args{}
-		for k, v := range e.Args {
-			args[k], _ = x.look.Beside(e.Text("array"), item, v)
-		}
-		args[param] = item
-		cell := SceneElement{ID: fmt.Sprintf("%s%d", at.prefix, i), Kind: "cell", In: se.ID, Name: x.named(item), Props: map[string]any{},
-			X: float64(i%n) * (w + gap), Y: float64(i/n) * (h + gap), W: w, H: h}
-		x.openFace(item, &cell)
-		x.nested(&cell, inner.ID, args, place{prefix: cell.ID + "/", in: cell.ID, name: cell.Name, area: at.area, on: at.on})
-	}
-}
-
-// face lets a symbol open the faceplate of the equipment it is given.
-func (x *expander) face(e *Element, se *SceneElement) {
-	if e.Kind != "symbol" {
-		return
-	}
-	if inner := x.look.Screen(e.Text("symbol")); inner != nil {
-		for _, p := range inner.Params {
-			if p.Kind == ParamEquipment {
-				x.openFace(e.Args[p.ID], se)
-				return
-			}
-		}
-	}
-}
-
 // openFace lets an element open the faceplate of equipment, where its type has
 // one.
 func (x *expander) openFace(id string, se *SceneElement) {
@@ -398,20 +322,21 @@ func (x *expander) openFace(id string, se *SceneElement) {
 	se.Opens = &Opens{Screen: plate.ID}
 }
 
-// acts says what a button opens and does further.
+// acts says what an element opens when it is pressed, and does further.
 func (x *expander) acts(e *Element, se *SceneElement) {
-	if e.Kind != "button" {
+	actions := e.Actions()
+	if len(actions) == 0 {
 		return
 	}
-	switch e.Text("action") {
+	switch own := actions[0]; own.Do {
 	case ActionOpen:
-		if id := e.Text("screen"); id != "" {
-			se.Opens = &Opens{id, Args(e.Args)}
+		if own.Screen != "" {
+			se.Opens = &Opens{own.Screen, Args(own.Args)}
 		}
 	case ActionFace:
 		x.openFace(e.Text("equipment"), se)
 	}
-	for i, a := range e.Then {
+	for i, a := range actions[1:] {
 		sa := SceneAction{Do: a.Do, Device: a.Device, Language: a.Language, Param: a.Param, Value: a.Value, By: a.By}
 		if a.Screen != "" {
 			sa.Opens = &Opens{a.Screen, Args(a.Args)}

@@ -53,21 +53,8 @@ type TextStyle struct {
 // MaxCases bounds a list of cases.
 const MaxCases = 64
 
-// lookProps are the properties that a case may set, by name: those of every
-// kind that a formula could drive too.
-var lookProps = func() map[string]Prop {
-	m := map[string]Prop{}
-	for _, k := range catalogue {
-		for _, p := range k.Props {
-			if p.Bindable && p.Name != "enabled" {
-				m[p.Name] = p
-			}
-		}
-	}
-	return m
-}()
-
-// LookProps lists the properties that a case may set.
+// LookProps lists the properties that a case may set: everything of some kind
+// that a formula could drive too.
 func LookProps() map[string]Prop { return lookProps }
 
 func checkCases(list []Case) (place string, err error) {

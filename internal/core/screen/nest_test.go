@@ -99,7 +99,7 @@ func TestAScreenServesAnyEquipment(t *testing.T) {
 		if got := render(b, y.now()); !strings.Contains(got, "b.text="+want) {
 			t.Errorf("%s: %s", arg, got)
 		}
-		if b.Scene.Params[0].Choices[1] != (Choice{"f2", "F2"}) || b.Scene.Args["n"] != "3" || b.Scene.Args["c"] != "ink" {
+		if b.Scene.Params[0].Choices[1] != (ParamChoice{"f2", "F2"}) || b.Scene.Args["n"] != "3" || b.Scene.Args["c"] != "ink" {
 			t.Errorf("%+v %+v", b.Scene.Params, b.Scene.Args)
 		}
 	}

@@ -20,11 +20,11 @@ type Scene struct {
 type SceneParam struct {
 	ID      string   `json:"id"`
 	Title   string   `json:"title"`
-	Choices []Choice `json:"choices,omitempty"`
+	Choices []ParamChoice `json:"choices,omitempty"`
 }
 
-// Choice is one value of a parameter, and its name.
-type Choice struct {
+// ParamChoice is one value of a parameter, and its name.
+type ParamChoice struct {
 	Value string `json:"value"`
 	Title string `json:"title"`
 }
@@ -62,7 +62,7 @@ type Size struct {
 // Row is a line of a table.
 type Row struct {
 	Title string   `json:"title"`
-	Tag   *TagInfo `json:"tag"`
+	Tag   *TagInfo `json:"tag,omitempty"`
 }
 
 // Opens is a screen with what is given for its parameters.

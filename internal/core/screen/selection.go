@@ -40,7 +40,7 @@ func (s *Screen) Around(ids []string) Box {
 	left, top, right, bottom := math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)
 	for _, id := range ids {
 		e := s.Elements[id]
-		if e.Kind == "group" {
+		if e.gathers() {
 			continue
 		}
 		sin, cos := math.Sincos(e.Angle * math.Pi / 180)
@@ -54,16 +54,4 @@ func (s *Screen) Around(ids []string) Box {
 	}
 	left, top = math.Floor(left), math.Floor(top)
 	return Box{left, top, max(8, math.Ceil(right-left)), max(8, math.Ceil(bottom-top))}
-}
-
-// RepeatOver makes a repeat of a symbol: n cells, for everything that differs
-// from what the parameter is given in an index of its path.
-func (e *Element) RepeatOver(param string, which Index, n int) {
-	const gap = 8
-	columns := float64(min(max(1, n), 4))
-	rows := math.Ceil(float64(max(1, n)) / columns)
-	e.Kind = "repeat"
-	e.Props = map[string]any{"symbol": e.Text("symbol"), "over": "array", "array": e.Args[param], "index": string(which), "columns": columns, "gap": float64(gap)}
-	delete(e.Args, param)
-	e.W, e.H = columns*(e.W+gap)-gap, rows*(e.H+gap)-gap
 }

@@ -1,7 +1,5 @@
 package screen
 
-import "slices"
-
 // The stock of equipment: drawings of our own, each with the states that such
 // equipment has. How they look is the canvas's affair.
 
@@ -15,8 +13,11 @@ func part(name, title string, w, h float64, with ...any) *Kind {
 	return &Kind{Name: name, Title: title, Stock: "equipment", W: w, H: h, Props: props(with...)}
 }
 
+// anyPart stands for equipment of which nothing more is known.
+func anyPart(k *Kind) *Kind { k.any = true; return k }
+
 var equipmentKinds = []*Kind{
-	part("motor", "Motor", 56, 56, machine),
+	anyPart(part("motor", "Motor", 56, 56, machine)),
 	part("pump", "Pump", 56, 56, machine),
 	part("gearpump", "Gear pump", 56, 56, machine),
 	part("fan", "Fan", 56, 56, machine, number("speed", "Speed, %", 100, true)),
@@ -74,5 +75,3 @@ var equipmentKinds = []*Kind{
 	part("flange", "Flange", 40, 40, live),
 	part("cap", "Pipe end", 40, 40, live),
 }
-
-var catalogue = slices.Concat(shapeKinds, valueKinds, actionKinds, partKinds, equipmentKinds)

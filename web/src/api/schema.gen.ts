@@ -2829,6 +2829,11 @@ export interface components {
             /** Format: int64 */
             timeout: number;
         };
+        Hello: {
+            qualities: components["schemas"]["QualityInfo"][];
+            /** Format: int64 */
+            t: number;
+        };
         Hit: {
             id: string;
             kind: string;
@@ -2957,19 +2962,30 @@ export interface components {
             priority?: string;
         };
         Kind: {
-            fits?: string[];
+            fields?: string[];
+            gathers?: boolean;
             /** Format: double */
             h: number;
             holds?: boolean;
             level?: boolean;
             live?: components["schemas"]["Live"][];
             name: string;
+            page?: boolean;
             points?: boolean;
             props: components["schemas"]["Prop"][];
+            repeats?: boolean;
+            seeds?: components["schemas"]["Seed"][];
             stock: string;
+            /** Format: double */
+            taller?: number;
             title: string;
             /** Format: double */
             w: number;
+        };
+        LimitMark: {
+            /** Format: double */
+            at: number;
+            priority: string;
         };
         Line: {
             address: string;
@@ -3015,6 +3031,16 @@ export interface components {
             as: string;
             from: string;
             prop: string;
+        };
+        LiveMessage: {
+            /** Format: int64 */
+            ch?: number;
+            held?: boolean;
+            hello?: components["schemas"]["Hello"];
+            key?: string;
+            news?: components["schemas"]["News"];
+            over?: string;
+            problem?: string;
         };
         Lived: {
             /**
@@ -3178,6 +3204,15 @@ export interface components {
             roles: string[];
             user?: string;
         };
+        News: {
+            person: string;
+            project: string;
+            /** Format: int64 */
+            release?: number;
+            /** Format: int64 */
+            revision: number;
+            things?: string[];
+        };
         Occurrence: {
             /**
              * Format: int64
@@ -3236,6 +3271,12 @@ export interface components {
             path: string;
             value?: unknown;
             was?: unknown;
+        };
+        Opens: {
+            args?: {
+                [key: string]: string;
+            };
+            screen: string;
         };
         Options: {
             /** @description id for rows that name none */
@@ -3304,6 +3345,10 @@ export interface components {
             name: string;
             title?: string;
             type?: string;
+        };
+        ParamChoice: {
+            title: string;
+            value: string;
         };
         PayloadMember: {
             path: string;
@@ -3602,6 +3647,7 @@ export interface components {
             bindable?: boolean;
             choices?: string[];
             default: unknown;
+            folder?: boolean;
             name: string;
             title: string;
             type: string;
@@ -3699,6 +3745,10 @@ export interface components {
             name: string;
             rights: string[];
         };
+        Row: {
+            tag?: components["schemas"]["TagInfo"];
+            title: string;
+        };
         Scale: {
             clamp?: boolean;
             /** Format: double */
@@ -3713,6 +3763,70 @@ export interface components {
             rawHigh: number;
             /** Format: double */
             rawLow: number;
+        };
+        Scene: {
+            args?: {
+                [key: string]: string;
+            };
+            background: string;
+            bindings: components["schemas"]["Target"][];
+            elements: components["schemas"]["SceneElement"][];
+            /** Format: int64 */
+            height: number;
+            name: string;
+            params?: components["schemas"]["SceneParam"][];
+            role?: string;
+            screen: string;
+            title: string;
+            /** Format: int64 */
+            width: number;
+        };
+        SceneAction: {
+            /** Format: double */
+            by?: number;
+            device?: string;
+            do: string;
+            language?: string;
+            opens?: components["schemas"]["Opens"];
+            param?: string;
+            value?: string;
+        };
+        SceneElement: {
+            /** Format: double */
+            angle?: number;
+            content?: components["schemas"]["Size"];
+            /** Format: double */
+            h: number;
+            id: string;
+            in?: string;
+            kind: string;
+            looks?: {
+                [key: string]: unknown;
+            }[];
+            name?: string;
+            opens?: components["schemas"]["Opens"];
+            points?: number[];
+            problem?: string;
+            props: {
+                [key: string]: unknown;
+            };
+            rows?: components["schemas"]["Row"][];
+            /** Format: int64 */
+            tab?: number;
+            tabs?: string[];
+            tag?: components["schemas"]["TagInfo"];
+            then?: components["schemas"]["SceneAction"][];
+            /** Format: double */
+            w: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        SceneParam: {
+            choices?: components["schemas"]["ParamChoice"][];
+            id: string;
+            title: string;
         };
         Screen: {
             area?: string;
@@ -3801,6 +3915,11 @@ export interface components {
             records: number;
             whole: boolean;
         };
+        Seed: {
+            from?: string;
+            prop: string;
+            value?: unknown;
+        };
         ServerFact: {
             /** @enum {string} */
             name: "product" | "maker" | "version" | "started" | "clock" | "shutdown";
@@ -3844,6 +3963,12 @@ export interface components {
             panelHeight: number;
             /** Format: int64 */
             panelWidth: number;
+        };
+        Size: {
+            /** Format: double */
+            h: number;
+            /** Format: double */
+            w: number;
         };
         Span: {
             /** Format: int64 */
@@ -3905,6 +4030,11 @@ export interface components {
             texts?: {
                 [key: string]: string;
             };
+            /** Format: int64 */
+            value: number;
+        };
+        StateInfo: {
+            text: string;
             /** Format: int64 */
             value: number;
         };
@@ -4013,6 +4143,25 @@ export interface components {
             unit?: string;
             writeAddress?: string;
         };
+        TagInfo: {
+            /** Format: int64 */
+            decimals: number;
+            /** Format: double */
+            from?: number;
+            high?: string;
+            id: string;
+            kind: string;
+            low?: string;
+            marks?: components["schemas"]["LimitMark"][];
+            path: string;
+            states?: components["schemas"]["StateInfo"][];
+            /** Format: double */
+            step?: number;
+            /** Format: double */
+            to?: number;
+            unit?: string;
+            writable: boolean;
+        };
         TagPage: {
             rows: components["schemas"]["TagRow"][];
             /** Format: int64 */
@@ -4038,6 +4187,10 @@ export interface components {
             tag: components["schemas"]["Tag"];
             /** Format: int64 */
             uses: number;
+        };
+        Target: {
+            element: string;
+            prop: string;
         };
         TextStyle: {
             align?: string;

@@ -3,6 +3,7 @@ import { useIntersectionObserver } from '@vueuse/core'
 import { onBeforeUnmount, ref, watch } from 'vue'
 import { live } from '../live/live'
 import { colour } from '../theme'
+import { useAround } from './around'
 import ScreenDefs from './ScreenDefs.vue'
 import { Stage } from './stage'
 
@@ -15,6 +16,7 @@ const props = defineProps<{
   height: number
   version: number
 }>()
+const around = useAround()
 const root = ref<SVGGElement>()
 const svg = ref<SVGSVGElement>()
 const background = ref('none')
@@ -24,7 +26,7 @@ function draw() {
   close?.()
   if (!root.value) return
   root.value.replaceChildren()
-  const stage = new Stage(root.value, () => {})
+  const stage = new Stage(root.value, around)
   close = live.open(
     { op: 'scene', project: props.project, program: 'draft', screen: props.screen, args: {} },
     (f) => {

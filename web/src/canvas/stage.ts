@@ -1,83 +1,13 @@
 import type { Frame, Scene, SceneElement } from '../live/live'
 import { quality } from '../live/live'
 import { colour } from '../theme'
-import { num, str, type Props, type Renderer, type State, type Update } from './element'
-import * as controls from './controls'
-import * as equipment from './equipment'
+import { num, str, type Around, type ElementKind, type Item, type Props, type Update } from './element'
 import { type AlarmMark, type Box, drawFlag, flagPlace, flagWidth } from './flag'
-import * as shapes from './shapes'
+import { acts, kindOf } from './registry'
 import { attr, make, show, style, text } from './svg'
-import { symbols } from './symbols'
-import { frame } from './frame'
-import * as values from './values'
-
-const empty: Renderer = (g, e) => {
-  make(g, 'rect', { width: e.w, height: e.h, fill: 'transparent' })
-  return () => {}
-}
-const nothing: Renderer = () => () => {}
-
-const renderers: Record<string, Renderer> = {
-  ...symbols,
-  rect: shapes.rect,
-  ellipse: shapes.ellipse,
-  line: shapes.line,
-  polyline: shapes.polyline,
-  polygon: shapes.polygon,
-  arc: shapes.arc,
-  path: shapes.path,
-  pipe: shapes.pipe,
-  text: shapes.textElement,
-  picture: shapes.picture,
-  readout: values.readout,
-  lamp: values.lamp,
-  statetext: values.stateText,
-  bar: values.bar,
-  dial: values.dial,
-  sparkline: values.sparkline,
-  table: values.table,
-  clock: values.clock,
-  person: values.person,
-  alarmlist: frame,
-  alarmkey: frame,
-  entry: controls.entry,
-  textentry: controls.entry,
-  button: controls.button,
-  switch: controls.toggle,
-  selector: controls.selector,
-  slider: controls.slider,
-  nav: controls.nav,
-  frame: shapes.frame,
-  tabs: shapes.tabs,
-  group: nothing,
-  cell: nothing,
-  symbol: empty,
-  embed: empty,
-  repeat: empty,
-  fan: equipment.fan,
-  chamber: equipment.chamber,
-  stack: equipment.stack,
-  damper: equipment.damper,
-  coil: equipment.coil,
-  spray: equipment.spray,
-  car: equipment.car,
-  track: equipment.track,
-  burner: equipment.burner,
-}
-
-/** An element on the stage. */
-export interface Item {
-  element: SceneElement
-  node: SVGGElement
-  shown: Props // own properties with its look and live values over them
-  levels: Record<string, string> // of live properties
-  reasons: Record<string, string>
-  /** Properties whose formula has a mistake. */
-  mistakes: Set<string>
-  state: State
-}
 
 interface Drawn extends Item {
+  kind: ElementKind
   drawing: SVGGElement
   content: SVGGElement // holds what lies in it
   update: Update
@@ -90,22 +20,7 @@ interface Drawn extends Item {
   live: Props
 }
 
-const backdrops = new Set(['chamber', 'stack', 'track'])
-const groups = new Set(['group', 'symbol', 'embed', 'repeat', 'tabs', 'cell'])
 const places = new Set(['x', 'y', 'w', 'h', 'angle'])
-// Those show an uncertain or held value in their own text.
-const spoken = new Set([
-  'readout',
-  'entry',
-  'textentry',
-  'lamp',
-  'statetext',
-  'bar',
-  'dial',
-  'slider',
-  'selector',
-  'table',
-])
 
 /** Nothing alternates more than twice a second (WCAG 2.2, 2.3.1 allows three flashes). */
 const LEAST_BLINK = 0.5
@@ -132,6 +47,7 @@ export class Stage {
 
   constructor(
     private root: SVGGElement,
+    private around: Around,
     private added: (item: Item) => void = () => {},
     /** Whether an engineer looks at it, to whom a mistake is not a bad value. */
     private editing = false,
@@ -435,6 +351,7 @@ export class Stage {
     else this.parent(e).appendChild(node)
     node.dataset.element = e.id
     node.dataset.kind = e.kind
+    const kind = kindOf(e.kind)
     const title = make(node, 'title')
     const drawing = make(node, 'g')
     const d: Drawn = {
@@ -448,11 +365,12 @@ export class Stage {
       reasons: {},
       mistakes: new Set(),
       state: { level: 'good', held: false },
-      update: (renderers[e.kind] ?? shapes.rect)(drawing, e),
+      kind,
+      update: kind.draw(drawing, e, this.around),
       title,
     }
     this.items.set(e.id, d)
-    if (e.in && this.items.get(e.in)?.element.kind === 'tabs' && e.tab) d.live.cell = e.tab
+    if (e.tab) d.live.cell = e.tab
     this.scale(d)
     this.added(d)
     this.paint(d)
@@ -461,7 +379,7 @@ export class Stage {
 
   private redraw(d: Drawn): void {
     d.drawing.replaceChildren()
-    d.update = (renderers[d.element.kind] ?? shapes.rect)(d.drawing, d.element)
+    d.update = d.kind.draw(d.drawing, d.element, this.around)
   }
 
   /** Fits what an element holds into it. */
@@ -496,7 +414,6 @@ export class Stage {
     d.state.level = level
     this.place(d)
     d.update(p, d.state)
-    const kind = d.element.kind
     show(d.node, (p.visible !== false || level === 'bad') && this.inFront(d))
     attr(d.node, 'opacity', level === 'bad' ? 1 : share100(p.opacity))
     this.tint(d, p)
@@ -509,8 +426,8 @@ export class Stage {
     if (d.mistake) show(d.mistake, mistaken)
     const marked =
       (level === 'held' || level === 'uncertain') &&
-      !(spoken.has(kind) && level === 'uncertain') &&
-      !groups.has(kind)
+      !(d.kind.speaks && level === 'uncertain') &&
+      !d.kind.holds
     if (marked)
       d.mark ??= make(d.node, 'path', { fill: 'none', stroke: 'var(--c-ink)', 'pointer-events': 'none' })
     if (d.mark) {
@@ -546,22 +463,18 @@ export class Stage {
         h !== (d.drawing.dataset.h ? Number(d.drawing.dataset.h) : e.h)
       ) {
         d.drawing.replaceChildren()
-        d.update = (renderers[e.kind] ?? shapes.rect)(d.drawing, {
-          ...e,
-          w: Math.max(0, w),
-          h: Math.max(0, h),
-        })
+        d.update = d.kind.draw(d.drawing, { ...e, w: Math.max(0, w), h: Math.max(0, h) }, this.around)
         d.drawing.dataset.w = String(w)
         d.drawing.dataset.h = String(h)
       }
     }
     const angle = num(p.angle, e.angle ?? 0)
-    const at = e.kind === 'group' ? '' : `translate(${num(p.x, e.x)} ${num(p.y, e.y)})`
+    const at = d.kind.gathers ? '' : `translate(${num(p.x, e.x)} ${num(p.y, e.y)})`
     attr(
       d.node,
       'transform',
       angle
-        ? e.kind === 'group'
+        ? d.kind.gathers
           ? `rotate(${angle} ${e.x + w / 2} ${e.y + h / 2})`
           : `${at} rotate(${angle} ${w / 2} ${h / 2})`
         : at,
@@ -574,8 +487,7 @@ export class Stage {
     attr(d.node, 'class', blink ? 'alternating' : '')
     const other = str(p.blinkTint, 'none')
     attr(d.drawing, 'filter', tint === 'none' ? 'none' : filterOf(this.root, tint))
-    if (groups.has(d.element.kind))
-      attr(d.content, 'filter', tint === 'none' ? 'none' : filterOf(this.root, tint))
+    if (d.kind.holds) attr(d.content, 'filter', tint === 'none' ? 'none' : filterOf(this.root, tint))
     if (!blink) return
     style(d.node, '--blink-filter', other !== 'none' ? filterOf(this.root, other) : 'none')
     style(d.node, '--blink-opacity', other === 'none' ? '0.25' : '1')
@@ -583,12 +495,12 @@ export class Stage {
   }
 
   private veil(d: Drawn): SVGElement {
-    const { kind, w, h } = d.element
+    const { w, h } = d.element
     // A large drawing carries a veiled corner: what lies on it shows for itself.
     return make(
       d.node,
       'rect',
-      backdrops.has(kind) || (groups.has(kind) && !d.element.problem)
+      d.kind.backdrop || (d.kind.holds && !d.element.problem)
         ? {
             x: w - 46,
             y: 6,
@@ -640,32 +552,16 @@ export class Stage {
   /** What a screen reader says of an element; the texts of what only shows are read as they stand. */
   private describe(d: Drawn): void {
     const e = d.element
-    const acts = actable.has(e.kind) || !!e.opens
-    if (!acts && e.kind !== 'readout' && e.kind !== 'lamp' && e.kind !== 'statetext') return
+    const pressed = acts(d.kind) || !!e.opens
+    if (!pressed && !d.kind.reads) return
     const name = str(d.shown.caption) || e.name || e.tag?.path || ''
-    attr(
-      d.node,
-      'role',
-      e.kind === 'switch' ? 'switch' : e.kind === 'slider' ? 'slider' : acts ? 'button' : 'group',
-    )
-    const now = !acts || e.kind === 'button' ? '' : d.state.level === 'bad' ? '—' : str(d.shown.text)
+    attr(d.node, 'role', d.kind.role ?? (pressed ? 'button' : 'group'))
+    const now = !pressed || d.kind.silent ? '' : d.state.level === 'bad' ? '—' : str(d.shown.text)
     attr(d.node, 'aria-label', `${name} ${now}`.trim())
-    if (e.kind === 'switch') attr(d.node, 'aria-checked', d.shown.on === true ? 'true' : 'false')
-    if (acts) attr(d.node, 'aria-disabled', d.shown.enabled === false ? 'true' : 'false')
+    if (d.kind.role === 'switch') attr(d.node, 'aria-checked', d.shown.on === true ? 'true' : 'false')
+    if (pressed) attr(d.node, 'aria-disabled', d.shown.enabled === false ? 'true' : 'false')
   }
 }
-
-/** Kinds that people act on. */
-export const actable = new Set([
-  'button',
-  'entry',
-  'textentry',
-  'switch',
-  'selector',
-  'slider',
-  'tabs',
-  'nav',
-])
 
 const share100 = (v: unknown): number => Math.max(0, Math.min(100, num(v, 100))) / 100
 

@@ -7,11 +7,9 @@ import { api, ask, type LinkStatus, type Schemas, sentence } from '../api/client
 import { useSession } from '../api/session'
 import { i18n } from '../i18n'
 import { useSettings } from '../kit/settings'
-import { screensIn } from '../canvas/controls'
+import { provideAround } from '../canvas/around'
 import { num, str } from '../canvas/element'
-import { pictureSource } from '../canvas/shapes'
-import type { Item } from '../canvas/stage'
-import { surroundings } from '../canvas/values'
+import type { Item } from '../canvas/element'
 import { clock, moment } from '../kit/moment'
 import LinkDiagnosis from '../links/LinkDiagnosis.vue'
 import { live, type Opens } from '../live/live'
@@ -131,16 +129,18 @@ async function load() {
         },
       }),
     )
-    screensIn.of = (area) =>
-      navigation.value.map((s, i) => ({ ...s, id: String(i) })).filter((s) => !area || s.area === area)
-    pictureSource.of = (id) => `/api/projects/${project.value}/pictures/${id}`
-    surroundings.now = () => new Date(live.serverNow())
-    surroundings.person = () =>
-      (session.me?.person?.nobody ? t('desk.nobody') : session.me?.person?.name) ?? ''
   } catch (e) {
     say(sentence(e), true)
   }
 }
+provideAround({
+  now: () => new Date(live.serverNow()),
+  person: () => (session.me?.person?.nobody ? t('desk.nobody') : session.me?.person?.name) ?? '',
+  screens: (area) =>
+    navigation.value.map((s, i) => ({ ...s, id: String(i) })).filter((s) => !area || s.area === area),
+  picture: (id) => `/api/projects/${project.value}/pictures/${id}`,
+})
+
 /** The places of the navigation: a screen may have several, each with what it gives its parameters. */
 const navigation = computed(() =>
   (desk.value?.screens ?? [])
@@ -308,7 +308,7 @@ function changes(item: Item, how: string): boolean {
   const p = item.shown
   if (how === 'go' || how === 'open' || (how === 'choose' && p.of === 'parameter')) return false
   return (
-    item.element.kind !== 'button' ||
+    p.action === undefined ||
     remote.has(str(p.action)) ||
     how === 'hold' ||
     (item.element.then ?? []).some((s) => remote.has(s.do))

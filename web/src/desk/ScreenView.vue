@@ -1,11 +1,10 @@
 <script setup lang="ts">
 import { computed, onUnmounted, ref, toRef, watch } from 'vue'
-import { alarmMounts } from '../alarms/mountAlarms'
-import { GROOVE, sliderEnds } from '../canvas/controls'
-import { num, str } from '../canvas/element'
+import { presses, str, type Hand, type How, type Item } from '../canvas/element'
 import ScreenDefs from '../canvas/ScreenDefs.vue'
 import type { AlarmMark } from '../canvas/flag'
-import { actable, type Item } from '../canvas/stage'
+import { pageMounts } from '../canvas/mounts'
+import { acts, kindOf } from '../canvas/registry'
 import type { By } from '../live/hand'
 import type { Opens } from '../live/live'
 import { colour } from '../theme'
@@ -14,7 +13,7 @@ import { useScene, type Shown } from './useScene'
 /** What a person did to an element. */
 export interface Act {
   item: Item
-  how: 'press' | 'enter' | 'send' | 'choose' | 'open' | 'go' | 'hold'
+  how: How | 'hold'
   value?: string
   /** What holds a button. */
   by?: By
@@ -34,11 +33,11 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ act: [act: Act]; point: [item: Item]; drawn: [] }>()
 const root = ref<SVGGElement>()
-const mounts = alarmMounts(
-  () => props.project,
-  () => props.program,
-  () => props.language,
-)
+const mounts = pageMounts(() => ({
+  project: props.project,
+  program: props.program,
+  language: props.language,
+}))
 onUnmounted(mounts.end)
 const { scene, problem, stage } = useScene(
   () => props.program,
@@ -54,32 +53,36 @@ watch(scene, () => emit('drawn'), { flush: 'sync' })
 const k = computed(() => props.scale ?? 1)
 defineExpose({ scene, problem, stage, functionKey })
 
-const say = (item: Item, how: Act['how'], value?: string) => emit('act', { item, how, value })
-const active = (e: KeyboardEvent) => e.key === ' ' || e.key === 'Enter'
+const hand: Hand = {
+  say: (item, how, value) => emit('act', { item, how, value }),
+  hold: (item, by) => emit('act', { item, how: 'hold', by }),
+  pose: (id, prop, v) => stage()?.pose(id, prop, v),
+  turn: (id, tab) => stage()?.turn(id, tab),
+}
 
 /** Makes an element answer to pointer and keyboard. */
 function wire(item: Item) {
   const { element: e, node } = item
-  if (e.kind === 'alarmlist' || e.kind === 'alarmkey') return mounts.mount(e, node)
+  const kind = kindOf(e.kind)
+  if (kind.page) return mounts.mount(e, node)
   if (e.tag) {
     node.addEventListener('contextmenu', (ev) => {
       ev.preventDefault()
       ev.stopPropagation()
       emit('point', item)
     })
-    longPress(item)
+    if (!kind.stays?.(e)) longPress(item)
   }
-  if (!actable.has(e.kind) && !e.opens) return
+  if (!acts(kind) && !e.opens) return
   node.setAttribute('tabindex', '0')
   node.style.cursor = 'pointer'
-  if (e.kind === 'button' && e.props.action === 'hold') return wireHold(item)
-  if (e.kind === 'slider') return wireSlider(item)
+  if (kind.stays?.(e)) return kind.wire?.(item, hand)
   node.addEventListener('click', (ev) => {
     ev.stopPropagation()
     act(item, ev.target as Element)
   })
   node.addEventListener('keydown', (ev) => {
-    if (ev.target !== node || !active(ev)) return
+    if (ev.target !== node || !presses(ev)) return
     ev.preventDefault()
     ev.stopPropagation()
     act(item)
@@ -88,10 +91,10 @@ function wire(item: Item) {
 
 /** Presses the button of a function key; tells whether there is one. */
 function functionKey(key: string): boolean {
-  const found = scene.value?.elements.find((e) => e.kind === 'button' && e.props.key === key)
+  const found = scene.value?.elements.find((e) => e.props.key === key)
   const item = found && stage()?.get(found.id)
   if (!item) return false
-  if (item.element.props.action === 'hold') emit('act', { item, how: 'hold', by: { key, focus: false } })
+  if (kindOf(found.kind).stays?.(found)) hand.hold(item, { key, focus: false })
   else act(item)
   return true
 }
@@ -123,117 +126,20 @@ function reach(ev: PointerEvent | MouseEvent) {
 }
 
 function act(item: Item, at?: Element) {
-  const e = item.element
   const inside = (name: string) => at?.closest(`[data-${name}]`)?.getAttribute(`data-${name}`) ?? undefined
-  switch (e.kind) {
-    case 'button':
-      return say(item, 'press')
-    case 'switch':
-      return say(item, 'send', String(item.shown.on !== true))
-    case 'entry': {
-      const by = inside('step')
-      return by ? say(item, 'send', stepped(item, Number(by))) : say(item, 'enter')
-    }
-    case 'textentry':
-      return say(item, 'enter')
-    case 'selector':
-      return inside('choice') !== undefined ? say(item, 'send', inside('choice')) : say(item, 'choose')
-    case 'tabs': {
-      const tab = Number(inside('tab') ?? (num(item.shown.tab, 1) % (e.tabs?.length || 1)) + 1)
-      return stage()?.turn(e.id, tab)
-    }
-    case 'nav':
-      return inside('screen') ? say(item, 'go', inside('screen')) : undefined
-  }
-  if (e.opens) say(item, 'open')
-}
-
-/** The value one step from the present one, as it is entered. */
-function stepped(item: Item, by: number): string {
-  const size = item.element.tag?.step || num(item.element.props.step, 1)
-  const d = Math.max(item.element.tag?.decimals ?? 0, 0)
-  return (num(item.shown.value) + by * size).toFixed(Math.max(d, size % 1 ? 2 : 0))
+  const { press } = kindOf(item.element.kind)
+  if (press) press(item, hand, inside)
+  else if (item.element.opens) hand.say(item, 'open')
 }
 
 function longPress(item: Item) {
   let timer = 0
   const stop = () => clearTimeout(timer)
   item.node.addEventListener('pointerdown', (ev) => {
-    if (ev.pointerType === 'mouse' || item.element.props.action === 'hold' || item.element.kind === 'slider')
-      return
+    if (ev.pointerType === 'mouse') return
     timer = window.setTimeout(() => emit('point', item), 700)
   })
   for (const end of ['pointerup', 'pointercancel', 'pointerleave']) item.node.addEventListener(end, stop)
-}
-
-/** A held button tells what presses it; how that ends is noticed at the window. */
-function wireHold(item: Item) {
-  const node = item.node
-  const hold = (by: By) => emit('act', { item, how: 'hold', by })
-  node.style.touchAction = 'none'
-  node.addEventListener('pointerdown', (ev) => {
-    if (ev.button !== 0 || !ev.isPrimary) return
-    node.setPointerCapture(ev.pointerId)
-    hold({ pointer: ev.pointerId })
-  })
-  node.addEventListener('keydown', (ev) => {
-    if (!active(ev) || ev.repeat) return
-    ev.preventDefault()
-    hold({ key: ev.key, focus: true })
-  })
-}
-
-/** A slider shows where it is while it is drawn, and sends when it is let go. */
-function wireSlider(item: Item) {
-  const { element: e, node } = item
-  const [low, high] = sliderEnds(e)
-  const step = e.tag?.step || num(e.props.step) || (high - low) / 100
-  const decimals = Math.max(e.tag?.decimals ?? (step % 1 ? 1 : 0), 0)
-  const snap = (v: number) => Math.max(low, Math.min(high, low + Math.round((v - low) / step) * step))
-  let at: number | undefined
-  const showAt = (v: number | undefined) => {
-    at = v
-    stage()?.pose(e.id, 'sliding', v)
-    stage()?.pose(e.id, 'slidingText', v === undefined ? undefined : v.toFixed(decimals))
-  }
-  const follow = (ev: PointerEvent) => {
-    const r = node.getBoundingClientRect()
-    const x = ((ev.clientX - r.left) / r.width) * e.w
-    showAt(snap(low + ((x - GROOVE) / (e.w - 2 * GROOVE)) * (high - low)))
-  }
-  node.style.touchAction = 'none'
-  node.addEventListener('pointerdown', (ev) => {
-    if (ev.button !== 0 || item.shown.enabled === false || item.state.level === 'bad') return
-    node.setPointerCapture(ev.pointerId)
-    follow(ev)
-  })
-  node.addEventListener(
-    'pointermove',
-    (ev) => at !== undefined && node.hasPointerCapture(ev.pointerId) && follow(ev),
-  )
-  const end = (send: boolean) => {
-    if (at === undefined) return
-    const v = at
-    showAt(undefined)
-    if (send) say(item, 'send', v.toFixed(decimals))
-  }
-  node.addEventListener('pointerup', () => end(true))
-  node.addEventListener('pointercancel', () => end(false))
-  node.addEventListener('keydown', (ev) => {
-    const by =
-      ev.key === 'ArrowRight' || ev.key === 'ArrowUp'
-        ? 1
-        : ev.key === 'ArrowLeft' || ev.key === 'ArrowDown'
-          ? -1
-          : 0
-    if (by) {
-      ev.preventDefault()
-      ev.stopPropagation()
-      showAt(snap((at ?? num(item.shown.value)) + by * step))
-    } else if (ev.key === 'Enter') end(true)
-    else if (ev.key === 'Escape') end(false)
-  })
-  node.addEventListener('blur', () => end(false))
 }
 
 /** The menu key opens the card of what has the focus. */

@@ -1,5 +1,7 @@
 import { onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
-import { Stage, type Item } from '../canvas/stage'
+import { useAround } from '../canvas/around'
+import type { Item } from '../canvas/element'
+import { Stage } from '../canvas/stage'
 import { live, type Opens, type Scene } from '../live/live'
 
 /** Which program a Desk shows. */
@@ -16,6 +18,7 @@ export function useScene(
 ) {
   const scene = shallowRef<Scene>()
   const problem = ref('')
+  const around = useAround()
   let stage: Stage | undefined
   let close: (() => void) | undefined
 
@@ -25,7 +28,7 @@ export function useScene(
       close?.()
       problem.value = ''
       if (!root.value || !opens.value?.screen) return
-      stage = new Stage(root.value, added)
+      stage = new Stage(root.value, around, added)
       close = live.open(
         {
           op: 'scene',

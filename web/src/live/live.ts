@@ -1,4 +1,5 @@
 import { ref } from 'vue'
+import type { Schemas } from '../api/client'
 
 /** What the server sends on a channel; see docs/live-protocol.md. */
 export interface Frame {
@@ -11,91 +12,13 @@ export interface Frame {
   scene?: Scene
 }
 
-/** A screen ready to be drawn; as the server's package screen describes it. */
-export interface Scene {
-  screen: string
-  name: string
-  title: string
-  role?: string
-  width: number
-  height: number
-  background: string
-  args?: Record<string, string>
-  params?: { id: string; title: string; choices?: { value: string; title: string }[] }[]
-  elements: SceneElement[]
-  bindings: { element: string; prop: string }[]
-}
-
-export interface Opens {
-  screen: string
-  args?: Record<string, string>
-}
-
-export interface SceneElement {
-  id: string
-  kind: string
-  name?: string
-  in?: string
-  x: number
-  y: number
-  w: number
-  h: number
-  angle?: number
-  points?: number[]
-  content?: { w: number; h: number }
-  tab?: number
-  tabs?: string[]
-  rows?: { title: string; tag: TagInfo | null }[]
-  props: Record<string, unknown>
-  looks?: Record<string, unknown>[]
-  tag?: TagInfo
-  opens?: Opens
-  then?: {
-    do: string
-    opens?: Opens
-    device?: string
-    language?: string
-    param?: string
-    value?: string
-    by?: number
-  }[]
-  problem?: string
-}
-
-export interface TagInfo {
-  id: string
-  path: string
-  kind: string
-  unit?: string
-  low?: string
-  high?: string
-  from?: number
-  to?: number
-  step?: number
-  decimals: number
-  states?: { value: number; text: string }[]
-  writable: boolean
-  /** Where its alarms come, on its scale. */
-  marks?: { priority: string; at: number }[]
-}
-
-export interface News {
-  project: string
-  revision: number
-  person: string
-  things?: string[]
-  release?: number
-}
-
-interface Message {
-  hello?: { t: number; qualities: Quality[] }
-  ch?: number
-  problem?: string
-  key?: string
-  held?: boolean
-  over?: string
-  news?: News
-}
+// What comes over the socket is described by the server's own types.
+export type Scene = Schemas['Scene']
+export type SceneElement = Schemas['SceneElement']
+export type Opens = Schemas['Opens']
+export type TagInfo = Schemas['TagInfo']
+export type News = Schemas['News']
+type Message = Schemas['LiveMessage']
 
 /** What is followed of a project, by however many. */
 interface NewsFeed {
@@ -113,11 +36,7 @@ interface Channel {
 }
 
 /** Quality codes by the table that the server's hello brings; the last is good, the one before it held. */
-interface Quality {
-  level: string
-  reason: string
-  mistake?: boolean
-}
+type Quality = Schemas['QualityInfo']
 const qualities: Quality[] = [{ level: 'good', reason: '' }]
 
 /** The level and reason of a quality code; no code is good. A held value is good, and of a level of its own here. */

@@ -3,6 +3,7 @@ import { useEventListener } from '@vueuse/core'
 import { onUnmounted, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
+import { provideAround } from '../canvas/around'
 import { sentence } from '../api/client'
 import { useSession } from '../api/session'
 import { useNotice } from '../kit/problem'
@@ -19,6 +20,7 @@ const router = useRouter()
 const session = useSession()
 const project = useProject()
 const notice = useNotice()
+provideAround({ picture: (id) => `/api/projects/${project.id}/pictures/${id}` })
 const { t } = useI18n()
 const ready = ref(false)
 const problem = ref('')

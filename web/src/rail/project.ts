@@ -13,7 +13,6 @@ import {
   Refused,
   type Schemas,
 } from '../api/client'
-import { pictureSource } from '../canvas/shapes'
 import { useNotice } from '../kit/problem'
 import { live, type News } from '../live/live'
 import { over, usePending } from './pending'
@@ -92,7 +91,6 @@ export const useProject = defineStore('project', () => {
     differing.value = c.differing
     alarmDiffering.value = c.alarmDiffering
     alarmUsual.value = c.alarmUsual
-    pictureSource.of = (picture) => `/api/projects/${id.value}/pictures/${picture}`
     await refresh()
     close = live.news(project, (n) => {
       if (n.project !== id.value) return

@@ -5,6 +5,8 @@ import {
   mdiMagnifyPlusOutline,
   mdiNumeric1BoxOutline,
 } from '@mdi/js'
+import { isGroup } from '../../canvas/registry'
+import { screenOf } from './facts'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import ScreenDefs from '../../canvas/ScreenDefs.vue'
@@ -76,7 +78,8 @@ watch([width, height], ([w], [old]) => w && !old && fit())
 
 /** Goes into a group to edit what lies in it. */
 function enter(id: string) {
-  if (doc.value.elements[id]?.kind !== 'group') return
+  const e = doc.value.elements[id]
+  if (!e || !isGroup(e)) return
   props.editor.inside.value = id
   selection.value = new Set([props.editor.members.value.get(id)?.[0] ?? id])
 }
@@ -85,11 +88,11 @@ function open(e: MouseEvent) {
   const id = under && props.editor.unit(under)
   if (!id) return
   const element = doc.value.elements[id]!
-  if (element.kind === 'group') {
+  const within = screenOf(project.kind(element.kind), element)
+  if (isGroup(element)) {
     props.editor.inside.value = id
     selection.value = new Set([props.editor.unit(under)])
-  } else if (element.kind === 'symbol' && element.props?.symbol)
-    void router.push({ name: 'screens', params: { project: project.id, id: element.props.symbol as string } })
+  } else if (within) void router.push({ name: 'screens', params: { project: project.id, id: within } })
 }
 function openMenu(e?: MouseEvent) {
   if (e) {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { isGroup } from '../../canvas/registry'
 import { computed } from 'vue'
 import type { Editor, PlanName } from './useEditor'
 
@@ -16,8 +17,8 @@ const commands = computed(() => {
     ['duplicate', 'Ctrl D', () => editor.duplicate()],
     ['steps', 'Ctrl Shift D', () => emit('plan', 'steps'), chosen.length > 0],
     ['group', 'Ctrl G', () => editor.group(), chosen.length > 1],
-    ['ungroup', 'Ctrl Shift G', () => editor.ungroup(), chosen.some(([, e]) => e.kind === 'group')],
-    ['into', 'Enter', () => emit('into', chosen[0]![0]), one?.kind === 'group'],
+    ['ungroup', 'Ctrl Shift G', () => editor.ungroup(), chosen.some(([, e]) => isGroup(e))],
+    ['into', 'Enter', () => emit('into', chosen[0]![0]), !!one && isGroup(one)],
     ['forward', 'Ctrl ]', () => editor.raise(true, true)],
     ['backward', 'Ctrl [', () => editor.raise(false, true)],
     ['front', 'Ctrl Shift ]', () => editor.raise(true)],

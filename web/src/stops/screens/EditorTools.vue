@@ -23,6 +23,7 @@ import {
   mdiRedo,
   mdiUndo,
 } from '@mdi/js'
+import { isGroup } from '../../canvas/registry'
 import { useI18n } from 'vue-i18n'
 import { useSettings } from '../../kit/settings'
 import { useProject } from '../../rail/project'
@@ -105,7 +106,7 @@ const aligns: [Alignment, string][] = [
       <v-icon :icon="mdiGroup" size="18" />
     </button>
     <button
-      :disabled="!editor.selected.value.some(([, e]) => e.kind === 'group')"
+      :disabled="!editor.selected.value.some(([, e]) => isGroup(e))"
       :title="$t('menu.ungroup')"
       :aria-label="$t('menu.ungroup')"
       @click="editor.ungroup()">

@@ -9,10 +9,12 @@ import FormulaInput from '../../kit/FormulaInput.vue'
 import InspectorPane from '../../kit/InspectorPane.vue'
 import NameBox from '../../kit/NameBox.vue'
 import { freshId, useProject } from '../../rail/project'
-import TagField from '../../tags/TagField.vue'
 import ArgsEditor from './ArgsEditor.vue'
 import PropField from './PropField.vue'
 import StatesEditor from './StatesEditor.vue'
+import { matters, screenOf } from './facts'
+import RowsEditor from './RowsEditor.vue'
+import TabsEditor from './TabsEditor.vue'
 import ThenEditor from './ThenEditor.vue'
 import type { Editor } from './useEditor'
 
@@ -41,13 +43,11 @@ const findings = computed(() =>
   ),
 )
 
-function applies(p: Prop) {
-  if (!p.when) return true
-  const [name, wanted] = p.when.split('=') as [string, string]
-  return items.value.every(([, e]) =>
-    wanted.split('|').includes((e.props?.[name] ?? project.prop(e.kind, name)?.default) as string),
-  )
-}
+const applies = (p: Prop) =>
+  items.value.every(([, e]) => {
+    const kind = project.kind(e.kind)
+    return !kind || matters(kind, p, e)
+  })
 const one = (f: (e: (typeof items.value)[0][1]) => unknown) => {
   const all = items.value.map(([, e]) => f(e) as unknown)
   return all.every((v) => JSON.stringify(v) === JSON.stringify(all[0])) ? all[0] : undefined
@@ -80,13 +80,9 @@ const setField = (field: string, v: unknown) =>
     t('inspector.set', { what: field }),
     items.value.map(([id]) => [id, field, v]),
   )
+const has = (field: string) => !!single.value && !!project.kind(single.value.kind)?.fields?.includes(field)
 /** The screen that the element shows or opens, whose parameters it gives. */
-const target = computed(() => {
-  const e = single.value
-  if (!e) return ''
-  if (e.kind === 'button') return e.props?.action === 'open' ? ((e.props?.screen as string) ?? '') : ''
-  return ((e.props?.symbol ?? e.props?.screen) as string) ?? ''
-})
+const target = computed(() => (single.value ? screenOf(project.kind(single.value.kind), single.value) : ''))
 // Looking only: a bound number or BOOL takes a value here, and nothing is written.
 const posing = ref(false)
 const poses = computed(() =>
@@ -198,88 +194,25 @@ const name = (v: string) =>
         :target="target"
         :on="screen"
         :model-value="single.args"
-        :skip="single.kind === 'repeat'"
+        :skip="project.kind(single.kind)?.repeats"
         @update:model-value="setField('args', $event)" />
       <NameBox
         v-if="project.prop(single.kind, 'style')"
         :label="$t('style.keep')"
         :hint="$t('style.name')"
         @named="keepStyle" />
-      <div v-if="single.kind === 'tabs'" class="block">
-        <h2>{{ $t('inspector.tabs') }}</h2>
-        <div v-for="(tab, i) in single.tabs ?? []" :key="i" class="sub">
-          <FieldText
-            :label="$t('editor.title')"
-            :model-value="tab.title"
-            @update:model-value="
-              setField(
-                'tabs',
-                single.tabs!.map((x, k) => (k === i ? { ...x, title: $event } : x)),
-              )
-            " />
-          <FieldSelect
-            :label="$t('then.screen')"
-            :model-value="tab.screen ?? ''"
-            :options="[
-              { value: '', title: '—' },
-              ...project.screens.map((s) => ({ value: s.id, title: s.name })),
-            ]"
-            @update:model-value="
-              setField(
-                'tabs',
-                single.tabs!.map((x, k) => (k === i ? { ...x, screen: $event || undefined } : x)),
-              )
-            " />
-          <ArgsEditor
-            :target="tab.screen ?? ''"
-            :on="screen"
-            :model-value="tab.args"
-            @update:model-value="
-              setField(
-                'tabs',
-                single.tabs!.map((x, k) => (k === i ? { ...x, args: $event } : x)),
-              )
-            " />
-          <button
-            class="chip"
-            @click="
-              setField(
-                'tabs',
-                single.tabs!.filter((_, k) => k !== i),
-              )
-            ">
-            {{ $t('common.delete') }}
-          </button>
-        </div>
-        <button
-          class="chip"
-          @click="
-            setField('tabs', [
-              ...(single.tabs ?? []),
-              { title: $t('inspector.tab') + ' ' + ((single.tabs?.length ?? 0) + 1) },
-            ])
-          ">
-          {{ $t('inspector.addTab') }}
-        </button>
-      </div>
-      <div v-if="single.kind === 'table'" class="block">
-        <h2>{{ $t('inspector.rows') }}</h2>
-        <TagField
-          v-for="(id, i) in [...(single.tags ?? []), '']"
-          :key="i + id"
-          :label="`${i + 1}.`"
-          :model-value="id"
-          :screen="screen"
-          @update:model-value="
-            setField('tags', [
-              ...(single.tags ?? []).slice(0, i),
-              ...($event ? [$event] : []),
-              ...(single.tags ?? []).slice(i + 1),
-            ])
-          " />
-      </div>
+      <TabsEditor
+        v-if="has('tabs')"
+        :model-value="single.tabs ?? []"
+        :screen="screen"
+        @update:model-value="setField('tabs', $event)" />
+      <RowsEditor
+        v-if="has('tags')"
+        :model-value="single.tags ?? []"
+        :screen="screen"
+        @update:model-value="setField('tags', $event)" />
       <ThenEditor
-        v-if="single.kind === 'button'"
+        v-if="has('then')"
         :model-value="single.then ?? []"
         :screen="screen"
         :args="args"
@@ -351,15 +284,6 @@ const name = (v: string) =>
   gap: 10px;
   border-top: 1px solid var(--c-line);
   padding-top: 10px;
-}
-.block h2 {
-  font-size: 14px;
-}
-.sub {
-  display: grid;
-  gap: 8px;
-  border-left: 3px solid var(--c-line);
-  padding-left: 10px;
 }
 .posehead {
   display: flex;

@@ -1,40 +1,37 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
 import type { Kind } from '../../api/client'
+import { useAround } from '../../canvas/around'
+import { kindOf } from '../../canvas/registry'
 import { complete, Stage } from '../../canvas/stage'
 
 // A kind of element as it is drawn, small.
 const props = defineProps<{ kind: Kind }>()
+const around = useAround()
 const root = ref<SVGGElement>()
 const k = props.kind
-const sample: Record<string, unknown> = {
-  text: k.name === 'text' ? 'Text' : '12.3',
+const sample = kindOf(k.name).sample
+const w = sample?.w ?? k.w
+const h = sample?.h ?? k.h
+/** What shows most of them at their best. */
+const usual = {
+  text: '12.3',
   value: 60,
   setValue: 70,
   on: true,
   running: true,
   position: 0,
   output: 70,
-  open: k.name === 'spray',
+  open: false,
   loaded: true,
   caption: '',
 }
 
 onMounted(() => {
-  const stage = new Stage(root.value!)
+  const stage = new Stage(root.value!, around)
   const defaults = Object.fromEntries(k.props.map((p) => [p.name, p.default]))
-  const w = k.name === 'bar' ? 60 : k.w
-  const h = k.name === 'bar' ? 130 : k.h
-  const e = complete(
-    'preview',
-    { kind: k.name, x: 0, y: 0, w, h, props: {} },
-    {
-      ...defaults,
-      ...sample,
-      ...(k.name === 'button' ? { caption: 'OK' } : {}),
-      ...(k.name === 'lamp' ? { text: '' } : {}),
-    },
-  )
+  const props = { ...defaults, ...usual, ...sample?.props }
+  const e = complete('preview', { kind: k.name, x: 0, y: 0, w, h, props: {} }, props)
   stage.load({
     screen: '',
     name: '',
@@ -46,8 +43,7 @@ onMounted(() => {
     bindings: [],
   })
 })
-const box =
-  k.name === 'bar' ? '-6 30 90 108' : k.name === 'line' ? '0 -20 160 40' : `-6 -6 ${k.w + 12} ${k.h + 12}`
+const box = sample?.box ?? `-6 -6 ${k.w + 12} ${k.h + 12}`
 </script>
 
 <template>

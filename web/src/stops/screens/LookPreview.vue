@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { onMounted, ref, watch } from 'vue'
+import { useAround } from '../../canvas/around'
 import { complete, Stage } from '../../canvas/stage'
 import { useProject } from '../../rail/project'
 
 // An element as a look shows it, small.
 const props = defineProps<{ kind: string; element: Record<string, unknown>; look: Record<string, unknown> }>()
 const project = useProject()
+const around = useAround()
 const root = ref<SVGGElement>()
 const k = project.kind(props.kind)!
 const draw = () => {
@@ -15,7 +17,7 @@ const draw = () => {
     { kind: props.kind, x: 0, y: 0, w: k.w, h: k.h, props: {} },
     { ...defaults, ...props.element, ...props.look },
   )
-  new Stage(root.value!).load({
+  new Stage(root.value!, around).load({
     screen: '',
     name: '',
     title: '',

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { isGroup } from '../../canvas/registry'
 import { computed } from 'vue'
 import { type Box, type Handle, handles } from './geometry'
 import type { Editor } from './useEditor'
@@ -22,7 +23,7 @@ const outlines = computed(() =>
       const angle = props.angleOf(id)
       return {
         id,
-        classes: { locked: e.locked, group: e.kind === 'group' },
+        classes: { locked: e.locked, group: isGroup(e) },
         transform: angle ? `rotate(${angle} ${x + w / 2} ${y + h / 2})` : undefined,
         at: { x, y, width: w, height: h },
       }
@@ -35,11 +36,11 @@ const inside = computed(() => {
   const b = elements.value[id] && props.boxOf(id)
   return b && { x: b.x - 4, y: b.y - 4, width: b.w + 8, height: b.h + 8 }
 })
-const turns = computed(
-  () =>
-    props.editor.selection.value.size === 1 &&
-    elements.value[[...props.editor.selection.value][0]!]?.kind !== 'group',
-)
+const turns = computed(() => {
+  const [id, ...more] = [...props.editor.selection.value]
+  const one = id && !more.length ? elements.value[id] : undefined
+  return !!one && !isGroup(one)
+})
 </script>
 
 <template>

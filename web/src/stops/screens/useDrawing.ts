@@ -1,6 +1,7 @@
 import { onBeforeUnmount, onMounted, watch, type Ref } from 'vue'
-import { alarmMounts } from '../../alarms/mountAlarms'
 import type { Element } from '../../api/client'
+import { useAround } from '../../canvas/around'
+import { pageMounts } from '../../canvas/mounts'
 import { complete, Stage } from '../../canvas/stage'
 import { live } from '../../live/live'
 import { useProject } from '../../rail/project'
@@ -14,6 +15,7 @@ export function useDrawing(
   args: () => Record<string, string>,
 ) {
   const project = useProject()
+  const around = useAround()
   const drawn = new Map<string, string>()
   let stage: Stage | undefined
   let close: (() => void) | undefined
@@ -70,12 +72,9 @@ export function useDrawing(
   }
 
   // Lists of alarms show those of the draft.
-  const mounts = alarmMounts(
-    () => project.id,
-    () => 'draft',
-  )
+  const mounts = pageMounts(() => ({ project: project.id, program: 'draft', language: '' }))
   onMounted(() => {
-    stage = new Stage(root.value!, (item) => mounts.mount(item.element, item.node), true)
+    stage = new Stage(root.value!, around, (item) => mounts.mount(item.element, item.node), true)
     sync()
     follow()
   })

@@ -1,3 +1,9 @@
+import readoutKind, { readoutOf } from '../../canvas/kinds/readout'
+import repeatKind, { repeatOf } from '../../canvas/kinds/repeat'
+import symbolKind from '../../canvas/kinds/symbol'
+import tableKind, { tableOf } from '../../canvas/kinds/table'
+import { textOf } from '../../canvas/kinds/text'
+import { isGroup } from '../../canvas/registry'
 import { shallowRef, type Ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Element, type Schemas, type TagRow } from '../../api/client'
@@ -51,12 +57,9 @@ export function useDrop(
 
   const put = (elements: Element[]) => void (elements.length && editor.add(t('editor.placed'), elements))
   const below = (kind: string, i: number) => i * ((project.kind(kind)?.h ?? 40) + 24)
-  const table = (x: number, y: number, tags: string[], caption = '') => ({
-    ...editor.make('table', x, y),
-    h: Math.max(64, (tags.length + (caption ? 1 : 0)) * ROW),
-    tags,
-    props: caption ? { caption } : {},
-  })
+  const snapped = (v: number) => Math.max(0, Math.round(v / 8) * 8)
+  const table = (p: { x: number; y: number }, tags: string[], caption?: string) =>
+    tableOf(snapped(p.x), snapped(p.y), tags, caption)
 
   function placeInMiddle(kind: string) {
     const k = project.kind(kind)!
@@ -114,16 +117,16 @@ export function useDrop(
     }))
     if (rows.length > 1)
       choices.push(
-        { kind: 'readout', title: t('drop.labels'), elements: () => labels(rows, p) },
-        { kind: 'table', title: t('drop.table'), elements: () => [table(p.x, p.y, ids)] },
+        { kind: readoutKind.name, title: t('drop.labels'), elements: () => labels(rows, p) },
+        { kind: tableKind.name, title: t('drop.table'), elements: () => [table(p, ids)] },
       )
     else {
       const mates = await arrayOf(first.tag.id)
       if (mates.length > 1)
         choices.push({
-          kind: 'table',
+          kind: tableKind.name,
           title: t('drop.array', { n: mates.length }),
-          elements: () => [table(p.x, p.y, mates)],
+          elements: () => [table(p, mates)],
         })
     }
     offer.value = {
@@ -141,7 +144,7 @@ export function useDrop(
       .map((id) => [id, editor.doc.value!.elements[id]!] as const)
       .find(
         ([, e]) =>
-          e.kind !== 'group' &&
+          !isGroup(e) &&
           !e.locked &&
           !e.hidden &&
           p.x >= e.x &&
@@ -176,24 +179,8 @@ export function useDrop(
   /** Tags as a label and a readout each, one below the other. */
   const labels = (rows: TagRow[], p: { x: number; y: number }): Element[] =>
     rows.flatMap((row, i) => [
-      {
-        kind: 'text',
-        x: p.x,
-        y: p.y + i * ROW,
-        w: 200,
-        h: 24,
-        z: 0,
-        props: { text: row.tag.description || row.path },
-      },
-      {
-        kind: 'readout',
-        x: p.x + 208,
-        y: p.y + i * ROW,
-        w: 120,
-        h: 24,
-        z: 0,
-        props: { tag: row.tag.id, size: 16, align: 'right' },
-      },
+      textOf(row.tag.description || row.path, p.x, p.y + i * ROW, 200),
+      readoutOf(row.tag.id, p.x + 208, p.y + i * ROW, 120),
     ])
   /** The ids of what differs from a tag or folder in the last index of its path. */
   async function arrayOf(of: string): Promise<string[]> {
@@ -211,11 +198,14 @@ export function useDrop(
     if (one.symbol && mates < 2) return put(symbols())
     const choices: Choice[] = []
     if (one.symbol) {
-      choices.push({ kind: 'symbol', title: t('drop.symbol'), elements: symbols })
+      choices.push({ kind: symbolKind.name, title: t('drop.symbol'), elements: symbols })
       choices.push({
-        kind: 'repeat',
+        kind: repeatKind.name,
         title: t('drop.repeat', { n: mates }),
-        elements: () => [repeated(one, mates, p)],
+        elements: () => {
+          const symbol = project.screens.find((s) => s.id === one.symbol)
+          return symbol ? [repeatOf(symbol, snapped(p.x), snapped(p.y), one.id, mates)] : []
+        },
       })
     }
     if (!one.id.startsWith('$')) {
@@ -227,26 +217,13 @@ export function useDrop(
       const members = (page.rows ?? []).filter((r) => r.path.startsWith(one.path + '.')).map((r) => r.tag.id)
       if (members.length)
         choices.push({
-          kind: 'table',
+          kind: tableKind.name,
           title: t('drop.members', { n: members.length }),
-          elements: () => [table(p.x, p.y, members, one.path)],
+          elements: () => [table(p, members, one.path)],
         })
     }
     offer.value = { name: one.path, note: one.type, choices, ...at }
   }
-  /** A grid of everything in an array, each as large as its symbol is drawn. */
-  function repeated(one: Piece, mates: number, p: { x: number; y: number }): Element {
-    const symbol = project.screens.find((s) => s.id === one.symbol)!
-    const columns = Math.min(mates, 4)
-    const gap = 8
-    return {
-      ...editor.make('repeat', p.x, p.y),
-      w: columns * (symbol.width + gap) - gap,
-      h: Math.ceil(mates / columns) * (symbol.height + gap) - gap,
-      props: { symbol: symbol.id, over: 'array', array: one.id, columns, gap },
-    }
-  }
-
   function choose(c: Choice) {
     offer.value = undefined
     put(c.elements())

@@ -1,3 +1,7 @@
+import { groupOf } from '../../canvas/kinds/group'
+import { symbolOf } from '../../canvas/kinds/symbol'
+import { isGroup } from '../../canvas/registry'
+import { memberSeeds, seeds } from './facts'
 import { computed, onUnmounted, ref, shallowRef, watch, type Ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Element, type Op, type Refused, type Screen, type TagRow } from '../../api/client'
@@ -127,11 +131,11 @@ export function useEditor(screenId: Ref<string>) {
   /** The place of an element; of a group, around what lies in it. */
   function boxOf(id: string): Box {
     const e = doc.value!.elements[id]!
-    if (e.kind !== 'group') return e
+    if (!isGroup(e)) return e
     return (
       around(
         whole([id])
-          .filter((x) => x !== id && doc.value!.elements[x]!.kind !== 'group')
+          .filter((x) => x !== id && !isGroup(doc.value!.elements[x]!))
           .map((x) => doc.value!.elements[x]!),
       ) ?? e
     )
@@ -206,9 +210,7 @@ export function useEditor(screenId: Ref<string>) {
     const ids: string[] = []
     let z = topZ()
     // Groups go first: what lies in them names them.
-    for (const [old, e] of [...pairs].sort(
-      ([, x], [, y]) => Number(y.kind === 'group') - Number(x.kind === 'group'),
-    )) {
+    for (const [old, e] of [...pairs].sort(([, x], [, y]) => Number(isGroup(y)) - Number(isGroup(x)))) {
       const id = fresh.get(old) ?? freshId('element')
       const group = (e.group && fresh.get(e.group)) || inside.value || undefined
       const made = { ...e, z: z++, group }
@@ -241,11 +243,7 @@ export function useEditor(screenId: Ref<string>) {
     const id = freshId('element')
     const f = around(chosen.map(([x]) => boxOf(x)))!
     const made: Element = {
-      kind: 'group',
-      x: f.x,
-      y: f.y,
-      w: f.w,
-      h: f.h,
+      ...groupOf(f),
       z: Math.max(...chosen.map(([, e]) => e.z)),
       group: inside.value || undefined,
     }
@@ -259,7 +257,7 @@ export function useEditor(screenId: Ref<string>) {
     return apply(t('editor.grouped'), { ...doc.value, elements }, ops)
   }
   function ungroup() {
-    const groups = selected.value.filter(([, e]) => e.kind === 'group')
+    const groups = selected.value.filter(([, e]) => isGroup(e))
     if (!doc.value || !groups.length) return
     const elements = { ...doc.value.elements }
     const ops: Op[] = []
@@ -285,27 +283,14 @@ export function useEditor(screenId: Ref<string>) {
   /** A new element of a kind at a place, with what a tag gives it. */
   function make(kindName: string, x: number, y: number, row?: TagRow): Element {
     const k = project.kind(kindName)!
-    const props: Record<string, unknown> = {}
-    if (row) {
-      props.tag = row.tag.id
-      // A bar is narrow: it takes the name, the others the description.
-      const name = kindName === 'bar' ? row.tag.name : row.tag.description || row.tag.name
-      if (project.prop(kindName, 'caption')) props.caption = name
-      if (kindName === 'button') props.action = 'toggle'
-      if (kindName === 'bar' || kindName === 'dial') {
-        props.low = row.tag.low ?? row.tag.scale?.engLow ?? 0
-        props.high = row.tag.high ?? row.tag.scale?.engHigh ?? 100
-      }
-    }
-    const tall = (kindName === 'readout' || kindName === 'statetext') && row ? 20 : 0
     return {
       kind: kindName,
       x: Math.max(0, Math.round(x / 8) * 8),
       y: Math.max(0, Math.round(y / 8) * 8),
       w: k.w,
-      h: k.h + tall,
+      h: k.h + (row ? (k.taller ?? 0) : 0),
       z: 0,
-      props,
+      props: row ? seeds(k, row) : {},
     }
   }
 
@@ -316,11 +301,9 @@ export function useEditor(screenId: Ref<string>) {
     y: number,
     point: { id: string; path: string; title: string },
   ): Element {
+    const k = project.kind(kindName)!
     const e = make(kindName, x, y)
-    const props: Record<string, unknown> = { ...e.props, tag: point.id }
-    if (project.prop(kindName, 'caption')) props.caption = point.title || point.path.split('.').at(-1)
-    if (kindName === 'button') props.action = 'toggle'
-    return { ...e, h: e.h + (kindName === 'readout' || kindName === 'statetext' ? 20 : 0), props }
+    return { ...e, h: e.h + (k.taller ?? 0), props: memberSeeds(k, point) }
   }
 
   /** The symbol of a piece of equipment, or its members as labels and readouts where its type has none. */
@@ -328,16 +311,12 @@ export function useEditor(screenId: Ref<string>) {
     const symbol = project.screens.find((s) => s.id === piece.symbol)
     const param = symbol?.params.find((p) => p.kind === 'equipment')
     if (!symbol || !param) return undefined
-    return {
-      kind: 'symbol',
-      x: Math.round((x - symbol.width / 2) / 8) * 8,
-      y: Math.round((y - symbol.height / 2) / 8) * 8,
-      w: symbol.width,
-      h: symbol.height,
-      z: 0,
-      props: { symbol: symbol.id },
-      args: { [param.id]: piece.id },
-    }
+    return symbolOf(
+      symbol,
+      Math.round((x - symbol.width / 2) / 8) * 8,
+      Math.round((y - symbol.height / 2) / 8) * 8,
+      { [param.id]: piece.id },
+    )
   }
 
   async function copy() {
@@ -368,13 +347,13 @@ export function useEditor(screenId: Ref<string>) {
   function align(how: Alignment) {
     const boxes = aligned(
       how,
-      selected.value.map(([id, e]) => [id, e.kind === 'group' ? { ...e, ...boxOf(id) } : e]),
+      selected.value.map(([id, e]) => [id, isGroup(e) ? { ...e, ...boxOf(id) } : e]),
     )
     // What lies in a group goes with it.
     const out = new Map<string, Partial<Box>>()
     for (const [id, b] of boxes) {
       const from = boxOf(id)
-      if (doc.value!.elements[id]!.kind !== 'group') out.set(id, b)
+      if (!isGroup(doc.value!.elements[id]!)) out.set(id, b)
       else
         for (const m of whole([id]))
           out.set(m, {

@@ -1,3 +1,4 @@
+import { isGroup } from '../../canvas/registry'
 import { computed, ref, shallowRef, type Ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Element } from '../../api/client'
@@ -67,7 +68,7 @@ export function usePointer(
       around(
         editor
           .whole([id])
-          .flatMap((m) => (at.has(m) && doc.value.elements[m]!.kind !== 'group' ? [at.get(m)!] : [])),
+          .flatMap((m) => (at.has(m) && !isGroup(doc.value.elements[m]!) ? [at.get(m)!] : [])),
       ) ??
       editor.boxOf(id)
     )
@@ -85,7 +86,7 @@ export function usePointer(
     const p = toScreen(e)
     const under = [...editor.order.value].reverse().filter((id) => {
       const b = doc.value.elements[id]!
-      if (b.kind === 'group' || b.hidden || (b.locked && !e.altKey)) return false
+      if (isGroup(b) || b.hidden || (b.locked && !e.altKey)) return false
       return p.x >= b.x - 3 && p.x <= b.x + b.w + 3 && p.y >= b.y - 3 && p.y <= b.y + Math.max(b.h, 6) + 3
     })
     if (e.altKey && under.length > 1) {
@@ -137,7 +138,7 @@ export function usePointer(
     } else if (!selection.value.has(id)) selection.value = new Set([id])
     const from = boxes()
     const others = Object.entries(doc.value.elements)
-      .filter(([o, b]) => !from.has(o) && b.kind !== 'group' && !b.hidden)
+      .filter(([o, b]) => !from.has(o) && !isGroup(b) && !b.hidden)
       .map(([, b]) => b)
     drag = { ...base, kind: 'move', from, frame: frameBox.value, others: others.slice(0, SNAPPED) }
   }
@@ -201,7 +202,7 @@ export function usePointer(
       selection.value = new Set([
         ...selection.value,
         ...Object.entries(doc.value.elements)
-          .filter(([, b]) => b.kind !== 'group' && !b.locked && !b.hidden && touches(m, b))
+          .filter(([, b]) => !isGroup(b) && !b.locked && !b.hidden && touches(m, b))
           .map(([id]) => editor.unit(id)),
       ])
     } else if (d?.kind === 'turn' && turning.value !== undefined) {

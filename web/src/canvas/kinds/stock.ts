@@ -1,31 +1,15 @@
-import { colour } from '../theme'
-import { num, str, type Props, type Renderer, type State } from './element'
-import { marks } from './equipment'
-import { attr, make, show, text } from './svg'
+import { type ElementKind, num } from '../element'
+import { attr, make } from '../svg'
+import { type Drawing, drawn, type Part } from '../symbol'
 
 // The stock of equipment, drawn in one style: two-pixel ink, rounded joints,
 // flat faces. Running is filled ink, stopped is hollow, half open is half
 // filled; a fault carries its tab, hand mode its mark. Each drawing is a list
 // of parts on a field of its own size; lines keep their width at any size.
 
-/** How a part is drawn. body fills when it runs; over lies on a body and turns with it; the rest never changes. */
-type Role = 'body' | 'over' | 'line' | 'solid' | 'open' | 'metal' | 'first' | 'second' | 'seen' | 'thick'
-type Part = [Role, string]
-
-interface Drawing {
-  w: number
-  h: number
-  parts: Part[]
-  /** A region that is filled to the level, as a path. */
-  vessel?: string
-  /** Moves something by the live values. */
-  moves?: (g: SVGGElement) => (p: Props, s: State) => void
-  /** Which property makes it active; running where none is given. */
-  on?: string
-}
-
 const circle = (x: number, y: number, r: number) =>
   `M${x - r} ${y}a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0Z`
+
 const box = (x: number, y: number, w: number, h: number) => `M${x} ${y}h${w}v${h}h${-w}Z`
 
 /** A wheel with teeth. */
@@ -482,110 +466,5 @@ const drawings: Record<string, Drawing> = {
   },
 }
 
-let clips = 0
-
-function renderer(d: Drawing): Renderer {
-  return (g, e) => {
-    make(g, 'rect', { width: e.w, height: e.h, fill: 'transparent' })
-    const field = make(g, 'g', {
-      transform: `scale(${e.w / d.w} ${e.h / d.h})`,
-      'stroke-linejoin': 'round',
-      'stroke-linecap': 'round',
-    })
-    let level: SVGRectElement | undefined
-    if (d.vessel) {
-      make(field, 'path', { d: d.vessel, fill: 'var(--c-sheet)' })
-      const id = `vessel-${++clips}`
-      make(make(field, 'clipPath', { id }), 'path', { d: d.vessel })
-      level = make(field, 'rect', { width: d.w, 'clip-path': `url(#${id})` })
-    }
-    const drawn = d.parts.map(([role, path]) => ({
-      role,
-      node: make(field, 'path', {
-        d: path,
-        stroke: 'var(--c-ink)',
-        'stroke-width': role === 'thick' ? 3 : 2,
-        'vector-effect': 'non-scaling-stroke',
-        fill:
-          role === 'solid'
-            ? 'var(--c-ink)'
-            : role === 'open'
-              ? 'var(--c-sheet)'
-              : role === 'metal'
-                ? 'var(--c-metal)'
-                : 'none',
-      }),
-    }))
-    const move = d.moves?.(field)
-    const mark = marks(g, e.w)
-    return (p, s) => {
-      const good = s.level !== 'bad'
-      const on = good && p[d.on ?? 'running'] === true
-      const open = good ? num(p.position) : 0
-      for (const { role, node } of drawn) {
-        if (role === 'body') attr(node, 'fill', on ? 'var(--c-ink)' : 'var(--c-sheet)')
-        else if (role === 'over') attr(node, 'stroke', on ? 'var(--c-sheet)' : 'var(--c-ink)')
-        else if (role === 'first') attr(node, 'fill', open > 2 ? 'var(--c-ink)' : 'var(--c-sheet)')
-        else if (role === 'second') attr(node, 'fill', open > 97 ? 'var(--c-ink)' : 'var(--c-sheet)')
-        else if (role === 'seen') show(node, on)
-      }
-      if (level) {
-        const l = good ? Math.max(0, Math.min(100, num(p.level))) / 100 : 0
-        attr(level, 'y', d.h * (1 - l))
-        attr(level, 'height', d.h * l)
-        attr(level, 'fill', colour(p.levelColour ?? 'water'))
-      }
-      move?.(p, s)
-      mark(p)
-    }
-  }
-}
-
-/** A bubble of instrument letters by ISA-5.1: a line across it when it is on the panel, a dashed one when it is local. */
-const sensor: Renderer = (g, e) => {
-  const r = Math.min(e.w, e.h - 14) / 2 - 1
-  make(g, 'path', { d: `M${e.w / 2} ${2 * r + 2}V${e.h}`, stroke: 'var(--c-ink)', 'stroke-width': 2 })
-  make(g, 'circle', {
-    cx: e.w / 2,
-    cy: r + 1,
-    r,
-    fill: 'var(--c-sheet)',
-    stroke: 'var(--c-ink)',
-    'stroke-width': 2,
-  })
-  const across = make(g, 'path', {
-    d: `M${e.w / 2 - r} ${r + 1}H${e.w / 2 + r}`,
-    stroke: 'var(--c-ink)',
-    'stroke-width': 1.5,
-  })
-  const size = Math.max(9, r * 0.62)
-  const letters = make(g, 'text', {
-    x: e.w / 2,
-    y: r - size * 0.1,
-    'text-anchor': 'middle',
-    'font-size': size,
-    'font-weight': 650,
-    fill: 'var(--c-ink)',
-  })
-  const loop = make(g, 'text', {
-    x: e.w / 2,
-    y: r + size + 1,
-    'text-anchor': 'middle',
-    'font-size': size * 0.9,
-    fill: 'var(--c-ink)',
-  })
-  const mark = marks(g, e.w)
-  return (p) => {
-    show(across, p.place !== 'field')
-    attr(across, 'stroke-dasharray', p.place === 'local' ? '4 3' : 'none')
-    text(letters, str(p.letters, 'TI'))
-    text(loop, str(p.loop))
-    mark(p)
-  }
-}
-
-/** Renderers by the kind of equipment. */
-export const symbols: Record<string, Renderer> = {
-  sensor,
-  ...Object.fromEntries(Object.entries(drawings).map(([name, d]) => [name, renderer(d)])),
-}
+const kinds: ElementKind[] = Object.entries(drawings).map(([name, d]) => ({ name, draw: drawn(d) }))
+export default kinds

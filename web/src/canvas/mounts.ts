@@ -1,0 +1,31 @@
+import { createApp, type App } from 'vue'
+import { i18n } from '../i18n'
+import type { SceneElement } from '../live/live'
+import type { Viewer } from './element'
+import { kindOf } from './registry'
+
+/**
+ * Brings elements to life that are pages, such as a list of alarms: what the
+ * stage has drawn of them is a frame. What is no longer on the page is ended
+ * with the next call.
+ */
+export function pageMounts(viewer: () => Viewer) {
+  let apps: { app: App; host: Element }[] = []
+  function sweep(all = false) {
+    apps = apps.filter(({ app, host }) => {
+      if (!all && host.isConnected) return true
+      app.unmount()
+      return false
+    })
+  }
+  function mount(e: SceneElement, node: Element) {
+    const host = node.querySelector('.embed')
+    const page = kindOf(e.kind).page
+    if (!host || !page) return
+    sweep()
+    const app = createApp(...page(e, viewer())).use(i18n)
+    app.mount(host)
+    apps.push({ app, host })
+  }
+  return { mount, end: () => sweep(true) }
+}
