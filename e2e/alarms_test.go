@@ -75,7 +75,8 @@ func TestAnOperatorHandlesAlarms(t *testing.T) {
 	}
 	b.keys("\r")
 	b.until("it is acknowledged", func() bool {
-		return strings.Contains(b.js(`document.querySelector('.panel [role=row]').innerText`), "acknowledged") && !strings.Contains(b.js(`document.querySelector('.panel [role=row]').innerText`), "unack")
+		return strings.Contains(b.js(`document.querySelector('.panel [role=row]').innerText`), "acknowledged") &&
+			!strings.Contains(b.js(`document.querySelector('.panel [role=row]').innerText`), "unack")
 	})
 	for _, want := range []string{"grid", "row", "gridcell"} {
 		if b.js(`String(document.querySelectorAll('.panel [role=`+want+`]').length > 0)`) != "true" {
@@ -139,7 +140,8 @@ func TestAShiftLeadShelvesAndResets(t *testing.T) {
 	b.js(`document.querySelector('.panel [role=row]').click()`)
 	b.click("Open its screen")
 	b.until("chamber 1 is open", func() bool {
-		return b.js(`(document.querySelector('.nav .on') || {innerText: ''}).innerText`) != "" && strings.HasPrefix(b.js(`document.querySelector('.nav .on').innerText`), "Kiln1")
+		return b.js(`(document.querySelector('.nav .on') || {innerText: ''}).innerText`) != "" &&
+			strings.HasPrefix(b.js(`document.querySelector('.nav .on').innerText`), "Kiln1")
 	})
 }
 
@@ -218,7 +220,8 @@ func TestWhoMayDoWhatWithAlarms(t *testing.T) {
 	refusedTo := func(b *browser, acts ...string) {
 		id := strings.Split(ids(b), ",")[0]
 		for _, act := range acts {
-			if got := b.api("POST", "/alarms/acts", map[string]any{"alarms": []string{id}, "act": act, "minutes": 5, "reason": "x"}); !strings.HasPrefix(got, "403") {
+			if got := b.api("POST", "/alarms/acts", map[string]any{"alarms": []string{id}, "act": act, "minutes": 5,
+				"reason": "x"}); !strings.HasPrefix(got, "403") {
 				t.Errorf("%s: %.80s", act, got)
 			}
 		}

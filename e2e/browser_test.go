@@ -117,7 +117,8 @@ func newPage(t testing.TB, base string, ctx context.Context, cancel context.Canc
 			}
 		}
 	})
-	b.do(network.Enable(), emulation.SetDeviceMetricsOverride(1280, 800, 1, false), emulation.SetFocusEmulationEnabled(true), page.BringToFront())
+	b.do(network.Enable(), emulation.SetDeviceMetricsOverride(1280, 800, 1, false), emulation.SetFocusEmulationEnabled(true),
+		page.BringToFront())
 	t.Cleanup(func() {
 		if t.Failed() {
 			b.keep(strings.ReplaceAll(t.Name(), "/", "-"))

@@ -185,12 +185,17 @@ func TestAListWithAColumnOfItsOwn(t *testing.T) {
 func TestEquipmentWithinAType(t *testing.T) {
 	_, b := workshop(t)
 	out := b.edit(
-		op{"kind": "type", "id": "drive", "path": "", "value": map[string]any{"name": "Drive", "settings": []any{map[string]any{"name": "base", "default": "5000"}},
-			"members": map[string]any{"speed": map[string]any{"order": 1, "name": "Speed", "tag": map[string]any{"id": "", "name": "Speed", "type": "INT", "source": "device", "access": "read", "address": "holding:{base}"}}}}},
-		op{"kind": "type", "id": "axis", "path": "", "value": map[string]any{"name": "Axis", "settings": []any{map[string]any{"name": "origin", "default": "5000"}},
-			"members": map[string]any{"drives": map[string]any{"order": 1, "name": "Drive", "from": 1, "to": 2, "type": "drive"}}}},
-		op{"kind": "equipment", "id": "axis1", "path": "", "value": map[string]any{"name": "Axis1", "type": "axis", "device": "d-car", "settings": map[string]any{"origin": "5000"}}},
-		op{"kind": "equipment", "id": "axis2", "path": "", "value": map[string]any{"name": "Axis2", "type": "axis", "device": "d-car", "settings": map[string]any{"origin": "5100"}}},
+		op{"kind": "type", "id": "drive", "path": "",
+			"value": map[string]any{"name": "Drive", "settings": []any{map[string]any{"name": "base", "default": "5000"}},
+				"members": map[string]any{"speed": map[string]any{"order": 1, "name": "Speed",
+					"tag": map[string]any{"id": "", "name": "Speed", "type": "INT", "source": "device", "access": "read", "address": "holding:{base}"}}}}},
+		op{"kind": "type", "id": "axis", "path": "", "value": map[string]any{"name": "Axis",
+			"settings": []any{map[string]any{"name": "origin", "default": "5000"}},
+			"members":  map[string]any{"drives": map[string]any{"order": 1, "name": "Drive", "from": 1, "to": 2, "type": "drive"}}}},
+		op{"kind": "equipment", "id": "axis1", "path": "",
+			"value": map[string]any{"name": "Axis1", "type": "axis", "device": "d-car", "settings": map[string]any{"origin": "5000"}}},
+		op{"kind": "equipment", "id": "axis2", "path": "",
+			"value": map[string]any{"name": "Axis2", "type": "axis", "device": "d-car", "settings": map[string]any{"origin": "5100"}}},
 	)
 	if !strings.HasPrefix(out, "200") {
 		t.Fatal(out)
@@ -216,7 +221,8 @@ func TestEquipmentWithinAType(t *testing.T) {
 	b.click("Apply")
 	b.until("every drive has it", func() bool {
 		doc := b.api("GET", "/tags?text=Axis2.Drive", nil)
-		return strings.Count(doc, `"engHigh":50`) == 2 && strings.Count(doc, `"high":45`) == 2 && strings.Count(doc, `"unit":"Hz"`) == 2 && strings.Count(doc, `"decimals":1`) == 2
+		return strings.Count(doc, `"engHigh":50`) == 2 && strings.Count(doc, `"high":45`) == 2 && strings.Count(doc, `"unit":"Hz"`) == 2 &&
+			strings.Count(doc, `"decimals":1`) == 2
 	})
 	b.open("/p/larchmoor/release")
 	b.see("Findings")

@@ -130,7 +130,8 @@ func TestOperatorsEntry(t *testing.T) {
 	e.see("277 tags")
 	e.open("/p/larchmoor/release")
 	e.click("Audit trail")
-	e.see("Tom Alder", "Kiln house", "Chamber · Kiln1 › Dry bulb set point", "Kiln1.DryBulbSP", "78.5", "confirmed", "refused", "Sam Oakes", "is missing in Kiln1")
+	e.see("Tom Alder", "Kiln house", "Chamber · Kiln1 › Dry bulb set point", "Kiln1.DryBulbSP", "78.5", "confirmed", "refused", "Sam Oakes",
+		"is missing in Kiln1")
 	e.click("Check the seals")
 	e.see("none altered")
 }
@@ -228,7 +229,8 @@ func TestControllerStopsAndServerDies(t *testing.T) {
 		t.Errorf("it took %v", d)
 	}
 	b.see("No answer from")
-	if got := b.js(`document.querySelector('g[data-kind="bar"] title')?.textContent ?? ''`); !strings.Contains(got, "no connection to the device") {
+	if got := b.js(`document.querySelector('g[data-kind="bar"] title')?.textContent ?? ''`); !strings.Contains(got,
+		"no connection to the device") {
 		t.Errorf("the reason is %q", got)
 	}
 	b.see("load —")
@@ -322,11 +324,14 @@ func TestEveryKindOfActionAtTheDesk(t *testing.T) {
 		"slide": element("slider", 20, 190, 260, 64, with(map[string]any{"tag": "t-level", "caption": "Level"})),
 		"text":  element("textentry", 20, 270, 220, 68, with(map[string]any{"tag": "t-label", "caption": "Batch"})),
 		"on":    element("switch", 20, 350, 160, 48, with(map[string]any{"tag": "t-on", "caption": "Light"})),
-		"up":    element("button", 20, 410, 144, 48, with(map[string]any{"tag": "t-level", "caption": "More", "action": "step", "by": 5, "key": "F9"})),
-		"box":   element("frame", 400, 20, 300, 200, with(map[string]any{"caption": "Group of lamps"})),
-		"tabs":  element("tabs", 400, 240, 300, 160, map[string]any{"tabs": []map[string]any{{"title": "First"}, {"title": "Fans", "screen": "s-fan-symbol"}}}),
-		"table": element("table", 760, 20, 320, 140, map[string]any{"tags": []string{"t-mode", "t-level"}, "props": map[string]any{"caption": "Both"}}),
-		"nav":   element("nav", 20, 600, 600, 56, nil),
+		"up": element("button", 20, 410, 144, 48, with(map[string]any{"tag": "t-level", "caption": "More", "action": "step", "by": 5,
+			"key": "F9"})),
+		"box": element("frame", 400, 20, 300, 200, with(map[string]any{"caption": "Group of lamps"})),
+		"tabs": element("tabs", 400, 240, 300, 160, map[string]any{"tabs": []map[string]any{{"title": "First"},
+			{"title": "Fans", "screen": "s-fan-symbol"}}}),
+		"table": element("table", 760, 20, 320, 140, map[string]any{"tags": []string{"t-mode", "t-level"},
+			"props": map[string]any{"caption": "Both"}}),
+		"nav": element("nav", 20, 600, 600, 56, nil),
 	}
 	tag := func(id, name, typ string, more map[string]any) op {
 		v := map[string]any{"name": name, "type": typ, "source": "internal", "access": "readwrite"}
@@ -336,10 +341,12 @@ func TestEveryKindOfActionAtTheDesk(t *testing.T) {
 		return op{"kind": "tag", "id": id, "path": "", "value": v}
 	}
 	if out := b.edit(
-		tag("t-mode", "TestMode", "INT", map[string]any{"states": []map[string]any{{"value": 0, "text": "Idle"}, {"value": 1, "text": "Heat"}, {"value": 2, "text": "Cool"}}}),
+		tag("t-mode", "TestMode", "INT", map[string]any{"states": []map[string]any{{"value": 0, "text": "Idle"}, {"value": 1, "text": "Heat"},
+			{"value": 2, "text": "Cool"}}}),
 		tag("t-level", "TestLevel", "LREAL", map[string]any{"low": 0, "high": 100, "decimals": 0, "step": 5, "initial": "20"}),
 		tag("t-label", "TestLabel", "STRING(20)", nil), tag("t-on", "TestOn", "BOOL", nil),
-		op{"kind": "screen", "id": "s-all", "path": "", "value": map[string]any{"name": "Actions", "width": 1280, "height": 676, "order": 9, "elements": elements}},
+		op{"kind": "screen", "id": "s-all", "path": "",
+			"value": map[string]any{"name": "Actions", "width": 1280, "height": 676, "order": 9, "elements": elements}},
 	); !strings.HasPrefix(out, "200") {
 		t.Fatalf("%.600s", out)
 	}
@@ -365,7 +372,8 @@ func TestEveryKindOfActionAtTheDesk(t *testing.T) {
 		return !strings.Contains(b.js(`document.querySelector('g[data-element="slide"]').getAttribute('aria-label')`), "20")
 	})
 	before := 0
-	if _, err := fmt.Sscanf(b.js(`document.querySelector('g[data-element="slide"]').getAttribute('aria-label')`), "Level %d", &before); err != nil {
+	if _, err := fmt.Sscanf(b.js(`document.querySelector('g[data-element="slide"]').getAttribute('aria-label')`), "Level %d",
+		&before); err != nil {
 		t.Fatal(err)
 	}
 	b.keys(kb.F9)

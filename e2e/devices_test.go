@@ -24,7 +24,8 @@ func TestLookingIntoDevices(t *testing.T) {
 	b.fill("In the folder", "Probed")
 	b.click("Make 4 tags")
 	b.see("4 tags made.")
-	if got := b.api("GET", "/tags?text=Probed.", nil); !strings.Contains(got, `"total":4`) || !strings.Contains(got, "Probed.Holding_3_KilnPLC") {
+	if got := b.api("GET", "/tags?text=Probed.", nil); !strings.Contains(got, `"total":4`) ||
+		!strings.Contains(got, "Probed.Holding_3_KilnPLC") {
 		t.Error(got)
 	}
 	b.js(`document.activeElement.blur()`)
@@ -148,7 +149,10 @@ func TestWhatTheControllerTells(t *testing.T) {
 	b.open("/p/larchmoor/devices/d-kiln")
 	b.see("What the controller tells", "2 codes")
 	b.click("Add a controller group")
-	b.until("the next name that is offered", func() bool { return strings.Contains(b.api("GET", "/devices", nil), `"name":"Motion","tag":""`) })
+	b.until("the next name that is offered", func() bool {
+		return strings.Contains(b.api("GET", "/devices", nil),
+			`"name":"Motion","tag":""`)
+	})
 	b.until("pasted", func() bool {
 		return b.js(`(() => { const area = document.querySelector('.codes textarea'); if (!area) return false;
 			const data = new DataTransfer(); data.setData('text', '0\tgood\tAt rest\n7\tfault\tDrive 2 is hot\n8;attention;Oil is low; refill');
@@ -166,7 +170,8 @@ func TestWhatTheControllerTells(t *testing.T) {
 	o.see("Motion", "Ready", "Field bus", "Round trip p50")
 	s.fault("estop", true)
 	o.see("Emergency stop: release it at the car, then reset")
-	if got := o.js(`document.querySelector('.controller [aria-selected=true]').innerText`); !strings.Contains(got, "Motion") || !strings.Contains(got, "fault") {
+	if got := o.js(`document.querySelector('.controller [aria-selected=true]').innerText`); !strings.Contains(got, "Motion") ||
+		!strings.Contains(got, "fault") {
 		t.Error(got)
 	}
 	s.fault("bus", true)

@@ -19,12 +19,16 @@ func fans(t *testing.T) *browser {
 	for i := 1; i <= 3; i++ {
 		f := fmt.Sprintf("fp%d", i)
 		ops = append(ops, op{"kind": "folder", "id": f, "path": "", "value": map[string]any{"name": fmt.Sprintf("Fan[%d]", i), "parent": "fp"}},
-			op{"kind": "tag", "id": f + "s", "path": "", "value": map[string]any{"name": "Speed", "folder": f, "type": "REAL", "source": "internal", "initial": fmt.Sprint(100 * i)}},
+			op{"kind": "tag", "id": f + "s", "path": "", "value": map[string]any{"name": "Speed", "folder": f, "type": "REAL",
+				"source": "internal", "initial": fmt.Sprint(100 * i)}},
 			op{"kind": "tag", "id": f + "r", "path": "", "value": map[string]any{"name": "Run", "folder": f, "type": "BOOL", "source": "internal"}})
 	}
-	ops = append(ops, op{"kind": "screen", "id": "sp", "path": "", "value": map[string]any{"name": "Press", "width": 1280, "height": 676, "order": 90, "elements": map[string]any{
-		"a": map[string]any{"kind": "readout", "x": 40, "y": 40, "w": 120, "h": 60, "z": 1, "props": map[string]any{"tag": "fp1s", "caption": "Fan 1"}},
-		"b": map[string]any{"kind": "lamp", "x": 170, "y": 40, "w": 24, "h": 24, "z": 2, "props": map[string]any{"tag": "fp1r"}, "bind": map[string]any{"visible": "Press1.Fan[1].Speed > 1"}}}}})
+	ops = append(ops, op{"kind": "screen", "id": "sp", "path": "",
+		"value": map[string]any{"name": "Press", "width": 1280, "height": 676, "order": 90, "elements": map[string]any{
+			"a": map[string]any{"kind": "readout", "x": 40, "y": 40, "w": 120, "h": 60, "z": 1,
+				"props": map[string]any{"tag": "fp1s", "caption": "Fan 1"}},
+			"b": map[string]any{"kind": "lamp", "x": 170, "y": 40, "w": 24, "h": 24, "z": 2, "props": map[string]any{"tag": "fp1r"},
+				"bind": map[string]any{"visible": "Press1.Fan[1].Speed > 1"}}}}})
 	if got := b.edit(ops...); !strings.HasPrefix(got, "200") {
 		t.Fatal(got)
 	}

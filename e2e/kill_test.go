@@ -121,7 +121,8 @@ func TestKills(t *testing.T) {
 		return map[string]any{"kind": "screen", "id": "s-car", "path": "/elements/" + id,
 			"value": map[string]any{"kind": kind, "w": 100, "h": 60, "props": map[string]any{"tag": tag}}}
 	}
-	ada.ask("POST", "edits", map[string]any{"label": "for kills", "ops": []any{element("k-note", "textentry", note), element("k-speed", "entry", speed)}}, nil)
+	ada.ask("POST", "edits", map[string]any{"label": "for kills",
+		"ops": []any{element("k-note", "textentry", note), element("k-speed", "entry", speed)}}, nil)
 	ada.ask("POST", "releases", map[string]any{"note": ""}, nil)
 	var scene struct {
 		Elements map[string]struct{ Name string }

@@ -24,17 +24,22 @@ import (
 func thousand(b *testing.B) (*site, *browser) {
 	b.Helper()
 	s, w := workshop(b)
-	device := op{"kind": "device", "id": "d-many", "path": "", "value": map[string]any{"name": "Many", "protocol": "standin", "poll": 100, "timeout": 1000}}
+	device := op{"kind": "device", "id": "d-many", "path": "",
+		"value": map[string]any{"name": "Many", "protocol": "standin", "poll": 100, "timeout": 1000}}
 	folder := op{"kind": "folder", "id": "f-many", "path": "", "value": map[string]any{"name": "Many"}}
 	ops := []op{device, folder}
 	elements := map[string]any{}
 	for i := range 1000 {
 		id := fmt.Sprintf("t-many%04d", i)
-		ops = append(ops, op{"kind": "tag", "id": id, "path": "", "value": map[string]any{"name": fmt.Sprintf("M%04d", i), "folder": "f-many", "type": "REAL", "source": "device", "device": "d-many", "address": fmt.Sprintf("holding:%d", i*2),
-			"behaviour": map[string]any{"kind": "sine", "low": 0, "high": 100, "period": 5 + i%7}}})
-		elements[fmt.Sprintf("x%04d", i)] = map[string]any{"kind": "readout", "x": i % 25 * 50, "y": i / 25 * 16, "w": 46, "h": 14, "z": i, "props": map[string]any{"tag": id, "size": 11}}
+		ops = append(ops, op{"kind": "tag", "id": id, "path": "",
+			"value": map[string]any{"name": fmt.Sprintf("M%04d", i), "folder": "f-many", "type": "REAL", "source": "device", "device": "d-many",
+				"address":   fmt.Sprintf("holding:%d", i*2),
+				"behaviour": map[string]any{"kind": "sine", "low": 0, "high": 100, "period": 5 + i%7}}})
+		elements[fmt.Sprintf("x%04d", i)] = map[string]any{"kind": "readout", "x": i % 25 * 50, "y": i / 25 * 16, "w": 46, "h": 14, "z": i,
+			"props": map[string]any{"tag": id, "size": 11}}
 	}
-	ops = append(ops, op{"kind": "screen", "id": "s-many", "path": "", "value": map[string]any{"name": "Many", "width": 1280, "height": 676, "order": 9, "elements": elements}})
+	ops = append(ops, op{"kind": "screen", "id": "s-many", "path": "",
+		"value": map[string]any{"name": "Many", "width": 1280, "height": 676, "order": 9, "elements": elements}})
 	if out := w.edit(ops...); !strings.HasPrefix(out, "200") {
 		b.Fatalf("%.600s", out)
 	}
@@ -246,7 +251,8 @@ func BenchmarkFlood(b *testing.B) {
 	fault := w.async(`fetch('/api/projects/larchmoor/tags?text=' + encodeURIComponent('Kiln1.Fan[1].Fault')).then(r => r.json()).then(x => x.rows[0].tag.id)`)
 	var ops []op
 	for i := range alarms {
-		ops = append(ops, op{"kind": "alarm", "id": fmt.Sprintf("flood-%d", i), "path": "", "value": map[string]any{"name": fmt.Sprintf("Flood %d", i), "tag": fault, "kind": "state", "priority": "low", "message": "one of many"}})
+		ops = append(ops, op{"kind": "alarm", "id": fmt.Sprintf("flood-%d", i), "path": "",
+			"value": map[string]any{"name": fmt.Sprintf("Flood %d", i), "tag": fault, "kind": "state", "priority": "low", "message": "one of many"}})
 	}
 	if out := w.edit(ops...); !strings.HasPrefix(out, "2") {
 		b.Fatalf("%.300s", out)

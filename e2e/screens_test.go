@@ -207,7 +207,8 @@ func TestTwoPeopleOnOneScreen(t *testing.T) {
 	json.Unmarshal([]byte(strings.SplitN(ada.api("GET", "/people", nil), " ", 2)[1]), &people)
 	for _, p := range people {
 		if p.Name == "iris" {
-			if out := ada.api("PUT", "/people/"+p.ID+"/grants", []map[string]any{{"person": p.ID, "role": "r-engineer", "area": ""}}); !strings.HasPrefix(out, "2") {
+			if out := ada.api("PUT", "/people/"+p.ID+"/grants",
+				[]map[string]any{{"person": p.ID, "role": "r-engineer", "area": ""}}); !strings.HasPrefix(out, "2") {
 				t.Fatal(out)
 			}
 		}
@@ -218,10 +219,12 @@ func TestTwoPeopleOnOneScreen(t *testing.T) {
 	other.see("Energy and weather")
 	// Different properties of one element live side by side; the same one is
 	// refused with both versions.
-	if out := ada.edit(op{"kind": "screen", "id": "s-energy", "path": "/elements/e002/x", "value": 30, "was": 24}); !strings.HasPrefix(out, "200") {
+	if out := ada.edit(op{"kind": "screen", "id": "s-energy", "path": "/elements/e002/x", "value": 30, "was": 24}); !strings.HasPrefix(out,
+		"200") {
 		t.Fatal(out)
 	}
-	if out := other.edit(op{"kind": "screen", "id": "s-energy", "path": "/elements/e002/y", "value": 80, "was": 76}); !strings.HasPrefix(out, "200") {
+	if out := other.edit(op{"kind": "screen", "id": "s-energy", "path": "/elements/e002/y", "value": 80, "was": 76}); !strings.HasPrefix(out,
+		"200") {
 		t.Fatal(out)
 	}
 	out := other.edit(op{"kind": "screen", "id": "s-energy", "path": "/elements/e002/x", "value": 40, "was": 24})
@@ -283,8 +286,10 @@ func TestADrawingWithAScriptIsMadeSafe(t *testing.T) {
 		left := b.js(`document.body.dataset.left || ''`)
 		return strings.Contains(left, "<script>") && strings.Contains(left, "event onclick") && strings.Contains(left, "of lid")
 	})
-	if out := b.edit(op{"kind": "screen", "id": "s-energy", "path": "/elements/pic", "value": map[string]any{"kind": "picture", "x": 700, "y": 20, "w": 60, "h": 60, "z": 99,
-		"props": map[string]any{"picture": b.js(`document.body.dataset.picture`)}, "bind": map[string]any{"part:lid/opacity": "Kiln1.Mode == 2 ? 40 : 100"}}}); !strings.HasPrefix(out, "200") {
+	if out := b.edit(op{"kind": "screen", "id": "s-energy", "path": "/elements/pic",
+		"value": map[string]any{"kind": "picture", "x": 700, "y": 20, "w": 60, "h": 60, "z": 99,
+			"props": map[string]any{"picture": b.js(`document.body.dataset.picture`)},
+			"bind":  map[string]any{"part:lid/opacity": "Kiln1.Mode == 2 ? 40 : 100"}}}); !strings.HasPrefix(out, "200") {
 		t.Fatal(out)
 	}
 	b.until("the drawing stands, its part follows its formula", func() bool {
@@ -303,14 +308,17 @@ func TestAScreenWithFiveThousandElements(t *testing.T) {
 	for i := range 5000 {
 		elements[fmt.Sprintf("x%04d", i)] = map[string]any{"kind": "rect", "x": i % 100 * 12, "y": i / 100 * 12, "w": 10, "h": 10, "z": i}
 	}
-	if out := b.edit(op{"kind": "screen", "id": "s-many", "path": "", "value": map[string]any{"name": "Many", "width": 1280, "height": 676, "order": 9, "elements": elements}}); !strings.HasPrefix(out, "200") {
+	if out := b.edit(op{"kind": "screen", "id": "s-many", "path": "",
+		"value": map[string]any{"name": "Many", "width": 1280, "height": 676, "order": 9, "elements": elements}}); !strings.HasPrefix(out,
+		"200") {
 		t.Fatalf("%.300s", out)
 	}
 	b.open("/p/larchmoor/screens/s-many")
 	b.until("every element is drawn", func() bool {
 		return b.js(`String(document.querySelectorAll('.frame g[data-element]').length)`) == "5000"
 	})
-	if out := b.edit(op{"kind": "screen", "id": "s-many", "path": "/elements/more", "value": map[string]any{"kind": "rect", "x": 0, "y": 0, "w": 1, "h": 1, "z": 1}}); !strings.Contains(out, "at most 5000 elements") {
+	if out := b.edit(op{"kind": "screen", "id": "s-many", "path": "/elements/more",
+		"value": map[string]any{"kind": "rect", "x": 0, "y": 0, "w": 1, "h": 1, "z": 1}}); !strings.Contains(out, "at most 5000 elements") {
 		t.Errorf("%.300s", out)
 	}
 }
@@ -332,7 +340,8 @@ func TestAScreenIsWalkedOver(t *testing.T) {
 	b.fill("Note", "the upper limit is wrong")
 	b.click("Failed")
 	b.until("its corner is a cross", func() bool {
-		return b.js(`String(document.querySelectorAll('.marks .failed').length)`) == "1" && b.js(`String(document.querySelectorAll('.marks .open').length)`) != open
+		return b.js(`String(document.querySelectorAll('.marks .failed').length)`) == "1" &&
+			b.js(`String(document.querySelectorAll('.marks .open').length)`) != open
 	})
 	b.clickElement("Jog speed")
 	b.see("the upper limit is wrong", "Ada")
@@ -353,8 +362,10 @@ func TestPasteIntoAnotherProject(t *testing.T) {
 	}
 	doc, _ := json.Marshal(map[string]any{"label": "x", "ops": []op{
 		{"kind": "folder", "id": "f", "path": "", "value": map[string]any{"name": "Car"}},
-		{"kind": "tag", "id": "there", "path": "", "value": map[string]any{"name": "Position", "folder": "f", "type": "LREAL", "source": "internal"}},
-		{"kind": "screen", "id": "s-there", "path": "", "value": map[string]any{"name": "There", "width": 800, "height": 600, "order": 1, "home": true, "elements": map[string]any{}}}}})
+		{"kind": "tag", "id": "there", "path": "", "value": map[string]any{"name": "Position", "folder": "f", "type": "LREAL",
+			"source": "internal"}},
+		{"kind": "screen", "id": "s-there", "path": "",
+			"value": map[string]any{"name": "There", "width": 800, "height": 600, "order": 1, "home": true, "elements": map[string]any{}}}}})
 	if out := b.async(fmt.Sprintf(`(async () => { const r = await fetch('/api/projects/%s/edits', {method: 'POST', headers: {'Content-Type': 'application/json'}, body: %q}); return r.status + ' ' + await r.text(); })()`, other.ID, doc)); !strings.HasPrefix(out, "200") {
 		t.Fatal(out)
 	}

@@ -138,5 +138,6 @@ func (s *site) startPlant() {
 }
 
 func (s *site) startServer() {
-	s.server = start(s.t, "Ready Rail on", "demo", "--addr", s.addr, "--data", s.data, "--modbus", s.modbus, "--opcua", s.opcua, "--mqtt", s.mqtt, "--plant=false")
+	s.server = start(s.t, "Ready Rail on", "demo", "--addr", s.addr, "--data", s.data, "--modbus", s.modbus, "--opcua", s.opcua, "--mqtt",
+		s.mqtt, "--plant=false")
 }

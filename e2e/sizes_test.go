@@ -101,7 +101,8 @@ func TestTheDeskAtEverySize(t *testing.T) {
 	b.do(chromedp.MouseClickXY(at.X, at.Y+20))
 	b.see("Set zero here")
 	b.until("it was pressed", func() bool {
-		return b.js(`String(!!document.querySelector('.banner .message'))`) == "true" || b.js(`String(!!document.querySelector('dialog[open]'))`) == "true"
+		return b.js(`String(!!document.querySelector('.banner .message'))`) == "true" ||
+			b.js(`String(!!document.querySelector('dialog[open]'))`) == "true"
 	})
 }
 

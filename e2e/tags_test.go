@@ -39,7 +39,8 @@ func fiveHundred(format string, name func(i int) string, unit string) string {
 	case "plcopen":
 		b.WriteString(`<project xmlns="http://www.plcopen.org/xml/tc6_0201"><instances><configurations><configuration name="c"><resource name="r"><globalVars name="Bulk">`)
 		for i := range 500 {
-			fmt.Fprintf(&b, `<variable name="%s" address="%%MW%d"><type><INT/></type><documentation>%s</documentation></variable>`, name(i), 300+i, unit)
+			fmt.Fprintf(&b, `<variable name="%s" address="%%MW%d"><type><INT/></type><documentation>%s</documentation></variable>`, name(i), 300+i,
+				unit)
 		}
 		b.WriteString(`</globalVars></resource></configuration></configurations></instances></project>`)
 	case "nodeset":
@@ -267,7 +268,8 @@ func TestTagsFromTheCommandLine(t *testing.T) {
 	}
 	place := []string{"--data", s.data, "--project", "larchmoor", "--json"}
 	p := run(append([]string{"tags", "preview", file}, place...)...)
-	if p.Counts["new"] != 1 || p.Counts["changed"] != 1 || p.Counts["refused"] != 1 || p.Counts["clashing"] != 0 || p.Imported != 0 || !strings.Contains(p.Rows[2].Reason, "only a BOOL fits") {
+	if p.Counts["new"] != 1 || p.Counts["changed"] != 1 || p.Counts["refused"] != 1 || p.Counts["clashing"] != 0 || p.Imported != 0 ||
+		!strings.Contains(p.Rows[2].Reason, "only a BOOL fits") {
 		t.Errorf("%+v", p.Counts)
 	}
 	if i := run(append([]string{"tags", "import", file}, place...)...); i.Imported != 2 {

@@ -71,8 +71,10 @@ func TestAPressEndsWithItsHand(t *testing.T) {
 		{"the page hidden", pointer, func() { b.js(`(document.dispatchEvent(new Event('visibilitychange')), 'hidden')`) }, nil},
 		{"the page frozen", pointer, func() { b.js(`(document.dispatchEvent(new Event('freeze')), 'frozen')`) }, nil},
 		{"another screen", pointer, func() { b.js(`(document.querySelector('nav button').click(), 'left')`) }, func() { b.click("Rail car") }},
-		{"another screen by a key held", keyboard, func() { b.js(`(document.querySelector('nav button').click(), 'left')`) }, func() { b.click("Rail car") }},
-		{"a list in front", pointer, func() { b.js(`(document.querySelector('[aria-label=Alarms].counts').click(), 'open')`) }, func() { b.click("Close") }},
+		{"another screen by a key held", keyboard, func() { b.js(`(document.querySelector('nav button').click(), 'left')`) },
+			func() { b.click("Rail car") }},
+		{"a list in front", pointer, func() { b.js(`(document.querySelector('[aria-label=Alarms].counts').click(), 'open')`) },
+			func() { b.click("Close") }},
 		{"the screen drawn anew by a release", pointer, func() { s.release(t) }, nil},
 		{"the button taken away", pointer, func() {
 			b.js(`([...document.querySelectorAll('g[data-element]')].find(g => (g.getAttribute('aria-label') || '').startsWith('Hold to go forward')).remove(), 'away')`)
@@ -401,7 +403,8 @@ func TestTheWorkshopAfterACutLink(t *testing.T) {
 	e := openBrowser(t, s.base)
 	e.signIn("ada", "larch-and-spruce")
 	e.see("277 tags")
-	if out := e.edit(op{"kind": "folder", "id": "f-later", "path": "", "value": map[string]any{"name": "Later"}}); !strings.HasPrefix(out, "200") {
+	if out := e.edit(op{"kind": "folder", "id": "f-later", "path": "", "value": map[string]any{"name": "Later"}}); !strings.HasPrefix(out,
+		"200") {
 		t.Fatal(out)
 	}
 	time.Sleep(10 * time.Second)

@@ -53,34 +53,35 @@ func faultCommand() *cobra.Command {
 	}
 	sort.Strings(names)
 	var addr string
-	c := &cobra.Command{Use: "fault NAME|none", Short: "Inject a fault into a running plant: " + strings.Join(names, ", "), Args: cobra.ExactArgs(1), RunE: func(_ *cobra.Command, args []string) error {
-		// One request sets the whole range, so that "none" clears every fault.
-		bits := make([]bool, len(plant.Faults))
-		if args[0] != "none" {
-			coil, ok := plant.Faults[args[0]]
-			if !ok {
-				return fmt.Errorf("there is no fault %q: use one of %s, or none", args[0], strings.Join(names, ", "))
+	c := &cobra.Command{Use: "fault NAME|none", Short: "Inject a fault into a running plant: " + strings.Join(names, ", "),
+		Args: cobra.ExactArgs(1), RunE: func(_ *cobra.Command, args []string) error {
+			// One request sets the whole range, so that "none" clears every fault.
+			bits := make([]bool, len(plant.Faults))
+			if args[0] != "none" {
+				coil, ok := plant.Faults[args[0]]
+				if !ok {
+					return fmt.Errorf("there is no fault %q: use one of %s, or none", args[0], strings.Join(names, ", "))
+				}
+				bits[coil-plant.FirstFault] = true
 			}
-			bits[coil-plant.FirstFault] = true
-		}
-		d := device.New()
-		host, port, err := net.SplitHostPort(addr)
-		if err == nil {
-			d.Host = host
-			d.Port, err = strconv.Atoi(port)
-		}
-		if err != nil {
-			return fmt.Errorf("--modbus %s: write host:port", addr)
-		}
-		ctx, cancel := context.WithTimeout(context.Background(), 5*time.Second)
-		defer cancel()
-		driver := modbus.New(d, link.Env{}, link.NewMeters())
-		if err := driver.Connect(ctx); err != nil {
-			return fmt.Errorf("no plant at %s: %w", addr, err)
-		}
-		defer driver.Close()
-		return driver.WriteCoils(ctx, plant.KilnUnit, plant.FirstFault, bits, time.Second)
-	}}
+			d := device.New()
+			host, port, err := net.SplitHostPort(addr)
+			if err == nil {
+				d.Host = host
+				d.Port, err = strconv.Atoi(port)
+			}
+			if err != nil {
+				return fmt.Errorf("--modbus %s: write host:port", addr)
+			}
+			ctx, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+			defer cancel()
+			driver := modbus.New(d, link.Env{}, link.NewMeters())
+			if err := driver.Connect(ctx); err != nil {
+				return fmt.Errorf("no plant at %s: %w", addr, err)
+			}
+			defer driver.Close()
+			return driver.WriteCoils(ctx, plant.KilnUnit, plant.FirstFault, bits, time.Second)
+		}}
 	c.Flags().StringVar(&addr, "modbus", "127.0.0.1:5020", "address of the plant")
 	return c
 }

@@ -33,7 +33,8 @@ func (o *settings) flags(c *cobra.Command, data string) {
 	c.Flags().StringVar(&o.cert, "tls-cert", "", "certificate file; the server then speaks HTTPS")
 	c.Flags().StringVar(&o.key, "tls-key", "", "key file of the certificate")
 	c.Flags().StringArrayVar(&o.hosts, "host", nil, "a further name under which the server may be asked")
-	c.Flags().StringArrayVar(&o.devices, "device-host", nil, "where devices may be: a host, an address, a network, or one of loopback, private, any (default loopback and private)")
+	c.Flags().StringArrayVar(&o.devices, "device-host", nil,
+		"where devices may be: a host, an address, a network, or one of loopback, private, any (default loopback and private)")
 }
 
 func serveCommand() *cobra.Command {
@@ -50,23 +51,24 @@ func demoCommand() *cobra.Command {
 	var at plant.Addresses
 	var speed float64
 	var own, faults, past bool
-	c := &cobra.Command{Use: "demo", Short: "Run the server with the demo project and its plant", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
-		return run(o, func(ctx context.Context, h *host.Host) (err error) {
-			if own {
-				yard := plant.New(1, speed)
-				if at, err = plant.Start(ctx, yard, at, nil); err != nil {
-					return err
+	c := &cobra.Command{Use: "demo", Short: "Run the server with the demo project and its plant", Args: cobra.NoArgs,
+		RunE: func(*cobra.Command, []string) error {
+			return run(o, func(ctx context.Context, h *host.Host) (err error) {
+				if own {
+					yard := plant.New(1, speed)
+					if at, err = plant.Start(ctx, yard, at, nil); err != nil {
+						return err
+					}
+					if faults {
+						go yard.Play(ctx, plant.Script)
+					}
 				}
-				if faults {
-					go yard.Play(ctx, plant.Script)
+				if _, err := h.Project(demo.ID); err == nil {
+					return nil
 				}
-			}
-			if _, err := h.Project(demo.ID); err == nil {
-				return nil
-			}
-			return demo.Fill(ctx, h, at, past)
-		}, demo.People)
-	}}
+				return demo.Fill(ctx, h, at, past)
+			}, demo.People)
+		}}
 	o.flags(c, "data/demo")
 	plantFlags(c, &at)
 	c.Flags().Float64Var(&speed, "speed", 30, "seconds of drying that pass in one second")

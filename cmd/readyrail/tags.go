@@ -71,9 +71,10 @@ func (f *listFlags) look(file string, write bool, do func(p draft, lines []excha
 
 func previewCommand() *cobra.Command {
 	var f listFlags
-	c := &cobra.Command{Use: "preview FILE", Short: "Say what a list would change", Args: cobra.ExactArgs(1), RunE: func(_ *cobra.Command, args []string) error {
-		return f.look(args[0], false, func(draft, []exchange.Line) (int, error) { return 0, nil })
-	}}
+	c := &cobra.Command{Use: "preview FILE", Short: "Say what a list would change", Args: cobra.ExactArgs(1),
+		RunE: func(_ *cobra.Command, args []string) error {
+			return f.look(args[0], false, func(draft, []exchange.Line) (int, error) { return 0, nil })
+		}}
 	f.flags(c)
 	return c
 }
@@ -81,13 +82,14 @@ func previewCommand() *cobra.Command {
 func importCommand() *cobra.Command {
 	var f listFlags
 	var gone, clashing bool
-	c := &cobra.Command{Use: "import FILE", Short: "Bring a list in; no server may run on the data folder", Args: cobra.ExactArgs(1), RunE: func(_ *cobra.Command, args []string) error {
-		return f.look(args[0], true, func(p draft, lines []exchange.Line) (int, error) {
-			return p.Import(context.Background(), lines, func(l *exchange.Line) bool {
-				return l.Takes() || gone && l.Status == exchange.Gone || clashing && l.Status == exchange.Clashing
+	c := &cobra.Command{Use: "import FILE", Short: "Bring a list in; no server may run on the data folder", Args: cobra.ExactArgs(1),
+		RunE: func(_ *cobra.Command, args []string) error {
+			return f.look(args[0], true, func(p draft, lines []exchange.Line) (int, error) {
+				return p.Import(context.Background(), lines, func(l *exchange.Line) bool {
+					return l.Takes() || gone && l.Status == exchange.Gone || clashing && l.Status == exchange.Clashing
+				})
 			})
-		})
-	}}
+		}}
 	f.flags(c)
 	c.Flags().BoolVar(&gone, "delete-gone", false, "delete tags that the list no longer has")
 	c.Flags().BoolVar(&clashing, "list-wins", false, "where list and project clash, let the list win")
@@ -97,33 +99,34 @@ func importCommand() *cobra.Command {
 func exportCommand() *cobra.Command {
 	var f listFlags
 	var out string
-	c := &cobra.Command{Use: "export", Short: "Write a project's tags as a list", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
-		if f.data == "" {
-			return errors.New("say with --data and --project what to export")
-		}
-		p, done, err := f.open(false)
-		if err != nil {
-			return err
-		}
-		defer done()
-		var w io.Writer = os.Stdout
-		if out != "" {
-			file, err := os.Create(out)
+	c := &cobra.Command{Use: "export", Short: "Write a project's tags as a list", Args: cobra.NoArgs,
+		RunE: func(*cobra.Command, []string) error {
+			if f.data == "" {
+				return errors.New("say with --data and --project what to export")
+			}
+			p, done, err := f.open(false)
 			if err != nil {
 				return err
 			}
-			defer file.Close()
-			w = file
-		}
-		d := p.Draft()
-		switch {
-		case f.format == "xlsx" || f.format == "" && strings.HasSuffix(strings.ToLower(out), ".xlsx"):
-			return exchange.WriteXLSX(w, d, d.SortedTags())
-		case f.format == "" || f.format == "csv":
-			return exchange.WriteCSV(w, d, d.SortedTags())
-		}
-		return fmt.Errorf("a list is written as csv or xlsx, not as %s", f.format)
-	}}
+			defer done()
+			var w io.Writer = os.Stdout
+			if out != "" {
+				file, err := os.Create(out)
+				if err != nil {
+					return err
+				}
+				defer file.Close()
+				w = file
+			}
+			d := p.Draft()
+			switch {
+			case f.format == "xlsx" || f.format == "" && strings.HasSuffix(strings.ToLower(out), ".xlsx"):
+				return exchange.WriteXLSX(w, d, d.SortedTags())
+			case f.format == "" || f.format == "csv":
+				return exchange.WriteCSV(w, d, d.SortedTags())
+			}
+			return fmt.Errorf("a list is written as csv or xlsx, not as %s", f.format)
+		}}
 	f.place(c)
 	c.Flags().StringVar(&f.format, "format", "", "csv or xlsx")
 	c.Flags().StringVar(&out, "out", "", "file; standard output where it is not given")

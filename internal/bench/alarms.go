@@ -30,7 +30,8 @@ const (
 func withAlarms(p *project.Project, n int) (*project.Project, error) {
 	ops := make([]project.Op, n)
 	for i := range ops {
-		ops[i] = project.Op{Kind: project.KindAlarm, ID: fmt.Sprintf("a%d", i), Value: json.RawMessage(fmt.Sprintf(`{"name":"High","tag":"t%d","kind":"high","limit":"%v","priority":"low","message":"at {value:0.0}"}`, i*10, alarmLimit))}
+		ops[i] = project.Op{Kind: project.KindAlarm, ID: fmt.Sprintf("a%d", i),
+			Value: json.RawMessage(fmt.Sprintf(`{"name":"High","tag":"t%d","kind":"high","limit":"%v","priority":"low","message":"at {value:0.0}"}`, i*10, alarmLimit))}
 	}
 	next, _, err := p.Edit(ops)
 	return next, err
@@ -80,7 +81,8 @@ func alarms() ([]Figure, error) {
 	entries := make([]store.Entry, len(events))
 	standing := map[string]json.RawMessage{}
 	for i, ev := range events {
-		entries[i] = store.Entry{At: ev.At.UnixNano() + int64(i), Kind: store.AlarmEntry, What: string(ev.On), Alarm: ev.Alarm, Name: "High", Priority: 3, State: string(ev.To), Text: ev.Now.Text, Value: ev.Now.Value}
+		entries[i] = store.Entry{At: ev.At.UnixNano() + int64(i), Kind: store.AlarmEntry, What: string(ev.On), Alarm: ev.Alarm, Name: "High",
+			Priority: 3, State: string(ev.To), Text: ev.Now.Text, Value: ev.Now.Value}
 		standing[ev.Alarm], _ = json.Marshal(ev.Now.Kept)
 	}
 	ctx := context.Background()
@@ -93,7 +95,8 @@ func alarms() ([]Figure, error) {
 	if err != nil || len(kept) != flood || kept[0].At-kept[flood-1].At != flood-1 {
 		return nil, fmt.Errorf("the journal holds %d entries of the flood: %w", len(kept), err)
 	}
-	out := []Figure{below("alarms/flood of 10,000, engine behind", "ms", ms(behind), floodBehind), below("alarms/flood of 10,000, written", "ms", ms(written), 1000)}
+	out := []Figure{below("alarms/flood of 10,000, engine behind", "ms", ms(behind), floodBehind),
+		below("alarms/flood of 10,000, written", "ms", ms(written), 1000)}
 	e.Update(high, now)
 	again, err := restart(ctx, journal, e, now)
 	if err != nil {
@@ -154,7 +157,9 @@ func journalQueries(ctx context.Context, journal *store.Journal, like []store.En
 		}
 	}
 	worst := time.Duration(0)
-	for _, f := range []store.JournalFilter{{}, {Before: journalRows / 2}, {Priority: []int{0}}, {Alarm: "a17"}, {Kinds: []string{store.AlarmEntry}, Priority: []int{1, 2}, Before: journalRows / 3}, {Text: "99.9"}, {From: like[0].At - int64(time.Minute), Text: "High"}} {
+	for _, f := range []store.JournalFilter{{}, {Before: journalRows / 2}, {Priority: []int{0}}, {Alarm: "a17"},
+		{Kinds: []string{store.AlarmEntry}, Priority: []int{1, 2}, Before: journalRows / 3}, {Text: "99.9"},
+		{From: like[0].At - int64(time.Minute), Text: "High"}} {
 		start := time.Now()
 		if _, _, err := journal.List(ctx, f, 200); err != nil {
 			return nil, err

@@ -79,11 +79,13 @@ func desk(addr string) (*project.Project, error) {
 	device := `{"name":"PLC","protocol":"modbus-tcp","host":"127.0.0.1","port":%s,"unit":1,"order":"ABCD","numbering":0,"poll":250,"timeout":500,"maxGap":16,"maxBlock":125}`
 	ops := []project.Op{op(project.KindDevice, "d1", fmt.Sprintf(device, port)),
 		op(project.KindTag, "jog", `{"name":"Jog","type":"BOOL","source":"device","device":"d1","address":"coil:0","access":"readwrite"}`)}
-	elements := map[string]any{"jog": map[string]any{"kind": "button", "w": 100, "h": 50, "props": map[string]any{"action": "hold", "tag": "jog"}}}
+	elements := map[string]any{"jog": map[string]any{"kind": "button", "w": 100, "h": 50,
+		"props": map[string]any{"action": "hold", "tag": "jog"}}}
 	for i := range operators {
 		ops = append(ops, op(project.KindTag, fmt.Sprintf("t%d", i),
 			fmt.Sprintf(`{"name":"T%d","type":"INT","source":"device","device":"d1","address":"holding:%d","access":"readwrite"}`, i, i)))
-		elements[fmt.Sprintf("e%d", i)] = map[string]any{"kind": "entry", "w": 100, "h": 50, "props": map[string]any{"tag": fmt.Sprintf("t%d", i)}}
+		elements[fmt.Sprintf("e%d", i)] = map[string]any{"kind": "entry", "w": 100, "h": 50,
+			"props": map[string]any{"tag": fmt.Sprintf("t%d", i)}}
 	}
 	doc, err := json.Marshal(map[string]any{"name": "Desk", "width": 1280, "height": 676, "elements": elements})
 	if err != nil {

@@ -18,12 +18,14 @@ func large(n int, live bool) (*project.Project, error) {
 		`{"name":"PLC","protocol":"modbus-tcp","host":"127.0.0.1","port":1,"unit":1,"order":"ABCD","numbering":0,"poll":1000,"timeout":500,"maxGap":16,"maxBlock":125,"off":%v}`, !live))}}
 	folders := n / 100
 	for f := range folders {
-		ops = append(ops, project.Op{Kind: project.KindFolder, ID: fmt.Sprintf("f%d", f), Value: json.RawMessage(fmt.Sprintf(`{"name":"Unit%d"}`, f))})
+		ops = append(ops, project.Op{Kind: project.KindFolder, ID: fmt.Sprintf("f%d", f),
+			Value: json.RawMessage(fmt.Sprintf(`{"name":"Unit%d"}`, f))})
 	}
 	for i := range n {
 		folder := fmt.Sprintf("f%d", i/100)
 		if i%10 == 9 {
-			doc := fmt.Sprintf(`{"name":"C%d","folder":%q,"type":"LREAL","source":"computed","formula":"Unit%d.T%d * 2 + 1"}`, i, folder, (i-1)/100, i-1)
+			doc := fmt.Sprintf(`{"name":"C%d","folder":%q,"type":"LREAL","source":"computed","formula":"Unit%d.T%d * 2 + 1"}`, i, folder,
+				(i-1)/100, i-1)
 			ops = append(ops, project.Op{Kind: project.KindTag, ID: fmt.Sprintf("t%d", i), Value: json.RawMessage(doc)})
 			continue
 		}

@@ -43,7 +43,8 @@ type cell struct {
 // formulas compares five expressions with plain Go closures over a slice.
 func formulas() ([]Figure, error) {
 	names := map[string]int32{"Dry": 0, "Wet": 1, "Mode": 2, "Run": 3, "Fault": 4, "Speed": 5}
-	slots := []value.Value{value.Real(value.LREAL, 71.5), value.Real(value.LREAL, 58.5), value.Int(value.INT, 2), value.Bool(true), value.Bool(false), value.Real(value.LREAL, 82)}
+	slots := []value.Value{value.Real(value.LREAL, 71.5), value.Real(value.LREAL, 58.5), value.Int(value.INT, 2), value.Bool(true),
+		value.Bool(false), value.Real(value.LREAL, 82)}
 	cells := []cell{{f: 71.5}, {f: 58.5}, {i: 2}, {b: true}, {b: false}, {f: 82}}
 	scope := formula.Scope{
 		Tag:  func(id string) (int32, value.Kind, bool) { s, ok := names[id]; return s, slots[s].Kind, ok },

@@ -23,10 +23,12 @@ func withScreens(p *project.Project) (*project.Project, error) {
 	for s := range openScreens {
 		elements := map[string]any{}
 		for e := range 20 {
-			elements[fmt.Sprintf("e%d", e)] = map[string]any{"kind": "readout", "x": 40 * (e % 5), "y": 40 * (e / 5), "w": 40, "h": 30, "z": e, "props": map[string]any{"tag": fmt.Sprintf("t%d", (s*20+e)*10)},
-				"bind": map[string]string{"visible": fmt.Sprintf("Unit%d.T%d > 1", (s*200)/100, s*200)}}
+			elements[fmt.Sprintf("e%d", e)] = map[string]any{"kind": "readout", "x": 40 * (e % 5), "y": 40 * (e / 5), "w": 40, "h": 30, "z": e,
+				"props": map[string]any{"tag": fmt.Sprintf("t%d", (s*20+e)*10)},
+				"bind":  map[string]string{"visible": fmt.Sprintf("Unit%d.T%d > 1", (s*200)/100, s*200)}}
 		}
-		doc, err := json.Marshal(map[string]any{"name": fmt.Sprintf("S%d", s), "width": 1280, "height": 676, "order": s, "home": s == 0, "elements": elements})
+		doc, err := json.Marshal(map[string]any{"name": fmt.Sprintf("S%d", s), "width": 1280, "height": 676, "order": s, "home": s == 0,
+			"elements": elements})
 		if err != nil {
 			return nil, err
 		}
@@ -111,7 +113,8 @@ func opens() ([]Figure, error) {
 		return nil, fmt.Errorf("the check said nothing of a project whose device is switched off")
 	}
 	toMs := func(d time.Duration) float64 { return float64(d.Microseconds()) / 1000 }
-	return []Figure{ratio("open/50,000 tags, 200 screens", "ms", toMs(open), toMs(rows), 2), below("open/full check", "ms", toMs(check), 3000), below("open/check of the same revision", "ms", toMs(again), 1)}, nil
+	return []Figure{ratio("open/50,000 tags, 200 screens", "ms", toMs(open), toMs(rows), 2),
+		below("open/full check", "ms", toMs(check), 3000), below("open/check of the same revision", "ms", toMs(again), 1)}, nil
 }
 
 // readRows reads the rows of the draft and does nothing with them.

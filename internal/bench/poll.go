@@ -118,7 +118,8 @@ func polls() ([]Figure, error) {
 	answer := make([]byte, 300)
 	bare, err := rounds(func() error {
 		for i, q := range asked {
-			frame = modbus.AppendFrame(frame[:0], modbus.Header{Transaction: uint16(i), Unit: 1}, modbus.AppendRead(nil, modbus.ReadHolding, uint16(q[0]), q[1]))
+			frame = modbus.AppendFrame(frame[:0], modbus.Header{Transaction: uint16(i), Unit: 1},
+				modbus.AppendRead(nil, modbus.ReadHolding, uint16(q[0]), q[1]))
 			if _, err := raw.Write(frame); err != nil {
 				return err
 			}

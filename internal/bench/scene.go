@@ -63,7 +63,8 @@ func sceneProject(port int) (*project.Project, error) {
 	for s := range viewers {
 		sc := screen.Screen{Name: fmt.Sprintf("S%d", s), Width: 1280, Height: 676, Elements: map[string]*screen.Element{}}
 		for i := range bindings {
-			sc.Elements[fmt.Sprintf("e%d", i)] = &screen.Element{Kind: "readout", Z: float64(i), W: 10, H: 10, Props: map[string]any{"tag": fmt.Sprintf("t%d", i)}}
+			sc.Elements[fmt.Sprintf("e%d", i)] = &screen.Element{Kind: "readout", Z: float64(i), W: 10, H: 10,
+				Props: map[string]any{"tag": fmt.Sprintf("t%d", i)}}
 		}
 		doc, err := json.Marshal(sc)
 		if err != nil {

@@ -109,7 +109,8 @@ func manyWrites(ctx context.Context, p *host.Project, who host.Actor, name strin
 	out := make([]time.Duration, besideWrites)
 	for n := range out {
 		from := time.Now()
-		c := host.Command{Screen: "s", Element: fmt.Sprintf("e%d", n%operators), Value: fmt.Sprint(n), Key: fmt.Sprintf("%s-%d", name, n), At: from}
+		c := host.Command{Screen: "s", Element: fmt.Sprintf("e%d", n%operators), Value: fmt.Sprint(n), Key: fmt.Sprintf("%s-%d", name, n),
+			At: from}
 		if _, err := p.Write(ctx, who, c); err != nil {
 			return nil, err
 		}
@@ -129,7 +130,8 @@ func fillTrail(dir string) error {
 	if err != nil {
 		return err
 	}
-	db, err := sqlx.Open("sqlite", "file:"+filepath.Join(dir, "projects", trailProject, "audit.db")+"?_pragma=journal_mode(WAL)&_pragma=synchronous(OFF)")
+	db, err := sqlx.Open("sqlite", "file:"+filepath.Join(dir, "projects", trailProject,
+		"audit.db")+"?_pragma=journal_mode(WAL)&_pragma=synchronous(OFF)")
 	if err != nil {
 		return err
 	}
@@ -168,7 +170,8 @@ func fillTrail(dir string) error {
 			return err
 		}
 	}
-	_, err = db.Exec("INSERT OR REPLACE INTO head (one, seq, closed, seal) VALUES (1, ?, ?, ?)", seq, closed, audit.HeadSeal(key, seq, closed, prev))
+	_, err = db.Exec("INSERT OR REPLACE INTO head (one, seq, closed, seal) VALUES (1, ?, ?, ?)", seq, closed,
+		audit.HeadSeal(key, seq, closed, prev))
 	return err
 }
 

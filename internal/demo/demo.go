@@ -53,7 +53,8 @@ func Project(at plant.Addresses) (*project.Project, error) {
 	p := host.NewProject("Larchmoor drying yard")
 	p.Site().Description = "Three drying chambers, the rail car, the yard, the meter and the weather"
 	p.Site().Languages = []string{"en", "de"}
-	p.Site().Areas = []access.Area{{ID: "a-kilns", Name: "Kilns"}, {ID: "a-k1", Name: "Kiln1", Parent: "a-kilns"}, {ID: "a-k2", Name: "Kiln2", Parent: "a-kilns"},
+	p.Site().Areas = []access.Area{{ID: "a-kilns", Name: "Kilns"}, {ID: "a-k1", Name: "Kiln1", Parent: "a-kilns"},
+		{ID: "a-k2", Name: "Kiln2", Parent: "a-kilns"},
 		{ID: "a-k3", Name: "Kiln3", Parent: "a-kilns"}, {ID: "a-car", Name: "Rail car"}, {ID: "a-yard", Name: "Yard"}}
 	var ops []project.Op
 	add := func(kind, id string, v any) {
@@ -98,7 +99,8 @@ func Project(at plant.Addresses) (*project.Project, error) {
 	ops = append(ops, shared...)
 	for id, t := range p.Types {
 		if t.Name == "Fan" {
-			ops = append(ops, project.Op{Kind: project.KindType, ID: id, Path: "/symbol", Value: []byte(`"s-fan-symbol"`)}, project.Op{Kind: project.KindType, ID: id, Path: "/faceplate", Value: []byte(`"s-fan"`)})
+			ops = append(ops, project.Op{Kind: project.KindType, ID: id, Path: "/symbol", Value: []byte(`"s-fan-symbol"`)},
+				project.Op{Kind: project.KindType, ID: id, Path: "/faceplate", Value: []byte(`"s-fan"`)})
 		}
 	}
 	p, _, err = p.Edit(ops)
@@ -191,7 +193,8 @@ func detail(p *project.Project) (*project.Project, error) {
 	name := func(n int64, en, de string) tag.State {
 		return tag.State{Value: n, Text: en, Texts: map[string]string{"de": de}}
 	}
-	set("Kiln1.Mode", "/states", []tag.State{name(0, "idle", "Ruhe"), name(1, "warm-up", "Anwärmen"), name(2, "drying", "Trocknen"), name(3, "conditioning", "Konditionieren"), name(4, "cooling", "Kühlen")})
+	set("Kiln1.Mode", "/states", []tag.State{name(0, "idle", "Ruhe"), name(1, "warm-up", "Anwärmen"), name(2, "drying", "Trocknen"),
+		name(3, "conditioning", "Konditionieren"), name(4, "cooling", "Kühlen")})
 	set("Kiln1.DoorClosed", "/states", []tag.State{name(0, "open", "offen"), name(1, "closed", "zu")})
 	set("Kiln1.SprayOpen", "/states", []tag.State{name(0, "closed", "zu"), name(1, "open", "offen")})
 	set("Kiln1.MoistureAvg", "/order", device.CDAB)
@@ -229,13 +232,21 @@ func conditionsOf(id func(path string) string) map[string][]device.Condition {
 	good := func(text string) device.Code { return device.Code{Code: "0", Level: device.LevelGood, Text: text} }
 	return map[string][]device.Condition{
 		"d-kiln": {
-			{Name: "Program", Tag: id("Plant.ProgramState"), Codes: []device.Code{good("The program runs"), {Code: "3", Level: device.LevelAttention, Text: "A chamber stands by a fault: see its alarms"}}},
-			{Name: "Network", Tag: id("Plant.NetworkState"), Codes: []device.Code{good("All partners are heard"), {Code: "21", Level: device.LevelFault, Text: "Nobody supervises this controller: check this server and the network"}}},
+			{Name: "Program", Tag: id("Plant.ProgramState"),
+				Codes: []device.Code{good("The program runs"),
+					{Code: "3", Level: device.LevelAttention, Text: "A chamber stands by a fault: see its alarms"}}},
+			{Name: "Network", Tag: id("Plant.NetworkState"),
+				Codes: []device.Code{good("All partners are heard"),
+					{Code: "21", Level: device.LevelFault, Text: "Nobody supervises this controller: check this server and the network"}}},
 		},
 		"d-car": {
-			{Name: "Motion", Tag: id("Car.MotionState"), Codes: []device.Code{good("Ready"), {Code: "1", Level: device.LevelGood, Text: "The car moves"},
-				{Code: "12", Level: device.LevelFault, Text: "Let go, as nobody supervises any more: check this server and the network"}, {Code: "31", Level: device.LevelFault, Text: "Emergency stop: release it at the car, then reset"}}},
-			{Name: "Field bus", Tag: id("Car.FieldBusState"), Codes: []device.Code{good("All stations answer"), {Code: "47", Level: device.LevelFault, Text: "Station 4 (bays 25 to 48) does not answer: check its supply and its plug"}}},
+			{Name: "Motion", Tag: id("Car.MotionState"), Codes: []device.Code{good("Ready"),
+				{Code: "1", Level: device.LevelGood, Text: "The car moves"},
+				{Code: "12", Level: device.LevelFault, Text: "Let go, as nobody supervises any more: check this server and the network"},
+				{Code: "31", Level: device.LevelFault, Text: "Emergency stop: release it at the car, then reset"}}},
+			{Name: "Field bus", Tag: id("Car.FieldBusState"),
+				Codes: []device.Code{good("All stations answer"),
+					{Code: "47", Level: device.LevelFault, Text: "Station 4 (bays 25 to 48) does not answer: check its supply and its plug"}}},
 		},
 	}
 }
@@ -244,7 +255,8 @@ func conditionsOf(id func(path string) string) map[string][]device.Condition {
 func multiply(p *project.Project) (*project.Project, error) {
 	kiln1, _ := p.FindFolder("Kiln1")
 	for n := 2; n <= plant.Chambers; n++ {
-		_, ops, err := p.PlanCopies(project.Copies{Folder: kiln1, Count: 1, Find: "Kiln1", Replace: fmt.Sprintf("Kiln%d", n), AddressStep: (n - 1) * plant.ChamberStep, BitStep: (n - 1) * plant.ChamberStep}, numbered(fmt.Sprintf("k%d-", n)))
+		_, ops, err := p.PlanCopies(project.Copies{Folder: kiln1, Count: 1, Find: "Kiln1", Replace: fmt.Sprintf("Kiln%d", n),
+			AddressStep: (n - 1) * plant.ChamberStep, BitStep: (n - 1) * plant.ChamberStep}, numbered(fmt.Sprintf("k%d-", n)))
 		if err != nil {
 			return nil, err
 		}
@@ -255,7 +267,8 @@ func multiply(p *project.Project) (*project.Project, error) {
 			return nil, err
 		}
 	}
-	bay := tag.Tag{Type: value.Type{Kind: value.BOOL}, Source: tag.Device, Device: "d-car", Access: tag.Read, Area: "a-yard", Description: "Timber stands in bay {1}"}
+	bay := tag.Tag{Type: value.Type{Kind: value.BOOL}, Source: tag.Device, Device: "d-car", Access: tag.Read, Area: "a-yard",
+		Description: "Timber stands in bay {1}"}
 	_, ops, err := p.PlanMany(project.Many{Path: "Yard.Bay[1..48]", Address: "discrete:100", Tag: bay}, numbered("b"))
 	if err != nil {
 		return nil, err

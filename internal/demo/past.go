@@ -98,7 +98,8 @@ func (w *week) troubles() {
 	minutes := func(n float64) time.Duration { return time.Duration(n * float64(time.Minute)) }
 	for day := range pastDays {
 		w.pulse(fmt.Sprintf("Kiln%d.DoorClosed", day%3+1), w.at(day, 6.2), minutes(4+w.random.Float64()*8), 0)
-		w.pulse(fmt.Sprintf("Kiln%d.Fan[%d].Fault", (day+1)%3+1, day%4+1), w.at(day, 9+w.random.Float64()*10), minutes(3+w.random.Float64()*25), 1)
+		w.pulse(fmt.Sprintf("Kiln%d.Fan[%d].Fault", (day+1)%3+1, day%4+1), w.at(day, 9+w.random.Float64()*10), minutes(3+w.random.Float64()*25),
+			1)
 		if day%2 == 1 {
 			w.pulse("Kiln2.Burner.Lockout", w.at(day, 3.4), minutes(22), 1)
 		}
@@ -118,7 +119,8 @@ func (w *week) troubles() {
 	dip := w.at(6, 14.3)
 	for k := 1; k <= 3; k++ {
 		for f := 1; f <= 4; f++ {
-			w.pulse(fmt.Sprintf("Kiln%d.Fan[%d].Fault", k, f), dip.Add(time.Duration(w.random.IntN(4000))*time.Millisecond), minutes(6+float64(f)), 1)
+			w.pulse(fmt.Sprintf("Kiln%d.Fan[%d].Fault", k, f), dip.Add(time.Duration(w.random.IntN(4000))*time.Millisecond), minutes(6+float64(f)),
+				1)
 		}
 		w.pulse(fmt.Sprintf("Kiln%d.Burner.Lockout", k), dip.Add(time.Duration(4+w.random.IntN(3))*time.Second), minutes(14), 1)
 	}
@@ -167,8 +169,10 @@ func (w *week) write() (host.Past, error) {
 			who  string
 		}{{6, "Tom Alder"}, {14, "Iris Rowan"}} {
 			at := w.at(day, shift.hour+float64(i)/30)
-			out.Entries = append(out.Entries, store.Entry{At: at.UnixNano(), Kind: store.PersonEntry, What: "sign-in", Priority: -1, Person: shift.who, Panel: "Kiln house"},
-				store.Entry{At: at.Add(7*time.Hour + 50*time.Minute).UnixNano(), Kind: store.PersonEntry, What: "sign-out", Priority: -1, Person: shift.who, Panel: "Kiln house"})
+			out.Entries = append(out.Entries, store.Entry{At: at.UnixNano(), Kind: store.PersonEntry, What: "sign-in", Priority: -1,
+				Person: shift.who, Panel: "Kiln house"},
+				store.Entry{At: at.Add(7*time.Hour + 50*time.Minute).UnixNano(), Kind: store.PersonEntry, What: "sign-out", Priority: -1,
+					Person: shift.who, Panel: "Kiln house"})
 		}
 	}
 	slices.SortStableFunc(out.Entries, func(a, b store.Entry) int { return int(max(-1, min(1, a.At-b.At))) })
@@ -181,7 +185,8 @@ func (w *week) spell(a *alarm.Alarm, s alarm.Spell, text string) []store.Entry {
 	if s.To.IsZero() {
 		s.To = w.to
 	}
-	base := store.Entry{Kind: store.AlarmEntry, Alarm: a.ID, Name: w.p.AlarmName(a), Area: w.p.AlarmArea(a), Class: a.Class, Priority: a.Priority.Rank()}
+	base := store.Entry{Kind: store.AlarmEntry, Alarm: a.ID, Name: w.p.AlarmName(a), Area: w.p.AlarmArea(a), Class: a.Class,
+		Priority: a.Priority.Rank()}
 	entry := func(at time.Time, on alarm.Event, to alarm.Standing) store.Entry {
 		e := base
 		e.At, e.What, e.State = at.UnixNano(), string(on), string(to)

@@ -38,14 +38,17 @@ func TestTheWeekHasNuisancesToFind(t *testing.T) {
 		if on == alarm.Raise || on == alarm.Clear {
 			standing[e.Alarm] = on == alarm.Raise
 		}
-		list = append(list, alarm.Happening{At: time.Unix(0, e.At), Alarm: e.Alarm, Name: e.Name, Area: e.Area, Priority: alarm.Priorities[e.Priority], On: on, To: alarm.Standing(e.State)})
+		list = append(list, alarm.Happening{At: time.Unix(0, e.At), Alarm: e.Alarm, Name: e.Name, Area: e.Area,
+			Priority: alarm.Priorities[e.Priority], On: on, To: alarm.Standing(e.State)})
 	}
 	if last >= now.UnixNano() {
 		t.Error("the week reaches into the future")
 	}
 	got := alarm.Performed(list, nil, now.AddDate(0, 0, -7), now)
-	if got.Alarms < 100 || len(got.Chatter) == 0 || len(got.Fleeting) == 0 || len(got.Stale) == 0 || len(got.Floods) == 0 || got.Waited[0].Acked == 0 {
-		t.Errorf("%d alarms, %d chattering, %d fleeting, %d stale, %d floods, %+v", got.Alarms, len(got.Chatter), len(got.Fleeting), len(got.Stale), len(got.Floods), got.Waited)
+	if got.Alarms < 100 || len(got.Chatter) == 0 || len(got.Fleeting) == 0 || len(got.Stale) == 0 || len(got.Floods) == 0 ||
+		got.Waited[0].Acked == 0 {
+		t.Errorf("%d alarms, %d chattering, %d fleeting, %d stale, %d floods, %+v", got.Alarms, len(got.Chatter), len(got.Fleeting),
+			len(got.Stale), len(got.Floods), got.Waited)
 	}
 	if n := len(made.Samples); n < 10_000 || n > 100_000 {
 		t.Errorf("%d samples", n)

@@ -66,7 +66,8 @@ type binds = map[string]string
 
 func begin(p *project.Project, id, name, title, area string, order float64) *sketch {
 	w, h := p.ScreenSize()
-	return &sketch{p, &screen.Screen{ID: id, Name: name, Title: title, Area: area, Width: w, Height: h, Order: order, Elements: map[string]*screen.Element{}}}
+	return &sketch{p, &screen.Screen{ID: id, Name: name, Title: title, Area: area, Width: w, Height: h, Order: order,
+		Elements: map[string]*screen.Element{}}}
 }
 
 // put adds an element; a "tag" or "set" property given as a path is looked up.
@@ -101,7 +102,8 @@ func (k *sketch) bar(x float64, caption, path, set string, low, high, from, to f
 }
 
 func screens(p *project.Project) []*screen.Screen {
-	return []*screen.Screen{fanSymbol(p), fanFaceplate(p), chamberCard(p), bayPart(p), overview(p), chamber(p), burner(p), railCar(p), bays(p), energy(p), alarmScreen(p)}
+	return []*screen.Screen{fanSymbol(p), fanFaceplate(p), chamberCard(p), bayPart(p), overview(p), chamber(p), burner(p), railCar(p),
+		bays(p), energy(p), alarmScreen(p)}
 }
 
 // fanSymbol is a fan with its speed below.
@@ -135,7 +137,8 @@ func chamberCard(p *project.Project) *screen.Screen {
 	k.put("text", "Load", 110, 15, 272, 24, props{"text": "{K.Species} · {K.LoadId}", "size": 14.0, "colour": "quiet", "align": "right"}, nil)
 	k.put("chamber", "Chamber", 20, 52, 232, 212, props{}, binds{"open": "not K.DoorClosed"})
 	for i := 1; i <= 4; i++ {
-		k.symbol(fmt.Sprintf("Fan %d", i), 34+float64(i-1)*50, 82, 40, 40, "s-fan-symbol", map[string]string{"f": k.ref(fmt.Sprintf("K.Fan[%d]", i))})
+		k.symbol(fmt.Sprintf("Fan %d", i), 34+float64(i-1)*50, 82, 40, 40, "s-fan-symbol",
+			map[string]string{"f": k.ref(fmt.Sprintf("K.Fan[%d]", i))})
 	}
 	k.put("line", "Ceiling", 32, 130, 196, 0, props{"stroke": "ink", "strokeWidth": 2.0}, nil)
 	k.put("stack", "Timber", 84, 150, 128, 96, props{"rows": 6.0, "columns": 5.0}, binds{"moisture": "K.MoistureAvg"})
@@ -173,11 +176,13 @@ func overview(p *project.Project) *screen.Screen {
 	k.put("readout", "Wind", 776, 12, 120, 48, props{"tag": "Weather.Wind", "caption": "Wind"}, nil)
 	k.put("readout", "Power", 912, 12, 140, 48, props{"tag": "Meter.Power", "caption": "Power"}, nil)
 	k.put("button", "Link", 1096, 14, 160, 44, props{"action": "diagnose", "device": "d-kiln", "caption": "Link"}, nil)
-	k.put("repeat", "Chambers", 24, 76, 1232, 380, props{"symbol": "s-card", "over": "type", "type": typeNamed(p, "Chamber"), "columns": 3.0, "gap": 16.0}, nil)
+	k.put("repeat", "Chambers", 24, 76, 1232, 380,
+		props{"symbol": "s-card", "over": "type", "type": typeNamed(p, "Chamber"), "columns": 3.0, "gap": 16.0}, nil)
 	k.put("rect", "Card", 24, 476, 1232, 176, props{"fill": "sheet", "stroke": "line", "radius": 4.0}, nil)
 	k.put("text", "", 48, 488, 300, 28, props{"text": "Rail car", "size": 18.0, "bold": true}, nil)
 	k.put("track", "Track", 48, 612, 900, 20, props{"sleepers": 36.0}, nil)
-	k.put("car", "Car", 48, 548, 110, 68, props{"travel": 790.0}, binds{"position": "Car.Position / 60000", "loaded": "Car.Loaded", "fault": "Car.EStop"})
+	k.put("car", "Car", 48, 548, 110, 68, props{"travel": 790.0},
+		binds{"position": "Car.Position / 60000", "loaded": "Car.Loaded", "fault": "Car.EStop"})
 	k.put("readout", "Position", 984, 492, 136, 60, props{"tag": "Car.Position", "caption": "Position", "size": 22.0}, nil)
 	k.put("readout", "Speed", 1130, 492, 110, 60, props{"tag": "Car.Velocity", "caption": "Speed", "size": 22.0}, nil)
 	k.put("button", "To the car", 984, 584, 248, 48, props{"action": "open", "screen": "s-car", "caption": "Open the rail car"}, nil)
@@ -191,7 +196,8 @@ func burner(p *project.Project) *screen.Screen {
 	k.of(ofChamber)
 	k.s.Title, k.s.Background, k.s.Area = "Burner of {K}", "sheet", "a-kilns"
 	k.put("burner", "Burner", 320, 24, 200, 150, props{}, binds{"running": "K.Burner.Flame", "fault": "K.Burner.Lockout"})
-	for i, l := range [][2]string{{"Call", "Heat called for"}, {"PurgeFan", "Purge fan"}, {"PurgeDone", "Purge complete"}, {"Spark", "Spark"}, {"GasValve", "Gas valve"}, {"Flame", "Flame proven"}, {"Lockout", "Locked out"}} {
+	for i, l := range [][2]string{{"Call", "Heat called for"}, {"PurgeFan", "Purge fan"}, {"PurgeDone", "Purge complete"},
+		{"Spark", "Spark"}, {"GasValve", "Gas valve"}, {"Flame", "Flame proven"}, {"Lockout", "Locked out"}} {
 		with := props{"tag": "K.Burner." + l[0], "caption": l[1]}
 		if l[0] == "Lockout" {
 			with["onColour"] = "high"
@@ -202,8 +208,12 @@ func burner(p *project.Project) *screen.Screen {
 	k.put("pipe", "Gas", 300, 176, 120, 56, props{"colour": "metal", "flow": "forward"}, binds{"flowing": "K.Burner.GasValve"})
 	k.last().Points = []float64{0, 1, 1, 1, 1, 0}
 	k.put("valve", "Gas valve", 256, 212, 56, 40, props{}, binds{"position": "K.Burner.GasValve ? 100 : 0"})
-	k.put("button", "Lamp test", 320, 284, 216, 48, props{"action": "request", "tag": "K.LampTest", "value": "true", "answer": "K.LampTestDone", "answerValue": "true", "within": 5.0, "caption": "Lamp test"}, nil)
-	k.put("button", "Reset", 320, 340, 216, 52, props{"action": "pulse", "tag": "K.Reset", "value": "true", "release": "false", "pulse": 400.0, "caption": "Take the lockout back", "why": "The burner is not locked out", "confirm": true}, binds{"enabled": "K.Burner.Lockout"})
+	k.put("button", "Lamp test", 320, 284, 216, 48,
+		props{"action": "request", "tag": "K.LampTest", "value": "true", "answer": "K.LampTestDone", "answerValue": "true", "within": 5.0,
+			"caption": "Lamp test"}, nil)
+	k.put("button", "Reset", 320, 340, 216, 52, props{"action": "pulse", "tag": "K.Reset", "value": "true", "release": "false",
+		"pulse": 400.0, "caption": "Take the lockout back", "why": "The burner is not locked out", "confirm": true},
+		binds{"enabled": "K.Burner.Lockout"})
 	return k.s
 }
 
@@ -213,7 +223,8 @@ func bays(p *project.Project) *screen.Screen {
 	k.heading("Yard bays")
 	k.text(160, 27, 600, "{Yard.Count} of 48 bays hold timber, the next is {Yard.NextBay}", 15, "quiet")
 	k.put("rect", "Card", 24, 72, 1232, 340, props{"fill": "sheet", "stroke": "line", "radius": 4.0}, nil)
-	k.put("repeat", "Bays", 48, 92, 1184, 300, props{"symbol": "s-bay", "over": "array", "array": "Yard.Bay[1]", "columns": 12.0, "gap": 8.0}, nil)
+	k.put("repeat", "Bays", 48, 92, 1184, 300, props{"symbol": "s-bay", "over": "array", "array": "Yard.Bay[1]", "columns": 12.0,
+		"gap": 8.0}, nil)
 	k.put("switch", "Load", 48, 460, 220, 48, props{"tag": "Yard.LoadCycle", "caption": "Loading cycle"}, nil)
 	k.put("switch", "Unload", 300, 460, 220, 48, props{"tag": "Yard.UnloadCycle", "caption": "Unloading cycle"}, nil)
 	k.put("dial", "Filled", 1064, 436, 192, 192, props{"tag": "Yard.Count", "caption": "Bays filled", "low": 0.0, "high": 48.0}, nil)
@@ -224,11 +235,13 @@ func energy(p *project.Project) *screen.Screen {
 	k := begin(p, "s-energy", "Energy", "Energy and weather", "", 5)
 	k.heading("Energy and weather")
 	k.put("frame", "Meter", 24, 76, 604, 576, props{"caption": "Meter"}, nil)
-	k.put("dial", "Power", 60, 120, 260, 250, props{"tag": "Meter.Power", "caption": "Power", "high": 120.0, "bandLow": 0.0, "bandHigh": 90.0}, nil)
+	k.put("dial", "Power", 60, 120, 260, 250, props{"tag": "Meter.Power", "caption": "Power", "high": 120.0, "bandLow": 0.0,
+		"bandHigh": 90.0}, nil)
 	k.put("readout", "Energy", 360, 136, 230, 72, props{"tag": "Meter.Energy", "caption": "Energy", "size": 28.0}, nil)
 	k.put("readout", "Gross", 360, 226, 230, 72, props{"tag": "Meter.Gross", "caption": "On the weighbridge", "size": 28.0}, nil)
 	k.put("lamp", "Stable", 360, 318, 220, 28, props{"tag": "Meter.Stable", "caption": "Weight is steady"}, nil)
-	k.put("sparkline", "Power", 60, 400, 532, 216, props{"tag": "Meter.Power", "caption": "Power, 10 minutes", "minutes": 10.0, "low": 0.0}, nil)
+	k.put("sparkline", "Power", 60, 400, 532, 216, props{"tag": "Meter.Power", "caption": "Power, 10 minutes", "minutes": 10.0, "low": 0.0},
+		nil)
 	k.put("frame", "Weather", 652, 76, 604, 280, props{"caption": "Weather"}, nil)
 	k.put("readout", "Outside", 688, 132, 180, 72, props{"tag": "Weather.Outside", "caption": "Outside", "size": 28.0}, nil)
 	k.put("readout", "Humidity", 876, 132, 180, 72, props{"tag": "Weather.Humidity", "caption": "Humidity", "size": 28.0}, nil)
@@ -268,7 +281,8 @@ func chamber(p *project.Project) *screen.Screen {
 	k := begin(p, "s-chamber1", "Chamber", "Drying chamber {K}", "a-kilns", 2)
 	k.of(ofChamber)
 	for n := 1; n <= plant.Chambers; n++ {
-		k.s.Entries = append(k.s.Entries, screen.Entry{Name: fmt.Sprintf("Kiln%d", n), Args: map[string]string{"k": folder(p, fmt.Sprintf("Kiln%d", n))}})
+		k.s.Entries = append(k.s.Entries, screen.Entry{Name: fmt.Sprintf("Kiln%d", n),
+			Args: map[string]string{"k": folder(p, fmt.Sprintf("Kiln%d", n))}})
 	}
 	k.heading("{K}")
 	k.text(120, 27, 620, "{K.Species} · load {K.LoadId} · {K.Mode}, step {K.StepNo} of 6, {K.ElapsedHours:0} h", 15, "quiet")
@@ -313,7 +327,8 @@ func chamber(p *project.Project) *screen.Screen {
 	button(24, 132, "Start", "K.Start", "true", "K.CanStart")
 	button(168, 168, "Stop and cool", "K.Stop", "true", "K.Mode != 0")
 	button(348, 132, "Reset", "K.Reset", "true", "")
-	k.put("text", "Why not", 492, 622, 188, 24, props{"text": "Blocked: the chamber runs", "size": 14.0, "colour": "quiet"}, binds{"visible": "K.Mode != 0"})
+	k.put("text", "Why not", 492, 622, 188, 24, props{"text": "Blocked: the chamber runs", "size": 14.0, "colour": "quiet"},
+		binds{"visible": "K.Mode != 0"})
 
 	k.bar(684, "Dry bulb", "K.DryBulb", "K.DryBulbSP", 20, 100, 55, 84)
 	k.bar(836, "Wet bulb", "K.WetBulb", "K.WetBulbSP", 20, 100, 50, 66)
@@ -338,13 +353,17 @@ func chamber(p *project.Project) *screen.Screen {
 func railCar(p *project.Project) *screen.Screen {
 	k := begin(p, "s-car", "Rail car", "Rail car", "a-car", 3)
 	k.heading("Rail car")
-	k.put("button", "Controller", 1096, 14, 160, 44, props{"action": "diagnose", "device": "d-car", "part": "Motion", "caption": "Controller"}, nil)
-	k.put("text", "Invalid", 132, 27, 600, 24, props{"text": "The origin is not set: jog slowly and set zero", "size": 15.0, "colour": "high"}, binds{"visible": "not Car.PositionValid"})
+	k.put("button", "Controller", 1096, 14, 160, 44,
+		props{"action": "diagnose", "device": "d-car", "part": "Motion", "caption": "Controller"}, nil)
+	k.put("text", "Invalid", 132, 27, 600, 24, props{"text": "The origin is not set: jog slowly and set zero", "size": 15.0,
+		"colour": "high"}, binds{"visible": "not Car.PositionValid"})
 	k.put("rect", "Card", 24, 72, 1232, 232, props{"fill": "sheet", "stroke": "line", "radius": 4.0}, nil)
 	k.put("track", "Track", 56, 232, 1168, 24, props{"sleepers": 44.0}, nil)
-	k.put("car", "Car", 56, 152, 136, 84, props{"travel": 1032.0}, binds{"position": "Car.Position / 60000", "loaded": "Car.Loaded", "fault": "Car.EStop"})
+	k.put("car", "Car", 56, 152, 136, 84, props{"travel": 1032.0},
+		binds{"position": "Car.Position / 60000", "loaded": "Car.Loaded", "fault": "Car.EStop"})
 	for i := 0; i <= 6; i++ {
-		k.put("text", "", 92+float64(i)*172, 264, 64, 22, props{"text": fmt.Sprintf("%d m", i*10), "size": 14.0, "colour": "quiet", "align": "centre"}, nil)
+		k.put("text", "", 92+float64(i)*172, 264, 64, 22,
+			props{"text": fmt.Sprintf("%d m", i*10), "size": 14.0, "colour": "quiet", "align": "centre"}, nil)
 	}
 	readout := func(x float64, caption, path string) {
 		k.put("readout", caption, x, 88, 200, 60, props{"tag": path, "caption": caption, "size": 24.0}, nil)
@@ -358,14 +377,17 @@ func railCar(p *project.Project) *screen.Screen {
 
 	k.put("text", "", 24, 332, 300, 28, props{"text": "Jog", "size": 18.0, "bold": true}, nil)
 	jog := func(x float64, caption, path, opposite string) {
-		k.put("button", caption, x, 368, 232, 96, props{"action": "hold", "tag": path, "caption": caption, "excludes": opposite}, binds{"enabled": "not Car.EStop"})
+		k.put("button", caption, x, 368, 232, 96, props{"action": "hold", "tag": path, "caption": caption, "excludes": opposite},
+			binds{"enabled": "not Car.EStop"})
 	}
 	jog(24, "Hold to go back", "Car.JogBack", "Car.JogForward")
 	jog(272, "Hold to go forward", "Car.JogForward", "Car.JogBack")
 	k.text(24, 476, 560, "The car moves while a button is held and stops by itself when it is let go.", 14, "quiet")
 	k.text(24, 498, 560, "The safe stop is the emergency stop at the car.", 14, "quiet")
-	k.put("button", "Set zero", 24, 548, 232, 52, props{"action": "set", "tag": "Car.SetZero", "value": "true", "caption": "Set zero here"}, binds{"enabled": "Car.Stationary and not Car.EStop"})
-	k.put("text", "Why not", 272, 562, 320, 24, props{"text": "Zero is set while the car stands still", "size": 14.0, "colour": "quiet"}, binds{"visible": "not Car.Stationary"})
+	k.put("button", "Set zero", 24, 548, 232, 52, props{"action": "set", "tag": "Car.SetZero", "value": "true", "caption": "Set zero here"},
+		binds{"enabled": "Car.Stationary and not Car.EStop"})
+	k.put("text", "Why not", 272, 562, 320, 24, props{"text": "Zero is set while the car stands still", "size": 14.0, "colour": "quiet"},
+		binds{"visible": "not Car.Stationary"})
 
 	k.put("text", "", 640, 332, 300, 28, props{"text": "Motion", "size": 18.0, "bold": true}, nil)
 	k.entry(640, 368, 192, "Jog speed", "Car.VelocitySP")

@@ -137,7 +137,8 @@ type Door struct {
 // held when the server last ended.
 func New(trail Trail, leases Leases, restore func(Lease) (Sink, error), log *slog.Logger) *Door {
 	ctx, cancel := context.WithCancel(context.Background())
-	return &Door{log: log, ledger: ledger{trail: trail, log: log}, leases: leases, restore: restore, ctx: ctx, cancel: cancel, quit: make(chan struct{}),
+	return &Door{log: log, ledger: ledger{trail: trail, log: log}, leases: leases, restore: restore, ctx: ctx, cancel: cancel,
+		quit: make(chan struct{}),
 		keys: map[string]bool{}, presses: map[string]*Hold{}, claims: map[string]*claim{}}
 }
 

@@ -222,7 +222,8 @@ func (y *yard) target(name string, kind value.Kind) *Target {
 
 // set is a command that writes a number.
 func (y *yard) set(who Who, name string, n float64) Command {
-	return y.command(who, Step{Target: y.target(name, value.LREAL), Value: func(value.Value) (value.Value, error) { return value.Real(value.LREAL, n), nil }})
+	return y.command(who, Step{Target: y.target(name, value.LREAL),
+		Value: func(value.Value) (value.Value, error) { return value.Real(value.LREAL, n), nil }})
 }
 
 func (y *yard) command(who Who, steps ...Step) Command {
@@ -231,7 +232,8 @@ func (y *yard) command(who Who, steps ...Step) Command {
 }
 
 func (y *yard) jog(name string) Step {
-	return Step{Target: y.target(name, value.BOOL), Value: func(value.Value) (value.Value, error) { return value.Bool(true), nil }, Release: value.Bool(false)}
+	return Step{Target: y.target(name, value.BOOL), Value: func(value.Value) (value.Value, error) { return value.Bool(true), nil },
+		Release: value.Bool(false)}
 }
 
 // hold presses a button in the background and returns how that went.

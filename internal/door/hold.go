@@ -383,7 +383,8 @@ type Lease struct {
 }
 
 func lease(c *Command, s Step) Lease {
-	l := Lease{ID: c.Key, Tag: s.Tag.ID, Path: s.Path, Person: c.Who.ID, Name: c.Who.Name, Panel: c.Who.Panel, Screen: s.Screen, Element: s.Element,
+	l := Lease{ID: c.Key, Tag: s.Tag.ID, Path: s.Path, Person: c.Who.ID, Name: c.Who.Name, Panel: c.Who.Panel, Screen: s.Screen,
+		Element:      s.Element,
 		ReleaseValue: s.Release.Text(), DeviceDoc: []byte(s.Device), At: time.Now()}
 	l.TagDoc, _ = json.Marshal(s.Tag) // a definition that was loaded marshals
 	return l

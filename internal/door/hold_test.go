@@ -36,7 +36,8 @@ func TestHowAHoldEnds(t *testing.T) {
 		"a release that changes what it holds": {on(func(g *guard) { g.current = errWet }), 50 * time.Millisecond, "rail is wet"},
 		"bad quality":                          {on(func(g *guard) { g.bad = true }), 50 * time.Millisecond, "jog is bad"},
 		"shutdown":                             {func(y *yard, _ *Hold) { y.ended = true; y.door.Close(ctx) }, 0, "server is ending"},
-		"its release value is set":             {func(y *yard, _ *Hold) { y.door.Do(ctx, y.off("jog")) }, 10 * time.Millisecond, "release value was written"},
+		"its release value is set": {func(y *yard, _ *Hold) { y.door.Do(ctx, y.off("jog")) }, 10 * time.Millisecond,
+			"release value was written"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			bubble(t, func(y *yard) {
@@ -80,7 +81,8 @@ func TestHowAHoldEnds(t *testing.T) {
 
 // off is a command that sets a BOOL to false, once.
 func (y *yard) off(name string) Command {
-	return y.command(iris, Step{Target: y.target(name, value.BOOL), Value: func(value.Value) (value.Value, error) { return value.Bool(false), nil }})
+	return y.command(iris, Step{Target: y.target(name, value.BOOL),
+		Value: func(value.Value) (value.Value, error) { return value.Bool(false), nil }})
 }
 
 func TestAPressThatIsNotRenewedEnds(t *testing.T) {
@@ -107,9 +109,11 @@ func TestAPressThatEndsBeforeItBegins(t *testing.T) {
 		end  func(y *yard, h *Hold)
 		says string
 	}{
-		"let go while the intent is kept":       {100 * time.Millisecond, func(y *yard, h *Hold) { y.door.LetGo(tom, h.key, "let go") }, "let go"},
-		"not renewed while the disk is slow":    {700 * time.Millisecond, func(*yard, *Hold) {}, "not heard"},
-		"renewed, but the disk is far too slow": {14600 * time.Millisecond, func(y *yard, h *Hold) { go y.renew(h, 20*time.Second) }, "14.6 s old"},
+		"let go while the intent is kept": {100 * time.Millisecond, func(y *yard, h *Hold) { y.door.LetGo(tom, h.key, "let go") },
+			"let go"},
+		"not renewed while the disk is slow": {700 * time.Millisecond, func(*yard, *Hold) {}, "not heard"},
+		"renewed, but the disk is far too slow": {14600 * time.Millisecond, func(y *yard, h *Hold) { go y.renew(h, 20*time.Second) },
+			"14.6 s old"},
 		"the server ends": {100 * time.Millisecond,
 			func(y *yard, h *Hold) { h.door.EndWhere(func(Who) bool { return true }, "the server is ending") }, "server is ending"},
 	} {
@@ -138,7 +142,8 @@ func TestAHoldWhoseWriteGoesWrong(t *testing.T) {
 		wrote  []string
 		trail  []string
 	}{
-		"refused":  {[]answer{{err: errRefuses}}, true, []string{"+0 jog=true! the device refused: illegal address"}, []string{"intent", "outcome refused"}},
+		"refused": {[]answer{{err: errRefuses}}, true, []string{"+0 jog=true! the device refused: illegal address"},
+			[]string{"intent", "outcome refused"}},
 		"not sent": {[]answer{{err: errDown}}, true, []string{"+0 jog=true! not sent: no connection"}, []string{"intent", "outcome refused"}},
 		"no answer": {[]answer{{err: errSilence}, {}}, false, []string{"+0 jog=true! time-out", "+0 jog=false!"},
 			[]string{"intent", "outcome unknown", "lease confirmed"}},
@@ -234,7 +239,8 @@ func TestWhatIsHeldIsWrittenByNobodyElse(t *testing.T) {
 	bubble(t, func(y *yard) {
 		_, begun := y.hold(tom, y.jog("jog"))
 		<-begun
-		on := y.command(iris, Step{Target: y.target("jog", value.BOOL), Value: func(value.Value) (value.Value, error) { return value.Bool(true), nil }})
+		on := y.command(iris, Step{Target: y.target("jog", value.BOOL),
+			Value: func(value.Value) (value.Value, error) { return value.Bool(true), nil }})
 		if _, err := y.door.Do(ctx, on); err == nil || !strings.Contains(err.Error(), "Tom Alder at Kiln house holds it") {
 			t.Errorf("%v", err)
 		}
@@ -284,12 +290,13 @@ func TestACrashAtEachStep(t *testing.T) {
 		on     bool // the device has the value
 		kept   int
 	}{
-		"before its lease is kept":        {0, 0, nil, false, 0},
-		"while the intent is kept":        {50 * time.Millisecond, 100 * time.Millisecond, nil, false, 1},
-		"while the device is asked":       {50 * time.Millisecond, 0, []answer{{takes: 100 * time.Millisecond}, {}}, true, 1},
-		"while it is held":                {400 * time.Millisecond, 0, nil, true, 1},
-		"while its release is on the way": {550 * time.Millisecond, 0, []answer{{}, {takes: 100 * time.Millisecond, err: errSilence}, {}}, true, 1},
-		"after it was let go":             {700 * time.Millisecond, 0, nil, false, 0},
+		"before its lease is kept":  {0, 0, nil, false, 0},
+		"while the intent is kept":  {50 * time.Millisecond, 100 * time.Millisecond, nil, false, 1},
+		"while the device is asked": {50 * time.Millisecond, 0, []answer{{takes: 100 * time.Millisecond}, {}}, true, 1},
+		"while it is held":          {400 * time.Millisecond, 0, nil, true, 1},
+		"while its release is on the way": {550 * time.Millisecond, 0, []answer{{}, {takes: 100 * time.Millisecond, err: errSilence}, {}}, true,
+			1},
+		"after it was let go": {700 * time.Millisecond, 0, nil, false, 0},
 	} {
 		t.Run(name, func(t *testing.T) {
 			synctest.Test(t, func(t *testing.T) {

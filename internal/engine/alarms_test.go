@@ -90,7 +90,8 @@ func TestAlarmsFollowTheirTags(t *testing.T) {
 	if got := e.told(); got != "a-wet raised→unacknowledged (lost)" {
 		t.Errorf("a probe is lost; the alarm on the gap keeps its state: %s", got)
 	}
-	if !e.ActOnAlarm("a-dry", alarm.Ack, at(1600), time.Time{}, "tom", "") || e.ActOnAlarm("a-dry", alarm.Ack, at(1600), time.Time{}, "tom", "") {
+	if !e.ActOnAlarm("a-dry", alarm.Ack, at(1600), time.Time{}, "tom", "") ||
+		e.ActOnAlarm("a-dry", alarm.Ack, at(1600), time.Time{}, "tom", "") {
 		t.Error("an acknowledgement counts once")
 	}
 	if got := e.told(); got != "a-dry acknowledged→normal" {
@@ -137,8 +138,10 @@ func TestNothingIsLostInAFlood(t *testing.T) {
 	p := yard(t)
 	var ops []project.Op
 	for i := range 500 {
-		ops = append(ops, project.Op{Kind: project.KindTag, ID: fmt.Sprintf("x%d", i), Value: json.RawMessage(dev(fmt.Sprintf("X%d", i), fmt.Sprintf("holding:%d", i), ""))},
-			project.Op{Kind: project.KindAlarm, ID: fmt.Sprintf("a%d", i), Value: json.RawMessage(fmt.Sprintf(`{"name":"X","tag":"x%d","kind":"high","limit":"10","priority":"low","message":"{value}"}`, i))})
+		ops = append(ops, project.Op{Kind: project.KindTag, ID: fmt.Sprintf("x%d", i),
+			Value: json.RawMessage(dev(fmt.Sprintf("X%d", i), fmt.Sprintf("holding:%d", i), ""))},
+			project.Op{Kind: project.KindAlarm, ID: fmt.Sprintf("a%d", i),
+				Value: json.RawMessage(fmt.Sprintf(`{"name":"X","tag":"x%d","kind":"high","limit":"10","priority":"low","message":"{value}"}`, i))})
 	}
 	p, _, err := p.Edit(ops)
 	if err != nil {
@@ -205,14 +208,17 @@ func TestMessagesInTheProjectsLanguages(t *testing.T) {
 // A device with 1,000 points goes: one alarm comes, that of its link; what
 // stood stands still, and what is back is as before.
 func TestADeviceOfAThousandPointsIsLost(t *testing.T) {
-	ops := []project.Op{{Kind: project.KindDevice, ID: "d", Value: []byte(`{"name":"PLC","protocol":"modbus-tcp","host":"127.0.0.1","port":502,"unit":1,"order":"ABCD","numbering":0,"poll":1000,"timeout":500,"maxGap":8,"maxBlock":125}`)},
+	ops := []project.Op{{Kind: project.KindDevice, ID: "d",
+		Value: []byte(`{"name":"PLC","protocol":"modbus-tcp","host":"127.0.0.1","port":502,"unit":1,"order":"ABCD","numbering":0,"poll":1000,"timeout":500,"maxGap":8,"maxBlock":125}`)},
 		{Kind: project.KindTag, ID: "up", Value: []byte(`{"name":"Up","type":"BOOL","source":"system","system":"link.up","device":"d"}`)},
 		{Kind: project.KindAlarm, ID: "link", Value: []byte(`{"name":"Link lost","tag":"up","kind":"state","inverted":true,"priority":"high","message":"lost"}`)}}
 	const points = 1000
 	for i := range points {
 		kind := []string{`"high","limit":"80"`, `"quality"`, `"rate","limit":"5","window":10`}[i%3]
-		ops = append(ops, project.Op{Kind: project.KindTag, ID: fmt.Sprintf("t%d", i), Value: fmt.Appendf(nil, `{"name":"T%d","type":"INT","source":"device","device":"d","access":"read","address":"holding:%d"}`, i, i)},
-			project.Op{Kind: project.KindAlarm, ID: fmt.Sprintf("a%d", i), Value: fmt.Appendf(nil, `{"name":"A","tag":"t%d","kind":%s,"priority":"low","message":"x"}`, i, kind)})
+		ops = append(ops, project.Op{Kind: project.KindTag, ID: fmt.Sprintf("t%d", i),
+			Value: fmt.Appendf(nil, `{"name":"T%d","type":"INT","source":"device","device":"d","access":"read","address":"holding:%d"}`, i, i)},
+			project.Op{Kind: project.KindAlarm, ID: fmt.Sprintf("a%d", i),
+				Value: fmt.Appendf(nil, `{"name":"A","tag":"t%d","kind":%s,"priority":"low","message":"x"}`, i, kind)})
 	}
 	p, _, err := project.New("Yard").Edit(ops)
 	if err != nil {

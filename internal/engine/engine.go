@@ -126,7 +126,8 @@ func (e *Engine) carry(slot int32, before, s *spec, val, raw value.Value, seen i
 		e.begin(slot, s, now)
 	case b.Source == tag.Device:
 		same := a.Device == b.Device && a.Address == b.Address && a.Type == b.Type && a.Order == b.Order &&
-			before.standIn == s.standIn && before.device.Endpoint() == s.device.Endpoint() && before.device.Unit == s.device.Unit && before.device.Off == s.device.Off && before.device.Order == s.device.Order
+			before.standIn == s.standIn && before.device.Endpoint() == s.device.Endpoint() && before.device.Unit == s.device.Unit &&
+			before.device.Off == s.device.Off && before.device.Order == s.device.Order
 		if !same {
 			e.begin(slot, s, now)
 			return

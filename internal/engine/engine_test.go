@@ -126,7 +126,8 @@ func TestApplyCarriesState(t *testing.T) {
 	if before != after {
 		t.Error("a slot moved")
 	}
-	expect(t, e, "after the edit", "dry", "143", "wet", "58.5", "gap", "84.5", "note", "kept", "mode", "bad: no value has come yet", "narrow", "gone", "new", "bad: no value has come yet")
+	expect(t, e, "after the edit", "dry", "143", "wet", "58.5", "gap", "84.5", "note", "kept", "mode", "bad: no value has come yet",
+		"narrow", "gone", "new", "bad: no value has come yet")
 	p3 := edit(t, p2, [3]string{"narrow", "", `{"name":"Narrow","type":"BOOL","source":"computed","formula":"Gap < 5"}`})
 	e.Apply(Compile(p3, e.prog, Options{}), at(20))
 	expect(t, e, "brought back", "narrow", "false")

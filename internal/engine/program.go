@@ -255,7 +255,8 @@ func sameLink(a, b *spec) bool {
 		return true
 	}
 	x, y := a.tag, b.tag
-	return a.device == b.device && x.WriteAddress == y.WriteAddress && x.Group == y.Group && a.standIn == b.standIn && x.Address == y.Address && x.Type == y.Type && x.Order == y.Order && x.Poll == y.Poll
+	return a.device == b.device && x.WriteAddress == y.WriteAddress && x.Group == y.Group && a.standIn == b.standIn &&
+		x.Address == y.Address && x.Type == y.Type && x.Order == y.Order && x.Poll == y.Poll
 }
 
 func deviceOf(p *project.Project, t *tag.Tag) *device.Device {

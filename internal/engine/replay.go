@@ -97,7 +97,8 @@ func newReplay(proj *project.Project, a *alarm.Alarm, course Course, from, to ti
 func (r *replay) play(a *alarm.Alarm) Replayed {
 	c := *a
 	c.Off, c.Latch, c.NoAck = false, false, true
-	run := &replayRun{replay: r, engine: &Engine{frame: formula.Frame{Slots: slices.Clone(r.start)}}, alarm: alarm.New(&c, alarm.Kept{}, r.from)}
+	run := &replayRun{replay: r, engine: &Engine{frame: formula.Frame{Slots: slices.Clone(r.start)}},
+		alarm: alarm.New(&c, alarm.Kept{}, r.from)}
 	for i := 0; i < len(r.moves); {
 		m := r.moves[i]
 		now := time.Unix(0, m.at)

@@ -15,7 +15,8 @@ var midnight = time.Date(2026, 3, 2, 0, 0, 0, 0, time.UTC)
 
 func samples(at ...float64) (out []history.Sample) {
 	for i := 0; i+1 < len(at); i += 2 {
-		out = append(out, history.Sample{At: midnight.Add(time.Duration(at[i] * float64(time.Second))).UnixNano(), Value: at[i+1], Quality: value.Good})
+		out = append(out, history.Sample{At: midnight.Add(time.Duration(at[i] * float64(time.Second))).UnixNano(), Value: at[i+1],
+			Quality: value.Good})
 	}
 	return out
 }
@@ -45,7 +46,8 @@ func TestReplayByHand(t *testing.T) {
 		{"so does an off-delay", func(a *alarm.Alarm) { a.OffDelay = 6 }, course, []float64{10, 66, 100}},
 		{"an on-delay shortens it", func(a *alarm.Alarm) { a.OnDelay = 15 }, course, []float64{40, 60, 115}},
 		{"a latched one is told by its condition", func(a *alarm.Alarm) { a.Latch = true }, course, []float64{10, 20, 25, 60, 100}},
-		{"suppressed from 30 s on", func(*alarm.Alarm) {}, Course{"t-in": course["t-in"], "t-off": samples(0, 0, 30, 1)}, []float64{10, 20, 25, 30}},
+		{"suppressed from 30 s on", func(*alarm.Alarm) {}, Course{"t-in": course["t-in"], "t-off": samples(0, 0, 30, 1)},
+			[]float64{10, 20, 25, 30}},
 		{"another limit", func(a *alarm.Alarm) { a.Limit = "88" }, course, []float64{100}},
 	} {
 		a := base

@@ -86,7 +86,8 @@ func TestTagsRestWhileNobodyNeedsThem(t *testing.T) {
 
 func TestStandIns(t *testing.T) {
 	p := edit(t, yard(t),
-		[3]string{"sp", "", dev("DryBulbSP", "holding:0", `,"access":"readwrite","scale":{"rawLow":0,"rawHigh":1200,"engLow":0,"engHigh":120},"behaviour":{"kind":"hold","low":40}`)},
+		[3]string{"sp", "", dev("DryBulbSP", "holding:0",
+			`,"access":"readwrite","scale":{"rawLow":0,"rawHigh":1200,"engLow":0,"engHigh":120},"behaviour":{"kind":"hold","low":40}`)},
 		[3]string{"dry", "/behaviour", `{"kind":"follow","tag":"sp","lag":1}`},
 		[3]string{"mode", "/behaviour", `{"kind":"formula","formula":"DryBulbSP > 50 ? 2 : 0"}`},
 		[3]string{"wet", "/behaviour", `{"kind":"square","low":10,"high":20,"period":2}`})

@@ -26,7 +26,8 @@ func (e *Engine) carryMotions(old *Program, now time.Time) {
 	for _, in := range e.prog.standins {
 		slot := in.slot
 		s := e.prog.specs[slot]
-		if m := was[slot]; m != nil && int(slot) < len(old.specs) && old.specs[slot] != nil && old.specs[slot].tag.ID == s.tag.ID && m.behaviour == s.motion {
+		if m := was[slot]; m != nil && int(slot) < len(old.specs) && old.specs[slot] != nil && old.specs[slot].tag.ID == s.tag.ID &&
+			m.behaviour == s.motion {
 			e.motions[slot] = m
 			continue
 		}

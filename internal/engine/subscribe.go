@@ -32,7 +32,8 @@ type Sub struct {
 // Subscribe asks for tags by id. An id that the program does not have is bad
 // until a later program has it.
 func (e *Engine) Subscribe(ids []string) *Sub {
-	s := &Sub{ids: ids, signal: make(chan struct{}, 1), values: make([]value.Value, len(ids)), raw: make([]value.Value, len(ids)), marked: make([]bool, len(ids))}
+	s := &Sub{ids: ids, signal: make(chan struct{}, 1), values: make([]value.Value, len(ids)), raw: make([]value.Value, len(ids)),
+		marked: make([]bool, len(ids))}
 	e.subs[s] = struct{}{}
 	e.attach(s)
 	return s

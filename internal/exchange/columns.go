@@ -12,7 +12,8 @@ import (
 
 // Columns are the columns of a tag list, in the order they are written.
 // docs/formats.md describes them.
-var Columns = []string{"path", "description", "type", "source", "device", "address", "access", "poll", "raw_low", "raw_high", "eng_low", "eng_high", "unit", "decimals", "limit_low", "limit_high", "step", "initial", "retain", "formula", "area",
+var Columns = []string{"path", "description", "type", "source", "device", "address", "access", "poll", "raw_low", "raw_high", "eng_low",
+	"eng_high", "unit", "decimals", "limit_low", "limit_high", "step", "initial", "retain", "formula", "area",
 	"write_address", "order", "clamp", "gain", "offset", "invert", "states", "source_name", "plausible_low", "plausible_high", "plausible_raw"}
 
 // Cell is a refusal of one cell.
@@ -446,6 +447,7 @@ func record(p *project.Project, t *tag.Tag, path string) []string {
 		decimals = strconv.Itoa(*t.Decimals)
 	}
 	return []string{path, t.Description, t.Type.String(), string(t.Source), device, address, string(t.Access), poll,
-		points[0], points[1], points[2], points[3], t.Unit, decimals, limit(t.Low, t.LowTag), limit(t.High, t.HighTag), nonzero(t.Step), t.Initial, yes(t.Retain), t.Formula, area,
+		points[0], points[1], points[2], points[3], t.Unit, decimals, limit(t.Low, t.LowTag), limit(t.High, t.HighTag), nonzero(t.Step),
+		t.Initial, yes(t.Retain), t.Formula, area,
 		t.WriteAddress, t.Order, clamp, gain, offset, yes(t.Invert), ShowStates(t.States), t.SourceName, possible[0], possible[1], possible[2]}
 }

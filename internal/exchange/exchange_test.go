@@ -45,7 +45,8 @@ func TestPreview(t *testing.T) {
 		"\r\n"+
 		"E;BOOL;;;;\r\n")
 	want := []string{
-		"2 same", "3 new", "4 clashing path: this path stands in line 3 already", `5 refused path: '-' is not allowed: use letters, digits, _ and [n]`,
+		"2 same", "3 new", "4 clashing path: this path stands in line 3 already",
+		`5 refused path: '-' is not allowed: use letters, digits, _ and [n]`,
 		`6 refused type: type "FLOAT" is not known: use one of BOOL, SINT, USINT, INT, UINT, DINT, UDINT, LINT, ULINT, REAL, LREAL, STRING(n)`,
 		"7 refused device: there is no device Other: add it first", "8 refused address: coil:3 holds single bits: only a BOOL fits, not REAL",
 		"9 refused decimals: 1.5 is not a whole number", "11 new",

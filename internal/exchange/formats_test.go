@@ -70,7 +70,8 @@ Kiln1.Mode INT address=%MW4 states=0=idle, 2=drying
 Kiln1.N2nd UINT initial=31 |Kiln1.2nd|
 Kiln1.Load STRING(16) initial=L-2611
 Kiln1.Odd  !the derived type Nowhere is not in the document`
-	for name, doc := range map[string]string{"prefixed": plc, "plain": strings.ReplaceAll(strings.ReplaceAll(plc, "ppx:", ""), "xmlns:ppx", "xmlns")} {
+	for name, doc := range map[string]string{"prefixed": plc,
+		"plain": strings.ReplaceAll(strings.ReplaceAll(plc, "ppx:", ""), "xmlns:ppx", "xmlns")} {
 		rows, err := ReadPLCopen([]byte(doc))
 		if err != nil {
 			t.Fatal(name, err)
@@ -185,7 +186,8 @@ func TestOtherLists(t *testing.T) {
 	if _, table, err := Read([]byte(text), "", nil); !errors.Is(err, ErrNeedsMatching) || len(table.Cells) != 4 {
 		t.Fatal(err)
 	}
-	m := &Matching{Source: "old", Header: true, Columns: map[string]string{"path": "Name", "type": "Datatype", "address": "Reg", "access": "R/W"}, Separators: "/", Folder: "Kiln1"}
+	m := &Matching{Source: "old", Header: true, Columns: map[string]string{"path": "Name", "type": "Datatype", "address": "Reg",
+		"access": "R/W"}, Separators: "/", Folder: "Kiln1"}
 	rows, _, err := Read([]byte(text), "", m)
 	if err != nil {
 		t.Fatal(err)
@@ -203,7 +205,8 @@ Kiln1.X BLOB address=400009 access=read |X| !type "BLOB" is not known: match it 
 	if _, _, err := Read([]byte("A\tB\n1\t2\n"), "", m); err == nil || !strings.Contains(err.Error(), `no column "`) {
 		t.Error(err)
 	}
-	if g := Guess(&Table{Cells: [][]string{{"Symbol", "Data type", "Comment"}}}); g.Columns["path"] != "Symbol" || g.Columns["type"] != "Data type" || g.Columns["description"] != "Comment" {
+	if g := Guess(&Table{Cells: [][]string{{"Symbol", "Data type", "Comment"}}}); g.Columns["path"] != "Symbol" ||
+		g.Columns["type"] != "Data type" || g.Columns["description"] != "Comment" {
 		t.Errorf("%v", g)
 	}
 }
@@ -232,7 +235,8 @@ func TestASecondImportBringsOnlyWhatChanged(t *testing.T) {
 	if d := fmt.Sprint(lines[2].Differences); d != "[{path Kiln1.B Kiln2.B}]" {
 		t.Error(d)
 	}
-	if got := statuses(Preview(rows, p, Options{NoRenames: true})); !strings.Contains(got, "Kiln2.B new") || !strings.Contains(got, "Kiln1.B gone") {
+	if got := statuses(Preview(rows, p, Options{NoRenames: true})); !strings.Contains(got, "Kiln2.B new") ||
+		!strings.Contains(got, "Kiln1.B gone") {
 		t.Error(got)
 	}
 	if got := statuses(Preview(rows, p, Options{Keep: []string{"unit"}})); !strings.Contains(got, "Kiln1.A same") {

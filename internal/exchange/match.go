@@ -112,7 +112,8 @@ func (m *Matching) fit(row *Row) {
 	row.Fields["type"] = typ
 	if a, ok := row.Fields["access"]; ok {
 		row.Fields["access"] = "read"
-		if slices.ContainsFunc(m.Writes, func(w string) bool { return strings.EqualFold(w, a) }) || len(m.Writes) == 0 && strings.Contains(strings.ToLower(a), "w") {
+		if slices.ContainsFunc(m.Writes, func(w string) bool { return strings.EqualFold(w, a) }) ||
+			len(m.Writes) == 0 && strings.Contains(strings.ToLower(a), "w") {
 			row.Fields["access"] = "readwrite"
 		}
 	} else if m.Access != "" {
@@ -122,9 +123,12 @@ func (m *Matching) fit(row *Row) {
 
 // usualTypes are names of types in use beside those of IEC 61131-3.
 var usualTypes = map[string]string{
-	"bit": "BOOL", "boolean": "BOOL", "byte": "USINT", "word": "UINT", "dword": "UDINT", "lword": "ULINT", "int8": "SINT", "uint8": "USINT", "sbyte": "SINT",
-	"int16": "INT", "uint16": "UINT", "int32": "DINT", "uint32": "UDINT", "int64": "LINT", "uint64": "ULINT", "short": "INT", "ushort": "UINT", "integer": "INT", "long": "DINT", "ulong": "UDINT",
-	"float": "REAL", "float32": "REAL", "single": "REAL", "double": "LREAL", "float64": "LREAL", "text": "STRING(80)", "wstring": "STRING(80)", "char": "STRING(1)",
+	"bit": "BOOL", "boolean": "BOOL", "byte": "USINT", "word": "UINT", "dword": "UDINT", "lword": "ULINT", "int8": "SINT", "uint8": "USINT",
+	"sbyte": "SINT",
+	"int16": "INT", "uint16": "UINT", "int32": "DINT", "uint32": "UDINT", "int64": "LINT", "uint64": "ULINT", "short": "INT",
+	"ushort": "UINT", "integer": "INT", "long": "DINT", "ulong": "UDINT",
+	"float": "REAL", "float32": "REAL", "single": "REAL", "double": "LREAL", "float64": "LREAL", "text": "STRING(80)",
+	"wstring": "STRING(80)", "char": "STRING(1)",
 }
 
 func (m *Matching) typeOf(theirs string) (string, error) {
@@ -159,8 +163,10 @@ func Guess(t *Table) Matching {
 		return m
 	}
 	hints := map[string][]string{
-		"path": {"name", "tag", "symbol", "variable", "path"}, "type": {"type", "datatype", "data type"}, "address": {"address", "addr", "register", "location"},
-		"description": {"description", "comment", "remark", "text"}, "unit": {"unit", "units", "eu"}, "access": {"access", "rw", "r/w", "writable"}, "initial": {"initial", "initial value"},
+		"path": {"name", "tag", "symbol", "variable", "path"}, "type": {"type", "datatype", "data type"},
+		"address":     {"address", "addr", "register", "location"},
+		"description": {"description", "comment", "remark", "text"}, "unit": {"unit", "units", "eu"},
+		"access": {"access", "rw", "r/w", "writable"}, "initial": {"initial", "initial value"},
 	}
 	for _, ours := range Columns {
 		for _, h := range t.Cells[0] {

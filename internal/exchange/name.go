@@ -65,7 +65,8 @@ func fitIndices(s string) (string, bool) {
 func isLetter(c byte) bool { return c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' }
 
 // spelled are letters that have a usual spelling in ASCII.
-var spelled = map[rune]string{'ä': "ae", 'ö': "oe", 'ü': "ue", 'Ä': "Ae", 'Ö': "Oe", 'Ü': "Ue", 'ß': "ss", 'é': "e", 'è': "e", 'à': "a", 'ç': "c", 'ñ': "n", 'å': "a", 'ø': "o", 'æ': "ae"}
+var spelled = map[rune]string{'ä': "ae", 'ö': "oe", 'ü': "ue", 'Ä': "Ae", 'Ö': "Oe", 'Ü': "Ue", 'ß': "ss", 'é': "e", 'è': "e", 'à': "a",
+	'ç': "c", 'ñ': "n", 'å': "a", 'ø': "o", 'æ': "ae"}
 
 // splitPath parts a path from elsewhere at its separators, outside brackets.
 func splitPath(s, separators string) []string {

@@ -13,12 +13,15 @@ import (
 // builtin are the data types of namespace 0 that a tag can have, by their
 // number and by their name.
 var builtin = map[string]string{
-	"1": "BOOL", "2": "SINT", "3": "USINT", "4": "INT", "5": "UINT", "6": "DINT", "7": "UDINT", "8": "LINT", "9": "ULINT", "10": "REAL", "11": "LREAL", "12": "STRING(80)",
-	"boolean": "BOOL", "sbyte": "SINT", "byte": "USINT", "int16": "INT", "uint16": "UINT", "int32": "DINT", "uint32": "UDINT", "int64": "LINT", "uint64": "ULINT", "float": "REAL", "double": "LREAL", "string": "STRING(80)",
+	"1": "BOOL", "2": "SINT", "3": "USINT", "4": "INT", "5": "UINT", "6": "DINT", "7": "UDINT", "8": "LINT", "9": "ULINT", "10": "REAL",
+	"11": "LREAL", "12": "STRING(80)",
+	"boolean": "BOOL", "sbyte": "SINT", "byte": "USINT", "int16": "INT", "uint16": "UINT", "int32": "DINT", "uint32": "UDINT",
+	"int64": "LINT", "uint64": "ULINT", "float": "REAL", "double": "LREAL", "string": "STRING(80)",
 }
 
 // forward references that lead down the address space.
-var downward = map[string]bool{"HasComponent": true, "i=47": true, "Organizes": true, "i=35": true, "HasProperty": true, "i=46": true, "HasOrderedComponent": true, "i=49": true}
+var downward = map[string]bool{"HasComponent": true, "i=47": true, "Organizes": true, "i=35": true, "HasProperty": true, "i=46": true,
+	"HasOrderedComponent": true, "i=49": true}
 
 type nodeSet struct {
 	nodes  map[string]*node
@@ -171,7 +174,8 @@ func (s *nodeSet) typeOf(ref string) (string, bool) {
 		if n == nil {
 			return ref, false
 		}
-		if n.child("Definition") != nil && n.child("Definition").child("Field") != nil && n.child("Definition").child("Field").attrs["Value"] != "" {
+		if n.child("Definition") != nil && n.child("Definition").child("Field") != nil &&
+			n.child("Definition").child("Field").attrs["Value"] != "" {
 			return "DINT", true // an enumeration (IEC 62541-3, 8.14)
 		}
 		up := ""

@@ -301,7 +301,8 @@ func (r *plcReader) add(line int, path []string, m plcMember, typ, address, stat
 		return
 	}
 	was := strings.Join(path, ".")
-	row := Row{Line: line, Fields: map[string]string{"path": FitPath(path), "type": typ, "description": m.comment}, Within: slices.Clone(r.within)}
+	row := Row{Line: line, Fields: map[string]string{"path": FitPath(path), "type": typ, "description": m.comment},
+		Within: slices.Clone(r.within)}
 	if row.Fields["path"] != was {
 		row.Was = was
 	}

@@ -327,16 +327,20 @@ func (x *index) rename(l *Line, t *tag.Tag, path string) {
 		column string
 		copy   func()
 	}{
-		{"description", func() { merged.Description = old.Description }}, {"unit", func() { merged.Unit = old.Unit }}, {"decimals", func() { merged.Decimals = old.Decimals }},
-		{"raw_low", func() { merged.Scale = old.Scale }}, {"limit_low", func() { merged.Low, merged.LowTag = old.Low, old.LowTag }}, {"limit_high", func() { merged.High, merged.HighTag = old.High, old.HighTag }},
-		{"states", func() { merged.States = old.States }}, {"area", func() { merged.Area = old.Area }}, {"access", func() { merged.Access = old.Access }},
+		{"description", func() { merged.Description = old.Description }}, {"unit", func() { merged.Unit = old.Unit }},
+		{"decimals", func() { merged.Decimals = old.Decimals }},
+		{"raw_low", func() { merged.Scale = old.Scale }}, {"limit_low", func() { merged.Low, merged.LowTag = old.Low, old.LowTag }},
+		{"limit_high", func() { merged.High, merged.HighTag = old.High, old.HighTag }},
+		{"states", func() { merged.States = old.States }}, {"area", func() { merged.Area = old.Area }},
+		{"access", func() { merged.Access = old.Access }},
 	} {
 		blank := record(x.p, &merged, "")[slices.Index(Columns, keep.column)]
 		if blank == "" || keep.column == "access" {
 			keep.copy()
 		}
 	}
-	merged.Behaviour, merged.Order, merged.Group, merged.Poll, merged.Step, merged.Plausible = old.Behaviour, old.Order, old.Group, old.Poll, old.Step, old.Plausible
+	merged.Behaviour, merged.Order, merged.Group = old.Behaviour, old.Order, old.Group
+	merged.Poll, merged.Step, merged.Plausible = old.Poll, old.Step, old.Plausible
 	l.tag, l.id, l.Renames = &merged, t.ID, path
 	cmp := *old
 	cmp.Name = merged.Name

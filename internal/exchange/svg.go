@@ -238,7 +238,8 @@ func (c *svgCleaner) attribute(element, name, space, v string) (string, bool) {
 		}
 	}
 	flat := strings.ToLower(strings.Join(strings.Fields(v), ""))
-	if strings.Contains(flat, "expression(") || strings.Contains(flat, "javascript:") || strings.Contains(flat, "@import") || strings.Contains(flat, "-moz-binding") || name == "style" && strings.Contains(v, `\`) {
+	if strings.Contains(flat, "expression(") || strings.Contains(flat, "javascript:") || strings.Contains(flat, "@import") ||
+		strings.Contains(flat, "-moz-binding") || name == "style" && strings.Contains(v, `\`) {
 		c.leave("style with a script")
 		return "", false
 	}

@@ -27,12 +27,14 @@ func TestADrawingIsMadeSafe(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, bad := range []string{"alert", "evil", "script", "foreign", "onload", "onclick", "javascript", "@import", "animate", "svg+xml;base64", "inside-link"} {
+	for _, bad := range []string{"alert", "evil", "script", "foreign", "onload", "onclick", "javascript", "@import", "animate",
+		"svg+xml;base64", "inside-link"} {
 		if strings.Contains(p.Data, bad) {
 			t.Errorf("%q is left in\n%s", bad, p.Data)
 		}
 	}
-	for _, good := range []string{`id="motor"`, `id="case"`, `fill="url(#grad)"`, `href="#motor"`, "data:image/png", "a &lt; b", `viewBox="0 0 200 100"`} {
+	for _, good := range []string{`id="motor"`, `id="case"`, `fill="url(#grad)"`, `href="#motor"`, "data:image/png", "a &lt; b",
+		`viewBox="0 0 200 100"`} {
 		if !strings.Contains(p.Data, good) {
 			t.Errorf("%q is gone from\n%s", good, p.Data)
 		}
@@ -51,8 +53,10 @@ func TestADrawingIsMadeSafe(t *testing.T) {
 
 func TestWhatIsNoPictureIsRefused(t *testing.T) {
 	for what, data := range map[string]string{
-		"empty": "", "begins with": "<html></html>", "no drawing that can be read": "<svg><g></svg>", "entities": `<!DOCTYPE svg [<!ENTITY a "b">]><svg>&a;</svg>`,
-		"no <svg>": "   ", "cannot be read": "\x89PNG\r\n\x1a\nxxxx", "in each other": "<svg>" + strings.Repeat("<g>", 200) + strings.Repeat("</g>", 200) + "</svg>",
+		"empty": "", "begins with": "<html></html>", "no drawing that can be read": "<svg><g></svg>",
+		"entities": `<!DOCTYPE svg [<!ENTITY a "b">]><svg>&a;</svg>`,
+		"no <svg>": "   ", "cannot be read": "\x89PNG\r\n\x1a\nxxxx",
+		"in each other": "<svg>" + strings.Repeat("<g>", 200) + strings.Repeat("</g>", 200) + "</svg>",
 	} {
 		if _, _, err := ReadPicture([]byte(data), "x"); err == nil || !strings.Contains(err.Error(), what) {
 			t.Errorf("%s: %v", what, err)
@@ -83,7 +87,9 @@ func FuzzPicture(f *testing.F) {
 					t.Fatalf("<%s> came through", e.Name.Local)
 				}
 				for _, a := range e.Attr {
-					if v := strings.ToLower(a.Value); strings.HasPrefix(strings.ToLower(a.Name.Local), "on") || a.Name.Local == "href" && !innerReference.MatchString(a.Value) && !imageData.MatchString(a.Value) || strings.Contains(v, "javascript:") {
+					if v := strings.ToLower(a.Value); strings.HasPrefix(strings.ToLower(a.Name.Local), "on") ||
+						a.Name.Local == "href" && !innerReference.MatchString(a.Value) && !imageData.MatchString(a.Value) ||
+						strings.Contains(v, "javascript:") {
 						t.Fatalf("%s=%q came through", a.Name.Local, a.Value)
 					}
 				}

@@ -26,7 +26,8 @@ func ReadXLSX(data []byte) (*Table, error) {
 	if len(data) > MaxListBytes {
 		return nil, fmt.Errorf("the file has %d MB; %d MB is the most", len(data)>>20, MaxListBytes>>20)
 	}
-	f, err := excelize.OpenReader(bytes.NewReader(data), excelize.Options{UnzipSizeLimit: maxWorkbookBytes, UnzipXMLSizeLimit: maxSheetBytes, RawCellValue: true})
+	f, err := excelize.OpenReader(bytes.NewReader(data),
+		excelize.Options{UnzipSizeLimit: maxWorkbookBytes, UnzipXMLSizeLimit: maxSheetBytes, RawCellValue: true})
 	switch {
 	case errors.Is(err, excelize.ErrWorkbookFileFormat):
 		return nil, errors.New("this is not a workbook that can be read: save it as XLSX, without a password")

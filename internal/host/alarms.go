@@ -69,7 +69,8 @@ type AlarmBoard struct {
 func (p *Project) Alarms(ctx context.Context, who Actor, program Program, all bool, language string) (*AlarmBoard, error) {
 	r := p.running(program)
 	version, runner := r.project.Load(), r.runner.Load()
-	out := &AlarmBoard{Alarms: []StandingAlarm{}, Counts: map[alarm.Priority]int{}, Unseen: map[alarm.Priority]int{}, First: map[string]string{}}
+	out := &AlarmBoard{Alarms: []StandingAlarm{}, Counts: map[alarm.Priority]int{}, Unseen: map[alarm.Priority]int{},
+		First: map[string]string{}}
 	if version == nil || runner == nil {
 		return out, nil
 	}
@@ -150,8 +151,11 @@ func standing(version *project.Project, a engine.Alarm, language string) Standin
 	if t := version.Tags[a.Tag]; t != nil && t.Source == tag.System && t.Device != "" && a.Active {
 		points = version.PointsOf(t.Device)
 	}
-	return StandingAlarm{Points: points, Of: of, SetLimit: limit, ID: a.Alarm.ID, Name: version.Word(language, a.Alarm.Name), Path: path, Tag: a.Tag, Kind: a.Kind, State: a.Standing, Priority: a.Priority, Area: area, AreaName: version.Word(language, version.AreaName(area)), Group: a.Group,
-		Active: a.Active, Bad: a.Bad, Since: a.Since, Raised: a.Raised, Until: a.Until, Text: cmp.Or(a.Texts[language], a.Text), Value: a.Value, Limit: a.Bound, By: a.By, Reason: a.Reason, Longest: a.Longest(), Screen: a.Screen, Guidance: guidance}
+	return StandingAlarm{Points: points, Of: of, SetLimit: limit, ID: a.Alarm.ID, Name: version.Word(language, a.Alarm.Name), Path: path,
+		Tag: a.Tag, Kind: a.Kind, State: a.Standing, Priority: a.Priority, Area: area, AreaName: version.Word(language, version.AreaName(area)),
+		Group:  a.Group,
+		Active: a.Active, Bad: a.Bad, Since: a.Since, Raised: a.Raised, Until: a.Until, Text: cmp.Or(a.Texts[language], a.Text), Value: a.Value,
+		Limit: a.Bound, By: a.By, Reason: a.Reason, Longest: a.Longest(), Screen: a.Screen, Guidance: guidance}
 }
 
 // areaRights asks once for each area.

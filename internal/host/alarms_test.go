@@ -26,7 +26,8 @@ import (
 func (s *site) alarmOn(more string) {
 	s.t.Helper()
 	doc := fmt.Sprintf(`{"name":"Set too high","tag":%q,"kind":"high","limit":"70","priority":"high","area":"a-k1","message":"Set to {value:0.0}"%s}`, s.id("Kiln1.DryBulbSP"), more)
-	if _, err := s.p.Edit(ctx, s.actors["ada"], "alarm", []project.Op{{Kind: project.KindAlarm, ID: "a-test", Value: json.RawMessage(doc)}}); err != nil {
+	if _, err := s.p.Edit(ctx, s.actors["ada"], "alarm",
+		[]project.Op{{Kind: project.KindAlarm, ID: "a-test", Value: json.RawMessage(doc)}}); err != nil {
 		s.t.Fatal(err)
 	}
 	if _, err := s.p.Publish(ctx, s.actors["ada"], "alarm", nil); err != nil {
@@ -71,7 +72,8 @@ func (s *site) setPoint(v string) {
 }
 
 func (s *site) act(name string, act alarm.Event, minutes int, reason string) (int, error) {
-	done, recorded, err := s.p.ActOnAlarms(ctx, s.actors[name], host.AlarmAct{Alarms: []string{"a-test"}, Act: act, Minutes: minutes, Reason: reason})
+	done, recorded, err := s.p.ActOnAlarms(ctx, s.actors[name],
+		host.AlarmAct{Alarms: []string{"a-test"}, Act: act, Minutes: minutes, Reason: reason})
 	if err == nil && !recorded {
 		s.t.Error("an act is not on disk")
 	}
@@ -174,7 +176,8 @@ func TestEventsStandBesideAlarms(t *testing.T) {
 			t.Errorf("no %s among %v", want, seen)
 		}
 	}
-	if list, _, err := s.p.Journal(ctx, s.actors["ada"], store.JournalFilter{Kinds: []string{store.ActionEntry}, Text: "DryBulb"}, 10); err != nil || len(list) != 1 || list[0].Person != "Tom Alder" {
+	if list, _, err := s.p.Journal(ctx, s.actors["ada"], store.JournalFilter{Kinds: []string{store.ActionEntry}, Text: "DryBulb"},
+		10); err != nil || len(list) != 1 || list[0].Person != "Tom Alder" {
 		t.Errorf("by filter: %+v %v", list, err)
 	}
 }
@@ -188,7 +191,8 @@ func TestTheJournalIsPaged(t *testing.T) {
 	defer j.Close()
 	var entries []store.Entry
 	for i := range 1000 {
-		entries = append(entries, store.Entry{At: int64(i + 1), Kind: store.AlarmEntry, What: "raised", Alarm: fmt.Sprint(i % 7), Name: "50 % of it_", Priority: i % 4})
+		entries = append(entries, store.Entry{At: int64(i + 1), Kind: store.AlarmEntry, What: "raised", Alarm: fmt.Sprint(i % 7),
+			Name: "50 % of it_", Priority: i % 4})
 	}
 	if err := j.Append(ctx, entries, nil); err != nil {
 		t.Fatal(err)
@@ -247,14 +251,16 @@ func TestWhatOtherSettingsWouldHaveDone(t *testing.T) {
 	if got.Proposed.Count != 1 || got.Limit == nil || *got.Limit != 73 || got.Since == 0 {
 		t.Errorf("%+v", got)
 	}
-	if _, err := s.p.WhatIf(ctx, "a-test", host.Proposal{Hours: 1, Set: map[string]json.RawMessage{"deadband": json.RawMessage(`-1`)}}); err == nil {
+	if _, err := s.p.WhatIf(ctx, "a-test", host.Proposal{Hours: 1,
+		Set: map[string]json.RawMessage{"deadband": json.RawMessage(`-1`)}}); err == nil {
 		t.Error("a deadband below 0 was played")
 	}
 	perf, err := s.p.AlarmPerformance(ctx, s.actors["tom"], time.Now().Add(-time.Hour), time.Now(), "a-kilns")
 	if err != nil || perf.Alarms < 3 || perf.Frequent[0].Name != "Kiln1.DryBulbSP · Set too high" || len(perf.Chatter) != 1 {
 		t.Errorf("%+v %v", perf, err)
 	}
-	if perf, err = s.p.AlarmPerformance(ctx, s.actors["tom"], time.Now().Add(-time.Hour), time.Now(), "a-car"); err != nil || perf.Alarms != 0 {
+	if perf, err = s.p.AlarmPerformance(ctx, s.actors["tom"], time.Now().Add(-time.Hour), time.Now(), "a-car"); err != nil ||
+		perf.Alarms != 0 {
 		t.Errorf("%+v %v", perf, err)
 	}
 }
@@ -297,11 +303,13 @@ func TestTheJournalIsClosedAndSealed(t *testing.T) {
 		b, _ := io.ReadAll(r)
 		texts[f.Name] = string(b)
 	}
-	if !strings.Contains(texts["journal.csv"], "Kiln1.DryBulbSP · Set too high") || !strings.Contains(texts["comments.csv"], "'=seen") || int64(strings.Count(texts["journal.csv"], "\n")) != a.Entries+1 {
+	if !strings.Contains(texts["journal.csv"], "Kiln1.DryBulbSP · Set too high") || !strings.Contains(texts["comments.csv"], "'=seen") ||
+		int64(strings.Count(texts["journal.csv"], "\n")) != a.Entries+1 {
 		t.Errorf("%+v\n%s", a, texts)
 	}
 	page, _, err = s.p.Journal(ctx, s.actors["ada"], store.JournalFilter{}, 100)
-	if err != nil || page[len(page)-1].What != "journal-closed" || !strings.Contains(page[len(page)-1].Text, a.Hash) || page[len(page)-1].Seq <= a.Last {
+	if err != nil || page[len(page)-1].What != "journal-closed" || !strings.Contains(page[len(page)-1].Text, a.Hash) ||
+		page[len(page)-1].Seq <= a.Last {
 		t.Errorf("the new journal begins with %+v %v", page, err)
 	}
 	if s.state() != alarm.Unacknowledged {
@@ -325,11 +333,13 @@ func TestTheJournalIsClosedAndSealed(t *testing.T) {
 func TestTheSiteSaysWhatTheJournalKeeps(t *testing.T) {
 	s := newSite(t)
 	rules := `{"event":{"priority":"high"},"trouble":{"out":true}}`
-	if _, err := s.p.Edit(ctx, s.actors["ada"], "rules", []project.Op{{Kind: project.KindSite, ID: project.SiteID, Path: "/journal", Value: json.RawMessage(rules)}}); err != nil {
+	if _, err := s.p.Edit(ctx, s.actors["ada"], "rules",
+		[]project.Op{{Kind: project.KindSite, ID: project.SiteID, Path: "/journal", Value: json.RawMessage(rules)}}); err != nil {
 		t.Fatal(err)
 	}
 	for _, bad := range []string{`{"alarm":{"out":true}}`, `{"event":{"priority":"huge"}}`} {
-		if _, err := s.p.Edit(ctx, s.actors["ada"], "rules", []project.Op{{Kind: project.KindSite, ID: project.SiteID, Path: "/journal", Value: json.RawMessage(bad)}}); err == nil {
+		if _, err := s.p.Edit(ctx, s.actors["ada"], "rules",
+			[]project.Op{{Kind: project.KindSite, ID: project.SiteID, Path: "/journal", Value: json.RawMessage(bad)}}); err == nil {
 			t.Errorf("%s was taken", bad)
 		}
 	}

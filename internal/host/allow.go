@@ -50,7 +50,8 @@ func ParseAllow(list []string) (*allowList, error) {
 		} else if item != "" && !strings.ContainsAny(item, "/: ") {
 			a.names[item] = true
 		} else {
-			return nil, fmt.Errorf("--device-host %q is neither a host, an address, a network such as 10.1.0.0/16, nor loopback, private or any", item)
+			return nil, fmt.Errorf("--device-host %q is neither a host, an address, a network such as 10.1.0.0/16, nor loopback, private or any",
+				item)
 		}
 	}
 	return a, nil
@@ -72,7 +73,8 @@ func (a *allowList) check(host string) error {
 	for _, ip := range ips {
 		addr, ok := netip.AddrFromSlice(ip)
 		if !ok || !a.has(addr.Unmap()) {
-			return fmt.Errorf("%w: %s is not on its list of hosts for devices; whoever runs the server adds it with --device-host", link.ErrForbidden, host)
+			return fmt.Errorf("%w: %s is not on its list of hosts for devices; whoever runs the server adds it with --device-host",
+				link.ErrForbidden, host)
 		}
 	}
 	return nil

@@ -21,13 +21,15 @@ func (p *Project) CloseJournal(ctx context.Context, who Actor, reason string) (s
 	}
 	p.journal.flush(true)
 	now := time.Now()
-	first := store.Entry{At: now.UnixNano(), Kind: store.SystemEntry, What: audit.JournalEnd, Priority: -1, Person: who.Name, Panel: who.Panel, Reason: reason}
+	first := store.Entry{At: now.UnixNano(), Kind: store.SystemEntry, What: audit.JournalEnd, Priority: -1, Person: who.Name,
+		Panel: who.Panel, Reason: reason}
 	a, err := p.journal.store.Archive(ctx, now, who.Name, reason, first)
 	if err != nil {
 		return a, err
 	}
 	p.journal.sweep()
-	_, err = p.audit.Append(ctx, audit.Record{At: now.UnixNano(), What: audit.JournalEnd, Person: who.ID, Name: who.Name, Panel: who.Panel, New: a.File + " " + a.Hash, Reason: reason})
+	_, err = p.audit.Append(ctx, audit.Record{At: now.UnixNano(), What: audit.JournalEnd, Person: who.ID, Name: who.Name, Panel: who.Panel,
+		New: a.File + " " + a.Hash, Reason: reason})
 	p.alarmNews()
 	return a, err
 }

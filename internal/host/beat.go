@@ -70,7 +70,8 @@ func (p *Project) renewBeats(release *project.Project) {
 			p.beats.devices[id] = b
 		}
 		if d.Heartbeat != nil {
-			p.beats.every(ctx, p, "the heartbeat of "+d.Name, time.Duration(d.Heartbeat.Every)*time.Millisecond, func() { p.beatOnce(ctx, release, d, b) })
+			p.beats.every(ctx, p, "the heartbeat of "+d.Name, time.Duration(d.Heartbeat.Every)*time.Millisecond,
+				func() { p.beatOnce(ctx, release, d, b) })
 		}
 		if d.Clock != nil {
 			p.beats.every(ctx, p, "the clock of "+d.Name, watchLink, func() { p.mindClock(ctx, release, d, b) })

@@ -21,7 +21,8 @@ const maxPlanned = 500
 
 // carryOutPlan turns what was planned into an answer, and with apply into an
 // edit. What has a problem stands against the whole: nothing is half done.
-func (p *Project) carryOutPlan(ctx context.Context, who Actor, label string, apply bool, list []project.Planned, places int, ops []project.Op) (*Plan, error) {
+func (p *Project) carryOutPlan(ctx context.Context, who Actor, label string, apply bool, list []project.Planned, places int,
+	ops []project.Op) (*Plan, error) {
 	out := &Plan{Lines: list[:min(len(list), maxPlanned)], Total: len(list), Places: places}
 	if out.Lines == nil {
 		out.Lines = []project.Planned{}

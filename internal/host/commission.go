@@ -75,7 +75,8 @@ func (p *Project) TakeTurn(ctx context.Context, who Actor, devices []string, rea
 		return err
 	}
 	t := &store.Turn{Person: who.ID, Name: who.Name, Devices: string(doc), Reason: reason, Until: time.Now().Add(long).UnixNano()}
-	if err := p.Record(ctx, who, audit.Turn, "took the commissioning turn on "+strings.Join(names, ", ")+" until "+time.Unix(0, t.Until).Format("15:04")+": "+reason); err != nil {
+	if err := p.Record(ctx, who, audit.Turn, "took the commissioning turn on "+strings.Join(names, ", ")+" until "+time.Unix(0,
+		t.Until).Format("15:04")+": "+reason); err != nil {
 		return err
 	}
 	if err := p.state.PutTurn(ctx, t); err != nil {

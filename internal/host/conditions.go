@@ -51,7 +51,8 @@ func (p *Project) conditions(name Program, version *project.Project, d *device.D
 	}
 	for i, r := range p.ReadTags(name, ids) {
 		c := &d.Conditions[i]
-		info := ConditionInfo{Name: version.Word(language, c.Name), Key: c.Name, Level: device.LevelUnknown, Codes: []device.Code{}, Facts: []ServerFact{}}
+		info := ConditionInfo{Name: version.Word(language, c.Name), Key: c.Name, Level: device.LevelUnknown, Codes: []device.Code{},
+			Facts: []ServerFact{}}
 		info.Tag, _ = version.Path(c.Tag)
 		for _, code := range c.Codes {
 			code.Text = version.Word(language, code.Text)
@@ -84,7 +85,8 @@ const (
 )
 
 func (p *Project) serverCondition(d *device.Device, state link.State) ConditionInfo {
-	info := ConditionInfo{Name: device.ServerName, Key: device.ServerName, Level: device.LevelUnknown, Codes: serverStates, Facts: []ServerFact{}}
+	info := ConditionInfo{Name: device.ServerName, Key: device.ServerName, Level: device.LevelUnknown, Codes: serverStates,
+		Facts: []ServerFact{}}
 	if state != link.Up {
 		info.Reason = "the link is down"
 		return info

@@ -25,7 +25,8 @@ func TestControllersTellHowTheyAre(t *testing.T) {
 		return host.ConditionInfo{}
 	}
 	s.until("the program runs", func() bool { return named("d-kiln", "Program", "").Level == device.LevelGood })
-	if c := named("d-kiln", "Program", "de"); c.Name != "Programm" || c.Text != "Das Programm läuft" || c.Code != "0" || c.Tag != "Plant.ProgramState" || len(c.Codes) != 2 || c.Codes[0].Text != c.Text {
+	if c := named("d-kiln", "Program", "de"); c.Name != "Programm" || c.Text != "Das Programm läuft" || c.Code != "0" ||
+		c.Tag != "Plant.ProgramState" || len(c.Codes) != 2 || c.Codes[0].Text != c.Text {
 		t.Errorf("%+v", c)
 	}
 	hold := func(v string) {
@@ -42,7 +43,8 @@ func TestControllersTellHowTheyAre(t *testing.T) {
 	if c := named("d-kiln", "Program", ""); c.Level != device.LevelAttention || c.Listed || c.Text != "" {
 		t.Errorf("a code that is not in the list: %+v", c)
 	}
-	s.until("the server of the meter tells of itself", func() bool { return named("d-meter", device.ServerName, "").Level == device.LevelGood })
+	s.until("the server of the meter tells of itself",
+		func() bool { return named("d-meter", device.ServerName, "").Level == device.LevelGood })
 	facts := map[string]string{}
 	for _, f := range named("d-meter", device.ServerName, "").Facts {
 		facts[f.Name] = f.Text

@@ -69,7 +69,8 @@ func (p *Project) Diagnose(name Program, id, language string) (*Diagnosis, error
 	}
 	d := version.Devices[id]
 	s, t, groups := p.host.hub.Diagnose(*d)
-	out := &Diagnosis{LinkStatus: p.linkStatus(id, d, s), Endpoint: d.Address(), Protocol: d.Protocol, PerSecond: t.PerSecond, P50: ms(t.P50), P95: ms(t.P95), Max: ms(t.Max),
+	out := &Diagnosis{LinkStatus: p.linkStatus(id, d, s), Endpoint: d.Address(), Protocol: d.Protocol, PerSecond: t.PerSecond,
+		P50: ms(t.P50), P95: ms(t.P95), Max: ms(t.Max),
 		Sent: t.Sent, Got: t.Got, Reconnects: t.Reconnects, Kinds: t.Kinds, Windows: []TrafficWindow{}, Polls: []PollInfo{}, Heartbeat: "none"}
 	if d.Heartbeat != nil && d.Heartbeat.In != "" && name == Release {
 		out.Heartbeat = "lost"
@@ -116,7 +117,8 @@ func (d *Diagnosis) Report(now time.Time) string {
 		line("Errors     %d × %s, last %s: %s", k.Count, k.Kind, k.Last.Format("15:04:05"), k.Text)
 	}
 	for _, g := range d.Polls {
-		line("Poll       every %d ms: %d points, %d blocks, %d rounds in time, %d late, the last took %.1f ms", g.EveryMs, g.Points, len(g.Blocks), g.Kept, g.Missed, g.TookMs)
+		line("Poll       every %d ms: %d points, %d blocks, %d rounds in time, %d late, the last took %.1f ms", g.EveryMs, g.Points,
+			len(g.Blocks), g.Kept, g.Missed, g.TookMs)
 		for _, bl := range g.Blocks {
 			refused := ""
 			if bl.Refused {

@@ -36,7 +36,8 @@ func held(tag string) screen.Element {
 // tag is retained.
 func TestAHeldInternalTagIsLetGoAtTheNextStart(t *testing.T) {
 	s := newSite(t)
-	s.edit(project.Op{Kind: project.KindTag, ID: "horn", Value: json.RawMessage(`{"name":"Horn","type":"BOOL","source":"internal","retain":true,"initial":"false"}`)})
+	s.edit(project.Op{Kind: project.KindTag, ID: "horn",
+		Value: json.RawMessage(`{"name":"Horn","type":"BOOL","source":"internal","retain":true,"initial":"false"}`)})
 	s.release(map[string]screen.Element{"horn": held("horn")})
 	if _, err := s.hold(s.actors["tom"], press("horn", "")); err != nil {
 		t.Fatal(err)
@@ -62,8 +63,10 @@ func TestAHeldInternalTagIsLetGoAtTheNextStart(t *testing.T) {
 
 func TestAHeldStandInIsLetGo(t *testing.T) {
 	s := newSite(t)
-	s.edit(project.Op{Kind: project.KindDevice, ID: "d-stand", Value: json.RawMessage(`{"name":"Stand","protocol":"` + device.StandIn + `","poll":250,"timeout":500}`)},
-		project.Op{Kind: project.KindTag, ID: "horn", Value: json.RawMessage(`{"name":"Horn","type":"BOOL","source":"device","device":"d-stand","address":"coil:1","access":"readwrite","behaviour":{"kind":"hold"}}`)})
+	s.edit(project.Op{Kind: project.KindDevice, ID: "d-stand",
+		Value: json.RawMessage(`{"name":"Stand","protocol":"` + device.StandIn + `","poll":250,"timeout":500}`)},
+		project.Op{Kind: project.KindTag, ID: "horn",
+			Value: json.RawMessage(`{"name":"Horn","type":"BOOL","source":"device","device":"d-stand","address":"coil:1","access":"readwrite","behaviour":{"kind":"hold"}}`)})
 	s.release(map[string]screen.Element{"horn": held("horn")})
 	s.until("a value", func() bool { return s.show("Horn") == "off" })
 	key, err := s.hold(s.actors["tom"], press("horn", ""))
@@ -98,7 +101,8 @@ func TestAHoldOverARelease(t *testing.T) {
 		t.Fatalf("it ended with a release that has nothing to do with it: %v", err)
 	}
 	button := s.cmd("s-car", "Hold to go forward", "").Element
-	s.edit(project.Op{Kind: project.KindScreen, ID: "s-car", Path: "/elements/" + button + "/props/tag", Value: json.RawMessage(`"` + s.id("Car.JogBack") + `"`)},
+	s.edit(project.Op{Kind: project.KindScreen, ID: "s-car", Path: "/elements/" + button + "/props/tag",
+		Value: json.RawMessage(`"` + s.id("Car.JogBack") + `"`)},
 		project.Op{Kind: project.KindScreen, ID: "s-car", Path: "/elements/" + button + "/props/excludes", Value: json.RawMessage(`""`)})
 	s.until("it is let go", func() bool { return s.show("Car.JogForward") == "off" })
 	if err := s.p.Renew(tom, key); err == nil {

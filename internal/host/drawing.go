@@ -48,7 +48,8 @@ func (p *Project) Duplicate(ctx context.Context, who Actor, d project.Duplicates
 }
 
 // planned carries a plan out where that is asked.
-func planned[T any](ctx context.Context, p *Project, who Actor, label string, plan *T, ops []project.Op, err error, apply bool) (*T, error) {
+func planned[T any](ctx context.Context, p *Project, who Actor, label string, plan *T, ops []project.Op, err error, apply bool) (*T,
+	error) {
 	if err != nil {
 		return nil, refused("%v", err)
 	}

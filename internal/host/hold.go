@@ -111,9 +111,11 @@ func (p *Project) HoldTag(ctx context.Context, who Actor, id, text, reason strin
 	p.layer.changing.Lock()
 	defer p.layer.changing.Unlock()
 	now := time.Now()
-	o := store.Override{Tag: id, Value: v.Text(), Person: who.ID, Name: who.Name, Reason: reason, At: now.UnixNano(), Until: now.Add(long).UnixNano()}
+	o := store.Override{Tag: id, Value: v.Text(), Person: who.ID, Name: who.Name, Reason: reason, At: now.UnixNano(),
+		Until: now.Add(long).UnixNano()}
 	before := p.ReadTags(Draft, []string{id})[0].Value
-	if err := p.recordHold(ctx, who, audit.Held, t, path, shownValue(t, before), t.Show(v, true), reason+", until "+now.Add(long).Format("2006-01-02 15:04")); err != nil {
+	if err := p.recordHold(ctx, who, audit.Held, t, path, shownValue(t, before), t.Show(v, true),
+		reason+", until "+now.Add(long).Format("2006-01-02 15:04")); err != nil {
 		return err
 	}
 	if err := p.state.PutOverride(ctx, o); err != nil {
@@ -143,7 +145,9 @@ func (p *Project) heldTag(ctx context.Context, who Actor, id string) (*tag.Tag, 
 }
 
 func (p *Project) recordHold(ctx context.Context, who Actor, what string, t *tag.Tag, path, old, now, reason string) error {
-	_, err := p.audit.Append(context.WithoutCancel(ctx), audit.Record{At: time.Now().UnixNano(), What: what, Person: who.ID, Name: who.Name, Panel: who.Panel, Tag: t.ID, Path: path, Old: old, New: now, Reason: reason})
+	_, err := p.audit.Append(context.WithoutCancel(ctx),
+		audit.Record{At: time.Now().UnixNano(), What: what, Person: who.ID, Name: who.Name, Panel: who.Panel, Tag: t.ID, Path: path, Old: old,
+			New: now, Reason: reason})
 	return err
 }
 

@@ -148,7 +148,8 @@ func TestWriteGoesThroughTheOneDoor(t *testing.T) {
 	}
 	s.until("the set point", func() bool { return s.show("Kiln1.DryBulbSP") == "74.5" })
 	r := s.trail()[0]
-	if r.Name != "Tom Alder" || r.Panel != "Kiln house" || r.Screen != "Chamber · Kiln1" || r.Path != "Kiln1.DryBulbSP" || r.Old != "72.0\u00a0°C" || r.New != "74.5\u00a0°C" || r.Outcome != audit.Confirmed {
+	if r.Name != "Tom Alder" || r.Panel != "Kiln house" || r.Screen != "Chamber · Kiln1" || r.Path != "Kiln1.DryBulbSP" ||
+		r.Old != "72.0\u00a0°C" || r.New != "74.5\u00a0°C" || r.Outcome != audit.Confirmed {
 		t.Errorf("%+v", r)
 	}
 	var denied *access.Denied
@@ -163,10 +164,12 @@ func TestWriteGoesThroughTheOneDoor(t *testing.T) {
 		c    host.Command
 		says string
 	}{
-		"limit":     {"tom", s.cmd("s-chamber1", "Dry bulb set point", "96"), "outside 20.0\u00a0°C to 95.0\u00a0°C; the limits are set at the tag"},
-		"step":      {"tom", s.cmd("s-chamber1", "Dry bulb set point", "70.2"), "steps of 0.5"},
-		"comma":     {"tom", s.cmd("s-chamber1", "Dry bulb set point", "70,5"), "decimal point"},
-		"right":     {"sam", s.cmd("s-chamber1", "Dry bulb set point", "70"), "the right to enter values and press buttons is missing in Kiln1; it comes with the role Engineer, Maintenance, Operator, Shift lead"},
+		"limit": {"tom", s.cmd("s-chamber1", "Dry bulb set point", "96"),
+			"outside 20.0\u00a0°C to 95.0\u00a0°C; the limits are set at the tag"},
+		"step":  {"tom", s.cmd("s-chamber1", "Dry bulb set point", "70.2"), "steps of 0.5"},
+		"comma": {"tom", s.cmd("s-chamber1", "Dry bulb set point", "70,5"), "decimal point"},
+		"right": {"sam", s.cmd("s-chamber1", "Dry bulb set point", "70"),
+			"the right to enter values and press buttons is missing in Kiln1; it comes with the role Engineer, Maintenance, Operator, Shift lead"},
 		"interlock": {"tom", s.cmd("s-chamber1", "Start", ""), "the interlock holds: Kiln1.CanStart is not true"},
 		"age":       {"tom", old, "3.0 s old"},
 		"twice":     {"tom", twice, "taken already"},
@@ -213,7 +216,8 @@ func TestHoldToRunEndsByItself(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.hold(iris, s.cmd("s-car", "Hold to go forward", "")); err == nil || !strings.Contains(err.Error(), "Tom Alder at Kiln house holds it") {
+	if _, err := s.hold(iris, s.cmd("s-car", "Hold to go forward", "")); err == nil ||
+		!strings.Contains(err.Error(), "Tom Alder at Kiln house holds it") {
 		t.Errorf("a second panel: %v", err)
 	}
 	if err := s.p.Renew(iris, id); err == nil {
@@ -293,7 +297,8 @@ func TestAHeldButtonIsLetGoAtTheNextStart(t *testing.T) {
 		t.Error("the held value still stands after the start")
 	}
 	s.p, _ = h.Project(demo.ID)
-	if r := s.trail()[0]; r.What != audit.Lease || r.Outcome != audit.Confirmed || r.Path != "Car.JogBack" || !strings.Contains(r.Reason, "had ended while it was held") {
+	if r := s.trail()[0]; r.What != audit.Lease || r.Outcome != audit.Confirmed || r.Path != "Car.JogBack" ||
+		!strings.Contains(r.Reason, "had ended while it was held") {
 		t.Errorf("%+v", r)
 	}
 }
@@ -314,13 +319,15 @@ func TestAnIntentCutOffByACrashIsUnknown(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := a.Append(ctx, audit.Record{At: 1, What: audit.Intent, Name: "Tom Alder", Path: "Kiln1.DryBulbSP", New: "72", Key: "cut off"}); err != nil {
+	if _, err := a.Append(ctx, audit.Record{At: 1, What: audit.Intent, Name: "Tom Alder", Path: "Kiln1.DryBulbSP", New: "72",
+		Key: "cut off"}); err != nil {
 		t.Fatal(err)
 	}
 	a.Close()
 	s.open()
 	s.p, _ = s.h.Project(demo.ID)
-	if r := s.trail()[0]; r.What != audit.Intent || r.Outcome != audit.Unknown || !strings.Contains(r.Reason, "ended before the outcome was known") {
+	if r := s.trail()[0]; r.What != audit.Intent || r.Outcome != audit.Unknown ||
+		!strings.Contains(r.Reason, "ended before the outcome was known") {
 		t.Errorf("%+v", r)
 	}
 	if _, err := s.p.VerifyTrail(ctx); err != nil {
@@ -383,7 +390,8 @@ func TestReleaseFreezesTheDraft(t *testing.T) {
 	if s.show("Kiln1.DryBulb") == "bad" {
 		t.Error("a release must not make good values bad")
 	}
-	if _, err := s.p.Edit(ctx, ada, "delete", []project.Op{{Kind: project.KindTag, ID: id}}); err == nil || !strings.Contains(err.Error(), "comes of the type Chamber") {
+	if _, err := s.p.Edit(ctx, ada, "delete", []project.Op{{Kind: project.KindTag, ID: id}}); err == nil ||
+		!strings.Contains(err.Error(), "comes of the type Chamber") {
 		t.Errorf("a tag of equipment was deleted: %v", err)
 	}
 	id, _ = s.p.Draft().FindPath("Car.VelocitySP")

@@ -160,7 +160,8 @@ func (s *imports) find(who Actor, id string) (*importing, error) {
 
 // renewImport makes the preview anew and says what is in it.
 func (p *Project) renewImport(ctx context.Context, id string, im *importing) (*ImportInfo, error) {
-	out := &ImportInfo{ID: id, Name: im.name, Format: im.format, Needs: im.needs, Match: im.match, Sample: [][]string{}, Known: []string{}, Ignored: []string{}, Folder: []string{}, Option: im.option, Types: []string{}}
+	out := &ImportInfo{ID: id, Name: im.name, Format: im.format, Needs: im.needs, Match: im.match, Sample: [][]string{}, Known: []string{},
+		Ignored: []string{}, Folder: []string{}, Option: im.option, Types: []string{}}
 	if im.table != nil {
 		out.Sample = im.table.Cells[:min(len(im.table.Cells), 8)]
 		out.Ignored = append(out.Ignored, im.table.Ignored...)
@@ -240,7 +241,8 @@ func (p *Project) TuneImport(ctx context.Context, who Actor, id string, m *excha
 
 // ImportLines returns a window of the preview's lines of some statuses whose
 // path or source name holds a text.
-func (p *Project) ImportLines(who Actor, id string, status exchange.Status, text string, offset, limit int) (lines []exchange.Line, total int, err error) {
+func (p *Project) ImportLines(who Actor, id string, status exchange.Status, text string, offset, limit int) (lines []exchange.Line,
+	total int, err error) {
 	im, err := p.imports.find(who, id)
 	if err != nil {
 		return nil, 0, err

@@ -258,7 +258,8 @@ func (p *Project) alarmsHappened(events []engine.AlarmEvent) {
 	entries := make([]store.Entry, 0, len(events))
 	standing := map[string]json.RawMessage{}
 	for _, e := range events {
-		entry := store.Entry{At: e.At.UnixNano(), Kind: store.AlarmEntry, What: string(e.On), Alarm: e.Alarm, Name: e.Now.Alarm.Name, Class: e.Now.Class, Priority: e.Now.Priority.Rank(),
+		entry := store.Entry{At: e.At.UnixNano(), Kind: store.AlarmEntry, What: string(e.On), Alarm: e.Alarm, Name: e.Now.Alarm.Name,
+			Class: e.Now.Class, Priority: e.Now.Priority.Rank(),
 			State: string(e.To), Text: e.Text, Person: e.Now.By, Reason: cmp.Or(e.Comment, e.Now.Reason)}
 		if e.On == alarm.Raise || e.On == alarm.Clear {
 			entry.Value, entry.Bound = e.Value, e.Bound
@@ -334,8 +335,10 @@ func (t *trail) Append(ctx context.Context, r audit.Record) (audit.Record, error
 // journalled is how a kind of the trail stands in the journal; the others,
 // such as proofs, are work and not the plant's life.
 var journalled = map[string]string{
-	audit.Intent: store.ActionEntry, audit.Refused: store.ActionEntry, audit.Held: store.ActionEntry, audit.Given: store.ActionEntry, audit.Event: store.EventEntry,
-	audit.SignIn: store.PersonEntry, audit.SignOut: store.PersonEntry, audit.Failed: store.PersonEntry, audit.Release: store.SystemEntry, audit.LimitSet: store.ActionEntry, audit.Turn: store.SystemEntry,
+	audit.Intent: store.ActionEntry, audit.Refused: store.ActionEntry, audit.Held: store.ActionEntry, audit.Given: store.ActionEntry,
+	audit.Event:  store.EventEntry,
+	audit.SignIn: store.PersonEntry, audit.SignOut: store.PersonEntry, audit.Failed: store.PersonEntry, audit.Release: store.SystemEntry,
+	audit.LimitSet: store.ActionEntry, audit.Turn: store.SystemEntry,
 }
 
 func (p *Project) journalRecord(r audit.Record) {

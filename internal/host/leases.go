@@ -12,7 +12,8 @@ import (
 type leases struct{ state *store.State }
 
 func (k leases) Put(ctx context.Context, l door.Lease) error {
-	return k.state.PutLease(ctx, store.Lease{ID: l.ID, Tag: l.Tag, Path: l.Path, Person: l.Person, Name: l.Name, Panel: l.Panel, Screen: l.Screen,
+	return k.state.PutLease(ctx, store.Lease{ID: l.ID, Tag: l.Tag, Path: l.Path, Person: l.Person, Name: l.Name, Panel: l.Panel,
+		Screen:  l.Screen,
 		Element: l.Element, ReleaseValue: l.ReleaseValue, Device: l.DeviceDoc, TagDoc: l.TagDoc, At: l.At.UnixNano()})
 }
 

@@ -77,7 +77,8 @@ func (p *Project) ChangedLimits() []ChangedLimit {
 		if a == nil {
 			continue
 		}
-		c := ChangedLimit{Alarm: id, Name: plain.AlarmName(a), Limit: x.Value, Released: a.Limit, Person: x.Person, Reason: x.Reason, At: time.Unix(0, x.At)}
+		c := ChangedLimit{Alarm: id, Name: plain.AlarmName(a), Limit: x.Value, Released: a.Limit, Person: x.Person, Reason: x.Reason,
+			At: time.Unix(0, x.At)}
 		if d := draft.Alarms[id]; d != nil {
 			c.Draft = draft.ShownAlarm(d).Limit
 		}
@@ -117,7 +118,8 @@ func (p *Project) SetAlarmLimit(ctx context.Context, who Actor, id string, limit
 	}
 	now := time.Now().UnixNano()
 	path, _ := plain.Path(a.Tag)
-	if _, err := p.audit.Append(ctx, audit.Record{At: now, What: audit.LimitSet, Person: who.ID, Name: who.Name, Panel: who.Panel, Element: a.Name, Path: path, Old: running.Alarms[id].Limit, New: text, Reason: reason}); err != nil {
+	if _, err := p.audit.Append(ctx, audit.Record{At: now, What: audit.LimitSet, Person: who.ID, Name: who.Name, Panel: who.Panel,
+		Element: a.Name, Path: path, Old: running.Alarms[id].Limit, New: text, Reason: reason}); err != nil {
 		return err
 	}
 	var err error

@@ -80,7 +80,8 @@ func TestALimitIsChangedAtTheDesk(t *testing.T) {
 		t.Errorf("given back: %v", err)
 	}
 	// One that does not allow it.
-	if _, err := s.p.Edit(ctx, s.actors["ada"], "no", []project.Op{{Kind: project.KindAlarm, ID: "a-test", Path: "/atDesk", Value: json.RawMessage("false")}}); err != nil {
+	if _, err := s.p.Edit(ctx, s.actors["ada"], "no",
+		[]project.Op{{Kind: project.KindAlarm, ID: "a-test", Path: "/atDesk", Value: json.RawMessage("false")}}); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := s.p.Publish(ctx, s.actors["ada"], "", nil); err != nil {

@@ -106,8 +106,9 @@ func (p *Project) Links(name Program) []LinkStatus {
 }
 
 func (p *Project) linkStatus(id string, d *device.Device, s link.Status) LinkStatus {
-	out := LinkStatus{Device: id, Name: d.Name, State: s.State, Since: s.Since, Problem: s.Problem, ProblemAt: s.ProblemAt, RoundTrip: ms(s.RoundTrip),
-		Requests: s.Requests, Errors: s.Errors, Blocks: s.Blocks, Failing: s.Failing, Missed: s.Missed}
+	out := LinkStatus{Device: id, Name: d.Name, State: s.State, Since: s.Since, Problem: s.Problem, ProblemAt: s.ProblemAt,
+		RoundTrip: ms(s.RoundTrip),
+		Requests:  s.Requests, Errors: s.Errors, Blocks: s.Blocks, Failing: s.Failing, Missed: s.Missed}
 	// A connection may be shared with another project: the points are this one's.
 	out.Points, out.Shared = p.host.hub.Share(func(owner string) bool { return strings.HasPrefix(owner, p.id+"/") }, *d)
 	return out

@@ -119,7 +119,8 @@ func (p *Project) Prove(ctx context.Context, who Actor, ids []string, result, no
 		if result == Passed && now[i].Value.Quality.IsBad() {
 			return refused("%s shows nothing to pass: %s", path, now[i].Value.Quality.Reason())
 		}
-		c := store.LoopCheck{Tag: id, Result: result, Person: who.ID, Name: who.Name, At: time.Now().UnixNano(), Seen: shownValue(t, now[i].Value), Note: note, Definition: definition(draft, t)}
+		c := store.LoopCheck{Tag: id, Result: result, Person: who.ID, Name: who.Name, At: time.Now().UnixNano(),
+			Seen: shownValue(t, now[i].Value), Note: note, Definition: definition(draft, t)}
 		if !now[i].Raw.Quality.IsBad() {
 			c.Raw = now[i].Raw.Text()
 		}
@@ -128,7 +129,9 @@ func (p *Project) Prove(ctx context.Context, who Actor, ids []string, result, no
 		if shown == "" {
 			shown = Untested
 		}
-		if _, err := p.audit.Append(context.WithoutCancel(ctx), audit.Record{At: c.At, What: audit.Proof, Person: who.ID, Name: who.Name, Panel: who.Panel, Tag: id, Path: path, Old: c.Seen, New: shown, Reason: note}); err != nil {
+		if _, err := p.audit.Append(context.WithoutCancel(ctx),
+			audit.Record{At: c.At, What: audit.Proof, Person: who.ID, Name: who.Name, Panel: who.Panel, Tag: id, Path: path, Old: c.Seen,
+				New: shown, Reason: note}); err != nil {
 			return err
 		}
 	}

@@ -51,7 +51,8 @@ func (p *Project) Occurrences(ctx context.Context, who Actor, f store.JournalFil
 // occurrence puts together what happened to an alarm after it came, until it
 // came again.
 func occurrence(came *store.Entry, after []store.Entry) Occurrence {
-	o := Occurrence{Seq: came.Seq, Alarm: came.Alarm, Name: came.Name, Area: came.Area, Priority: came.Priority, Text: came.Text, Value: came.Value, Came: came.At / 1e6, State: came.State}
+	o := Occurrence{Seq: came.Seq, Alarm: came.Alarm, Name: came.Name, Area: came.Area, Priority: came.Priority, Text: came.Text,
+		Value: came.Value, Came: came.At / 1e6, State: came.State}
 	for i := range after {
 		e := &after[i]
 		switch alarm.Event(e.What) {

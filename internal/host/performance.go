@@ -41,7 +41,8 @@ func (p *Project) AlarmPerformance(ctx context.Context, who Actor, from, to time
 	var list []alarm.Happening
 	err := p.journal.store.AlarmEntries(ctx, from.UnixNano(), to.UnixNano(), func(e *store.Entry) bool {
 		if e.Priority >= 0 && e.Priority < len(alarm.Priorities) && wanted(e.Area) {
-			list = append(list, alarm.Happening{At: time.Unix(0, e.At), Alarm: e.Alarm, Name: e.Name, Area: e.Area, Priority: alarm.Priorities[e.Priority], On: alarm.Event(e.What), To: alarm.Standing(e.State)})
+			list = append(list, alarm.Happening{At: time.Unix(0, e.At), Alarm: e.Alarm, Name: e.Name, Area: e.Area,
+				Priority: alarm.Priorities[e.Priority], On: alarm.Event(e.What), To: alarm.Standing(e.State)})
 		}
 		return len(list) <= mostHappenings
 	})
@@ -71,7 +72,8 @@ func (p *Project) standingNow(wanted func(area string) bool) map[string]alarm.Ha
 	for _, a := range list {
 		area := version.AlarmArea(a.Alarm)
 		if a.Standing.Annunciated() && a.Active && wanted(area) {
-			out[a.Alarm.ID] = alarm.Happening{At: a.Raised, Alarm: a.Alarm.ID, Name: version.AlarmName(a.Alarm), Area: area, Priority: a.Priority, To: a.Standing}
+			out[a.Alarm.ID] = alarm.Happening{At: a.Raised, Alarm: a.Alarm.ID, Name: version.AlarmName(a.Alarm), Area: area, Priority: a.Priority,
+				To: a.Standing}
 		}
 	}
 	return out

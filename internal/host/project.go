@@ -436,7 +436,8 @@ func (p *Project) Redo(ctx context.Context, who Actor) (label string, err error)
 	return p.step(ctx, who, p.store.FirstUndone, "done", true)
 }
 
-func (p *Project) step(ctx context.Context, who Actor, find func(context.Context, string) (store.Change, error), state string, forward bool) (string, error) {
+func (p *Project) step(ctx context.Context, who Actor, find func(context.Context, string) (store.Change, error), state string,
+	forward bool) (string, error) {
 	p.editing.Lock()
 	defer p.editing.Unlock()
 	c, err := find(ctx, who.ID)
@@ -534,7 +535,8 @@ func (p *Project) Publish(ctx context.Context, who Actor, note string, limits ma
 	p.info.Store(info)
 	p.runRelease(released)
 	p.news.tell(News{Project: p.id, Revision: p.Revision(), Person: who.Name, Release: r.Number})
-	p.door.Note(ctx, audit.Record{At: r.At, What: audit.Release, Person: who.ID, Name: who.Name, Panel: who.Panel, New: fmt.Sprint(r.Number), Reason: note})
+	p.door.Note(ctx, audit.Record{At: r.At, What: audit.Release, Person: who.ID, Name: who.Name, Panel: who.Panel, New: fmt.Sprint(r.Number),
+		Reason: note})
 	return info, nil
 }
 
@@ -556,7 +558,8 @@ func (p *Project) Archive() ([]byte, error) {
 
 // Record appends an act that is not a write to the audit trail.
 func (p *Project) Record(ctx context.Context, who Actor, what, reason string) error {
-	_, err := p.audit.Append(ctx, audit.Record{At: time.Now().UnixNano(), What: what, Person: who.ID, Name: who.Name, Panel: who.Panel, Reason: reason})
+	_, err := p.audit.Append(ctx, audit.Record{At: time.Now().UnixNano(), What: what, Person: who.ID, Name: who.Name, Panel: who.Panel,
+		Reason: reason})
 	return err
 }
 

@@ -55,7 +55,8 @@ func TestAHeldTagOutlivesARestartAndEndsInTime(t *testing.T) {
 	if err := s.p.HoldTag(ctx, ada, id, "50", "probe broken", time.Hour); err != nil {
 		t.Fatal(err)
 	}
-	if s.show("Kiln1.DryBulb") != "50.0" || s.quality(host.Release, "Kiln1.DryBulb") != value.Held || s.quality(host.Draft, "Kiln1.DryBulb") != value.Held {
+	if s.show("Kiln1.DryBulb") != "50.0" || s.quality(host.Release, "Kiln1.DryBulb") != value.Held ||
+		s.quality(host.Draft, "Kiln1.DryBulb") != value.Held {
 		t.Errorf("held: %s", s.show("Kiln1.DryBulb"))
 	}
 	s.reopen()
@@ -96,7 +97,8 @@ func TestAWriteFromTheDraftNeedsTheTurn(t *testing.T) {
 	s := newSite(t)
 	ada := s.actors["ada"]
 	id := s.tag("Kiln1.DryBulbSP")
-	if _, err := s.p.WriteDraft(ctx, ada, id, "60", "key-draft-1"); err == nil || !strings.Contains(err.Error(), "needs the commissioning turn") {
+	if _, err := s.p.WriteDraft(ctx, ada, id, "60", "key-draft-1"); err == nil ||
+		!strings.Contains(err.Error(), "needs the commissioning turn") {
 		t.Errorf("without the turn: %v", err)
 	}
 	if err := s.p.TakeTurn(ctx, s.actors["tom"], []string{"d-kiln"}, "x", time.Hour); !errors.As(err, new(*access.Denied)) {
@@ -237,7 +239,8 @@ func TestHeartbeatBothWays(t *testing.T) {
 		d, err := s.p.Diagnose(host.Release, "d-kiln", "")
 		return err == nil && d.Heartbeat == "heard" && s.show("Plant.SupervisionHeard") == "on"
 	})
-	s.until("the system tag says that the link is up", func() bool { return s.show("Plant.KilnLink") == "on" && s.show("Plant.LinksDown") == "0" })
+	s.until("the system tag says that the link is up",
+		func() bool { return s.show("Plant.KilnLink") == "on" && s.show("Plant.LinksDown") == "0" })
 	s.stop()
 	s.until("and notices when it is gone", func() bool {
 		return s.show("Plant.KilnLink") == "off"
@@ -258,7 +261,8 @@ func TestTheClockOfAControllerIsSet(t *testing.T) {
 		doc := fmt.Sprintf(`{"name":"Set%s","type":%q,"source":"device","device":"d-kiln","address":%q,"access":"readwrite"}`, part, typ, address)
 		ops = append(ops, project.Op{Kind: project.KindTag, ID: "clock-" + part, Value: []byte(doc)})
 	}
-	ops = append(ops, project.Op{Kind: project.KindDevice, ID: "d-kiln", Path: "/clock", Value: []byte(`{"unix":"clock-Unix","year":"clock-Year","month":"clock-Month","hour":"clock-Hour","set":"clock-Set","hours":24,"utc":true}`)})
+	ops = append(ops, project.Op{Kind: project.KindDevice, ID: "d-kiln", Path: "/clock",
+		Value: []byte(`{"unix":"clock-Unix","year":"clock-Year","month":"clock-Month","hour":"clock-Hour","set":"clock-Set","hours":24,"utc":true}`)})
 	if _, err := s.p.Edit(ctx, s.actors["ada"], "a clock", ops); err != nil {
 		t.Fatal(err)
 	}
@@ -314,7 +318,8 @@ func TestTheVaultKeepsItsSecrets(t *testing.T) {
 	}
 	for _, bad := range []host.NewVaultEntry{{Name: "", Kind: host.Password, User: "u", Password: "p"},
 		{Name: "x", Kind: host.Password, User: "u"}, {Name: "x", Kind: host.Certificate, Certificate: "no", Key: "pem"},
-		{Name: "x", Kind: host.Password, User: "u", Password: "p"}, {Name: "x", Kind: host.Password, User: "u", Password: "p", Hosts: []string{"a/b"}}} {
+		{Name: "x", Kind: host.Password, User: "u", Password: "p"},
+		{Name: "x", Kind: host.Password, User: "u", Password: "p", Hosts: []string{"a/b"}}} {
 		if s.h.PutVault(ctx, ada, bad) == nil {
 			t.Errorf("%+v was taken", bad)
 		}
@@ -358,7 +363,8 @@ func TestTheVaultKeepsItsSecrets(t *testing.T) {
 		t.Errorf("import: %d, %v", n, err)
 	}
 	data, _ := os.ReadFile(filepath.Join(s.dir, "vault.key"))
-	if info, err := os.Stat(filepath.Join(s.dir, "vault.key")); err != nil || info.Mode().Perm() != 0o600 || !strings.HasPrefix(string(data), "AGE-SECRET-KEY-") {
+	if info, err := os.Stat(filepath.Join(s.dir, "vault.key")); err != nil || info.Mode().Perm() != 0o600 ||
+		!strings.HasPrefix(string(data), "AGE-SECRET-KEY-") {
 		t.Errorf("the key file: %v", err)
 	}
 	os.Chmod(filepath.Join(s.dir, "vault.key"), 0o644)

@@ -103,8 +103,11 @@ func (p *Project) ProveScreen(ctx context.Context, who Actor, id string, proof S
 			return refused("the element %q is not one of this screen's points: load it again", element)
 		}
 		now := time.Now()
-		list = append(list, store.ScreenCheck{Screen: id, Args: key, Element: element, Result: proof.Result, Person: who.ID, Name: who.Name, At: now.UnixNano(), Note: note, Definition: c.Definition()})
-		if _, err := p.audit.Append(context.WithoutCancel(ctx), audit.Record{At: now.UnixNano(), What: audit.ScreenProof, Person: who.ID, Name: who.Name, Panel: who.Panel, Screen: s.Name, Element: c.Name, Old: c.Result, New: shown, Reason: note}); err != nil {
+		list = append(list, store.ScreenCheck{Screen: id, Args: key, Element: element, Result: proof.Result, Person: who.ID, Name: who.Name,
+			At: now.UnixNano(), Note: note, Definition: c.Definition()})
+		if _, err := p.audit.Append(context.WithoutCancel(ctx),
+			audit.Record{At: now.UnixNano(), What: audit.ScreenProof, Person: who.ID, Name: who.Name, Panel: who.Panel, Screen: s.Name,
+				Element: c.Name, Old: c.Result, New: shown, Reason: note}); err != nil {
 			return err
 		}
 	}

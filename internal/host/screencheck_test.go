@@ -55,7 +55,8 @@ func TestAScreenIsAccepted(t *testing.T) {
 	if n := count(kiln2); n[host.Untested] != len(list) {
 		t.Errorf("after refusals: %v", n)
 	}
-	if err := s.p.ProveScreen(ctx, ada, "s-chamber1", host.ScreenProof{Args: kiln2, Elements: []string{"", entry}, Result: host.Passed}); err != nil {
+	if err := s.p.ProveScreen(ctx, ada, "s-chamber1",
+		host.ScreenProof{Args: kiln2, Elements: []string{"", entry}, Result: host.Passed}); err != nil {
 		t.Fatal(err)
 	}
 	if n := count(kiln2); n[host.Passed] != 2 {
@@ -68,7 +69,8 @@ func TestAScreenIsAccepted(t *testing.T) {
 		t.Errorf("%+v", r)
 	}
 	// The tag of the entry takes another limit: its proof is out of date.
-	if _, err := s.p.Edit(ctx, ada, "limit", []project.Op{{Kind: project.KindScreen, ID: "s-chamber1", Path: "/elements/" + entry + "/props/high", Value: []byte("55")}}); err != nil {
+	if _, err := s.p.Edit(ctx, ada, "limit", []project.Op{{Kind: project.KindScreen, ID: "s-chamber1",
+		Path: "/elements/" + entry + "/props/high", Value: []byte("55")}}); err != nil {
 		t.Fatal(err)
 	}
 	if n := count(kiln2); n[host.Passed] != 1 || n["outdated"] != 1 {

@@ -45,14 +45,17 @@ func TestTheSentinelTellsWhenItComesAndWhenItGoes(t *testing.T) {
 	}
 	// A kind has the priority that the site gives it; an error of a browser is
 	// told at most once a second.
-	if _, err := p.Edit(context.Background(), Actor{ID: "o", Owner: true}, "rules", []project.Op{{Kind: project.KindSite, ID: project.SiteID, Path: "/journal", Value: []byte(`{"trouble":{"priority":"high"}}`)}}); err != nil {
+	if _, err := p.Edit(context.Background(), Actor{ID: "o", Owner: true}, "rules",
+		[]project.Op{{Kind: project.KindSite, ID: project.SiteID, Path: "/journal",
+			Value: []byte(`{"trouble":{"priority":"high"}}`)}}); err != nil {
 		t.Fatal(err)
 	}
 	for range 3 {
 		p.ScreenError(Actor{Name: "Tom"}, "s1", "it broke")
 	}
 	p.journal.flush(false)
-	if list, _, err = p.journal.store.List(context.Background(), store.JournalFilter{Priority: []int{1}}, 100); err != nil || len(list) != 1 || list[0].What != "screen-error" || list[0].Person != "Tom" {
+	if list, _, err = p.journal.store.List(context.Background(), store.JournalFilter{Priority: []int{1}}, 100); err != nil ||
+		len(list) != 1 || list[0].What != "screen-error" || list[0].Person != "Tom" {
 		t.Errorf("%+v %v", list, err)
 	}
 	for _, kind := range project.JournalKinds {

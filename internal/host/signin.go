@@ -52,7 +52,8 @@ type signIns struct {
 }
 
 func newSignIns() *signIns {
-	return &signIns{busy: map[string]*sync.Mutex{}, failed: map[[2]string]*store.FailedSignIn{}, known: make(chan struct{}, 2), other: make(chan struct{}, 2)}
+	return &signIns{busy: map[string]*sync.Mutex{}, failed: map[[2]string]*store.FailedSignIn{}, known: make(chan struct{}, 2),
+		other: make(chan struct{}, 2)}
 }
 
 func (s *signIns) locked(name string) (time.Time, []string) {

@@ -43,7 +43,8 @@ func TestStructuresOfAFileBecomeEquipment(t *testing.T) {
 		}
 		return "no equipment"
 	}
-	for path, want := range map[string]string{"Line.North": "OVEN", "Line.South": "OVEN", "Line.South.Blower[3]": "BLOWER", "Line.Spare": "no equipment"} {
+	for path, want := range map[string]string{"Line.North": "OVEN", "Line.South": "OVEN", "Line.South.Blower[3]": "BLOWER",
+		"Line.Spare": "no equipment"} {
 		if got := typeOf(path); got != want {
 			t.Errorf("%s is %s, want %s", path, got, want)
 		}
@@ -52,11 +53,13 @@ func TestStructuresOfAFileBecomeEquipment(t *testing.T) {
 		t.Error("a member of the structure is no tag any more")
 	}
 	// Without the wish they stay folders.
-	info, err = s.p.BeginImport(ctx, ada, "line.xml", "", []byte(strings.NewReplacer("OVEN", "PRESS", "BLOWER", "PUMP", `name="Line"`, `name="Hall"`).Replace(ovens)))
+	info, err = s.p.BeginImport(ctx, ada, "line.xml", "",
+		[]byte(strings.NewReplacer("OVEN", "PRESS", "BLOWER", "PUMP", `name="Line"`, `name="Hall"`).Replace(ovens)))
 	if err != nil {
 		t.Fatal(err)
 	}
-	if done, err = s.p.ApplyImport(ctx, ada, info.ID, host.Choice{Statuses: []exchange.Status{exchange.New}}); err != nil || len(done.Types) != 0 {
+	if done, err = s.p.ApplyImport(ctx, ada, info.ID, host.Choice{Statuses: []exchange.Status{exchange.New}}); err != nil ||
+		len(done.Types) != 0 {
 		t.Fatalf("%+v %v", done, err)
 	}
 	d = s.p.Draft()

@@ -112,7 +112,8 @@ func (t *target) further(n int, a screen.Action) *target {
 		e.Props["enabled"] = on
 	}
 	e.Then = nil
-	s := &target{program: t.program, release: t.release, screen: t.screen, element: &e, name: t.name, area: t.area, action: a.Do, when: a.When, number: n}
+	s := &target{program: t.program, release: t.release, screen: t.screen, element: &e, name: t.name, area: t.area, action: a.Do,
+		when: a.When, number: n}
 	s.find()
 	return s
 }

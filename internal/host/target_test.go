@@ -35,7 +35,8 @@ var keys int
 
 func press(element, value string) host.Command {
 	keys++
-	return host.Command{Screen: "s-car", Element: element, Value: value, Key: fmt.Sprintf("press-%d-%d", keys, time.Now().UnixNano()), At: time.Now()}
+	return host.Command{Screen: "s-car", Element: element, Value: value, Key: fmt.Sprintf("press-%d-%d", keys, time.Now().UnixNano()),
+		At: time.Now()}
 }
 
 func (s *site) id(path string) string {
@@ -68,7 +69,8 @@ func TestTheDoorKnowsParameters(t *testing.T) {
 	if found != "Kiln2 › Open" {
 		t.Errorf("%q", found)
 	}
-	for what, args := range map[string]screen.Args{"no such parameter": {"x": "1"}, "no equipment of its type": {"k": s.id("Kiln1.Fan[1]")}, "no equipment of its type ": {"k": "nonsense"}} {
+	for what, args := range map[string]screen.Args{"no such parameter": {"x": "1"}, "no equipment of its type": {"k": s.id("Kiln1.Fan[1]")},
+		"no equipment of its type ": {"k": "nonsense"}} {
 		c := s.cmd("s-chamber1", "Dry bulb set point", "66")
 		c.Args = args
 		if _, err := s.p.Write(ctx, tom, c); err == nil || !strings.Contains(err.Error(), strings.TrimSpace(what)) {
@@ -89,13 +91,17 @@ func TestWhatAnElementAsksIsAskedAtTheDoor(t *testing.T) {
 		"own":    {Kind: "entry", Name: "Own", W: 100, H: 60, Props: map[string]any{"tag": sp, "sign": "own"}},
 		"second": {Kind: "entry", Name: "Second", W: 100, H: 60, Props: map[string]any{"tag": sp, "sign": "second"}},
 		"step":   {Kind: "button", Name: "Faster", W: 100, H: 60, Props: map[string]any{"action": "step", "tag": sp, "by": 50.0}},
-		"note":   {Kind: "button", Name: "Note", W: 100, H: 60, Props: map[string]any{"action": "record", "event": "Car stood at {Car.VelocitySP:0} mm/s"}},
+		"note": {Kind: "button", Name: "Note", W: 100, H: 60,
+			Props: map[string]any{"action": "record", "event": "Car stood at {Car.VelocitySP:0} mm/s"}},
 		"signed": {Kind: "button", Name: "Signed", W: 100, H: 60, Props: map[string]any{"action": "set", "tag": sp, "value": "310",
 			"sign": "own"}, Then: []screen.Action{
 			{Do: "set", Tag: s.id("Car.AccelSP"), Value: "450"}}},
-		"pulse": {Kind: "button", Name: "Pulse", W: 100, H: 60, Props: map[string]any{"action": "pulse", "tag": sp, "value": "330", "release": "150", "pulse": 60.0}},
-		"many": {Kind: "button", Name: "Many", W: 100, H: 60, Props: map[string]any{"action": "set", "tag": sp, "value": "300"}, Then: []screen.Action{
-			{Do: "set", Tag: s.id("Car.AccelSP"), Value: "400"}, {Do: "set", Tag: sp, Value: "100", When: "Car.VelocitySP > 9000"}, {Do: "open", Screen: "s-yard"}}},
+		"pulse": {Kind: "button", Name: "Pulse", W: 100, H: 60,
+			Props: map[string]any{"action": "pulse", "tag": sp, "value": "330", "release": "150", "pulse": 60.0}},
+		"many": {Kind: "button", Name: "Many", W: 100, H: 60, Props: map[string]any{"action": "set", "tag": sp, "value": "300"},
+			Then: []screen.Action{
+				{Do: "set", Tag: s.id("Car.AccelSP"), Value: "400"}, {Do: "set", Tag: sp, Value: "100", When: "Car.VelocitySP > 9000"},
+				{Do: "open", Screen: "s-yard"}}},
 	})
 	do := func(c host.Command) (host.Outcome, error) { return s.p.Write(ctx, tom, c) }
 	refusedWith := func(what string, c host.Command) {
@@ -210,7 +216,8 @@ func TestAFaceplateHasTheAreaOfItsEquipment(t *testing.T) {
 
 func TestAScreenOpensForItsRoles(t *testing.T) {
 	s := newSite(t)
-	if _, err := s.p.Edit(ctx, s.actors["ada"], "roles", []project.Op{{Kind: project.KindScreen, ID: "s-energy", Path: "/roles", Value: json.RawMessage(`["r-lead"]`)}}); err != nil {
+	if _, err := s.p.Edit(ctx, s.actors["ada"], "roles",
+		[]project.Op{{Kind: project.KindScreen, ID: "s-energy", Path: "/roles", Value: json.RawMessage(`["r-lead"]`)}}); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := s.p.Publish(ctx, s.actors["ada"], "", nil); err != nil {
@@ -218,7 +225,8 @@ func TestAScreenOpensForItsRoles(t *testing.T) {
 	}
 	energy := s.p.Released().Screens["s-energy"]
 	var denied *access.Denied
-	if err := s.p.MayOpen(ctx, s.actors["tom"], energy, nil); !errors.As(err, &denied) || len(denied.Roles) != 1 || denied.Roles[0] != "Shift lead" {
+	if err := s.p.MayOpen(ctx, s.actors["tom"], energy, nil); !errors.As(err, &denied) || len(denied.Roles) != 1 ||
+		denied.Roles[0] != "Shift lead" {
 		t.Errorf("%v", err)
 	}
 	if err := s.p.MayOpen(ctx, s.actors["iris"], energy, nil); err != nil {

@@ -505,7 +505,8 @@ func (h *Host) ExportVault(ctx context.Context, who Actor, passphrase string) ([
 		if err != nil {
 			return nil, err
 		}
-		n := NewVaultEntry{Name: e.Name, Kind: e.Kind, User: s.User, Password: s.Password, Certificate: s.Certificate, Key: s.Key, Note: e.Note, Hosts: []string{}}
+		n := NewVaultEntry{Name: e.Name, Kind: e.Kind, User: s.User, Password: s.Password, Certificate: s.Certificate, Key: s.Key, Note: e.Note,
+			Hosts: []string{}}
 		if err := errors.Join(json.Unmarshal([]byte(e.Roles), &n.Roles), json.Unmarshal([]byte(cmp.Or(e.Hosts, "[]")), &n.Hosts)); err != nil {
 			return nil, err
 		}

@@ -122,7 +122,8 @@ func (p *Project) WhatIf(ctx context.Context, id string, ask Proposal) (*Played,
 }
 
 func lived(r engine.Replayed) Lived {
-	out := Lived{Count: r.Count, Stood: r.Stood.Seconds(), Longest: r.Longest.Seconds(), Chatter: r.Chatter, Fleeting: r.Fleeting, Spells: [][2]int64{}}
+	out := Lived{Count: r.Count, Stood: r.Stood.Seconds(), Longest: r.Longest.Seconds(), Chatter: r.Chatter, Fleeting: r.Fleeting,
+		Spells: [][2]int64{}}
 	for _, s := range r.Spells[max(0, len(r.Spells)-mostSpells):] {
 		to := int64(0)
 		if !s.To.IsZero() {

@@ -90,7 +90,8 @@ func TestImportsRunDownwards(t *testing.T) {
 // The core imports the standard library, the formula library and itself, and
 // nothing that reaches out of it.
 func TestTheCoreReachesNothing(t *testing.T) {
-	forbidden := map[string]bool{"net": true, "net/http": true, "os": true, "os/exec": true, "database/sql": true, "log": true, "log/slog": true, "io/fs": true, "syscall": true}
+	forbidden := map[string]bool{"net": true, "net/http": true, "os": true, "os/exec": true, "database/sql": true, "log": true,
+		"log/slog": true, "io/fs": true, "syscall": true}
 	for _, p := range packages(t) {
 		if !strings.HasPrefix(name(p.ImportPath), "core/") {
 			continue

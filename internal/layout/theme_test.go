@@ -56,7 +56,8 @@ func TestContrast(t *testing.T) {
 			fore, back string
 			least      float64
 		}{
-			{"ink", "paper", 4.5}, {"ink", "sheet", 4.5}, {"ink", "field", 4.5}, {"ink", "tint", 4.5}, {"quiet", "paper", 4.5}, {"quiet", "sheet", 4.5},
+			{"ink", "paper", 4.5}, {"ink", "sheet", 4.5}, {"ink", "field", 4.5}, {"ink", "tint", 4.5}, {"quiet", "paper", 4.5},
+			{"quiet", "sheet", 4.5},
 			{"fieldQuiet", "field", 4.5}, {"spruce", "sheet", 4.5}, {"spruce", "paper", 4.5}, {"spruce", "tint", 4.5}, {"onSpruce", "spruce", 4.5},
 			{"error", "sheet", 4.5}, {"error", "paper", 4.5}, {"warning", "sheet", 4.5}, {"railText", "rail", 4.5}, {"railQuiet", "rail", 4.5},
 			{"railAccent", "rail", 3}, {"ink", "metal", 3}, {"woodEdge", "field", 3},

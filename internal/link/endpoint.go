@@ -68,8 +68,10 @@ type unit struct {
 
 func newEndpoint(name string, p Protocol, d device.Device, env Env) *endpoint {
 	m := NewMeters()
-	return &endpoint{name: name, protocol: p, driver: p.New(d, env, m), meters: m, views: map[groupKey]GroupStatus{}, jobs: make(chan *job), urgent: make(chan *write, 64), writes: make(chan *write, 256),
-		renewed: make(chan *config, 1), closed: make(chan struct{}), units: map[string]*unit{}, state: Status{State: Connecting, Since: time.Now()}}
+	return &endpoint{name: name, protocol: p, driver: p.New(d, env, m), meters: m, views: map[groupKey]GroupStatus{}, jobs: make(chan *job),
+		urgent: make(chan *write, 64), writes: make(chan *write, 256),
+		renewed: make(chan *config, 1), closed: make(chan struct{}), units: map[string]*unit{},
+		state: Status{State: Connecting, Since: time.Now()}}
 }
 
 // configure replaces the configuration; of several in a row the newest wins.

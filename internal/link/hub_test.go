@@ -73,13 +73,15 @@ func dev(unit int) device.Device {
 }
 
 func newHub(f *fake) *Hub {
-	return NewHub(map[string]Protocol{device.ModbusTCP: {New: func(device.Device, Env, *Meters) Driver { return f }, Explain: func(err error, _ device.Device) string { return err.Error() }}}, Env{})
+	return NewHub(map[string]Protocol{device.ModbusTCP: {New: func(device.Device, Env, *Meters) Driver { return f },
+		Explain: func(err error, _ device.Device) string { return err.Error() }}}, Env{})
 }
 
 func subscribe(d device.Device, n int) DeviceSubscriptions {
 	ds := DeviceSubscriptions{Device: d}
 	for i := range n {
-		ds.Subscriptions = append(ds.Subscriptions, Subscription{Handle: int32(i), Point: point(byte(d.Unit), uint16(i)), Every: 50 * time.Millisecond})
+		ds.Subscriptions = append(ds.Subscriptions, Subscription{Handle: int32(i), Point: point(byte(d.Unit), uint16(i)),
+			Every: 50 * time.Millisecond})
 	}
 	return ds
 }
@@ -201,7 +203,8 @@ func TestAHostThatIsNotAllowedIsNotReached(t *testing.T) {
 	h := newHub(f)
 	h.env.Allow = func(host string) error { return fmt.Errorf("%w: %s", ErrForbidden, host) }
 	defer h.Close()
-	if err := h.Use(context.Background(), dev(1), func(Driver) error { t.Error("it was reached"); return nil }); !errors.Is(err, ErrForbidden) {
+	if err := h.Use(context.Background(), dev(1), func(Driver) error { t.Error("it was reached"); return nil }); !errors.Is(err,
+		ErrForbidden) {
 		t.Error(err)
 	}
 }
@@ -214,7 +217,8 @@ func TestMeter(t *testing.T) {
 	m.Failed("no answer in time", ErrNoAnswer)
 	m.Failed("no answer in time", errors.New("the second"))
 	got := m.Traffic(time.Now())
-	if got.Requests != 100 || got.Errors != 2 || got.Sent != 1200 || got.Got != 2000 || got.Max != 100*time.Millisecond || got.Last != 100*time.Millisecond {
+	if got.Requests != 100 || got.Errors != 2 || got.Sent != 1200 || got.Got != 2000 || got.Max != 100*time.Millisecond ||
+		got.Last != 100*time.Millisecond {
 		t.Errorf("%+v", got)
 	}
 	if got.P50 < 50*time.Millisecond || got.P50 > 58*time.Millisecond || got.P95 < 95*time.Millisecond || got.P95 > 100*time.Millisecond {

@@ -200,7 +200,8 @@ func (m *Meter) Last() (roundTrip time.Duration, requests, errors int64) {
 func (m *Meter) Traffic(now time.Time) Traffic {
 	m.mu.Lock()
 	defer m.mu.Unlock()
-	t := Traffic{Requests: m.requests, Errors: m.errors, Sent: m.sent, Got: m.got, Last: m.last, Reconnects: m.reconnects, Kinds: []ErrorKind{}, Windows: []Window{}}
+	t := Traffic{Requests: m.requests, Errors: m.errors, Sent: m.sent, Got: m.got, Last: m.last, Reconnects: m.reconnects,
+		Kinds: []ErrorKind{}, Windows: []Window{}}
 	for _, k := range m.kinds {
 		t.Kinds = append(t.Kinds, *k)
 	}

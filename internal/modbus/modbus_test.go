@@ -26,13 +26,14 @@ func TestSpecificationRequests(t *testing.T) {
 		got  []byte
 		want string
 	}{
-		"6.1 read coils":                {AppendRead(nil, ReadCoils, 0x13, 0x13), "01 0013 0013"},
-		"6.2 read discrete inputs":      {AppendRead(nil, ReadDiscreteInputs, 0xC4, 0x16), "02 00C4 0016"},
-		"6.3 read holding registers":    {AppendRead(nil, ReadHolding, 0x6B, 3), "03 006B 0003"},
-		"6.4 read input registers":      {AppendRead(nil, ReadInput, 8, 1), "04 0008 0001"},
-		"6.5 write single coil":         {AppendWriteCoil(nil, 0xAC, true), "05 00AC FF00"},
-		"6.6 write single register":     {AppendWriteRegister(nil, 1, 3), "06 0001 0003"},
-		"6.11 write multiple coils":     {AppendWriteCoils(nil, 0x13, []bool{true, false, true, true, false, false, true, true, true, false}), "0F 0013 000A 02 CD01"},
+		"6.1 read coils":             {AppendRead(nil, ReadCoils, 0x13, 0x13), "01 0013 0013"},
+		"6.2 read discrete inputs":   {AppendRead(nil, ReadDiscreteInputs, 0xC4, 0x16), "02 00C4 0016"},
+		"6.3 read holding registers": {AppendRead(nil, ReadHolding, 0x6B, 3), "03 006B 0003"},
+		"6.4 read input registers":   {AppendRead(nil, ReadInput, 8, 1), "04 0008 0001"},
+		"6.5 write single coil":      {AppendWriteCoil(nil, 0xAC, true), "05 00AC FF00"},
+		"6.6 write single register":  {AppendWriteRegister(nil, 1, 3), "06 0001 0003"},
+		"6.11 write multiple coils": {AppendWriteCoils(nil, 0x13, []bool{true, false, true, true, false, false, true, true, true, false}),
+			"0F 0013 000A 02 CD01"},
 		"6.12 write multiple registers": {AppendWriteRegisters(nil, 1, []uint16{0x000A, 0x0102}), "10 0001 0002 04 000A 0102"},
 		"6.16 mask write register":      {AppendMaskWrite(nil, 4, 0x00F2, 0x0025), "16 0004 00F2 0025"},
 		"6.17 read/write registers":     {AppendReadWrite(nil, 3, 6, 14, []uint16{0xFF, 0xFF, 0xFF}), "17 0003 0006 000E 0003 06 00FF 00FF 00FF"},
@@ -53,7 +54,8 @@ func TestSpecificationAnswers(t *testing.T) {
 		t.Errorf("coils 20 to 38: %s", got)
 	}
 	regs := make([]uint16, 3)
-	if err := ParseRegisters(unhex("03 06 022B 0000 0064"), ReadHolding, regs); err != nil || regs[0] != 555 || regs[1] != 0 || regs[2] != 100 {
+	if err := ParseRegisters(unhex("03 06 022B 0000 0064"), ReadHolding, regs); err != nil || regs[0] != 555 || regs[1] != 0 ||
+		regs[2] != 100 {
 		t.Errorf("6.3: %v, %v", regs, err)
 	}
 	one := make([]uint16, 1)
@@ -182,7 +184,8 @@ func TestCodec(t *testing.T) {
 		{"LREAL", device.CDAB, []uint16{0x2D18, 0x5444, 0x21FB, 0x4009}, "3.141592653589793"},
 		{"LINT", device.ABCD, []uint16{0xFFFF, 0xFFFF, 0xFFFF, 0xFFFE}, "-2"},
 		{"ULINT", device.ABCD, []uint16{0xFFFF, 0xFFFF, 0xFFFF, 0xFFFF}, "18446744073709551615"},
-		{"STRING(5)", device.ABCD, []uint16{0x4C61, 0x7263, 0x6800}, "Larch"}, {"STRING(5)", device.BADC, []uint16{0x614C, 0x6372, 0x0068}, "Larch"},
+		{"STRING(5)", device.ABCD, []uint16{0x4C61, 0x7263, 0x6800}, "Larch"},
+		{"STRING(5)", device.BADC, []uint16{0x614C, 0x6372, 0x0068}, "Larch"},
 		{"STRING(6)", device.ABCD, []uint16{0x4F61, 0x6B00, 0x0000}, "Oak"},
 	} {
 		v := Decode(c.regs, typ(c.typ), 0, c.o)

@@ -164,7 +164,8 @@ func readWrite(bank Bank, unit byte, readAt uint16, count int, pdu []byte) ([]by
 		return nil, IllegalValue
 	}
 	writeAt, n := binary.BigEndian.Uint16(pdu[5:]), int(binary.BigEndian.Uint16(pdu[7:]))
-	if count < 1 || count > MaxReadRegisters || n < 1 || n > MaxReadWrite || len(pdu) != 10+2*n || int(pdu[9]) != 2*n || int(readAt)+count > 65536 || int(writeAt)+n > 65536 {
+	if count < 1 || count > MaxReadRegisters || n < 1 || n > MaxReadWrite || len(pdu) != 10+2*n || int(pdu[9]) != 2*n ||
+		int(readAt)+count > 65536 || int(writeAt)+n > 65536 {
 		return nil, IllegalValue
 	}
 	regs := make([]uint16, n)

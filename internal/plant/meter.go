@@ -92,7 +92,8 @@ func (p *Plant) serveMeter(ctx context.Context, addr string, ready func(string, 
 		port = l.Addr().(*net.TCPAddr).Port
 		l.Close()
 	}
-	s := server.New(server.EndPoint(host, port), server.EnableSecurity("None", ua.MessageSecurityModeNone), server.EnableAuthMode(ua.UserTokenTypeAnonymous),
+	s := server.New(server.EndPoint(host, port), server.EnableSecurity("None", ua.MessageSecurityModeNone),
+		server.EnableAuthMode(ua.UserTokenTypeAnonymous),
 		server.ServerName("Larchmoor meter"), server.ProductName("Larchmoor stand-in plant"))
 	space := server.NewNodeNameSpace(s, MeterNamespace)
 	folder := meterNode(space.ID(), "Meter", ua.NodeClassObject, id.FolderType)
@@ -185,6 +186,7 @@ func (p *Plant) meterValues() []meterValue {
 	defer p.mu.Unlock()
 	m := p.meter
 	phases := append([]float32(nil), m.phases[:]...)
-	return []meterValue{{"Power", id.Double, math.Round(m.power*100) / 100}, {"Energy", id.Double, math.Round(m.energy*1000) / 1000}, {"Gross", id.Double, m.gross()},
+	return []meterValue{{"Power", id.Double, math.Round(m.power*100) / 100}, {"Energy", id.Double, math.Round(m.energy*1000) / 1000},
+		{"Gross", id.Double, m.gross()},
 		{"Stable", id.Boolean, m.stable()}, {"Phases", id.Float, phases}, {"Tare", id.Double, m.tare}}
 }

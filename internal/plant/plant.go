@@ -98,12 +98,14 @@ type memory struct {
 // process time pass in one second; machines move in real time.
 func New(seed uint64, speed float64) *Plant {
 	noise := func(n uint64) *rand.Rand { return rand.New(rand.NewPCG(seed, n)) }
-	p := &Plant{speed: speed, car: newCar(), yard: newYard(), meter: newMeter(noise(1)), weather: newWeather(noise(2)), pulses: map[*bool]int{}}
+	p := &Plant{speed: speed, car: newCar(), yard: newYard(), meter: newMeter(noise(1)), weather: newWeather(noise(2)),
+		pulses: map[*bool]int{}}
 	for i, load := range []struct {
 		set     [5]uint16
 		id      string
 		species string
-	}{{[5]uint16{720, 595, 820, 120, 120}, "L-2611-04", "Larch"}, {[5]uint16{640, 560, 700, 140, 180}, "L-2611-05", "Spruce"}, {[5]uint16{550, 490, 600, 100, 240}, "L-2611-06", "Oak"}} {
+	}{{[5]uint16{720, 595, 820, 120, 120}, "L-2611-04", "Larch"}, {[5]uint16{640, 560, 700, 140, 180}, "L-2611-05", "Spruce"},
+		{[5]uint16{550, 490, 600, 100, 240}, "L-2611-06", "Oak"}} {
 		p.chambers[i] = newChamber(noise(uint64(10 + i)))
 		h := p.units[0].holding[i*ChamberStep:]
 		copy(h, load.set[:])

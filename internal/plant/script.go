@@ -21,14 +21,16 @@ var Script = script()
 
 func script() []Act {
 	const soon = 200 * time.Millisecond
-	out := []Act{{90 * time.Second, "fan2", true}, {20 * time.Second, "fan2", false}, {10 * time.Second, "", true}, {60 * time.Second, "door", true}, {15 * time.Second, "door", false}}
+	out := []Act{{90 * time.Second, "fan2", true}, {20 * time.Second, "fan2", false}, {10 * time.Second, "", true},
+		{60 * time.Second, "door", true}, {15 * time.Second, "door", false}}
 	// A loose contact.
 	for range 6 {
 		out = append(out, Act{3 * time.Second, "fan3", true}, Act{2 * time.Second, "fan3", false}, Act{soon, "", true})
 	}
 	out = append(out, Act{90 * time.Second, "link", true}, Act{30 * time.Second, "bus", true}, Act{20 * time.Second, "bus", false})
 	// The power dips.
-	out = append(out, Act{90 * time.Second, "fan1", true}, Act{soon, "fan2", true}, Act{soon, "fan3", true}, Act{soon, "fan4", true}, Act{soon, "burner", true}, Act{time.Second, "probe", true}, Act{soon, "door", true}, Act{time.Second, "estop", true})
+	out = append(out, Act{90 * time.Second, "fan1", true}, Act{soon, "fan2", true}, Act{soon, "fan3", true}, Act{soon, "fan4", true},
+		Act{soon, "burner", true}, Act{time.Second, "probe", true}, Act{soon, "door", true}, Act{time.Second, "estop", true})
 	for i, name := range []string{"fan1", "fan2", "fan3", "fan4", "burner", "probe", "door", "estop"} {
 		after := 2 * time.Second
 		if i == 0 {

@@ -47,7 +47,8 @@ func (p *Plant) weatherPayload() []byte {
 	defer p.mu.Unlock()
 	w := p.weather
 	round := func(f float64) float64 { return math.Round(f*10) / 10 }
-	b, _ := json.Marshal(map[string]any{"outside": map[string]any{"temperature": round(w.temperature), "humidity": round(w.humid)}, "wind": map[string]any{"speed": round(w.wind)}, "station": "roof, north"})
+	b, _ := json.Marshal(map[string]any{"outside": map[string]any{"temperature": round(w.temperature), "humidity": round(w.humid)},
+		"wind": map[string]any{"speed": round(w.wind)}, "station": "roof, north"})
 	return b
 }
 

@@ -34,32 +34,33 @@ func (s *Server) alarmListRoutes() {
 			return nil
 		})
 	})
-	send(s, http.MethodPost, "/api/projects/{project}/alarm-definitions/sheet", "What a list of alarms would change; with apply, change it", func(ctx context.Context, in *struct {
-		Scope
-		Apply   bool   `query:"apply"`
-		RawBody []byte `contentType:"application/octet-stream" maxLength:"16777216"`
-	}) (*body[host.Plan], error) {
-		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
-		if err != nil {
-			return nil, err
-		}
-		read := exchange.ReadText
-		if exchange.Sense(in.RawBody) == exchange.XLSX {
-			read = exchange.ReadXLSX
-		}
-		table, err := read(in.RawBody)
-		if err != nil {
-			return nil, problem(&host.Refused{Reason: err.Error()})
-		}
-		for _, row := range table.Cells {
-			for i := range row {
-				row[i] = value.Live(row[i])
+	send(s, http.MethodPost, "/api/projects/{project}/alarm-definitions/sheet", "What a list of alarms would change; with apply, change it",
+		func(ctx context.Context, in *struct {
+			Scope
+			Apply   bool   `query:"apply"`
+			RawBody []byte `contentType:"application/octet-stream" maxLength:"16777216"`
+		}) (*body[host.Plan], error) {
+			who, p, err := s.enter(ctx, in.Scope, access.Engineer)
+			if err != nil {
+				return nil, err
 			}
-		}
-		plan, err := p.BringAlarmsIn(ctx, who, table.Cells, in.Apply)
-		if err != nil {
-			return nil, problem(err)
-		}
-		return &body[host.Plan]{*plan}, nil
-	})
+			read := exchange.ReadText
+			if exchange.Sense(in.RawBody) == exchange.XLSX {
+				read = exchange.ReadXLSX
+			}
+			table, err := read(in.RawBody)
+			if err != nil {
+				return nil, problem(&host.Refused{Reason: err.Error()})
+			}
+			for _, row := range table.Cells {
+				for i := range row {
+					row[i] = value.Live(row[i])
+				}
+			}
+			plan, err := p.BringAlarmsIn(ctx, who, table.Cells, in.Apply)
+			if err != nil {
+				return nil, problem(err)
+			}
+			return &body[host.Plan]{*plan}, nil
+		})
 }

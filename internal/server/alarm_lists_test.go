@@ -18,7 +18,8 @@ func TestAlarmListsAndJournalGoOut(t *testing.T) {
 			t.Fatalf("%s: %d %s", format, w.Code, w.Header())
 		}
 		in := c.do("POST", "/api/projects/larchmoor/alarm-definitions/sheet?apply=true", w.Body.String())
-		if body := in.Body.String(); in.Code != 200 || !strings.Contains(body, `"total":50`) || !strings.Contains(body, `"problems":0`) || strings.Count(body, `"from":"same"`) != 50 {
+		if body := in.Body.String(); in.Code != 200 || !strings.Contains(body, `"total":50`) || !strings.Contains(body, `"problems":0`) ||
+			strings.Count(body, `"from":"same"`) != 50 {
 			t.Errorf("%s came in again as %d %.400s", format, in.Code, body)
 		}
 		w = c.do("GET", "/api/projects/larchmoor/journal/export?format="+format, "")
@@ -31,7 +32,8 @@ func TestAlarmListsAndJournalGoOut(t *testing.T) {
 			t.Errorf("the journal as %s: %v", format, err)
 		}
 	}
-	if w := c.do("POST", "/api/projects/larchmoor/alarm-definitions/sheet", "name,colour\n"); w.Code != 422 && w.Code != 400 && w.Code != 409 || !strings.Contains(w.Body.String(), "is no column") {
+	if w := c.do("POST", "/api/projects/larchmoor/alarm-definitions/sheet", "name,colour\n"); w.Code != 422 && w.Code != 400 &&
+		w.Code != 409 || !strings.Contains(w.Body.String(), "is no column") {
 		t.Errorf("an unknown column: %d %s", w.Code, w.Body)
 	}
 }

@@ -50,58 +50,63 @@ func (s *Server) alarmRoutes() {
 		}
 		return &body[host.AlarmBoard]{*out}, nil
 	})
-	send(s, http.MethodPost, "/api/projects/{project}/alarms/acts", "Acknowledge, reset, shelve, take out of service", func(ctx context.Context, in *struct {
-		Scope
-		Body host.AlarmAct
-	}) (*body[AlarmsActed], error) {
-		who, p, err := s.enter(ctx, in.Scope, "")
-		if err != nil {
-			return nil, err
-		}
-		n, recorded, err := p.ActOnAlarms(ctx, who, in.Body)
-		return &body[AlarmsActed]{AlarmsActed{n, recorded}}, problem(err)
-	})
-	get(s, "/api/projects/{project}/alarm-limits", "The limits that were changed at the Desk", func(ctx context.Context, in *Scope) (*body[[]host.ChangedLimit], error) {
-		_, p, err := s.enter(ctx, *in, access.View)
-		if err != nil {
-			return nil, err
-		}
-		return &body[[]host.ChangedLimit]{p.ChangedLimits()}, nil
-	})
-	send(s, http.MethodPut, "/api/projects/{project}/alarm-limits/{id}", "Change the limit of an alarm at the Desk", func(ctx context.Context, in *struct {
-		ThingInput
-		Body struct {
-			Limit  *float64 `json:"limit,omitempty" doc:"absent gives back the release's"`
-			Reason string   `json:"reason" minLength:"1" maxLength:"500"`
-		}
-	}) (*struct{}, error) {
-		who, p, err := s.enter(ctx, in.Scope, "")
-		if err != nil {
-			return nil, err
-		}
-		return nil, problem(p.SetAlarmLimit(ctx, who, in.ID, in.Body.Limit, in.Body.Reason))
-	})
-	get(s, "/api/projects/{project}/alarm-definitions", "The alarms of the draft", func(ctx context.Context, in *Scope) (*body[[]AlarmRow], error) {
-		_, p, err := s.enter(ctx, *in, looking)
-		if err != nil {
-			return nil, err
-		}
-		return &body[[]AlarmRow]{alarmRows(p.Draft())}, nil
-	})
-	send(s, http.MethodPost, "/api/projects/{project}/alarm-definitions/{id}/plays", "What an alarm of the draft did, and would have done otherwise", func(ctx context.Context, in *struct {
-		ThingInput
-		Body host.Proposal
-	}) (*body[host.Played], error) {
-		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
-		if err != nil {
-			return nil, err
-		}
-		out, err := p.WhatIf(ctx, in.ID, in.Body)
-		if err != nil {
-			return nil, problem(err)
-		}
-		return &body[host.Played]{*out}, nil
-	})
+	send(s, http.MethodPost, "/api/projects/{project}/alarms/acts", "Acknowledge, reset, shelve, take out of service",
+		func(ctx context.Context, in *struct {
+			Scope
+			Body host.AlarmAct
+		}) (*body[AlarmsActed], error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			n, recorded, err := p.ActOnAlarms(ctx, who, in.Body)
+			return &body[AlarmsActed]{AlarmsActed{n, recorded}}, problem(err)
+		})
+	get(s, "/api/projects/{project}/alarm-limits", "The limits that were changed at the Desk",
+		func(ctx context.Context, in *Scope) (*body[[]host.ChangedLimit], error) {
+			_, p, err := s.enter(ctx, *in, access.View)
+			if err != nil {
+				return nil, err
+			}
+			return &body[[]host.ChangedLimit]{p.ChangedLimits()}, nil
+		})
+	send(s, http.MethodPut, "/api/projects/{project}/alarm-limits/{id}", "Change the limit of an alarm at the Desk",
+		func(ctx context.Context, in *struct {
+			ThingInput
+			Body struct {
+				Limit  *float64 `json:"limit,omitempty" doc:"absent gives back the release's"`
+				Reason string   `json:"reason" minLength:"1" maxLength:"500"`
+			}
+		}) (*struct{}, error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			return nil, problem(p.SetAlarmLimit(ctx, who, in.ID, in.Body.Limit, in.Body.Reason))
+		})
+	get(s, "/api/projects/{project}/alarm-definitions", "The alarms of the draft",
+		func(ctx context.Context, in *Scope) (*body[[]AlarmRow], error) {
+			_, p, err := s.enter(ctx, *in, looking)
+			if err != nil {
+				return nil, err
+			}
+			return &body[[]AlarmRow]{alarmRows(p.Draft())}, nil
+		})
+	send(s, http.MethodPost, "/api/projects/{project}/alarm-definitions/{id}/plays",
+		"What an alarm of the draft did, and would have done otherwise", func(ctx context.Context, in *struct {
+			ThingInput
+			Body host.Proposal
+		}) (*body[host.Played], error) {
+			_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+			if err != nil {
+				return nil, err
+			}
+			out, err := p.WhatIf(ctx, in.ID, in.Body)
+			if err != nil {
+				return nil, problem(err)
+			}
+			return &body[host.Played]{*out}, nil
+		})
 	get(s, "/api/projects/{project}/alarm-performance", "How the alarms did over a time", func(ctx context.Context, in *struct {
 		Scope
 		From int64  `query:"from" minimum:"0" doc:"milliseconds since 1970; a day before the end where it is not given"`

@@ -58,7 +58,8 @@ func (s *Server) bodies(c *gin.Context) {
 		most = usualBody // larger ones say how large they are
 	}
 	if c.Request.ContentLength > most {
-		c.AbortWithStatusJSON(http.StatusRequestEntityTooLarge, gin.H{"status": http.StatusRequestEntityTooLarge, "detail": "this is more than is taken here"})
+		c.AbortWithStatusJSON(http.StatusRequestEntityTooLarge,
+			gin.H{"status": http.StatusRequestEntityTooLarge, "detail": "this is more than is taken here"})
 		return
 	}
 	if n := c.Request.ContentLength; n > usualBody {

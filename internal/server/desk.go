@@ -117,18 +117,19 @@ func (s *Server) deskRoutes() {
 		}
 		return &body[TrailPage]{out}, nil
 	})
-	get(s, "/api/projects/{project}/audit/seal", "Whether the audit trail is whole", func(ctx context.Context, in *Scope) (*body[Seal], error) {
-		_, p, err := s.enter(ctx, *in, access.Audit)
-		if err != nil {
-			return nil, err
-		}
-		n, err := p.VerifyTrail(ctx)
-		out := Seal{Records: n, Whole: err == nil}
-		if err != nil {
-			out.Problem = err.Error()
-		}
-		return &body[Seal]{out}, nil
-	})
+	get(s, "/api/projects/{project}/audit/seal", "Whether the audit trail is whole",
+		func(ctx context.Context, in *Scope) (*body[Seal], error) {
+			_, p, err := s.enter(ctx, *in, access.Audit)
+			if err != nil {
+				return nil, err
+			}
+			n, err := p.VerifyTrail(ctx)
+			out := Seal{Records: n, Whole: err == nil}
+			if err != nil {
+				out.Problem = err.Error()
+			}
+			return &body[Seal]{out}, nil
+		})
 	get(s, "/api/projects/{project}/audit/export", "The audit trail as CSV", func(ctx context.Context, in *Scope) (*fileOutput, error) {
 		_, p, err := s.enter(ctx, *in, access.Audit)
 		if err != nil {
@@ -139,7 +140,8 @@ func (s *Server) deskRoutes() {
 }
 
 func trailLines(ctx context.Context, p *host.Project, line func([]string) error) error {
-	if err := line([]string{"number", "time", "what", "who", "panel", "screen", "element", "tag", "old", "new", "outcome", "reason"}); err != nil {
+	if err := line([]string{"number", "time", "what", "who", "panel", "screen", "element", "tag", "old", "new", "outcome",
+		"reason"}); err != nil {
 		return err
 	}
 	return p.EachRecord(ctx, func(r audit.Record) error {
@@ -165,7 +167,8 @@ func (s *Server) desk(ctx context.Context, in *struct {
 	if !trying && !p.May(ctx, who, access.View, true) {
 		return nil, problem(p.Require(ctx, who, access.View, ""))
 	}
-	out := Desk{Name: p.Draft().Site().Name, Width: 1280, Height: 800, Release: p.ReleaseInfo(), Screens: []DeskScreen{}, Rights: []string{}, Languages: []string{}, Areas: []access.Area{}}
+	out := Desk{Name: p.Draft().Site().Name, Width: 1280, Height: 800, Release: p.ReleaseInfo(), Screens: []DeskScreen{}, Rights: []string{},
+		Languages: []string{}, Areas: []access.Area{}}
 	for _, r := range access.Rights {
 		if p.May(ctx, who, r.Right, true) {
 			out.Rights = append(out.Rights, string(r.Right))
@@ -185,7 +188,8 @@ func (s *Server) desk(ctx context.Context, in *struct {
 	}
 	out.Name, out.Width, out.Height = release.Site().Name, release.Site().PanelWidth, release.Site().PanelHeight
 	for _, sc := range screenList(release) {
-		d := DeskScreen{ID: sc.ID, Name: word(sc.Name), Title: word(sc.Title), Home: sc.Home, Hidden: sc.Hidden, Role: sc.Role, Area: sc.Area, Entries: append([]screen.Entry{}, release.Screens[sc.ID].Entries...), Roles: []string{}}
+		d := DeskScreen{ID: sc.ID, Name: word(sc.Name), Title: word(sc.Title), Home: sc.Home, Hidden: sc.Hidden, Role: sc.Role, Area: sc.Area,
+			Entries: append([]screen.Entry{}, release.Screens[sc.ID].Entries...), Roles: []string{}}
 		for i := range d.Entries {
 			d.Entries[i].Name = word(d.Entries[i].Name)
 		}

@@ -38,27 +38,29 @@ type Protocols struct {
 }
 
 func (s *Server) deviceRoutes() {
-	get(s, "/api/projects/{project}/protocols", "The kinds of devices with their usual settings", func(ctx context.Context, in *Scope) (*body[Protocols], error) {
-		if _, _, err := s.enter(ctx, *in, looking); err != nil {
-			return nil, err
-		}
-		out := Protocols{Policies: device.Policies, Modes: device.Modes, Locate: device.DefaultLocate}
-		for _, p := range device.Protocols {
-			out.Devices = append(out.Devices, device.NewOf(p))
-		}
-		return &body[Protocols]{out}, nil
-	})
+	get(s, "/api/projects/{project}/protocols", "The kinds of devices with their usual settings",
+		func(ctx context.Context, in *Scope) (*body[Protocols], error) {
+			if _, _, err := s.enter(ctx, *in, looking); err != nil {
+				return nil, err
+			}
+			out := Protocols{Policies: device.Policies, Modes: device.Modes, Locate: device.DefaultLocate}
+			for _, p := range device.Protocols {
+				out.Devices = append(out.Devices, device.NewOf(p))
+			}
+			return &body[Protocols]{out}, nil
+		})
 	send(s, http.MethodPost, "/api/projects/{project}/devices/test", "Try a device's settings", s.testDevice)
-	send(s, http.MethodPost, "/api/projects/{project}/devices/endpoints", "Ask an OPC UA server for the ways into it", func(ctx context.Context, in *struct {
-		Scope
-		Body device.Device
-	}) (*body[[]opcua.Endpoint], error) {
-		if _, _, err := s.enter(ctx, in.Scope, access.Engineer); err != nil {
-			return nil, err
-		}
-		list, err := s.host.Endpoints(ctx, in.Body)
-		return &body[[]opcua.Endpoint]{list}, problem(err)
-	})
+	send(s, http.MethodPost, "/api/projects/{project}/devices/endpoints", "Ask an OPC UA server for the ways into it",
+		func(ctx context.Context, in *struct {
+			Scope
+			Body device.Device
+		}) (*body[[]opcua.Endpoint], error) {
+			if _, _, err := s.enter(ctx, in.Scope, access.Engineer); err != nil {
+				return nil, err
+			}
+			list, err := s.host.Endpoints(ctx, in.Body)
+			return &body[[]opcua.Endpoint]{list}, problem(err)
+		})
 	get(s, "/api/projects/{project}/devices/{id}/probe", "Read a range of registers", func(ctx context.Context, in *struct {
 		ThingInput
 		Space string `query:"space" enum:"coil,discrete,input,holding" default:"holding"`
@@ -75,14 +77,15 @@ func (s *Server) deviceRoutes() {
 		}
 		return &body[ProbeResult]{ProbeResult{list, float64(took.Microseconds()) / 1000, time.Now().UnixMilli()}}, nil
 	})
-	get(s, "/api/projects/{project}/devices/{id}/map", "Which addresses are used, shared, overlapping or free", func(ctx context.Context, in *ThingInput) (*body[[]host.Span], error) {
-		_, p, err := s.enter(ctx, in.Scope, looking)
-		if err != nil {
-			return nil, err
-		}
-		list, err := p.AddressMap(in.ID)
-		return &body[[]host.Span]{list}, problem(err)
-	})
+	get(s, "/api/projects/{project}/devices/{id}/map", "Which addresses are used, shared, overlapping or free",
+		func(ctx context.Context, in *ThingInput) (*body[[]host.Span], error) {
+			_, p, err := s.enter(ctx, in.Scope, looking)
+			if err != nil {
+				return nil, err
+			}
+			list, err := p.AddressMap(in.ID)
+			return &body[[]host.Span]{list}, problem(err)
+		})
 	get(s, "/api/projects/{project}/devices/{id}/browse", "What lies in a node of an OPC UA server", func(ctx context.Context, in *struct {
 		ThingInput
 		Node string `query:"node" maxLength:"1000" doc:"empty for the top"`
@@ -94,32 +97,35 @@ func (s *Server) deviceRoutes() {
 		list, err := p.Browse(ctx, in.ID, in.Node)
 		return &body[[]opcua.Item]{list}, problem(err)
 	})
-	get(s, "/api/projects/{project}/devices/{id}/hear", "What comes for a filter of topics in some seconds", func(ctx context.Context, in *struct {
-		ThingInput
-		Filter  string `query:"filter" maxLength:"500" default:"#"`
-		Seconds int    `query:"seconds" minimum:"1" maximum:"20" default:"3"`
-	}) (*body[[]mqtt.Heard], error) {
-		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
-		if err != nil {
-			return nil, err
-		}
-		list, err := p.Hear(ctx, in.ID, in.Filter, time.Duration(in.Seconds)*time.Second)
-		return &body[[]mqtt.Heard]{list}, problem(err)
-	})
-	get(s, "/api/projects/{project}/devices/{id}/diagnosis", "All that is known of a device's link", func(ctx context.Context, in *diagnosisInput) (*body[host.Diagnosis], error) {
-		d, err := s.diagnose(ctx, in)
-		if err != nil {
-			return nil, err
-		}
-		return &body[host.Diagnosis]{*d}, nil
-	})
-	get(s, "/api/projects/{project}/devices/{id}/report", "The same as text", func(ctx context.Context, in *diagnosisInput) (*fileOutput, error) {
-		d, err := s.diagnose(ctx, in)
-		if err != nil {
-			return nil, err
-		}
-		return &fileOutput{"text/plain; charset=utf-8", "inline", []byte(d.Report(time.Now()))}, nil
-	})
+	get(s, "/api/projects/{project}/devices/{id}/hear", "What comes for a filter of topics in some seconds",
+		func(ctx context.Context, in *struct {
+			ThingInput
+			Filter  string `query:"filter" maxLength:"500" default:"#"`
+			Seconds int    `query:"seconds" minimum:"1" maximum:"20" default:"3"`
+		}) (*body[[]mqtt.Heard], error) {
+			_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+			if err != nil {
+				return nil, err
+			}
+			list, err := p.Hear(ctx, in.ID, in.Filter, time.Duration(in.Seconds)*time.Second)
+			return &body[[]mqtt.Heard]{list}, problem(err)
+		})
+	get(s, "/api/projects/{project}/devices/{id}/diagnosis", "All that is known of a device's link",
+		func(ctx context.Context, in *diagnosisInput) (*body[host.Diagnosis], error) {
+			d, err := s.diagnose(ctx, in)
+			if err != nil {
+				return nil, err
+			}
+			return &body[host.Diagnosis]{*d}, nil
+		})
+	get(s, "/api/projects/{project}/devices/{id}/report", "The same as text",
+		func(ctx context.Context, in *diagnosisInput) (*fileOutput, error) {
+			d, err := s.diagnose(ctx, in)
+			if err != nil {
+				return nil, err
+			}
+			return &fileOutput{"text/plain; charset=utf-8", "inline", []byte(d.Report(time.Now()))}, nil
+		})
 }
 
 type diagnosisInput struct {

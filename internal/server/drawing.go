@@ -17,25 +17,29 @@ type NamedPoint struct {
 }
 
 func (s *Server) drawingRoutes() {
-	send(s, http.MethodPost, "/api/projects/{project}/drawings", "Make a first symbol and faceplate of a type", func(ctx context.Context, in *struct {
-		Scope
-		Body project.Drawings
-	}) (*struct{}, error) {
-		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
-		if err != nil {
-			return nil, err
-		}
-		return nil, problem(p.Draw(ctx, who, in.Body))
-	})
-	bulk(s, "/api/projects/{project}/plans/substitution", "Replace names in what a screen refers to", func(p *host.Project, ctx context.Context, who host.Actor, n project.Substitution, apply bool) (*host.Plan, error) {
-		return p.Substitute(ctx, who, n, apply)
-	})
-	bulk(s, "/api/projects/{project}/plans/symbol", "Make a symbol of elements, once or repeated", func(p *host.Project, ctx context.Context, who host.Actor, n project.SymbolOf, apply bool) (*project.SymbolPlan, error) {
-		return p.MakeSymbol(ctx, who, n, apply)
-	})
-	bulk(s, "/api/projects/{project}/plans/duplicates", "Copy elements, each for the next of a row", func(p *host.Project, ctx context.Context, who host.Actor, d project.Duplicates, apply bool) (*project.DuplicatePlan, error) {
-		return p.Duplicate(ctx, who, d, apply)
-	})
+	send(s, http.MethodPost, "/api/projects/{project}/drawings", "Make a first symbol and faceplate of a type",
+		func(ctx context.Context, in *struct {
+			Scope
+			Body project.Drawings
+		}) (*struct{}, error) {
+			who, p, err := s.enter(ctx, in.Scope, access.Engineer)
+			if err != nil {
+				return nil, err
+			}
+			return nil, problem(p.Draw(ctx, who, in.Body))
+		})
+	bulk(s, "/api/projects/{project}/plans/substitution", "Replace names in what a screen refers to",
+		func(p *host.Project, ctx context.Context, who host.Actor, n project.Substitution, apply bool) (*host.Plan, error) {
+			return p.Substitute(ctx, who, n, apply)
+		})
+	bulk(s, "/api/projects/{project}/plans/symbol", "Make a symbol of elements, once or repeated",
+		func(p *host.Project, ctx context.Context, who host.Actor, n project.SymbolOf, apply bool) (*project.SymbolPlan, error) {
+			return p.MakeSymbol(ctx, who, n, apply)
+		})
+	bulk(s, "/api/projects/{project}/plans/duplicates", "Copy elements, each for the next of a row",
+		func(p *host.Project, ctx context.Context, who host.Actor, d project.Duplicates, apply bool) (*project.DuplicatePlan, error) {
+			return p.Duplicate(ctx, who, d, apply)
+		})
 	get(s, "/api/projects/{project}/array", "What differs from a tag or folder in an index of its path", func(ctx context.Context, in *struct {
 		Scope
 		Of    string       `query:"of" maxLength:"64" doc:"id of the tag or folder"`

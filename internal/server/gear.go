@@ -52,27 +52,29 @@ func (s *Server) gearRoutes() {
 		}
 		return &body[[]TypeInfo]{typesOf(p.Draft())}, nil
 	})
-	get(s, "/api/projects/{project}/types/{id}", "A type as people read it", func(ctx context.Context, in *ThingInput) (*body[equipment.Type], error) {
-		_, p, err := s.enter(ctx, in.Scope, looking)
-		if err != nil {
-			return nil, err
-		}
-		t := p.Draft().Types[in.ID]
-		if t == nil {
-			return nil, problem(host.ErrNotFound)
-		}
-		return &body[equipment.Type]{*p.Draft().ShownType(t)}, nil
-	})
-	get(s, "/api/projects/{project}/types/{id}/points", "What a member of a type has become, in the order of paths", func(ctx context.Context, in *struct {
-		ThingInput
-		Member string `query:"member" maxLength:"64" doc:"id of the member"`
-	}) (*body[[]project.MemberPoint], error) {
-		_, p, err := s.enter(ctx, in.Scope, looking)
-		if err != nil {
-			return nil, err
-		}
-		return &body[[]project.MemberPoint]{p.Draft().MemberPoints(in.ID, in.Member)}, nil
-	})
+	get(s, "/api/projects/{project}/types/{id}", "A type as people read it",
+		func(ctx context.Context, in *ThingInput) (*body[equipment.Type], error) {
+			_, p, err := s.enter(ctx, in.Scope, looking)
+			if err != nil {
+				return nil, err
+			}
+			t := p.Draft().Types[in.ID]
+			if t == nil {
+				return nil, problem(host.ErrNotFound)
+			}
+			return &body[equipment.Type]{*p.Draft().ShownType(t)}, nil
+		})
+	get(s, "/api/projects/{project}/types/{id}/points", "What a member of a type has become, in the order of paths",
+		func(ctx context.Context, in *struct {
+			ThingInput
+			Member string `query:"member" maxLength:"64" doc:"id of the member"`
+		}) (*body[[]project.MemberPoint], error) {
+			_, p, err := s.enter(ctx, in.Scope, looking)
+			if err != nil {
+				return nil, err
+			}
+			return &body[[]project.MemberPoint]{p.Draft().MemberPoints(in.ID, in.Member)}, nil
+		})
 	get(s, "/api/projects/{project}/equipment", "All equipment, in the order of paths", func(ctx context.Context, in *struct {
 		Scope
 		Type string `query:"type" maxLength:"64"`
@@ -89,51 +91,58 @@ func (s *Server) gearRoutes() {
 		}
 		return &body[[]PieceInfo]{out}, nil
 	})
-	get(s, "/api/projects/{project}/equipment/{id}", "An instance", func(ctx context.Context, in *ThingInput) (*body[equipment.Instance], error) {
-		_, p, err := s.enter(ctx, in.Scope, looking)
-		if err != nil {
-			return nil, err
-		}
-		e := p.Draft().Equipment[in.ID]
-		if e == nil {
-			return nil, problem(host.ErrNotFound)
-		}
-		return &body[equipment.Instance]{*e}, nil
-	})
-	bulk(s, "/api/projects/{project}/plans/type", "Make a type of tags that exist", func(p *host.Project, ctx context.Context, who host.Actor, t project.TypeOf, apply bool) (*host.Plan, error) {
-		return p.MakeType(ctx, who, t, apply)
-	})
-	bulk(s, "/api/projects/{project}/plans/equipment", "Make instances of a type", func(p *host.Project, ctx context.Context, who host.Actor, n project.NewEquipment, apply bool) (*host.Plan, error) {
-		return p.MakeEquipment(ctx, who, n, apply)
-	})
-	bulk(s, "/api/projects/{project}/plans/retype", "Make an instance one of another type", func(p *host.Project, ctx context.Context, who host.Actor, r host.Retyping, apply bool) (*host.Plan, error) {
-		return p.Retype(ctx, who, r, apply)
-	})
-	send(s, http.MethodPost, "/api/projects/{project}/equipment/{id}/detach", "Make plain tags of an instance", func(ctx context.Context, in *ThingInput) (*struct{}, error) {
-		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
-		if err != nil {
-			return nil, err
-		}
-		return nil, problem(p.Detach(ctx, who, in.ID))
-	})
-	send(s, http.MethodPost, "/api/projects/{project}/effects", "What an edit would do to the tags of equipment", func(ctx context.Context, in *struct {
-		Scope
-		Body EditInput
-	}) (*body[project.Effect], error) {
-		_, p, err := s.enter(ctx, in.Scope, access.Engineer)
-		if err != nil {
-			return nil, err
-		}
-		out, err := p.Draft().EffectOf(in.Body.Ops)
-		return &body[project.Effect]{out}, problem(err)
-	})
-	get(s, "/api/projects/{project}/screen-map", "Which screens lead where", func(ctx context.Context, in *Scope) (*body[[]ScreenLink], error) {
-		_, p, err := s.enter(ctx, *in, looking)
-		if err != nil {
-			return nil, err
-		}
-		return &body[[]ScreenLink]{screenMap(p.Draft())}, nil
-	})
+	get(s, "/api/projects/{project}/equipment/{id}", "An instance",
+		func(ctx context.Context, in *ThingInput) (*body[equipment.Instance], error) {
+			_, p, err := s.enter(ctx, in.Scope, looking)
+			if err != nil {
+				return nil, err
+			}
+			e := p.Draft().Equipment[in.ID]
+			if e == nil {
+				return nil, problem(host.ErrNotFound)
+			}
+			return &body[equipment.Instance]{*e}, nil
+		})
+	bulk(s, "/api/projects/{project}/plans/type", "Make a type of tags that exist",
+		func(p *host.Project, ctx context.Context, who host.Actor, t project.TypeOf, apply bool) (*host.Plan, error) {
+			return p.MakeType(ctx, who, t, apply)
+		})
+	bulk(s, "/api/projects/{project}/plans/equipment", "Make instances of a type",
+		func(p *host.Project, ctx context.Context, who host.Actor, n project.NewEquipment, apply bool) (*host.Plan, error) {
+			return p.MakeEquipment(ctx, who, n, apply)
+		})
+	bulk(s, "/api/projects/{project}/plans/retype", "Make an instance one of another type",
+		func(p *host.Project, ctx context.Context, who host.Actor, r host.Retyping, apply bool) (*host.Plan, error) {
+			return p.Retype(ctx, who, r, apply)
+		})
+	send(s, http.MethodPost, "/api/projects/{project}/equipment/{id}/detach", "Make plain tags of an instance",
+		func(ctx context.Context, in *ThingInput) (*struct{}, error) {
+			who, p, err := s.enter(ctx, in.Scope, access.Engineer)
+			if err != nil {
+				return nil, err
+			}
+			return nil, problem(p.Detach(ctx, who, in.ID))
+		})
+	send(s, http.MethodPost, "/api/projects/{project}/effects", "What an edit would do to the tags of equipment",
+		func(ctx context.Context, in *struct {
+			Scope
+			Body EditInput
+		}) (*body[project.Effect], error) {
+			_, p, err := s.enter(ctx, in.Scope, access.Engineer)
+			if err != nil {
+				return nil, err
+			}
+			out, err := p.Draft().EffectOf(in.Body.Ops)
+			return &body[project.Effect]{out}, problem(err)
+		})
+	get(s, "/api/projects/{project}/screen-map", "Which screens lead where",
+		func(ctx context.Context, in *Scope) (*body[[]ScreenLink], error) {
+			_, p, err := s.enter(ctx, *in, looking)
+			if err != nil {
+				return nil, err
+			}
+			return &body[[]ScreenLink]{screenMap(p.Draft())}, nil
+		})
 	get(s, "/api/projects/{project}/screens/{id}/points", "What formulas may name through a screen's parameters", s.screenPoints)
 	get(s, "/api/projects/{project}/looks", "State looks kept by name", func(ctx context.Context, in *Scope) (*body[[]screen.LookSet], error) {
 		_, p, err := s.enter(ctx, *in, looking)
@@ -142,13 +151,14 @@ func (s *Server) gearRoutes() {
 		}
 		return &body[[]screen.LookSet]{valuesOf(p.Draft().Looks)}, nil
 	})
-	get(s, "/api/projects/{project}/styles", "Text styles kept by name", func(ctx context.Context, in *Scope) (*body[[]screen.TextStyle], error) {
-		_, p, err := s.enter(ctx, *in, looking)
-		if err != nil {
-			return nil, err
-		}
-		return &body[[]screen.TextStyle]{valuesOf(p.Draft().Styles)}, nil
-	})
+	get(s, "/api/projects/{project}/styles", "Text styles kept by name",
+		func(ctx context.Context, in *Scope) (*body[[]screen.TextStyle], error) {
+			_, p, err := s.enter(ctx, *in, looking)
+			if err != nil {
+				return nil, err
+			}
+			return &body[[]screen.TextStyle]{valuesOf(p.Draft().Styles)}, nil
+		})
 }
 
 func (s *Server) screenPoints(ctx context.Context, in *struct {

@@ -51,20 +51,21 @@ func (s *Server) importRoutes() {
 		}
 		return &body[host.ImportInfo]{*info}, nil
 	})
-	send(s, http.MethodPut, "/api/projects/{project}/imports/{id}", "Say what the columns mean, or what is left out", func(ctx context.Context, in *struct {
-		ThingInput
-		Body ImportTuning
-	}) (*body[host.ImportInfo], error) {
-		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
-		if err != nil {
-			return nil, err
-		}
-		info, err := p.TuneImport(ctx, who, in.ID, in.Body.Match, in.Body.Options)
-		if err != nil {
-			return nil, problem(err)
-		}
-		return &body[host.ImportInfo]{*info}, nil
-	})
+	send(s, http.MethodPut, "/api/projects/{project}/imports/{id}", "Say what the columns mean, or what is left out",
+		func(ctx context.Context, in *struct {
+			ThingInput
+			Body ImportTuning
+		}) (*body[host.ImportInfo], error) {
+			who, p, err := s.enter(ctx, in.Scope, access.Engineer)
+			if err != nil {
+				return nil, err
+			}
+			info, err := p.TuneImport(ctx, who, in.ID, in.Body.Match, in.Body.Options)
+			if err != nil {
+				return nil, problem(err)
+			}
+			return &body[host.ImportInfo]{*info}, nil
+		})
 	get(s, "/api/projects/{project}/imports/{id}/lines", "A window of the preview", func(ctx context.Context, in *struct {
 		ThingInput
 		Status string `query:"status" enum:",new,changed,same,gone,clashing,refused"`
@@ -79,20 +80,21 @@ func (s *Server) importRoutes() {
 		lines, total, err := p.ImportLines(who, in.ID, exchange.Status(in.Status), in.Text, in.Offset, in.Limit)
 		return &body[ImportLines]{ImportLines{total, lines}}, problem(err)
 	})
-	send(s, http.MethodPost, "/api/projects/{project}/imports/{id}/apply", "Bring in what is chosen, as one edit; types of structures as further ones", func(ctx context.Context, in *struct {
-		ThingInput
-		Body host.Choice
-	}) (*body[host.Imported], error) {
-		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
-		if err != nil {
-			return nil, err
-		}
-		done, err := p.ApplyImport(ctx, who, in.ID, in.Body)
-		if err != nil {
-			return nil, problem(err)
-		}
-		return &body[host.Imported]{*done}, nil
-	})
+	send(s, http.MethodPost, "/api/projects/{project}/imports/{id}/apply",
+		"Bring in what is chosen, as one edit; types of structures as further ones", func(ctx context.Context, in *struct {
+			ThingInput
+			Body host.Choice
+		}) (*body[host.Imported], error) {
+			who, p, err := s.enter(ctx, in.Scope, access.Engineer)
+			if err != nil {
+				return nil, err
+			}
+			done, err := p.ApplyImport(ctx, who, in.ID, in.Body)
+			if err != nil {
+				return nil, problem(err)
+			}
+			return &body[host.Imported]{*done}, nil
+		})
 	get(s, "/api/projects/{project}/export", "The tags as a list", func(ctx context.Context, in *struct {
 		Scope
 		Format  string   `query:"format" enum:"csv,xlsx" default:"csv"`

@@ -11,7 +11,8 @@ import (
 func TestAnOpenListKeepsItsContent(t *testing.T) {
 	c := newServer(t).as(t, "ada")
 	const at = "/api/projects/larchmoor/imports"
-	w := c.do("POST", at+"?name=other.txt", "Symbol\tKind\tReg\nBulk/A\tWORD\t400301\nBulk/B\tWORD\t400302\n", "Content-Type", "application/octet-stream")
+	w := c.do("POST", at+"?name=other.txt", "Symbol\tKind\tReg\nBulk/A\tWORD\t400301\nBulk/B\tWORD\t400302\n", "Content-Type",
+		"application/octet-stream")
 	var info struct {
 		ID     string
 		Needs  bool

@@ -47,7 +47,8 @@ type JournalQuery struct {
 }
 
 func (q *JournalQuery) filter() store.JournalFilter {
-	return store.JournalFilter{Before: q.Before, From: q.From * 1e6, To: q.To * 1e6, Kinds: q.Kind, Whats: q.What, Priority: q.Priority, Areas: q.Area, Alarm: q.Alarm, Text: q.Text}
+	return store.JournalFilter{Before: q.Before, From: q.From * 1e6, To: q.To * 1e6, Kinds: q.Kind, Whats: q.What, Priority: q.Priority,
+		Areas: q.Area, Alarm: q.Alarm, Text: q.Text}
 }
 
 func (s *Server) journalRoutes() {
@@ -69,20 +70,21 @@ func (s *Server) journalRoutes() {
 		}
 		return &body[JournalPage]{out}, nil
 	})
-	get(s, "/api/projects/{project}/journal/occurrences", "How often alarms came, each from its coming to its going, newest first", func(ctx context.Context, in *struct {
-		JournalQuery
-		Limit int `query:"limit" minimum:"1" maximum:"200" default:"50"`
-	}) (*body[OccurrencePage], error) {
-		who, p, err := s.enter(ctx, in.Scope, "")
-		if err != nil {
-			return nil, err
-		}
-		list, next, err := p.Occurrences(ctx, who, in.filter(), in.Limit)
-		if err != nil {
-			return nil, problem(err)
-		}
-		return &body[OccurrencePage]{OccurrencePage{list, next}}, nil
-	})
+	get(s, "/api/projects/{project}/journal/occurrences", "How often alarms came, each from its coming to its going, newest first",
+		func(ctx context.Context, in *struct {
+			JournalQuery
+			Limit int `query:"limit" minimum:"1" maximum:"200" default:"50"`
+		}) (*body[OccurrencePage], error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			list, next, err := p.Occurrences(ctx, who, in.filter(), in.Limit)
+			if err != nil {
+				return nil, problem(err)
+			}
+			return &body[OccurrencePage]{OccurrencePage{list, next}}, nil
+		})
 	get(s, "/api/projects/{project}/journal/export", "The journal as CSV or XLSX, by filter", func(ctx context.Context, in *struct {
 		JournalQuery
 		Format string `query:"format" enum:"csv,xlsx" default:"csv"`
@@ -104,82 +106,89 @@ func (s *Server) journalRoutes() {
 		}
 		return tableFile("journal", exchange.Format(in.Format), func(line func([]string) error) error { return journalLines(list, line) })
 	})
-	get(s, "/api/projects/{project}/journal-archives", "What of the journal was written out and sealed", func(ctx context.Context, in *Scope) (*body[[]store.Archive], error) {
-		who, p, err := s.enter(ctx, *in, "")
-		if err != nil {
-			return nil, err
-		}
-		list, err := p.JournalArchives(ctx, who)
-		return &body[[]store.Archive]{list}, problem(err)
-	})
-	send(s, http.MethodPost, "/api/projects/{project}/journal-archives", "Close the journal: write it out, seal it and begin it anew", func(ctx context.Context, in *struct {
-		Scope
-		Body struct {
-			Reason string `json:"reason" minLength:"1" maxLength:"500"`
-		}
-	}) (*body[store.Archive], error) {
-		who, p, err := s.enter(ctx, in.Scope, "")
-		if err != nil {
-			return nil, err
-		}
-		a, err := p.CloseJournal(ctx, who, in.Body.Reason)
-		return &body[store.Archive]{a}, problem(err)
-	})
-	get(s, "/api/projects/{project}/journal-archives/{id}", "The file of an archive", func(ctx context.Context, in *ThingInput) (*fileOutput, error) {
-		who, p, err := s.enter(ctx, in.Scope, "")
-		if err != nil {
-			return nil, err
-		}
-		n, _ := strconv.ParseInt(in.ID, 10, 64)
-		a, data, err := p.JournalArchive(ctx, who, n)
-		if err != nil {
-			return nil, problem(err)
-		}
-		return &fileOutput{"application/zip", `attachment; filename="` + a.File + `"`, data}, nil
-	})
-	send(s, http.MethodPost, "/api/projects/{project}/screen-errors", "Say what went wrong in a browser", func(ctx context.Context, in *struct {
-		Scope
-		Body struct {
-			Screen string `json:"screen" maxLength:"64"`
-			Text   string `json:"text" maxLength:"500"`
-		}
-	}) (*struct{}, error) {
-		who, p, err := s.enter(ctx, in.Scope, access.View)
-		if err != nil {
-			return nil, err
-		}
-		p.ScreenError(who, in.Body.Screen, in.Body.Text)
-		return nil, nil
-	})
-	get(s, "/api/projects/{project}/journal/{id}/comments", "What was said of an entry", func(ctx context.Context, in *ThingInput) (*body[[]store.Comment], error) {
-		who, p, err := s.enter(ctx, in.Scope, "")
-		if err != nil {
-			return nil, err
-		}
-		n, _ := strconv.ParseInt(in.ID, 10, 64)
-		list, err := p.EntryComments(ctx, who, n)
-		return &body[[]store.Comment]{list}, problem(err)
-	})
-	send(s, http.MethodPost, "/api/projects/{project}/journal/{id}/comments", "Say something of an entry", func(ctx context.Context, in *struct {
-		ThingInput
-		Body struct {
-			Text string `json:"text" minLength:"1" maxLength:"1000"`
-		}
-	}) (*struct{}, error) {
-		who, p, err := s.enter(ctx, in.Scope, "")
-		if err != nil {
-			return nil, err
-		}
-		n, _ := strconv.ParseInt(in.ID, 10, 64)
-		return nil, problem(p.CommentEntry(ctx, who, n, in.Body.Text))
-	})
+	get(s, "/api/projects/{project}/journal-archives", "What of the journal was written out and sealed",
+		func(ctx context.Context, in *Scope) (*body[[]store.Archive], error) {
+			who, p, err := s.enter(ctx, *in, "")
+			if err != nil {
+				return nil, err
+			}
+			list, err := p.JournalArchives(ctx, who)
+			return &body[[]store.Archive]{list}, problem(err)
+		})
+	send(s, http.MethodPost, "/api/projects/{project}/journal-archives", "Close the journal: write it out, seal it and begin it anew",
+		func(ctx context.Context, in *struct {
+			Scope
+			Body struct {
+				Reason string `json:"reason" minLength:"1" maxLength:"500"`
+			}
+		}) (*body[store.Archive], error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			a, err := p.CloseJournal(ctx, who, in.Body.Reason)
+			return &body[store.Archive]{a}, problem(err)
+		})
+	get(s, "/api/projects/{project}/journal-archives/{id}", "The file of an archive",
+		func(ctx context.Context, in *ThingInput) (*fileOutput, error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			n, _ := strconv.ParseInt(in.ID, 10, 64)
+			a, data, err := p.JournalArchive(ctx, who, n)
+			if err != nil {
+				return nil, problem(err)
+			}
+			return &fileOutput{"application/zip", `attachment; filename="` + a.File + `"`, data}, nil
+		})
+	send(s, http.MethodPost, "/api/projects/{project}/screen-errors", "Say what went wrong in a browser",
+		func(ctx context.Context, in *struct {
+			Scope
+			Body struct {
+				Screen string `json:"screen" maxLength:"64"`
+				Text   string `json:"text" maxLength:"500"`
+			}
+		}) (*struct{}, error) {
+			who, p, err := s.enter(ctx, in.Scope, access.View)
+			if err != nil {
+				return nil, err
+			}
+			p.ScreenError(who, in.Body.Screen, in.Body.Text)
+			return nil, nil
+		})
+	get(s, "/api/projects/{project}/journal/{id}/comments", "What was said of an entry",
+		func(ctx context.Context, in *ThingInput) (*body[[]store.Comment], error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			n, _ := strconv.ParseInt(in.ID, 10, 64)
+			list, err := p.EntryComments(ctx, who, n)
+			return &body[[]store.Comment]{list}, problem(err)
+		})
+	send(s, http.MethodPost, "/api/projects/{project}/journal/{id}/comments", "Say something of an entry",
+		func(ctx context.Context, in *struct {
+			ThingInput
+			Body struct {
+				Text string `json:"text" minLength:"1" maxLength:"1000"`
+			}
+		}) (*struct{}, error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			n, _ := strconv.ParseInt(in.ID, 10, 64)
+			return nil, problem(p.CommentEntry(ctx, who, n, in.Body.Text))
+		})
 }
 
 // mostExported bounds an export of the journal, in entries.
 const mostExported = 200_000
 
 func journalLines(list []store.Entry, line func([]string) error) error {
-	if err := line([]string{"number", "time", "kind", "what", "name", "area", "priority", "state", "text", "value", "limit", "who", "panel", "reason", "comments"}); err != nil {
+	if err := line([]string{"number", "time", "kind", "what", "name", "area", "priority", "state", "text", "value", "limit", "who", "panel",
+		"reason", "comments"}); err != nil {
 		return err
 	}
 	for _, e := range list {
@@ -187,7 +196,8 @@ func journalLines(list []store.Entry, line func([]string) error) error {
 		if e.Priority >= 0 && e.Priority < len(alarm.Priorities) {
 			priority = string(alarm.Priorities[e.Priority])
 		}
-		err := line([]string{strconv.FormatInt(e.Seq, 10), time.Unix(0, e.At).UTC().Format(time.RFC3339Nano), e.Kind, e.What, e.Name, e.Area, priority, e.State, e.Text, e.Value, e.Bound, e.Person, e.Panel, e.Reason, strconv.Itoa(e.Comments)})
+		err := line([]string{strconv.FormatInt(e.Seq, 10), time.Unix(0, e.At).UTC().Format(time.RFC3339Nano), e.Kind, e.What, e.Name, e.Area,
+			priority, e.State, e.Text, e.Value, e.Bound, e.Person, e.Panel, e.Reason, strconv.Itoa(e.Comments)})
 		if err != nil {
 			return err
 		}

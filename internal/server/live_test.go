@@ -25,7 +25,8 @@ func livePlace(t *testing.T) (*httptest.Server, *Server, *plant.Plant) {
 	ctx, cancel := context.WithCancel(context.Background())
 	p := plant.New(1, 1)
 	done := make(chan struct{})
-	at, err := plant.Start(ctx, p, plant.Addresses{Modbus: "127.0.0.1:0", OPCUA: "127.0.0.1:0", MQTT: "127.0.0.1:0"}, func(error) { close(done) })
+	at, err := plant.Start(ctx, p, plant.Addresses{Modbus: "127.0.0.1:0", OPCUA: "127.0.0.1:0", MQTT: "127.0.0.1:0"},
+		func(error) { close(done) })
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -59,7 +60,8 @@ func dialAs(t *testing.T, web *httptest.Server, s *Server, name string) *line {
 // dialWith opens a socket in a client's session.
 func dialWith(t *testing.T, web *httptest.Server, c *client) *line {
 	t.Helper()
-	conn, _, err := websocket.Dial(context.Background(), "ws"+strings.TrimPrefix(web.URL, "http")+"/api/live", &websocket.DialOptions{HTTPHeader: http.Header{"Cookie": {c.cookie}}})
+	conn, _, err := websocket.Dial(context.Background(), "ws"+strings.TrimPrefix(web.URL, "http")+"/api/live",
+		&websocket.DialOptions{HTTPHeader: http.Header{"Cookie": {c.cookie}}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -168,7 +170,8 @@ func TestAChangedPasswordEndsSessionsAndHolds(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if w := ada.do("PUT", "/api/projects/larchmoor/people/"+who.ID, `{"name":"tom","fullName":"Tom Alder","password":"larch-and-fir"}`); w.Code != 200 {
+	if w := ada.do("PUT", "/api/projects/larchmoor/people/"+who.ID,
+		`{"name":"tom","fullName":"Tom Alder","password":"larch-and-fir"}`); w.Code != 200 {
 		t.Fatalf("%d %s", w.Code, w.Body)
 	}
 	for end := time.Now().Add(4 * time.Second); jogging(p); time.Sleep(10 * time.Millisecond) {
@@ -181,7 +184,8 @@ func TestAChangedPasswordEndsSessionsAndHolds(t *testing.T) {
 	}
 	// The new secret is for one sign-in, which can do nothing but choose.
 	c := &client{t: t, s: s}
-	if w := c.do("POST", "/api/session", `{"name":"tom","password":"larch-and-fir"}`); w.Code != 200 || !strings.Contains(w.Body.String(), `"choose":true`) {
+	if w := c.do("POST", "/api/session", `{"name":"tom","password":"larch-and-fir"}`); w.Code != 200 ||
+		!strings.Contains(w.Body.String(), `"choose":true`) {
 		t.Fatalf("%d %s", w.Code, w.Body)
 	}
 	if w := c.do("GET", "/api/projects/larchmoor/desk", ""); w.Code != http.StatusForbidden {
@@ -208,7 +212,8 @@ func (s *Server) holdCommand(t *testing.T, key string) string {
 	}
 	for id, e := range p.Released().Screens["s-car"].Elements {
 		if e.Name == "Hold to go forward" {
-			b, _ := json.Marshal(map[string]any{"op": "hold", "project": demo.ID, "screen": "s-car", "element": id, "key": key, "at": time.Now().UnixMilli()})
+			b, _ := json.Marshal(map[string]any{"op": "hold", "project": demo.ID, "screen": "s-car", "element": id, "key": key,
+				"at": time.Now().UnixMilli()})
 			return string(b)
 		}
 	}
@@ -263,7 +268,8 @@ func TestFilters(t *testing.T) {
 		want               bool
 	}{
 		{"", "Kiln1.DryBulb", "", true}, {"dry", "Kiln1.DryBulb", "", true}, {"kiln*bulb", "Kiln1.DryBulb", "", true},
-		{"bulb*kiln", "Kiln1.DryBulb", "", false}, {"kiln inlet", "Kiln1.DryBulb", "air inlet side", true}, {"kiln outlet", "Kiln1.DryBulb", "air inlet side", false},
+		{"bulb*kiln", "Kiln1.DryBulb", "", false}, {"kiln inlet", "Kiln1.DryBulb", "air inlet side", true},
+		{"kiln outlet", "Kiln1.DryBulb", "air inlet side", false},
 		{"fan[2]", "Kiln1.Fan[2].Speed", "", true}, {"***", "X", "", true},
 	} {
 		if got := matches(wordsOf(c.filter), strings.ToLower(c.path+"\n"+c.note)); got != c.want {
@@ -301,7 +307,8 @@ func TestTagWindows(t *testing.T) {
 	if page.Total != 1 {
 		t.Errorf("nothing answers, so it is bad: %d", page.Total)
 	}
-	for query, want := range map[string]int{"source=system": 5, "check=untested&device=d-meter": 8, "check=passed": 0, "only=held": 0, "type=BOOL&device=d-car&text=bay": 48} {
+	for query, want := range map[string]int{"source=system": 5, "check=untested&device=d-meter": 8, "check=passed": 0, "only=held": 0,
+		"type=BOOL&device=d-car&text=bay": 48} {
 		if get(query); page.Total != want {
 			t.Errorf("%s: %d tags, want %d", query, page.Total, want)
 		}

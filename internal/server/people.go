@@ -143,13 +143,14 @@ func (s *Server) lockRoutes() {
 			}
 			return &body[host.Account]{out}, problem(p.Record(ctx, who, audit.People, "account "+out.Name+": the lock of its sign-in was lifted"))
 		})
-	get(s, "/api/failed-sign-ins", "Runs of sign-ins that failed, newest first", func(ctx context.Context, in *PanelInput) (*body[[]host.FailedRun], error) {
-		if _, err := s.manages(ctx, in.Panel); err != nil {
-			return nil, err
-		}
-		list, err := s.host.FailedRuns(ctx)
-		return &body[[]host.FailedRun]{list}, problem(err)
-	})
+	get(s, "/api/failed-sign-ins", "Runs of sign-ins that failed, newest first",
+		func(ctx context.Context, in *PanelInput) (*body[[]host.FailedRun], error) {
+			if _, err := s.manages(ctx, in.Panel); err != nil {
+				return nil, err
+			}
+			list, err := s.host.FailedRuns(ctx)
+			return &body[[]host.FailedRun]{list}, problem(err)
+		})
 }
 
 // PanelRow is a panel and whether it is connected.
@@ -196,38 +197,40 @@ func (s *Server) panelRoutes() {
 		return &cookieOutput{http.Cookie{Name: panelCookie, Value: key, Path: "/", HttpOnly: true, SameSite: http.SameSiteStrictMode,
 			Secure: s.options.TLS, Expires: time.Now().AddDate(5, 0, 0)}}, problem(err)
 	})
-	send(s, http.MethodPut, "/api/projects/{project}/panels/{id}", "Say whether a panel shows the project with nobody signed in", func(ctx context.Context, in *struct {
-		ThingInput
-		Body struct {
-			Looks bool `json:"looks"`
-		}
-	}) (*struct{}, error) {
-		who, p, err := s.enter(ctx, in.Scope, access.Panels)
-		if err != nil {
-			return nil, err
-		}
-		if err := p.LetLook(ctx, in.ID, in.Body.Looks); err != nil {
-			return nil, problem(err)
-		}
-		says := "shows nothing with nobody signed in: "
-		if in.Body.Looks {
-			says = "shows the project with nobody signed in: "
-		} else {
+	send(s, http.MethodPut, "/api/projects/{project}/panels/{id}", "Say whether a panel shows the project with nobody signed in",
+		func(ctx context.Context, in *struct {
+			ThingInput
+			Body struct {
+				Looks bool `json:"looks"`
+			}
+		}) (*struct{}, error) {
+			who, p, err := s.enter(ctx, in.Scope, access.Panels)
+			if err != nil {
+				return nil, err
+			}
+			if err := p.LetLook(ctx, in.ID, in.Body.Looks); err != nil {
+				return nil, problem(err)
+			}
+			says := "shows nothing with nobody signed in: "
+			if in.Body.Looks {
+				says = "shows the project with nobody signed in: "
+			} else {
+				s.live.endPerson(host.WatcherID(in.ID), "")
+			}
+			return nil, problem(p.Record(ctx, who, audit.Enrol, says+in.ID))
+		})
+	send(s, http.MethodDelete, "/api/projects/{project}/panels/{id}", "Take a panel's enrolment back",
+		func(ctx context.Context, in *ThingInput) (*struct{}, error) {
+			who, p, err := s.enter(ctx, in.Scope, access.Panels)
+			if err != nil {
+				return nil, err
+			}
+			if err := p.RemovePanel(ctx, in.ID); err != nil {
+				return nil, problem(err)
+			}
 			s.live.endPerson(host.WatcherID(in.ID), "")
-		}
-		return nil, problem(p.Record(ctx, who, audit.Enrol, says+in.ID))
-	})
-	send(s, http.MethodDelete, "/api/projects/{project}/panels/{id}", "Take a panel's enrolment back", func(ctx context.Context, in *ThingInput) (*struct{}, error) {
-		who, p, err := s.enter(ctx, in.Scope, access.Panels)
-		if err != nil {
-			return nil, err
-		}
-		if err := p.RemovePanel(ctx, in.ID); err != nil {
-			return nil, problem(err)
-		}
-		s.live.endPerson(host.WatcherID(in.ID), "")
-		return nil, problem(p.Record(ctx, who, audit.Enrol, "taken back: "+in.ID))
-	})
+			return nil, problem(p.Record(ctx, who, audit.Enrol, "taken back: "+in.ID))
+		})
 }
 
 type cookieOutput struct {

@@ -55,20 +55,21 @@ func (s *Server) pictureRoutes() {
 		}
 		return &body[PictureInfo]{pictureInfo(x, left)}, nil
 	})
-	get(s, "/api/projects/{project}/pictures/{id}", "A picture, of the draft or the release", func(ctx context.Context, in *ThingInput) (*body[project.Picture], error) {
-		who, p, err := s.enter(ctx, in.Scope, "")
-		if err != nil {
-			return nil, err
-		}
-		if !p.May(ctx, who, access.View, true) && !p.May(ctx, who, access.Engineer, true) {
-			return nil, problem(p.Require(ctx, who, access.View, ""))
-		}
-		if r := p.Released(); r != nil && r.Pictures[in.ID] != nil {
-			return &body[project.Picture]{*r.Pictures[in.ID]}, nil
-		}
-		if x := p.Draft().Pictures[in.ID]; x != nil && p.May(ctx, who, access.Engineer, true) {
-			return &body[project.Picture]{*x}, nil
-		}
-		return nil, problem(host.ErrNotFound)
-	})
+	get(s, "/api/projects/{project}/pictures/{id}", "A picture, of the draft or the release",
+		func(ctx context.Context, in *ThingInput) (*body[project.Picture], error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			if !p.May(ctx, who, access.View, true) && !p.May(ctx, who, access.Engineer, true) {
+				return nil, problem(p.Require(ctx, who, access.View, ""))
+			}
+			if r := p.Released(); r != nil && r.Pictures[in.ID] != nil {
+				return &body[project.Picture]{*r.Pictures[in.ID]}, nil
+			}
+			if x := p.Draft().Pictures[in.ID]; x != nil && p.May(ctx, who, access.Engineer, true) {
+				return &body[project.Picture]{*x}, nil
+			}
+			return nil, problem(host.ErrNotFound)
+		})
 }

@@ -65,7 +65,8 @@ func (s *Server) pointRoutes() {
 				return nil, problem(err)
 			}
 		}
-		card := PointCard{ID: t.ID, Description: t.Description, Type: t.Type.String(), Source: string(t.Source), Address: t.Address, Formula: version.ShownTag(t).Formula, Uses: []project.Use{}, Alarms: []host.StandingAlarm{}}
+		card := PointCard{ID: t.ID, Description: t.Description, Type: t.Type.String(), Source: string(t.Source), Address: t.Address,
+			Formula: version.ShownTag(t).Formula, Uses: []project.Use{}, Alarms: []host.StandingAlarm{}}
 		card.Path, _ = version.Path(t.ID)
 		if d := version.Devices[t.Device]; d != nil {
 			card.Device = d.Name
@@ -107,17 +108,18 @@ func (s *Server) pointRoutes() {
 		}
 		return &body[PointCard]{card}, nil
 	})
-	get(s, "/api/projects/{project}/points/{id}/course", "The recorded course of a signal that has an alarm", func(ctx context.Context, in *struct {
-		ThingInput
-		From int64 `query:"from" minimum:"0" doc:"milliseconds since 1970; ten minutes before the end where it is not given"`
-		To   int64 `query:"to" minimum:"0" doc:"milliseconds since 1970; now where it is not given"`
-	}) (*body[[]host.CoursePoint], error) {
-		who, p, err := s.enter(ctx, in.Scope, "")
-		if err != nil {
-			return nil, err
-		}
-		from, to := span(in.From, in.To, 10*time.Minute)
-		list, err := p.Course(ctx, who, in.ID, from, to)
-		return &body[[]host.CoursePoint]{list}, problem(err)
-	})
+	get(s, "/api/projects/{project}/points/{id}/course", "The recorded course of a signal that has an alarm",
+		func(ctx context.Context, in *struct {
+			ThingInput
+			From int64 `query:"from" minimum:"0" doc:"milliseconds since 1970; ten minutes before the end where it is not given"`
+			To   int64 `query:"to" minimum:"0" doc:"milliseconds since 1970; now where it is not given"`
+		}) (*body[[]host.CoursePoint], error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			from, to := span(in.From, in.To, 10*time.Minute)
+			list, err := p.Course(ctx, who, in.ID, from, to)
+			return &body[[]host.CoursePoint]{list}, problem(err)
+		})
 }

@@ -116,14 +116,15 @@ func (s *Server) projectRoutes() {
 	s.workshopRoutes()
 	s.editRoutes()
 	s.listRoutes()
-	get(s, "/api/projects/{project}/releases", "The releases, newest first", func(ctx context.Context, in *Scope) (*body[[]host.ReleaseInfo], error) {
-		_, p, err := s.enter(ctx, *in, looking)
-		if err != nil {
-			return nil, err
-		}
-		list, err := p.Releases(ctx)
-		return &body[[]host.ReleaseInfo]{list}, problem(err)
-	})
+	get(s, "/api/projects/{project}/releases", "The releases, newest first",
+		func(ctx context.Context, in *Scope) (*body[[]host.ReleaseInfo], error) {
+			_, p, err := s.enter(ctx, *in, looking)
+			if err != nil {
+				return nil, err
+			}
+			list, err := p.Releases(ctx)
+			return &body[[]host.ReleaseInfo]{list}, problem(err)
+		})
 	send(s, http.MethodPost, "/api/projects/{project}/releases", "Release the draft", func(ctx context.Context, in *struct {
 		Scope
 		Body struct {
@@ -146,7 +147,8 @@ func (s *Server) projectRoutes() {
 func overview(p *host.Project) Overview {
 	d := p.Draft()
 	w, h := d.ScreenSize()
-	out := Overview{ID: p.ID(), Site: *d.Site(), ScreenW: w, ScreenH: h, Revision: p.Revision(), Release: p.ReleaseInfo(), Stops: []StopState{}}
+	out := Overview{ID: p.ID(), Site: *d.Site(), ScreenW: w, ScreenH: h, Revision: p.Revision(), Release: p.ReleaseInfo(),
+		Stops: []StopState{}}
 	out.Changed = out.Release == nil || out.Release.Change != out.Revision
 	for _, r := range d.Readiness() {
 		out.Stops = append(out.Stops, StopState{string(r.Stop), r.Share(), r.Clean, r.Things, r.Errors, r.Warnings})
@@ -206,13 +208,14 @@ type fileOutput struct {
 }
 
 func (s *Server) listRoutes() {
-	get(s, "/api/projects/{project}/devices", "The devices of the draft", func(ctx context.Context, in *Scope) (*body[[]device.Device], error) {
-		_, p, err := s.enter(ctx, *in, looking)
-		if err != nil {
-			return nil, err
-		}
-		return &body[[]device.Device]{valuesOf(p.Draft().Devices)}, nil
-	})
+	get(s, "/api/projects/{project}/devices", "The devices of the draft",
+		func(ctx context.Context, in *Scope) (*body[[]device.Device], error) {
+			_, p, err := s.enter(ctx, *in, looking)
+			if err != nil {
+				return nil, err
+			}
+			return &body[[]device.Device]{valuesOf(p.Draft().Devices)}, nil
+		})
 	get(s, "/api/projects/{project}/links", "How the links stand", func(ctx context.Context, in *struct {
 		Scope
 		Program string `query:"program" enum:"draft,release" default:"draft"`
@@ -292,7 +295,8 @@ func screenList(p *project.Project) []ScreenInfo {
 	out := []ScreenInfo{}
 	for _, id := range project.SortedKeys(p.Screens) {
 		sc := p.Screens[id]
-		out = append(out, ScreenInfo{id, sc.Name, sc.Title, sc.Area, sc.Home, sc.Hidden, sc.Order, len(sc.Elements), string(sc.Role), sc.Width, sc.Height, append([]screen.Param{}, sc.Params...), append([]string{}, sc.Roles...)})
+		out = append(out, ScreenInfo{id, sc.Name, sc.Title, sc.Area, sc.Home, sc.Hidden, sc.Order, len(sc.Elements), string(sc.Role), sc.Width,
+			sc.Height, append([]screen.Param{}, sc.Params...), append([]string{}, sc.Roles...)})
 	}
 	sort.SliceStable(out, func(i, j int) bool { return out[i].Order < out[j].Order })
 	return out

@@ -16,8 +16,10 @@ import (
 var (
 	atTheDesk = []string{"get-catalogue", "get-projects-project-desk", "get-projects-project-points-id",
 		"get-projects-project-points-id-course", "get-projects-project-pictures-id",
-		"get-projects-project-alarms", "get-projects-project-alarm-limits", "post-projects-project-screen-errors", "get-projects-project-alarm-performance",
-		"get-projects-project-journal", "get-projects-project-journal-export", "get-projects-project-journal-occurrences", "get-projects-project-journal-id-comments", "get-projects-project-links",
+		"get-projects-project-alarms", "get-projects-project-alarm-limits", "post-projects-project-screen-errors",
+		"get-projects-project-alarm-performance",
+		"get-projects-project-journal", "get-projects-project-journal-export", "get-projects-project-journal-occurrences",
+		"get-projects-project-journal-id-comments", "get-projects-project-links",
 		"get-projects-project-devices-id-diagnosis", "get-projects-project-devices-id-report"}
 	operating = []string{"post-projects-project-alarms-acts", "post-projects-project-journal-id-comments", "post-projects-project-writes"}
 	// Maintenance reads the draft, proves points, holds tags, shelves and changes
@@ -32,7 +34,8 @@ var (
 	// whole project along.
 	notLooking = []string{"get-projects-project-archive", "get-projects-project-export", "get-projects-project-imports-id-lines",
 		"get-projects-project-devices-id-probe", "get-projects-project-devices-id-browse", "get-projects-project-devices-id-hear",
-		"get-projects-project-people", "get-projects-project-panels", "get-projects-project-audit", "get-projects-project-audit-seal", "get-projects-project-audit-export",
+		"get-projects-project-people", "get-projects-project-panels", "get-projects-project-audit", "get-projects-project-audit-seal",
+		"get-projects-project-audit-export",
 		"get-projects-project-journal-archives", "get-projects-project-journal-archives-id"}
 )
 

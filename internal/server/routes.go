@@ -44,6 +44,7 @@ func get[I, O any](s *Server, path, summary string, f func(context.Context, *I) 
 // the client's functions are named alike.
 func send[I, O any](s *Server, method, path, summary string, f func(context.Context, *I) (*O, error)) {
 	id := strings.ToLower(method) + strings.NewReplacer("/api", "", "/", "-", "{", "", "}", "").Replace(path)
-	op := huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary, MaxBodyBytes: bodyLimit(id), Errors: []int{401, 403, 404, 409, 422}}
+	op := huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary, MaxBodyBytes: bodyLimit(id),
+		Errors: []int{401, 403, 404, 409, 422}}
 	huma.Register(s.api, op, f)
 }

@@ -73,28 +73,32 @@ func bulk[T, R any](s *Server, path, summary string, act func(*host.Project, con
 }
 
 func (s *Server) runningRoutes() {
-	bulk(s, "/api/projects/{project}/tags/many", "Make tags by a pattern", func(p *host.Project, ctx context.Context, who host.Actor, m project.Many, apply bool) (*host.Plan, error) {
-		return p.MakeMany(ctx, who, m, apply)
-	})
-	bulk(s, "/api/projects/{project}/tags/copies", "Copy tags or a folder", func(p *host.Project, ctx context.Context, who host.Actor, c project.Copies, apply bool) (*host.Plan, error) {
-		return p.CopyTags(ctx, who, c, apply)
-	})
-	bulk(s, "/api/projects/{project}/tags/moves", "Move tags and folders, or rename one", func(p *host.Project, ctx context.Context, who host.Actor, m project.Move, apply bool) (*host.Plan, error) {
-		return p.MoveTags(ctx, who, m, apply)
-	})
-	get(s, "/api/projects/{project}/commissioning", "The turn, what is held, and how the draft is tried", func(ctx context.Context, in *Scope) (*body[Commissioning], error) {
-		who, p, err := s.enter(ctx, *in, looking)
-		if err != nil {
-			return nil, err
-		}
-		out := Commissioning{Turn: p.Turn(who), Overrides: p.Overrides(), Try: p.TryInfo(), May: []string{}}
-		for _, r := range []access.Right{access.Override, access.Commission} {
-			if p.May(ctx, who, r, true) {
-				out.May = append(out.May, string(r))
+	bulk(s, "/api/projects/{project}/tags/many", "Make tags by a pattern",
+		func(p *host.Project, ctx context.Context, who host.Actor, m project.Many, apply bool) (*host.Plan, error) {
+			return p.MakeMany(ctx, who, m, apply)
+		})
+	bulk(s, "/api/projects/{project}/tags/copies", "Copy tags or a folder",
+		func(p *host.Project, ctx context.Context, who host.Actor, c project.Copies, apply bool) (*host.Plan, error) {
+			return p.CopyTags(ctx, who, c, apply)
+		})
+	bulk(s, "/api/projects/{project}/tags/moves", "Move tags and folders, or rename one",
+		func(p *host.Project, ctx context.Context, who host.Actor, m project.Move, apply bool) (*host.Plan, error) {
+			return p.MoveTags(ctx, who, m, apply)
+		})
+	get(s, "/api/projects/{project}/commissioning", "The turn, what is held, and how the draft is tried",
+		func(ctx context.Context, in *Scope) (*body[Commissioning], error) {
+			who, p, err := s.enter(ctx, *in, looking)
+			if err != nil {
+				return nil, err
 			}
-		}
-		return &body[Commissioning]{out}, nil
-	})
+			out := Commissioning{Turn: p.Turn(who), Overrides: p.Overrides(), Try: p.TryInfo(), May: []string{}}
+			for _, r := range []access.Right{access.Override, access.Commission} {
+				if p.May(ctx, who, r, true) {
+					out.May = append(out.May, string(r))
+				}
+			}
+			return &body[Commissioning]{out}, nil
+		})
 	s.holdRoutes()
 	s.turnRoutes()
 	s.checkRoutes()
@@ -116,13 +120,14 @@ func (s *Server) holdRoutes() {
 		}
 		return nil, problem(p.HoldTag(ctx, who, in.ID, in.Body.Value, in.Body.Reason, time.Duration(in.Body.Minutes)*time.Minute))
 	})
-	send(s, http.MethodDelete, "/api/projects/{project}/overrides/{id}", "Give a held tag back", func(ctx context.Context, in *ThingInput) (*struct{}, error) {
-		who, p, err := s.enter(ctx, in.Scope, "")
-		if err != nil {
-			return nil, err
-		}
-		return nil, problem(p.GiveBack(ctx, who, in.ID, "given back"))
-	})
+	send(s, http.MethodDelete, "/api/projects/{project}/overrides/{id}", "Give a held tag back",
+		func(ctx context.Context, in *ThingInput) (*struct{}, error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			return nil, problem(p.GiveBack(ctx, who, in.ID, "given back"))
+		})
 }
 
 func (s *Server) turnRoutes() {
@@ -136,35 +141,38 @@ func (s *Server) turnRoutes() {
 		}
 		return nil, problem(p.TakeTurn(ctx, who, in.Body.Devices, in.Body.Reason, time.Duration(in.Body.Minutes)*time.Minute))
 	})
-	send(s, http.MethodDelete, "/api/projects/{project}/turn", "End the commissioning turn", func(ctx context.Context, in *Scope) (*struct{}, error) {
-		who, p, err := s.enter(ctx, *in, access.Commission)
-		if err != nil {
-			return nil, err
-		}
-		return nil, problem(p.EndTurn(ctx, who))
-	})
-	send(s, http.MethodPost, "/api/projects/{project}/draft-writes", "Write a tag of the draft within one's turn", func(ctx context.Context, in *struct {
-		Scope
-		Body DraftWrite
-	}) (*body[host.Outcome], error) {
-		who, p, err := s.enter(ctx, in.Scope, access.Commission)
-		if err != nil {
-			return nil, err
-		}
-		out, err := p.WriteDraft(ctx, who, in.Body.Tag, in.Body.Value, in.Body.Key)
-		return &body[host.Outcome]{out}, problem(err)
-	})
+	send(s, http.MethodDelete, "/api/projects/{project}/turn", "End the commissioning turn",
+		func(ctx context.Context, in *Scope) (*struct{}, error) {
+			who, p, err := s.enter(ctx, *in, access.Commission)
+			if err != nil {
+				return nil, err
+			}
+			return nil, problem(p.EndTurn(ctx, who))
+		})
+	send(s, http.MethodPost, "/api/projects/{project}/draft-writes", "Write a tag of the draft within one's turn",
+		func(ctx context.Context, in *struct {
+			Scope
+			Body DraftWrite
+		}) (*body[host.Outcome], error) {
+			who, p, err := s.enter(ctx, in.Scope, access.Commission)
+			if err != nil {
+				return nil, err
+			}
+			out, err := p.WriteDraft(ctx, who, in.Body.Tag, in.Body.Value, in.Body.Key)
+			return &body[host.Outcome]{out}, problem(err)
+		})
 }
 
 func (s *Server) watchRoutes() {
-	get(s, "/api/projects/{project}/watch-sets", "One's sets of watched tags", func(ctx context.Context, in *Scope) (*body[[]host.WatchSet], error) {
-		who, p, err := s.enter(ctx, *in, looking)
-		if err != nil {
-			return nil, err
-		}
-		list, err := p.WatchSets(ctx, who)
-		return &body[[]host.WatchSet]{list}, problem(err)
-	})
+	get(s, "/api/projects/{project}/watch-sets", "One's sets of watched tags",
+		func(ctx context.Context, in *Scope) (*body[[]host.WatchSet], error) {
+			who, p, err := s.enter(ctx, *in, looking)
+			if err != nil {
+				return nil, err
+			}
+			list, err := p.WatchSets(ctx, who)
+			return &body[[]host.WatchSet]{list}, problem(err)
+		})
 	send(s, http.MethodPut, "/api/projects/{project}/watch-sets", "Keep a set of watched tags", func(ctx context.Context, in *struct {
 		Scope
 		Body host.WatchSet
@@ -175,13 +183,14 @@ func (s *Server) watchRoutes() {
 		}
 		return nil, problem(p.PutWatchSet(ctx, who, in.Body))
 	})
-	send(s, http.MethodDelete, "/api/projects/{project}/watch-sets/{id}", "Forget a set of watched tags", func(ctx context.Context, in *ThingInput) (*struct{}, error) {
-		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
-		if err != nil {
-			return nil, err
-		}
-		return nil, problem(p.DropWatchSet(ctx, who, in.ID))
-	})
+	send(s, http.MethodDelete, "/api/projects/{project}/watch-sets/{id}", "Forget a set of watched tags",
+		func(ctx context.Context, in *ThingInput) (*struct{}, error) {
+			who, p, err := s.enter(ctx, in.Scope, access.Engineer)
+			if err != nil {
+				return nil, err
+			}
+			return nil, problem(p.DropWatchSet(ctx, who, in.ID))
+		})
 }
 
 func (s *Server) tryRoutes() {

@@ -24,7 +24,8 @@ func newServer(t *testing.T) *Server {
 	}
 	t.Cleanup(h.Close)
 	// Nothing listens there; these tests are about rights.
-	if err := demo.Fill(context.Background(), h, plant.Addresses{Modbus: "127.0.0.1:1", OPCUA: "127.0.0.1:1", MQTT: "127.0.0.1:1"}, false); err != nil {
+	if err := demo.Fill(context.Background(), h, plant.Addresses{Modbus: "127.0.0.1:1", OPCUA: "127.0.0.1:1", MQTT: "127.0.0.1:1"},
+		false); err != nil {
 		t.Fatal(err)
 	}
 	return New(h, Options{Demo: demo.People})
@@ -75,32 +76,46 @@ var open = map[string]bool{"get-health": true, "get-session": true, "post-sessio
 
 // body is something that passes the check of the request's shape.
 var bodies = map[string]string{
-	"post-projects-project-edits": `{"label":"x","ops":[{"kind":"site","id":"site","path":"/name","value":"Stolen"}]}`, "post-projects": `{"name":"x"}`,
-	"post-projects-project-releases": `{"note":""}`, "post-projects-project-formulas": `{"formula":"1"}`, "post-projects-project-imports": "path,type\nA,INT\n",
+	"post-projects-project-edits":    `{"label":"x","ops":[{"kind":"site","id":"site","path":"/name","value":"Stolen"}]}`,
+	"post-projects":                  `{"name":"x"}`,
+	"post-projects-project-releases": `{"note":""}`, "post-projects-project-formulas": `{"formula":"1"}`,
+	"post-projects-project-imports":   "path,type\nA,INT\n",
 	"put-projects-project-imports-id": `{"options":{}}`, "post-projects-project-imports-id-apply": `{"statuses":["new"],"flip":[]}`,
-	"post-projects-project-tags-many": `{"plan":{"path":"A[1..2]","tag":{"id":"","name":"x","type":"INT","source":"internal"}}}`, "post-projects-project-tags-copies": `{"plan":{"tags":["t-001"],"count":1,"nameStep":1}}`,
-	"post-projects-project-tags-moves": `{"plan":{"tags":["t-001"],"to":"X"}}`, "put-projects-project-overrides-id": `{"value":"1","reason":"x","minutes":5}`,
-	"put-projects-project-turn": `{"devices":["d-kiln"],"reason":"x","minutes":5}`, "post-projects-project-draft-writes": `{"tag":"t-001","value":"1","key":"12345678"}`,
-	"post-projects-project-loop-checks": `{"tags":["t-001"],"result":"passed"}`, "put-projects-project-watch-sets": `{"name":"x","tags":[]}`, "put-projects-project-try": `{"live":[]}`,
-	"put-vault": `{"name":"x","kind":"password","user":"u","password":"p","roles":[]}`, "post-vault-export": `{"passphrase":"0123456789ab"}`, "post-vault-import": `{"passphrase":"0123456789ab","file":"eA=="}`,
+	"post-projects-project-tags-many":    `{"plan":{"path":"A[1..2]","tag":{"id":"","name":"x","type":"INT","source":"internal"}}}`,
+	"post-projects-project-tags-copies":  `{"plan":{"tags":["t-001"],"count":1,"nameStep":1}}`,
+	"post-projects-project-tags-moves":   `{"plan":{"tags":["t-001"],"to":"X"}}`,
+	"put-projects-project-overrides-id":  `{"value":"1","reason":"x","minutes":5}`,
+	"put-projects-project-turn":          `{"devices":["d-kiln"],"reason":"x","minutes":5}`,
+	"post-projects-project-draft-writes": `{"tag":"t-001","value":"1","key":"12345678"}`,
+	"post-projects-project-loop-checks":  `{"tags":["t-001"],"result":"passed"}`, "put-projects-project-watch-sets": `{"name":"x","tags":[]}`,
+	"put-projects-project-try":                `{"live":[]}`,
+	"put-vault":                               `{"name":"x","kind":"password","user":"u","password":"p","roles":[]}`,
+	"post-vault-export":                       `{"passphrase":"0123456789ab"}`,
+	"post-vault-import":                       `{"passphrase":"0123456789ab","file":"eA=="}`,
 	"post-projects-project-devices-endpoints": `{"id":"d","name":"D","protocol":"opcua","host":"127.0.0.1","port":1,"unit":0,"order":"","numbering":0,"poll":250,"timeout":100,"maxGap":0,"maxBlock":0}`,
 
-	"put-projects-project-words-language": `[]`, "post-projects-project-words-language-sheet": "x", "post-projects-project-pictures": "x", "post-projects-project-drawings": `{"type":"x"}`,
-	"post-projects-project-plans-type": `{"plan":{"folder":"f","name":"F","alike":false}}`, "post-projects-project-plans-equipment": `{"plan":{"type":"t","rows":[{"path":"A"}]}}`,
-	"post-projects-project-plans-retype": `{"plan":{"equipment":"e","type":"t"}}`, "post-projects-project-plans-substitution": `{"plan":{"screen":"s","find":"a","replace":"b","copy":false}}`,
-	"post-projects-project-screens-id-checks": `{"elements":[""],"result":"passed"}`,
-	"post-projects-project-plans-symbol":      `{"plan":{"screen":"x","elements":["a"],"name":"S"}}`,
-	"post-projects-project-plans-duplicates":  `{"plan":{"screen":"x","elements":["a"],"count":1,"columns":1,"gap":8}}`,
-	"put-projects-project-panels-id":          `{"looks":true}`,
-	"post-projects-project-alarms-acts":       `{"alarms":["a"],"act":"acknowledged"}`, "post-projects-project-journal-id-comments": `{"text":"x"}`,
+	"put-projects-project-words-language": `[]`, "post-projects-project-words-language-sheet": "x", "post-projects-project-pictures": "x",
+	"post-projects-project-drawings":                   `{"type":"x"}`,
+	"post-projects-project-plans-type":                 `{"plan":{"folder":"f","name":"F","alike":false}}`,
+	"post-projects-project-plans-equipment":            `{"plan":{"type":"t","rows":[{"path":"A"}]}}`,
+	"post-projects-project-plans-retype":               `{"plan":{"equipment":"e","type":"t"}}`,
+	"post-projects-project-plans-substitution":         `{"plan":{"screen":"s","find":"a","replace":"b","copy":false}}`,
+	"post-projects-project-screens-id-checks":          `{"elements":[""],"result":"passed"}`,
+	"post-projects-project-plans-symbol":               `{"plan":{"screen":"x","elements":["a"],"name":"S"}}`,
+	"post-projects-project-plans-duplicates":           `{"plan":{"screen":"x","elements":["a"],"count":1,"columns":1,"gap":8}}`,
+	"put-projects-project-panels-id":                   `{"looks":true}`,
+	"post-projects-project-alarms-acts":                `{"alarms":["a"],"act":"acknowledged"}`,
+	"post-projects-project-journal-id-comments":        `{"text":"x"}`,
 	"post-projects-project-alarm-definitions-id-plays": `{"hours":1}`,
 	"post-projects-project-journal-archives":           `{"reason":"x"}`, "post-projects-project-screen-errors": `{"screen":"s","text":"x"}`,
 	"post-projects-project-alarm-definitions-sheet": "signal,name\n",
 	"put-projects-project-alarm-limits-id":          `{"limit":1,"reason":"x"}`,
 	"post-projects-project-effects":                 `{"label":"x","ops":[{"kind":"tag","id":"x","path":""}]}`,
 
-	"post-projects-project-writes": `{"screen":"s","element":"e","value":"1","seen":"","key":"12345678","at":0}`, "post-projects-project-people": `{"name":"eve","fullName":"Eve","password":"long enough"}`,
-	"put-projects-project-people-id": `{"name":"eve","fullName":"Eve"}`, "put-projects-project-people-id-grants": `[]`, "post-projects-project-panels": `{"name":"x"}`,
+	"post-projects-project-writes":   `{"screen":"s","element":"e","value":"1","seen":"","key":"12345678","at":0}`,
+	"post-projects-project-people":   `{"name":"eve","fullName":"Eve","password":"long enough"}`,
+	"put-projects-project-people-id": `{"name":"eve","fullName":"Eve"}`, "put-projects-project-people-id-grants": `[]`,
+	"post-projects-project-panels":       `{"name":"x"}`,
 	"post-projects-project-devices-test": `{"id":"d","name":"D","protocol":"modbus-tcp","host":"127.0.0.1","port":1,"unit":1,"order":"ABCD","numbering":0,"poll":250,"timeout":100,"maxGap":1,"maxBlock":1}`,
 }
 
@@ -142,8 +157,12 @@ func TestEveryOperationNeedsASession(t *testing.T) {
 func TestAViewerIsRefusedEverythingButLooking(t *testing.T) {
 	s := newServer(t)
 	c := s.as(t, "sam")
-	allowed := map[string]bool{"get-catalogue": true, "get-projects-project-desk": true, "get-projects-project-points-id": true, "get-projects-project-pictures-id": true,
-		"get-projects-project-alarms": true, "get-projects-project-points-id-course": true, "get-projects-project-alarm-limits": true, "post-projects-project-screen-errors": true, "get-projects-project-alarm-performance": true, "get-projects-project-journal": true, "get-projects-project-journal-export": true, "get-projects-project-journal-occurrences": true, "get-projects-project-journal-id-comments": true}
+	allowed := map[string]bool{"get-catalogue": true, "get-projects-project-desk": true, "get-projects-project-points-id": true,
+		"get-projects-project-pictures-id": true,
+		"get-projects-project-alarms":      true, "get-projects-project-points-id-course": true, "get-projects-project-alarm-limits": true,
+		"post-projects-project-screen-errors": true, "get-projects-project-alarm-performance": true, "get-projects-project-journal": true,
+		"get-projects-project-journal-export": true, "get-projects-project-journal-occurrences": true,
+		"get-projects-project-journal-id-comments": true}
 	s.operations(func(id, method, path string) {
 		if open[id] || allowed[id] {
 			return
@@ -170,7 +189,8 @@ func TestForeignOriginsAndHostsAreRefused(t *testing.T) {
 	s := newServer(t)
 	c := s.as(t, "ada")
 	edit := bodies["post-projects-project-edits"]
-	for name, h := range map[string][]string{"origin": {"Origin", "http://evil.example"}, "null origin": {"Origin", "null"}, "host": {"Host", "evil.example"}, "rebinding": {"Host", "evil.example:8470", "Origin", "http://evil.example:8470"}} {
+	for name, h := range map[string][]string{"origin": {"Origin", "http://evil.example"}, "null origin": {"Origin", "null"},
+		"host": {"Host", "evil.example"}, "rebinding": {"Host", "evil.example:8470", "Origin", "http://evil.example:8470"}} {
 		if w := c.do("POST", "/api/projects/larchmoor/edits", edit, h...); w.Code != http.StatusForbidden {
 			t.Errorf("%s: %d %s", name, w.Code, w.Body)
 		}
@@ -182,7 +202,8 @@ func TestForeignOriginsAndHostsAreRefused(t *testing.T) {
 
 func TestAnswersCarryAContentSecurityPolicy(t *testing.T) {
 	w := (&client{t: t, s: newServer(t)}).do("GET", "/api/health", "")
-	if p := w.Header().Get("Content-Security-Policy"); !strings.Contains(p, "default-src 'self'") || strings.Contains(p, "unsafe-eval") || strings.Contains(p, "script-src") {
+	if p := w.Header().Get("Content-Security-Policy"); !strings.Contains(p, "default-src 'self'") || strings.Contains(p, "unsafe-eval") ||
+		strings.Contains(p, "script-src") {
 		t.Errorf("policy %q", p)
 	}
 }
@@ -191,7 +212,8 @@ func TestNothingSecretLeaves(t *testing.T) {
 	s := newServer(t)
 	c := s.as(t, "ada")
 	for _, path := range []string{"/api/projects/larchmoor/people", "/api/session", "/api/projects/larchmoor/panels"} {
-		if w := c.do("GET", path, ""); w.Code != 200 || strings.Contains(w.Body.String(), "argon2") || strings.Contains(strings.ToLower(w.Body.String()), "hash") {
+		if w := c.do("GET", path, ""); w.Code != 200 || strings.Contains(w.Body.String(), "argon2") ||
+			strings.Contains(strings.ToLower(w.Body.String()), "hash") {
 			t.Errorf("%s: %d %s", path, w.Code, w.Body)
 		}
 	}
@@ -227,12 +249,14 @@ func TestBodiesAreBounded(t *testing.T) {
 		}
 	}
 	c := s.as(t, "ada")
-	if w := c.do("POST", "/api/projects/larchmoor/writes", `{"screen":"`+strings.Repeat("x", 3<<20)+`"}`); w.Code != http.StatusRequestEntityTooLarge {
+	if w := c.do("POST", "/api/projects/larchmoor/writes",
+		`{"screen":"`+strings.Repeat("x", 3<<20)+`"}`); w.Code != http.StatusRequestEntityTooLarge {
 		t.Errorf("a usual operation: %d", w.Code)
 	}
 	// What was sent is not sent back.
 	secret := "larch-and-spruce-secret"
-	if w := stranger.do("POST", "/api/session", `{"name":1,"password":"`+secret+`","more":"`+secret+`"}`); strings.Contains(w.Body.String(), secret) {
+	if w := stranger.do("POST", "/api/session", `{"name":1,"password":"`+secret+`","more":"`+secret+`"}`); strings.Contains(w.Body.String(),
+		secret) {
 		t.Errorf("a refusal echoes what was sent: %s", w.Body)
 	}
 	// Large bodies share a budget.
@@ -244,7 +268,8 @@ func TestBodiesAreBounded(t *testing.T) {
 	if left := s.budget.left.Load(); left != 5<<20 {
 		t.Errorf("%d bytes are left of the budget", left)
 	}
-	if w := c.do("POST", "/api/projects/larchmoor/imports?name=x.csv", "path,type\n"+strings.Repeat("x", 4<<20)); w.Code == http.StatusServiceUnavailable {
+	if w := c.do("POST", "/api/projects/larchmoor/imports?name=x.csv",
+		"path,type\n"+strings.Repeat("x", 4<<20)); w.Code == http.StatusServiceUnavailable {
 		t.Errorf("within the budget: %d", w.Code)
 	}
 	if left := s.budget.left.Load(); left != 5<<20 {

@@ -90,13 +90,14 @@ func (s *Server) sessionRoutes() {
 		return nil, problem(s.sessions.Destroy(ctx))
 	})
 	send(s, http.MethodPost, "/api/session/secret", "Choose one's own password or PIN", s.choose)
-	send(s, http.MethodPost, "/api/owner", "Make the first account", func(ctx context.Context, in *struct{ Body AccountInput }) (*meOutput, error) {
-		who, err := s.host.CreateOwner(ctx, in.Body.account())
-		if err != nil {
-			return nil, problem(err)
-		}
-		return s.begin(ctx, who, "", false, "")
-	})
+	send(s, http.MethodPost, "/api/owner", "Make the first account",
+		func(ctx context.Context, in *struct{ Body AccountInput }) (*meOutput, error) {
+			who, err := s.host.CreateOwner(ctx, in.Body.account())
+			if err != nil {
+				return nil, problem(err)
+			}
+			return s.begin(ctx, who, "", false, "")
+		})
 }
 
 func (s *Server) signIn(ctx context.Context, in *struct {
@@ -215,7 +216,8 @@ func (s *Server) me(ctx context.Context, panelKey string) (*meOutput, error) {
 			return &meOutput{out}, nil
 		}
 	}
-	out.Person = &PersonInfo{ID: who.ID, Name: who.Name, Login: who.Login, Owner: who.Owner, Server: who.Server, Nobody: who.Watches != "", Choose: s.sessions.GetBool(ctx, chooseKey)}
+	out.Person = &PersonInfo{ID: who.ID, Name: who.Name, Login: who.Login, Owner: who.Owner, Server: who.Server, Nobody: who.Watches != "",
+		Choose: s.sessions.GetBool(ctx, chooseKey)}
 	for _, p := range s.host.Projects() {
 		if pin := s.sessions.GetString(ctx, pinKey); pin != "" && pin != p.ID() || out.Person.Choose {
 			continue

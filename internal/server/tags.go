@@ -83,7 +83,10 @@ type QualityInfo struct {
 }
 
 func catalogue() Catalogue {
-	out := Catalogue{Things: project.Kinds(), Kinds: screen.Catalogue(), Colours: screen.Colours, Functions: formula.Functions(), Rights: access.Rights, System: tag.SystemValues, Behaviours: tag.Behaviours, Columns: exchange.Columns, Looks: project.SortedKeys(screen.LookProps()), Places: screen.Places, Differing: equipment.Differing, AlarmDiff: equipment.AlarmDiffering, AlarmUsual: equipment.AlarmUsual}
+	out := Catalogue{Things: project.Kinds(), Kinds: screen.Catalogue(), Colours: screen.Colours, Functions: formula.Functions(),
+		Rights: access.Rights, System: tag.SystemValues, Behaviours: tag.Behaviours, Columns: exchange.Columns,
+		Looks: project.SortedKeys(screen.LookProps()), Places: screen.Places, Differing: equipment.Differing,
+		AlarmDiff: equipment.AlarmDiffering, AlarmUsual: equipment.AlarmUsual}
 	for q := value.Quality(0); int(q) < value.Count; q++ {
 		level := q.Level().String()
 		if q == value.Held {
@@ -150,15 +153,16 @@ func (s *Server) tagRoutes() {
 		}
 		return &body[[]string]{out}, nil
 	})
-	get(s, "/api/projects/{project}/folder-uses/{id}", "Where what lies in a folder is used from elsewhere", func(ctx context.Context, in *ThingInput) (*body[[]project.Use], error) {
-		_, p, err := s.enter(ctx, in.Scope, looking)
-		if err != nil {
-			return nil, err
-		}
-		_, tags := p.Draft().Below(in.ID)
-		out := append([]project.Use{}, p.Draft().UsesOf(tags)...)
-		return &body[[]project.Use]{out[:min(len(out), 500)]}, nil
-	})
+	get(s, "/api/projects/{project}/folder-uses/{id}", "Where what lies in a folder is used from elsewhere",
+		func(ctx context.Context, in *ThingInput) (*body[[]project.Use], error) {
+			_, p, err := s.enter(ctx, in.Scope, looking)
+			if err != nil {
+				return nil, err
+			}
+			_, tags := p.Draft().Below(in.ID)
+			out := append([]project.Use{}, p.Draft().UsesOf(tags)...)
+			return &body[[]project.Use]{out[:min(len(out), 500)]}, nil
+		})
 	get(s, "/api/projects/{project}/folders", "The folders", func(ctx context.Context, in *Scope) (*body[[]FolderInfo], error) {
 		_, p, err := s.enter(ctx, *in, looking)
 		if err != nil {
@@ -166,17 +170,18 @@ func (s *Server) tagRoutes() {
 		}
 		return &body[[]FolderInfo]{folders(p.Draft())}, nil
 	})
-	get(s, "/api/projects/{project}/uses/{id}", "Where a thing is used", func(ctx context.Context, in *ThingInput) (*body[[]project.Use], error) {
-		_, p, err := s.enter(ctx, in.Scope, looking)
-		if err != nil {
-			return nil, err
-		}
-		out := p.Draft().Uses(in.ID)
-		if out == nil {
-			out = []project.Use{}
-		}
-		return &body[[]project.Use]{out[:min(len(out), 500)]}, nil
-	})
+	get(s, "/api/projects/{project}/uses/{id}", "Where a thing is used",
+		func(ctx context.Context, in *ThingInput) (*body[[]project.Use], error) {
+			_, p, err := s.enter(ctx, in.Scope, looking)
+			if err != nil {
+				return nil, err
+			}
+			out := p.Draft().Uses(in.ID)
+			if out == nil {
+				out = []project.Use{}
+			}
+			return &body[[]project.Use]{out[:min(len(out), 500)]}, nil
+		})
 	get(s, "/api/projects/{project}/find", "Find anything by name", s.find)
 	send(s, http.MethodPost, "/api/projects/{project}/formulas", "Check a formula that is being typed", s.checkFormula)
 	get(s, "/api/projects/{project}/address", "Check an address that is being typed", s.checkAddress)
@@ -219,7 +224,8 @@ func newTagLook(ctx context.Context, p *host.Project) (*tagLook, error) {
 
 func (l *tagLook) row(t *tag.Tag) TagRow {
 	path, _ := l.d.Path(t.ID)
-	r := TagRow{Tag: *l.d.ShownTag(t), Path: path, Uses: len(l.d.Uses(t.ID)), Severity: l.severity[t.ID], Offers: []string{}, Check: l.check(t), Held: l.held[t.ID]}
+	r := TagRow{Tag: *l.d.ShownTag(t), Path: path, Uses: len(l.d.Uses(t.ID)), Severity: l.severity[t.ID], Offers: []string{},
+		Check: l.check(t), Held: l.held[t.ID]}
 	if g, ok := l.d.GearTag(t.ID); ok {
 		r.Gear = &g
 	}

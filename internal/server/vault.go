@@ -9,17 +9,18 @@ import (
 )
 
 func (s *Server) vaultRoutes() {
-	get(s, "/api/vault", "The credentials by name, without their secrets", func(ctx context.Context, in *PanelInput) (*body[[]host.VaultEntry], error) {
-		who, err := s.actor(ctx, in.Panel)
-		if err != nil {
-			return nil, err
-		}
-		if err := s.engineerAnywhere(ctx, who); err != nil {
-			return nil, err
-		}
-		list, err := s.host.Vault(ctx, who)
-		return &body[[]host.VaultEntry]{list}, problem(err)
-	})
+	get(s, "/api/vault", "The credentials by name, without their secrets",
+		func(ctx context.Context, in *PanelInput) (*body[[]host.VaultEntry], error) {
+			who, err := s.actor(ctx, in.Panel)
+			if err != nil {
+				return nil, err
+			}
+			if err := s.engineerAnywhere(ctx, who); err != nil {
+				return nil, err
+			}
+			list, err := s.host.Vault(ctx, who)
+			return &body[[]host.VaultEntry]{list}, problem(err)
+		})
 	send(s, http.MethodPut, "/api/vault", "Put a credential", func(ctx context.Context, in *struct {
 		PanelInput
 		Body host.NewVaultEntry
@@ -86,7 +87,8 @@ func (s *Server) engineerAnywhere(ctx context.Context, who host.Actor) error {
 func (s *Server) manages(ctx context.Context, panel string) (host.Actor, error) {
 	who, err := s.actor(ctx, panel)
 	if err == nil && !who.Server {
-		err = &Problem{Status: http.StatusForbidden, Title: http.StatusText(http.StatusForbidden), Detail: "only who manages the server may do this"}
+		err = &Problem{Status: http.StatusForbidden, Title: http.StatusText(http.StatusForbidden),
+			Detail: "only who manages the server may do this"}
 	}
 	return who, err
 }

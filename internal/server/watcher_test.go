@@ -49,12 +49,15 @@ func TestAPanelShowsWithNobodySignedIn(t *testing.T) {
 		t.Error(me)
 	}
 	for path, want := range map[string]int{
-		"GET /desk": http.StatusOK, "GET /alarms?program=release": http.StatusOK, "GET /journal": http.StatusOK, "GET /links?program=release": http.StatusOK,
-		"GET ": http.StatusForbidden, "GET /tags": http.StatusForbidden, "GET /audit": http.StatusForbidden, "GET /people": http.StatusForbidden, "GET /panels": http.StatusForbidden,
+		"GET /desk": http.StatusOK, "GET /alarms?program=release": http.StatusOK, "GET /journal": http.StatusOK,
+		"GET /links?program=release": http.StatusOK,
+		"GET ":                       http.StatusForbidden, "GET /tags": http.StatusForbidden, "GET /audit": http.StatusForbidden,
+		"GET /people": http.StatusForbidden, "GET /panels": http.StatusForbidden,
 		"GET /links?program=draft": http.StatusForbidden, "GET /alarms?program=draft": http.StatusForbidden,
 	} {
 		method, rest, _ := strings.Cut(path, " ")
-		if got := status(panel, method, "/api/projects/larchmoor"+rest, ""); got != want && !(want == http.StatusForbidden && got == http.StatusNotFound) {
+		if got := status(panel, method, "/api/projects/larchmoor"+rest, ""); got != want &&
+			!(want == http.StatusForbidden && got == http.StatusNotFound) {
 			t.Errorf("%s: %d", path, got)
 		}
 	}

@@ -23,13 +23,14 @@ type WordsTaken struct {
 }
 
 func (s *Server) wordRoutes() {
-	get(s, "/api/projects/{project}/words/{language}", "Every text with its wording in a language", func(ctx context.Context, in *LanguageInput) (*body[[]project.SheetRow], error) {
-		_, p, err := s.enter(ctx, in.Scope, looking)
-		if err != nil {
-			return nil, err
-		}
-		return &body[[]project.SheetRow]{p.Draft().Sheet(in.Language)}, nil
-	})
+	get(s, "/api/projects/{project}/words/{language}", "Every text with its wording in a language",
+		func(ctx context.Context, in *LanguageInput) (*body[[]project.SheetRow], error) {
+			_, p, err := s.enter(ctx, in.Scope, looking)
+			if err != nil {
+				return nil, err
+			}
+			return &body[[]project.SheetRow]{p.Draft().Sheet(in.Language)}, nil
+		})
 	send(s, http.MethodPut, "/api/projects/{project}/words/{language}", "Give texts their wordings", func(ctx context.Context, in *struct {
 		LanguageInput
 		Body []project.SheetRow
@@ -54,18 +55,19 @@ func (s *Server) wordRoutes() {
 		}
 		return sheetFile("words", exchange.Format(in.Format), b.Bytes()), nil
 	})
-	send(s, http.MethodPost, "/api/projects/{project}/words/{language}/sheet", "Bring a translator's sheet in", func(ctx context.Context, in *struct {
-		LanguageInput
-		RawBody []byte `contentType:"application/octet-stream" maxLength:"16777216"`
-	}) (*body[WordsTaken], error) {
-		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
-		if err != nil {
-			return nil, err
-		}
-		rows, err := exchange.ReadSheet(in.RawBody, in.Language)
-		if err != nil {
-			return nil, problem(&host.Refused{Reason: err.Error()})
-		}
-		return &body[WordsTaken]{WordsTaken{len(rows)}}, problem(p.SetWords(ctx, who, in.Language, rows))
-	})
+	send(s, http.MethodPost, "/api/projects/{project}/words/{language}/sheet", "Bring a translator's sheet in",
+		func(ctx context.Context, in *struct {
+			LanguageInput
+			RawBody []byte `contentType:"application/octet-stream" maxLength:"16777216"`
+		}) (*body[WordsTaken], error) {
+			who, p, err := s.enter(ctx, in.Scope, access.Engineer)
+			if err != nil {
+				return nil, err
+			}
+			rows, err := exchange.ReadSheet(in.RawBody, in.Language)
+			if err != nil {
+				return nil, problem(&host.Refused{Reason: err.Error()})
+			}
+			return &body[WordsTaken]{WordsTaken{len(rows)}}, problem(p.SetWords(ctx, who, in.Language, rows))
+		})
 }

@@ -37,7 +37,8 @@ func (s *Server) workshopRoutes() {
 		}
 		d := p.Draft()
 		found := findingsOf(d, in.Language)
-		out := Workshop{Overview: overview(p), Check: sumOf(found), Devices: valuesOf(d.Devices), Screens: screenList(d), Types: typesOf(d), Looks: valuesOf(d.Looks), Styles: valuesOf(d.Styles)}
+		out := Workshop{Overview: overview(p), Check: sumOf(found), Devices: valuesOf(d.Devices), Screens: screenList(d), Types: typesOf(d),
+			Looks: valuesOf(d.Looks), Styles: valuesOf(d.Styles)}
 		if out.Check != in.Check {
 			out.Findings = found
 		}
@@ -69,7 +70,8 @@ func typesOf(d *project.Project) []TypeInfo {
 	out := []TypeInfo{}
 	for _, id := range project.SortedKeys(d.Types) {
 		t := d.Types[id]
-		out = append(out, TypeInfo{id, t.Name, t.Title, len(t.Members), count[id], t.Symbol, t.Faceplate, append([]equipment.Setting{}, t.Settings...)})
+		out = append(out, TypeInfo{id, t.Name, t.Title, len(t.Members), count[id], t.Symbol, t.Faceplate,
+			append([]equipment.Setting{}, t.Settings...)})
 	}
 	return out
 }

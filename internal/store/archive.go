@@ -92,7 +92,8 @@ func (j *Journal) writeArchive(ctx context.Context, path string, a *Archive) (er
 		return err
 	}
 	comments := []Comment{}
-	if err := j.db.SelectContext(ctx, &comments, "SELECT entry, at, person, text FROM comment WHERE entry > ? AND entry <= ? ORDER BY id", j.archived.Load(), a.Last); err != nil {
+	if err := j.db.SelectContext(ctx, &comments, "SELECT entry, at, person, text FROM comment WHERE entry > ? AND entry <= ? ORDER BY id",
+		j.archived.Load(), a.Last); err != nil {
 		return err
 	}
 	err = csvFile(z, "comments.csv", []string{"entry", "time", "who", "text"}, func(line func(...string) error) error {
@@ -116,11 +117,13 @@ func (j *Journal) writeArchive(ctx context.Context, path string, a *Archive) (er
 }
 
 func (j *Journal) writeEntries(ctx context.Context, z *zip.Writer, a *Archive) error {
-	header := []string{"number", "time", "kind", "what", "alarm", "name", "area", "class", "priority", "state", "text", "value", "limit", "who", "panel", "reason"}
+	header := []string{"number", "time", "kind", "what", "alarm", "name", "area", "class", "priority", "state", "text", "value", "limit",
+		"who", "panel", "reason"}
 	return csvFile(z, "journal.csv", header, func(line func(...string) error) error {
 		for after := j.archived.Load(); ; {
 			list := []Entry{}
-			if err := j.db.SelectContext(ctx, &list, "SELECT * FROM entry WHERE seq > ? AND seq <= ? ORDER BY seq LIMIT ?", after, a.Last, chunk); err != nil {
+			if err := j.db.SelectContext(ctx, &list, "SELECT * FROM entry WHERE seq > ? AND seq <= ? ORDER BY seq LIMIT ?", after, a.Last,
+				chunk); err != nil {
 				return err
 			}
 			for _, e := range list {
@@ -128,7 +131,8 @@ func (j *Journal) writeEntries(ctx context.Context, z *zip.Writer, a *Archive) e
 					a.First = e.Seq
 				}
 				after = e.Seq
-				err := line(strconv.FormatInt(e.Seq, 10), stamp(e.At), e.Kind, e.What, e.Alarm, e.Name, e.Area, e.Class, strconv.Itoa(e.Priority), e.State, e.Text, e.Value,
+				err := line(strconv.FormatInt(e.Seq, 10), stamp(e.At), e.Kind, e.What, e.Alarm, e.Name, e.Area, e.Class, strconv.Itoa(e.Priority),
+					e.State, e.Text, e.Value,
 					e.Bound, e.Person, e.Panel, e.Reason)
 				if err != nil {
 					return err

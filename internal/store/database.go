@@ -50,7 +50,8 @@ func open(path, kind string, d durability, r *Reserve) (*database, error) {
 	}
 	db := &database{reserve: r}
 	var err error
-	if db.writer, err = connect(path, 1, "journal_mode(WAL)", "synchronous("+string(d)+")", fmt.Sprintf("wal_autocheckpoint(%d)", longestLog)); err != nil {
+	if db.writer, err = connect(path, 1, "journal_mode(WAL)", "synchronous("+string(d)+")",
+		fmt.Sprintf("wal_autocheckpoint(%d)", longestLog)); err != nil {
 		return nil, err
 	}
 	if err := migrate(db.writer.DB, path, kind); err != nil {

@@ -262,13 +262,15 @@ func (j *Journal) page(ctx context.Context, f JournalFilter, low, before int64, 
 	}
 	out := []Entry{}
 	args = append(args, limit)
-	return out, j.db.SelectContext(ctx, &out, "SELECT * FROM "+from+" WHERE "+strings.Join(where, " AND ")+" ORDER BY seq DESC LIMIT ?", args...)
+	return out, j.db.SelectContext(ctx, &out, "SELECT * FROM "+from+" WHERE "+strings.Join(where, " AND ")+" ORDER BY seq DESC LIMIT ?",
+		args...)
 }
 
 // After lists an alarm's entries after one of them, oldest first.
 func (j *Journal) After(ctx context.Context, alarm string, seq int64, limit int) ([]Entry, error) {
 	out := []Entry{}
-	return out, j.db.SelectContext(ctx, &out, "SELECT * FROM entry INDEXED BY entry_alarm WHERE alarm = ? AND seq > ? ORDER BY seq LIMIT ?", alarm, seq, limit)
+	return out, j.db.SelectContext(ctx, &out, "SELECT * FROM entry INDEXED BY entry_alarm WHERE alarm = ? AND seq > ? ORDER BY seq LIMIT ?",
+		alarm, seq, limit)
 }
 
 // Comment adds a comment to an entry; ErrNotFound where there is none.
@@ -311,7 +313,8 @@ func (j *Journal) Prune(ctx context.Context, before int64, most int64) error {
 		{"at < ? ORDER BY at", before},
 	} {
 		for {
-			r, err := j.db.ExecContext(ctx, "DELETE FROM entry WHERE seq IN (SELECT seq FROM entry WHERE "+step.which+" LIMIT ?)", step.arg, pruneStep)
+			r, err := j.db.ExecContext(ctx, "DELETE FROM entry WHERE seq IN (SELECT seq FROM entry WHERE "+step.which+" LIMIT ?)", step.arg,
+				pruneStep)
 			if err != nil {
 				return err
 			}
@@ -329,7 +332,8 @@ func (j *Journal) Prune(ctx context.Context, before int64, most int64) error {
 // each until it returns false.
 func (j *Journal) AlarmEntries(ctx context.Context, from, to int64, each func(*Entry) bool) error {
 	var low int64
-	if err := j.db.GetContext(ctx, &low, "SELECT coalesce(min(seq), 0) FROM (SELECT seq FROM entry WHERE at >= ? ORDER BY at LIMIT 1000)", from); err != nil || low == 0 {
+	if err := j.db.GetContext(ctx, &low, "SELECT coalesce(min(seq), 0) FROM (SELECT seq FROM entry WHERE at >= ? ORDER BY at LIMIT 1000)",
+		from); err != nil || low == 0 {
 		return err
 	}
 	rows, err := j.db.QueryxContext(ctx, "SELECT at, what, alarm, name, area, priority, state FROM entry WHERE kind = ? AND seq >= ? AND +at >= ? AND +at < ? ORDER BY seq", AlarmEntry, low, from, to)

@@ -31,7 +31,8 @@ func atLeisure(ctx context.Context, part func() error) error {
 
 // backwards looks through the numbers [low, before) part by part for the newest
 // rows, at most limit. page returns those within [from, before), newest first.
-func backwards[T any](ctx context.Context, low, before, part int64, limit int, page func(from, before int64, limit int) ([]T, error)) ([]T, error) {
+func backwards[T any](ctx context.Context, low, before, part int64, limit int,
+	page func(from, before int64, limit int) ([]T, error)) ([]T, error) {
 	out := []T{}
 	for before > low && len(out) < limit {
 		from := max(low, before-part)

@@ -19,6 +19,7 @@ func (p *Project) Matchings(ctx context.Context) ([]Matching, error) {
 
 // PutMatching keeps one under its source's name.
 func (p *Project) PutMatching(ctx context.Context, m Matching) error {
-	_, err := p.db.ExecContext(ctx, "INSERT INTO matching (source, doc) VALUES (?, ?) ON CONFLICT (source) DO UPDATE SET doc = excluded.doc", m.Source, []byte(m.Doc))
+	_, err := p.db.ExecContext(ctx, "INSERT INTO matching (source, doc) VALUES (?, ?) ON CONFLICT (source) DO UPDATE SET doc = excluded.doc",
+		m.Source, []byte(m.Doc))
 	return err
 }

@@ -182,7 +182,8 @@ func (s *Samples) Read(ctx context.Context, id string, from, to int64, limit int
 				At, Quality int64
 				Value       float64
 			}
-			if err := m.db.SelectContext(ctx, &before, "SELECT at, value, quality FROM sample WHERE tag = ? AND at < ? ORDER BY at DESC LIMIT 1", n, from); err != nil {
+			if err := m.db.SelectContext(ctx, &before, "SELECT at, value, quality FROM sample WHERE tag = ? AND at < ? ORDER BY at DESC LIMIT 1",
+				n, from); err != nil {
 				return nil, err
 			}
 			rows = append(rows, before...)

@@ -18,7 +18,8 @@ func TestSamplesOverTheTurnOfAMonth(t *testing.T) {
 	turn := time.Date(2026, 3, 1, 0, 0, 0, 0, time.UTC)
 	var list []TagSample
 	for i := -5; i <= 5; i++ {
-		list = append(list, TagSample{"k.dry", history.Sample{At: turn.Add(time.Duration(i) * time.Hour).UnixNano(), Value: float64(i), Quality: value.Good}})
+		list = append(list, TagSample{"k.dry", history.Sample{At: turn.Add(time.Duration(i) * time.Hour).UnixNano(), Value: float64(i),
+			Quality: value.Good}})
 	}
 	list = append(list, TagSample{"other", history.Sample{At: turn.UnixNano(), Value: 9, Quality: value.BadStale}})
 	if err := s.Append(ctx, list); err != nil {

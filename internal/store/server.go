@@ -112,7 +112,8 @@ func (s *Server) AddFailures(ctx context.Context, list []FailedSignIn) error {
 			if n, err := r.RowsAffected(); err != nil || n > 0 {
 				continue
 			}
-			if _, err := tx.NamedExec("INSERT INTO failed_sign_in (name, place, first, last, count) VALUES (:name, :place, :first, :last, :count)", f); err != nil {
+			if _, err := tx.NamedExec("INSERT INTO failed_sign_in (name, place, first, last, count) VALUES (:name, :place, :first, :last, :count)",
+				f); err != nil {
 				return err
 			}
 		}
@@ -140,7 +141,8 @@ func (s *Server) SetGrants(ctx context.Context, project, person string, grants [
 			return err
 		}
 		for _, g := range grants {
-			if _, err := tx.Exec("INSERT OR IGNORE INTO grants (project, person, role, area) VALUES (?, ?, ?, ?)", project, person, g.Role, g.Area); err != nil {
+			if _, err := tx.Exec("INSERT OR IGNORE INTO grants (project, person, role, area) VALUES (?, ?, ?, ?)", project, person, g.Role,
+				g.Area); err != nil {
 				return err
 			}
 		}
@@ -201,7 +203,8 @@ func (s *Sessions) Find(token string) (data []byte, expiry time.Time, err error)
 		Data   []byte `db:"data"`
 		Expiry int64  `db:"expiry"`
 	}
-	err = notFound(s.db.GetContext(context.Background(), &row, "SELECT data, expiry FROM session WHERE token = ? AND expiry > ?", token, time.Now().Unix()))
+	err = notFound(s.db.GetContext(context.Background(), &row, "SELECT data, expiry FROM session WHERE token = ? AND expiry > ?", token,
+		time.Now().Unix()))
 	if err == ErrNotFound {
 		return nil, expiry, nil
 	}

@@ -210,7 +210,9 @@ func (a *Alarm) Check() (place string, err error) {
 	case a.Guidance.Respond < 0:
 		return "/guidance/respond", fmt.Errorf("the time to respond is 0 or more minutes")
 	}
-	for place, s := range map[string]string{"/message": a.Message, "/gone": a.Gone, "/guidance/cause": a.Guidance.Cause, "/guidance/consequence": a.Guidance.Consequence, "/guidance/action": a.Guidance.Action, "/suppressWhy": a.SuppressWhy, "/group": a.Group, "/class": a.Class} {
+	for place, s := range map[string]string{"/message": a.Message, "/gone": a.Gone, "/guidance/cause": a.Guidance.Cause,
+		"/guidance/consequence": a.Guidance.Consequence, "/guidance/action": a.Guidance.Action, "/suppressWhy": a.SuppressWhy,
+		"/group": a.Group, "/class": a.Class} {
 		if len(s) > maxText {
 			return place, fmt.Errorf("a text has at most %d characters", maxText)
 		}

@@ -77,31 +77,46 @@ func TestDelaysDeadbandAndQuality(t *testing.T) {
 		a                  Alarm
 		limit, steps, want string
 	}{
-		"high comes and goes":              {Alarm{Kind: HighLimit}, "80", "0:70 1:81 2:79", "1 raised→unacknowledged, 2 cleared→returned"},
-		"the limit itself is not beyond":   {Alarm{Kind: HighLimit}, "80", "0:80 1:80.1", "1 raised→unacknowledged"},
-		"low":                              {Alarm{Kind: LowLow}, "10", "0:11 1:9 2:10", "1 raised→unacknowledged, 2 cleared→returned"},
-		"deadband":                         {Alarm{Kind: HighLimit, Deadband: 5}, "80", "0:81 1:79 2:76 3:75 4:79", "0 raised→unacknowledged, 3 cleared→returned"},
-		"deadband below a low limit":       {Alarm{Kind: LowLimit, Deadband: 5}, "10", "0:9 1:14 2:15", "0 raised→unacknowledged, 2 cleared→returned"},
-		"on-delay":                         {Alarm{Kind: HighLimit, OnDelay: 10}, "80", "0:81 5:79 6:81 30:81", "16 raised→unacknowledged"},
-		"off-delay":                        {Alarm{Kind: HighLimit, OffDelay: 10}, "80", "0:81 5:79 8:81 9:79 30:79", "0 raised→unacknowledged, 19 cleared→returned"},
-		"acknowledged, then gone":          {Alarm{Kind: HighLimit}, "80", "0:81 1:ack 2:79", "0 raised→unacknowledged, 1 acknowledged→acknowledged, 2 cleared→normal"},
-		"returned, then acknowledged":      {Alarm{Kind: HighLimit}, "80", "0:81 1:79 2:ack", "0 raised→unacknowledged, 1 cleared→returned, 2 acknowledged→normal"},
-		"latched stays until it is reset":  {Alarm{Kind: HighLimit, Latch: true}, "80", "0:81 1:79 2:ack 3:reset", "0 raised→unacknowledged, 1 cleared→latched-unack, 2 acknowledged→latched-ack, 3 reset→normal"},
-		"without acknowledgement":          {Alarm{Kind: HighLimit, NoAck: true}, "80", "0:81 1:79", "0 raised→acknowledged, 1 cleared→normal"},
-		"bad quality keeps the state":      {Alarm{Kind: HighLimit}, "80", "0:81 1:bad 2:81 3:bad 4:79", "0 raised→unacknowledged, 4 cleared→returned"},
-		"bad quality as the condition":     {Alarm{Kind: Quality}, "", "0:1 1:broken 2:1", "1 raised→unacknowledged, 2 cleared→returned"},
-		"a lost link is the link's alarm":  {Alarm{Kind: Quality}, "", "0:1 1:bad 2:1", ""},
-		"a BOOL":                           {Alarm{Kind: State}, "", "0:false 1:true 2:false", "1 raised→unacknowledged, 2 cleared→returned"},
-		"a BOOL that must be true":         {Alarm{Kind: State, Inverted: true}, "", "0:true 1:false 2:true", "1 raised→unacknowledged, 2 cleared→returned"},
-		"too fast within its window":       {Alarm{Kind: Rate, Window: 10}, "5", "0:0 5:2 10:4 12:9 40:9", "12 raised→unacknowledged, 20 cleared→returned"},
-		"slow enough":                      {Alarm{Kind: Rate, Window: 10}, "5", "0:0 5:2 10:4 15:6 20:8 25:10", ""},
-		"a shelf expires by itself":        {Alarm{Kind: HighLimit}, "80", "0:81 10:shelve 100:81", "0 raised→unacknowledged, 10 shelved→shelved, 70 unshelved→unacknowledged"},
-		"shelved and gone meanwhile":       {Alarm{Kind: HighLimit}, "80", "0:81 10:shelve 20:79 100:79", "0 raised→unacknowledged, 10 shelved→shelved, 70 unshelved→normal"},
-		"suppressed by design":             {Alarm{Kind: HighLimit}, "80", "0:on 1:81 2:off", "0 suppressed→suppressed, 2 unsuppressed→unacknowledged"},
-		"shelved while suppressed":         {Alarm{Kind: HighLimit}, "80", "0:on 1:81 2:shelve 100:81", "0 suppressed→suppressed, 2 shelved→shelved, 62 unshelved→suppressed"},
-		"a clock that goes back":           {Alarm{Kind: HighLimit, OnDelay: 10}, "80", "100:81 50:81 55:81 61:81", "60 raised→unacknowledged"},
-		"comes again before it is seen":    {Alarm{Kind: HighLimit}, "80", "0:81 1:79 2:82", "0 raised→unacknowledged, 1 cleared→returned, 2 raised→unacknowledged"},
-		"an acknowledged one is not again": {Alarm{Kind: HighLimit}, "80", "0:81 1:ack 2:ack", "0 raised→unacknowledged, 1 acknowledged→acknowledged"},
+		"high comes and goes":            {Alarm{Kind: HighLimit}, "80", "0:70 1:81 2:79", "1 raised→unacknowledged, 2 cleared→returned"},
+		"the limit itself is not beyond": {Alarm{Kind: HighLimit}, "80", "0:80 1:80.1", "1 raised→unacknowledged"},
+		"low":                            {Alarm{Kind: LowLow}, "10", "0:11 1:9 2:10", "1 raised→unacknowledged, 2 cleared→returned"},
+		"deadband": {Alarm{Kind: HighLimit, Deadband: 5}, "80", "0:81 1:79 2:76 3:75 4:79",
+			"0 raised→unacknowledged, 3 cleared→returned"},
+		"deadband below a low limit": {Alarm{Kind: LowLimit, Deadband: 5}, "10", "0:9 1:14 2:15",
+			"0 raised→unacknowledged, 2 cleared→returned"},
+		"on-delay": {Alarm{Kind: HighLimit, OnDelay: 10}, "80", "0:81 5:79 6:81 30:81", "16 raised→unacknowledged"},
+		"off-delay": {Alarm{Kind: HighLimit, OffDelay: 10}, "80", "0:81 5:79 8:81 9:79 30:79",
+			"0 raised→unacknowledged, 19 cleared→returned"},
+		"acknowledged, then gone": {Alarm{Kind: HighLimit}, "80", "0:81 1:ack 2:79",
+			"0 raised→unacknowledged, 1 acknowledged→acknowledged, 2 cleared→normal"},
+		"returned, then acknowledged": {Alarm{Kind: HighLimit}, "80", "0:81 1:79 2:ack",
+			"0 raised→unacknowledged, 1 cleared→returned, 2 acknowledged→normal"},
+		"latched stays until it is reset": {Alarm{Kind: HighLimit, Latch: true}, "80", "0:81 1:79 2:ack 3:reset",
+			"0 raised→unacknowledged, 1 cleared→latched-unack, 2 acknowledged→latched-ack, 3 reset→normal"},
+		"without acknowledgement": {Alarm{Kind: HighLimit, NoAck: true}, "80", "0:81 1:79", "0 raised→acknowledged, 1 cleared→normal"},
+		"bad quality keeps the state": {Alarm{Kind: HighLimit}, "80", "0:81 1:bad 2:81 3:bad 4:79",
+			"0 raised→unacknowledged, 4 cleared→returned"},
+		"bad quality as the condition":    {Alarm{Kind: Quality}, "", "0:1 1:broken 2:1", "1 raised→unacknowledged, 2 cleared→returned"},
+		"a lost link is the link's alarm": {Alarm{Kind: Quality}, "", "0:1 1:bad 2:1", ""},
+		"a BOOL":                          {Alarm{Kind: State}, "", "0:false 1:true 2:false", "1 raised→unacknowledged, 2 cleared→returned"},
+		"a BOOL that must be true": {Alarm{Kind: State, Inverted: true}, "", "0:true 1:false 2:true",
+			"1 raised→unacknowledged, 2 cleared→returned"},
+		"too fast within its window": {Alarm{Kind: Rate, Window: 10}, "5", "0:0 5:2 10:4 12:9 40:9",
+			"12 raised→unacknowledged, 20 cleared→returned"},
+		"slow enough": {Alarm{Kind: Rate, Window: 10}, "5", "0:0 5:2 10:4 15:6 20:8 25:10", ""},
+		"a shelf expires by itself": {Alarm{Kind: HighLimit}, "80", "0:81 10:shelve 100:81",
+			"0 raised→unacknowledged, 10 shelved→shelved, 70 unshelved→unacknowledged"},
+		"shelved and gone meanwhile": {Alarm{Kind: HighLimit}, "80", "0:81 10:shelve 20:79 100:79",
+			"0 raised→unacknowledged, 10 shelved→shelved, 70 unshelved→normal"},
+		"suppressed by design": {Alarm{Kind: HighLimit}, "80", "0:on 1:81 2:off",
+			"0 suppressed→suppressed, 2 unsuppressed→unacknowledged"},
+		"shelved while suppressed": {Alarm{Kind: HighLimit}, "80", "0:on 1:81 2:shelve 100:81",
+			"0 suppressed→suppressed, 2 shelved→shelved, 62 unshelved→suppressed"},
+		"a clock that goes back": {Alarm{Kind: HighLimit, OnDelay: 10}, "80", "100:81 50:81 55:81 61:81", "60 raised→unacknowledged"},
+		"comes again before it is seen": {Alarm{Kind: HighLimit}, "80", "0:81 1:79 2:82",
+			"0 raised→unacknowledged, 1 cleared→returned, 2 raised→unacknowledged"},
+		"an acknowledged one is not again": {Alarm{Kind: HighLimit}, "80", "0:81 1:ack 2:ack",
+			"0 raised→unacknowledged, 1 acknowledged→acknowledged"},
 	} {
 		c.a.ID, c.a.Name, c.a.Priority = "a", "A", High
 		if got := play(&c.a, c.limit, c.steps); got != c.want {
@@ -166,8 +181,10 @@ func TestTheTableIsWhole(t *testing.T) {
 		}
 	}
 	// The diagram's own arrows, by hand: the table cannot be right by itself.
-	for _, arrow := range []string{"normal raised unacknowledged", "unacknowledged acknowledged acknowledged", "unacknowledged cleared returned", "acknowledged cleared normal",
-		"returned acknowledged normal", "returned raised unacknowledged", "latched-unack acknowledged latched-ack", "latched-ack reset normal", "latched-unack reset returned", "normal shelved shelved", "suppressed removed out-of-service"} {
+	for _, arrow := range []string{"normal raised unacknowledged", "unacknowledged acknowledged acknowledged",
+		"unacknowledged cleared returned", "acknowledged cleared normal",
+		"returned acknowledged normal", "returned raised unacknowledged", "latched-unack acknowledged latched-ack", "latched-ack reset normal",
+		"latched-unack reset returned", "normal shelved shelved", "suppressed removed out-of-service"} {
 		var from Standing
 		var on Event
 		var to Standing
@@ -182,7 +199,8 @@ func TestTheTableIsWhole(t *testing.T) {
 func TestWhatMustHoldAlways(t *testing.T) {
 	for seed := range 300 {
 		rnd := rand.New(rand.NewSource(int64(seed)))
-		a := &Alarm{ID: "a", Kind: HighLimit, Latch: rnd.Intn(2) == 0, NoAck: rnd.Intn(4) == 0, OnDelay: float64(rnd.Intn(3)), OffDelay: float64(rnd.Intn(3)), Deadband: float64(rnd.Intn(3))}
+		a := &Alarm{ID: "a", Kind: HighLimit, Latch: rnd.Intn(2) == 0, NoAck: rnd.Intn(4) == 0, OnDelay: float64(rnd.Intn(3)),
+			OffDelay: float64(rnd.Intn(3)), Deadband: float64(rnd.Intn(3))}
 		r := New(a, Kept{}, t0)
 		in := Inputs{Limit: real(50), Signal: real(0), Suppress: value.Bool(false)}
 		var path []Change
@@ -283,8 +301,10 @@ func TestARestartInEachState(t *testing.T) {
 func TestWhatIsNoAlarmIsRefused(t *testing.T) {
 	good := Alarm{Name: "High", Kind: HighLimit, Priority: High, Limit: "80"}
 	for place, change := range map[string]func(*Alarm){
-		"/name": func(a *Alarm) { a.Name = " " }, "/priority": func(a *Alarm) { a.Priority = "urgent" }, "/kind": func(a *Alarm) { a.Kind = "odd" }, "/deadband": func(a *Alarm) { a.Deadband = -1 },
-		"/onDelay": func(a *Alarm) { a.OnDelay = 1e6 }, "/window": func(a *Alarm) { a.Kind = Rate }, "/shelveMinutes": func(a *Alarm) { a.ShelveMinutes = 1e6 }, "/message": func(a *Alarm) { a.Message = strings.Repeat("x", 3000) },
+		"/name": func(a *Alarm) { a.Name = " " }, "/priority": func(a *Alarm) { a.Priority = "urgent" },
+		"/kind": func(a *Alarm) { a.Kind = "odd" }, "/deadband": func(a *Alarm) { a.Deadband = -1 },
+		"/onDelay": func(a *Alarm) { a.OnDelay = 1e6 }, "/window": func(a *Alarm) { a.Kind = Rate },
+		"/shelveMinutes": func(a *Alarm) { a.ShelveMinutes = 1e6 }, "/message": func(a *Alarm) { a.Message = strings.Repeat("x", 3000) },
 	} {
 		a := good
 		change(&a)
@@ -301,7 +321,8 @@ func TestWhatIsNoAlarmIsRefused(t *testing.T) {
 func TestAThresholdIsRight(t *testing.T) {
 	for seed := range 200 {
 		rnd := rand.New(rand.NewSource(int64(seed)))
-		a := &Alarm{ID: "a", Kind: []Kind{HighLimit, LowLow, Rate}[rnd.Intn(3)], Window: 5, OnDelay: float64(rnd.Intn(3)), Deadband: float64(rnd.Intn(9))}
+		a := &Alarm{ID: "a", Kind: []Kind{HighLimit, LowLow, Rate}[rnd.Intn(3)], Window: 5, OnDelay: float64(rnd.Intn(3)),
+			Deadband: float64(rnd.Intn(9))}
 		r := New(a, Kept{}, t0)
 		said := 0
 		for i := range 300 {
@@ -333,7 +354,8 @@ func TestAThresholdIsRight(t *testing.T) {
 func TestAReleaseInEachState(t *testing.T) {
 	for _, s := range Standings {
 		a := &Alarm{ID: "a", Kind: HighLimit, Latch: true, Deadband: 1, Priority: Low}
-		kept := Kept{Standing: s, Active: s != Returned && s != LatchedAck && s != LatchedUnack && s != Normal, Since: t0, Raised: t0, By: "tom", Suppressed: s == Suppressed, Text: "at 60"}
+		kept := Kept{Standing: s, Active: s != Returned && s != LatchedAck && s != LatchedUnack &&
+			s != Normal, Since: t0, Raised: t0, By: "tom", Suppressed: s == Suppressed, Text: "at 60"}
 		if s == Shelved {
 			kept.Until, kept.Reason = at(100), "noise"
 		}
@@ -346,11 +368,13 @@ func TestAReleaseInEachState(t *testing.T) {
 		}
 		r := New(a, kept, t0)
 		r.Step(in, t0)
-		for n, change := range []func(*Alarm){func(*Alarm) {}, func(b *Alarm) { b.Name = "other" }, func(b *Alarm) { b.Priority = High }, func(b *Alarm) { b.Deadband = 2 }, func(b *Alarm) { b.OnDelay = 9 }} {
+		for n, change := range []func(*Alarm){func(*Alarm) {}, func(b *Alarm) { b.Name = "other" }, func(b *Alarm) { b.Priority = High },
+			func(b *Alarm) { b.Deadband = 2 }, func(b *Alarm) { b.OnDelay = 9 }} {
 			b := *a
 			change(&b)
 			r.Redefine(&b)
-			if changes, _ := r.Step(in, at(float64(n+1))); len(changes) != 0 || r.Standing != s || r.Since != t0 || r.By != "tom" || r.Until != kept.Until || r.Reason != kept.Reason {
+			if changes, _ := r.Step(in, at(float64(n+1))); len(changes) != 0 || r.Standing != s || r.Since != t0 || r.By != "tom" ||
+				r.Until != kept.Until || r.Reason != kept.Reason {
 				t.Errorf("%s, change %d: %v, now %+v", s, n, changes, r.Kept)
 			}
 		}

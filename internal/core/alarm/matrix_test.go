@@ -11,7 +11,8 @@ func TestTheMatrixGivesAPriority(t *testing.T) {
 		severity Severity
 		respond  int
 		want     Priority
-	}{{Severe, 3, Critical}, {Severe, 4, Critical}, {Severe, 31, Medium}, {Major, 10, High}, {Major, 11, Medium}, {Minor, 1, High}, {Minor, 600, Low}, {Minor, 0, ""}, {"", 5, ""}} {
+	}{{Severe, 3, Critical}, {Severe, 4, Critical}, {Severe, 31, Medium}, {Major, 10, High}, {Major, 11, Medium}, {Minor, 1, High},
+		{Minor, 600, Low}, {Minor, 0, ""}, {"", 5, ""}} {
 		got, ok := Guidance{Severity: c.severity, Respond: c.respond}.Suggested()
 		if got != c.want || ok != (c.want != "") {
 			t.Errorf("%s within %d min: %s", c.severity, c.respond, got)

@@ -112,7 +112,8 @@ func Performed(happened []Happening, standing map[string]Happening, from, to tim
 	if !to.After(from) {
 		to = from.Add(slice)
 	}
-	c := &assessment{from: from, to: to, lives: map[string]*life{}, waits: map[Priority][]float64{}, counts: map[Priority]int{}, areas: map[string][]int{}}
+	c := &assessment{from: from, to: to, lives: map[string]*life{}, waits: map[Priority][]float64{}, counts: map[Priority]int{},
+		areas: map[string][]int{}}
 	c.slices = make([]int, (to.Sub(from)+slice-1)/slice)
 	for _, h := range happened {
 		if !h.At.Before(from) && h.At.Before(to) {
@@ -200,7 +201,8 @@ func rate(slices []int) (average float64, peak int, flood float64) {
 }
 
 func (c *assessment) sum() Performance {
-	p := Performance{From: c.from.UnixMilli(), To: c.to.UnixMilli(), Alarms: c.total, Slices: c.slices, Waited: []Waited{}, Areas: []AreaRate{}, Frequent: []Frequent{}, Chatter: []Frequent{}, Fleeting: []Frequent{}, Stale: []Frequent{}, Floods: []Flood{}}
+	p := Performance{From: c.from.UnixMilli(), To: c.to.UnixMilli(), Alarms: c.total, Slices: c.slices, Waited: []Waited{},
+		Areas: []AreaRate{}, Frequent: []Frequent{}, Chatter: []Frequent{}, Fleeting: []Frequent{}, Stale: []Frequent{}, Floods: []Flood{}}
 	for _, l := range c.lives {
 		l.finish(c.total, c.to)
 		f := l.Frequent
@@ -303,8 +305,10 @@ func (c *assessment) figures(p *Performance) {
 	for _, f := range p.Frequent {
 		top += f.Share
 	}
-	for _, f := range []Figure{{Name: "average", Value: average, Target: targetAverage}, {Name: "peak", Value: float64(peak), Target: targetPeak}, {Name: "flood", Value: flood, Target: targetFlood},
-		{Name: "top", Value: top, Target: targetTop}, {Name: "chattering", Value: float64(len(p.Chatter))}, {Name: "fleeting", Value: float64(len(p.Fleeting))}, {Name: "stale", Value: float64(len(p.Stale)), Target: targetStale}} {
+	for _, f := range []Figure{{Name: "average", Value: average, Target: targetAverage},
+		{Name: "peak", Value: float64(peak), Target: targetPeak}, {Name: "flood", Value: flood, Target: targetFlood},
+		{Name: "top", Value: top, Target: targetTop}, {Name: "chattering", Value: float64(len(p.Chatter))},
+		{Name: "fleeting", Value: float64(len(p.Fleeting))}, {Name: "stale", Value: float64(len(p.Stale)), Target: targetStale}} {
 		f.Met = f.Value <= f.Target
 		p.Figures = append(p.Figures, f)
 	}

@@ -97,7 +97,8 @@ func TestPerformanceOfAShift(t *testing.T) {
 	if f := p.Frequent[1]; f.Name != "b" || f.Count != 2 {
 		t.Errorf("an alarm that comes back from its shelf is annunciated again: %+v", f)
 	}
-	if len(p.Floods) != 1 || p.Floods[0].Count != 12 || p.Floods[0].From != monday.Add(10*time.Minute).UnixMilli() || p.Floods[0].To != monday.Add(20*time.Minute).UnixMilli() {
+	if len(p.Floods) != 1 || p.Floods[0].Count != 12 || p.Floods[0].From != monday.Add(10*time.Minute).UnixMilli() ||
+		p.Floods[0].To != monday.Add(20*time.Minute).UnixMilli() {
 		t.Errorf("%+v", p.Floods)
 	}
 	if w := p.Waited[0]; w.Priority != Critical || w.Count != 1 || w.Acked != 1 || w.Median != 30 || w.Most != 30 {
@@ -111,7 +112,8 @@ func TestPerformanceOfAShift(t *testing.T) {
 func TestStaleAlarms(t *testing.T) {
 	day := float64(24 * 3600)
 	list := course(t, happens{{10, "a", 'r'}, {20, "b", 'r'}, {day + 30, "b", 'c'}, {40, "c", 'r'}, {50, "c", 'c'}})
-	standing := map[string]Happening{"a": list[0], "old": {At: monday.Add(-48 * time.Hour), Alarm: "old", Name: "old", Priority: Low, To: Acknowledged}}
+	standing := map[string]Happening{"a": list[0],
+		"old": {At: monday.Add(-48 * time.Hour), Alarm: "old", Name: "old", Priority: Low, To: Acknowledged}}
 	p := Performed(list, standing, monday, monday.Add(36*time.Hour))
 	names := ""
 	for _, f := range p.Stale {
@@ -137,7 +139,8 @@ func TestChatterByHand(t *testing.T) {
 		at             []int // seconds
 		episodes, most int
 	}{
-		{[]int{0, 30, 60}, 1, 3}, {[]int{0, 30, 61}, 0, 2}, {[]int{0, 1, 2, 3, 4}, 1, 5}, {[]int{0, 1, 2, 200, 201, 202}, 2, 3}, {[]int{5}, 0, 1}, {nil, 0, 0},
+		{[]int{0, 30, 60}, 1, 3}, {[]int{0, 30, 61}, 0, 2}, {[]int{0, 1, 2, 3, 4}, 1, 5}, {[]int{0, 1, 2, 200, 201, 202}, 2, 3},
+		{[]int{5}, 0, 1}, {nil, 0, 0},
 		{[]int{0, 20, 40, 60, 80, 100}, 1, 4},
 	} {
 		var spells []Spell

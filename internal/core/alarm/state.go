@@ -98,7 +98,8 @@ var Table = []Transition{
 	// Any annunciated or normal state may be set aside, and what is set aside
 	// may be set aside further; coming back depends on the condition.
 	{Normal, Shelve, Shelved, always}, {Unacknowledged, Shelve, Shelved, always}, {Acknowledged, Shelve, Shelved, always},
-	{Returned, Shelve, Shelved, always}, {LatchedUnack, Shelve, Shelved, always}, {LatchedAck, Shelve, Shelved, always}, {Suppressed, Shelve, Shelved, always},
+	{Returned, Shelve, Shelved, always}, {LatchedUnack, Shelve, Shelved, always}, {LatchedAck, Shelve, Shelved, always},
+	{Suppressed, Shelve, Shelved, always},
 	{Shelved, Unshelve, "", always}, // G → A, B or H
 
 	{Normal, Suppress, Suppressed, always}, {Unacknowledged, Suppress, Suppressed, always}, {Acknowledged, Suppress, Suppressed, always},

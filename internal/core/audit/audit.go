@@ -89,7 +89,8 @@ func (r *Record) seal(key, prev []byte) []byte {
 	field(prev)
 	number(r.Seq)
 	number(r.At)
-	for _, s := range []string{r.What, r.Person, r.Name, r.Panel, r.Screen, r.Element, r.Tag, r.Path, r.Old, r.New, r.Outcome, r.Reason, r.Key} {
+	for _, s := range []string{r.What, r.Person, r.Name, r.Panel, r.Screen, r.Element, r.Tag, r.Path, r.Old, r.New, r.Outcome, r.Reason,
+		r.Key} {
 		field([]byte(s))
 	}
 	number(r.Intent)

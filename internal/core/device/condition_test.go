@@ -8,7 +8,8 @@ import (
 )
 
 func TestWhatACodeMeans(t *testing.T) {
-	c := Condition{Name: "Motion", Codes: []Code{{"0", LevelGood, "ready"}, {"31", LevelFault, "emergency stop"}, {"E12", LevelAttention, "warm"}}}
+	c := Condition{Name: "Motion", Codes: []Code{{"0", LevelGood, "ready"}, {"31", LevelFault, "emergency stop"},
+		{"E12", LevelAttention, "warm"}}}
 	for _, x := range []struct {
 		v      value.Value
 		level  Level

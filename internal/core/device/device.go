@@ -154,7 +154,8 @@ type Location struct {
 
 // New returns a Modbus TCP device with the usual settings.
 func New() Device {
-	return Device{Protocol: ModbusTCP, Host: "127.0.0.1", Port: 502, Unit: 1, Order: ABCD, Poll: 250, Timeout: 1000, MaxGap: 16, MaxBlock: 125, InFlight: 1, BitWrite: ByMask}
+	return Device{Protocol: ModbusTCP, Host: "127.0.0.1", Port: 502, Unit: 1, Order: ABCD, Poll: 250, Timeout: 1000, MaxGap: 16,
+		MaxBlock: 125, InFlight: 1, BitWrite: ByMask}
 }
 
 // NewOf returns a device of a protocol with its usual settings.

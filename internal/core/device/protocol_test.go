@@ -9,12 +9,14 @@ import (
 )
 
 func TestNodeAddresses(t *testing.T) {
-	for _, good := range []string{"ns=2;s=Meter.Power", "i=2258", "ns=3;i=1042|Batch.Weights[2]", "ns=2;s=A|[0]", "ns=1;g=09087e75-8e5e-499b-954f-f2a9603db28a"} {
+	for _, good := range []string{"ns=2;s=Meter.Power", "i=2258", "ns=3;i=1042|Batch.Weights[2]", "ns=2;s=A|[0]",
+		"ns=1;g=09087e75-8e5e-499b-954f-f2a9603db28a"} {
 		if _, err := ParseNode(good); err != nil {
 			t.Errorf("%s: %v", good, err)
 		}
 	}
-	for _, bad := range []string{"", "Power", "ns=x;s=A", "ns=2;i=abc", "ns=2;s=A|", "ns=2;s=A|[x]", "ns=2;s=A|.B", "ns=2;s=A|B..C", "ns=70000;i=1"} {
+	for _, bad := range []string{"", "Power", "ns=x;s=A", "ns=2;i=abc", "ns=2;s=A|", "ns=2;s=A|[x]", "ns=2;s=A|.B", "ns=2;s=A|B..C",
+		"ns=70000;i=1"} {
 		if _, err := ParseNode(bad); err == nil {
 			t.Errorf("%q was taken", bad)
 		}
@@ -26,8 +28,10 @@ func TestTopics(t *testing.T) {
 		filter, topic string
 		want          bool
 	}{
-		{"yard/weather", "yard/weather", true}, {"yard/+", "yard/weather", true}, {"yard/+", "yard/a/b", false}, {"yard/#", "yard/a/b", true}, {"yard/#", "yard", true},
-		{"#", "yard", true}, {"#", "$SYS/x", false}, {"+/weather", "yard/weather", true}, {"yard", "yard/a", false}, {"+", "/a", false}, {"/+", "/a", true},
+		{"yard/weather", "yard/weather", true}, {"yard/+", "yard/weather", true}, {"yard/+", "yard/a/b", false}, {"yard/#", "yard/a/b", true},
+		{"yard/#", "yard", true},
+		{"#", "yard", true}, {"#", "$SYS/x", false}, {"+/weather", "yard/weather", true}, {"yard", "yard/a", false}, {"+", "/a", false},
+		{"/+", "/a", true},
 	} {
 		if got := (Topic{Name: c.filter}).Match(c.topic); got != c.want {
 			t.Errorf("%s takes %s: %v", c.filter, c.topic, got)
@@ -54,9 +58,11 @@ func TestLocatedVariables(t *testing.T) {
 	d := New()
 	typ := func(s string) value.Type { k, _ := value.ParseType(s); return k }
 	for _, c := range []struct{ text, typ, want string }{
-		{"%IW3", "INT", "input:3"}, {"%QX2.5", "BOOL", "coil:21"}, {"%IX7", "BOOL", "discrete:7"}, {"%MW12", "INT", "holding:12"}, {"%MD6", "REAL", "holding:12"},
+		{"%IW3", "INT", "input:3"}, {"%QX2.5", "BOOL", "coil:21"}, {"%IX7", "BOOL", "discrete:7"}, {"%MW12", "INT", "holding:12"},
+		{"%MD6", "REAL", "holding:12"},
 		{"%ML2", "LREAL", "holding:8"}, {"%MX3.4", "BOOL", "holding:1.12"}, {"%MX4.15", "BOOL", "holding:4.15"}, {"MB6", "USINT", "holding:3"},
-		{"%MB7", "USINT", "!odd byte"}, {"%IX7", "INT", "!only a BOOL"}, {"%MW99999", "INT", "!last one is 65535"}, {"%FOO", "INT", "!not a located"},
+		{"%MB7", "USINT", "!odd byte"}, {"%IX7", "INT", "!only a BOOL"}, {"%MW99999", "INT", "!last one is 65535"},
+		{"%FOO", "INT", "!not a located"},
 	} {
 		got, err := d.Located(c.text, typ(c.typ))
 		if says, bad := strings.CutPrefix(c.want, "!"); bad {
@@ -108,7 +114,8 @@ func TestWhatADeviceRefuses(t *testing.T) {
 		}
 	}
 	d := New()
-	tg := &tag.Tag{Name: "A", Type: value.Type{Kind: value.INT}, Source: tag.Device, Address: "input:4", Access: tag.ReadWrite, WriteAddress: "holding:9"}
+	tg := &tag.Tag{Name: "A", Type: value.Type{Kind: value.INT}, Source: tag.Device, Address: "input:4", Access: tag.ReadWrite,
+		WriteAddress: "holding:9"}
 	if _, err := d.CheckTag(tg); err != nil {
 		t.Errorf("read here, written there: %v", err)
 	}

@@ -40,5 +40,6 @@ type ClockPart struct{ Name, Tag string }
 // Parts lists them in the order in which they are written; the one that makes
 // the controller take them is last.
 func (c *Clock) Parts() []ClockPart {
-	return []ClockPart{{"unix", c.Unix}, {"year", c.Year}, {"month", c.Month}, {"day", c.Day}, {"hour", c.Hour}, {"minute", c.Minute}, {"second", c.Second}, {"set", c.Set}}
+	return []ClockPart{{"unix", c.Unix}, {"year", c.Year}, {"month", c.Month}, {"day", c.Day}, {"hour", c.Hour}, {"minute", c.Minute},
+		{"second", c.Second}, {"set", c.Set}}
 }

@@ -28,7 +28,8 @@ type TypeAlarm struct {
 
 // AlarmDiffering are the properties of an alarm that a type may leave to its
 // instances.
-var AlarmDiffering = []string{"limit", "deadband", "onDelay", "offDelay", "window", "side", "latch", "onBad", "priority", "suppress", "suppressWhy", "off", "shelveMinutes", "area", "screen", "message", "gone", "guidance", "reviewed", "atDesk"}
+var AlarmDiffering = []string{"limit", "deadband", "onDelay", "offDelay", "window", "side", "latch", "onBad", "priority", "suppress",
+	"suppressWhy", "off", "shelveMinutes", "area", "screen", "message", "gone", "guidance", "reviewed", "atDesk"}
 
 // AlarmUsual are those that it leaves to them unless it says otherwise.
 var AlarmUsual = []string{"deadband", "limit", "off", "offDelay", "onDelay"}

@@ -104,7 +104,8 @@ const (
 
 // Differing are the properties of a tag that a type may leave to its
 // instances.
-var Differing = []string{"description", "device", "address", "writeAddress", "access", "poll", "group", "order", "scale", "invert", "unit", "decimals", "low", "high", "step", "states", "initial", "area", "behaviour", "sourceName"}
+var Differing = []string{"description", "device", "address", "writeAddress", "access", "poll", "group", "order", "scale", "invert",
+	"unit", "decimals", "low", "high", "step", "states", "initial", "area", "behaviour", "sourceName"}
 
 func mayDiffer(property string) bool { return slices.Contains(Differing, property) }
 

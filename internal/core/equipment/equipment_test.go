@@ -21,16 +21,20 @@ func deviceTag(k value.Kind, address, description string) *tag.Tag {
 func yard() map[string]*Type {
 	fan := &Type{ID: "fan", Name: "Fan", Settings: []Setting{{Name: "base"}},
 		Members: map[string]*Member{
-			"run":  {Order: 1, Name: "Running", Tag: deviceTag(value.BOOL, "discrete:{base}", "Fan {i} runs")},
-			"cur":  {Order: 2, Name: "Current", Tag: deviceTag(value.INT, "input:{base + 1}", "Current of fan {i}"), Differs: []string{"high", "description"}},
+			"run": {Order: 1, Name: "Running", Tag: deviceTag(value.BOOL, "discrete:{base}", "Fan {i} runs")},
+			"cur": {Order: 2, Name: "Current", Tag: deviceTag(value.INT, "input:{base + 1}", "Current of fan {i}"),
+				Differs: []string{"high", "description"}},
 			"load": {Order: 3, Name: "Load", Tag: &tag.Tag{Type: typed(value.LREAL), Source: tag.Computed, Formula: "{.cur|Current} * 2"}},
 		}}
-	chamber := &Type{ID: "chamber", Name: "Chamber", Settings: []Setting{{Name: "base", Default: "0"}, {Name: "line", Text: true, Default: "A"}},
+	chamber := &Type{ID: "chamber", Name: "Chamber",
+		Settings: []Setting{{Name: "base", Default: "0"}, {Name: "line", Text: true, Default: "A"}},
 		Members: map[string]*Member{
-			"dry":   {Order: 1, Name: "DryBulb", Tag: deviceTag(value.INT, "holding:{base + 3}", "Dry bulb of {name}, line {line}"), Differs: []string{"high"}},
+			"dry": {Order: 1, Name: "DryBulb", Tag: deviceTag(value.INT, "holding:{base + 3}", "Dry bulb of {name}, line {line}"),
+				Differs: []string{"high"}},
 			"probe": {Order: 2, Name: "Moisture", From: 1, To: 3, Tag: deviceTag(value.INT, "holding:{base + 10 + i}", "")},
 			"fan":   {Order: 3, Name: "Fan", From: 1, To: 4, Type: "fan", Settings: map[string]string{"base": "base + 20 + 5 * i"}},
-			"hot":   {Order: 4, Name: "Hot", Tag: &tag.Tag{Type: typed(value.BOOL), Source: tag.Computed, Formula: "{.dry|DryBulb} > 80 and {.fan.2.run|Fan[2].Running}"}},
+			"hot": {Order: 4, Name: "Hot", Tag: &tag.Tag{Type: typed(value.BOOL), Source: tag.Computed,
+				Formula: "{.dry|DryBulb} > 80 and {.fan.2.run|Fan[2].Running}"}},
 		}}
 	return map[string]*Type{"fan": fan, "chamber": chamber}
 }
@@ -138,7 +142,8 @@ func TestProblemsAreNamed(t *testing.T) {
 	for _, p := range x.Problems {
 		seen[p.Rule] = p.Reason
 	}
-	if !strings.Contains(seen["ring"], "holds itself") || !strings.Contains(seen["member"], "there are base, i, line, name") || !strings.Contains(seen["setting"], `not "many"`) {
+	if !strings.Contains(seen["ring"], "holds itself") || !strings.Contains(seen["member"], "there are base, i, line, name") ||
+		!strings.Contains(seen["setting"], `not "many"`) {
 		t.Errorf("%v", seen)
 	}
 	if !Within("chamber", lookup(types)) || !Within("fan", lookup(types)) || Within("fan", lookup(yard())) {

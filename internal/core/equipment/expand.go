@@ -49,7 +49,8 @@ func Expand(e *Instance, types Lookup) Expansion {
 	t := types(e.Type)
 	if t == nil {
 		x.problem("", "type", "its type no longer exists")
-		x.out.Folders = append(x.out.Folders, Folder{Folder: tag.Folder{ID: e.Real(""), Parent: e.Folder, Name: e.Name, Description: e.Description, Area: e.Area}})
+		x.out.Folders = append(x.out.Folders, Folder{Folder: tag.Folder{ID: e.Real(""), Parent: e.Folder, Name: e.Name,
+			Description: e.Description, Area: e.Area}})
 		return x.out
 	}
 	index, _ := tag.Index(e.Name)

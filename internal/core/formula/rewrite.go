@@ -62,7 +62,8 @@ func Constant(text string, names map[string]value.Value) (value.Value, error) {
 		}
 		return value.Value{}, err
 	}
-	prog, err := Compile(stored, Scope{Tag: func(string) (int32, value.Kind, bool) { return 0, 0, false }, Path: func(string) (string, bool) { return "", false }, Params: params})
+	prog, err := Compile(stored, Scope{Tag: func(string) (int32, value.Kind, bool) { return 0, 0, false },
+		Path: func(string) (string, bool) { return "", false }, Params: params})
 	if err != nil {
 		return value.Value{}, err
 	}

@@ -131,7 +131,8 @@ func Store(text string, resolve func(path string) (id string, ok bool), isParam 
 	for _, p := range splitTyped(text, isParam) {
 		if !p.path {
 			if i := strings.IndexAny(p.text, "{}"); i >= 0 && !insideString(p.text, i) {
-				return "", &Error{Column: column + utf8.RuneCountInString(p.text[:i]), Length: 1, Message: "braces are not part of the formula language"}
+				return "", &Error{Column: column + utf8.RuneCountInString(p.text[:i]), Length: 1,
+					Message: "braces are not part of the formula language"}
 			}
 			b.WriteString(p.text)
 		} else {

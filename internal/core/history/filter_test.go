@@ -86,7 +86,8 @@ func TestKeptSamplesTellTheCourse(t *testing.T) {
 
 func TestValuesComeBack(t *testing.T) {
 	now := time.Now()
-	for _, v := range []value.Value{value.Bool(true), value.Int(value.INT, -7), value.Real(value.LREAL, 1.25), value.Bad(value.REAL, value.BadStale)} {
+	for _, v := range []value.Value{value.Bool(true), value.Int(value.INT, -7), value.Real(value.LREAL, 1.25),
+		value.Bad(value.REAL, value.BadStale)} {
 		s, ok := Of(v, now)
 		if !ok || !s.Back(v.Kind).Same(v) {
 			t.Errorf("%v came back as %v", v, s.Back(v.Kind))

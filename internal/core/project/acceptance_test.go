@@ -23,9 +23,11 @@ func factsOf(points []Point, element string) string {
 
 func TestWhatIsProvedOfAScreen(t *testing.T) {
 	p := edited(t, larch(t),
-		set(KindTag, "t2", "/unit", `"°C"`), set(KindTag, "t2", "/decimals", `1`), set(KindTag, "t2", "/low", `20`), set(KindTag, "t2", "/high", `80`), set(KindTag, "t2", "/step", `0.5`),
+		set(KindTag, "t2", "/unit", `"°C"`), set(KindTag, "t2", "/decimals", `1`), set(KindTag, "t2", "/low", `20`),
+		set(KindTag, "t2", "/high", `80`), set(KindTag, "t2", "/step", `0.5`),
 		set(KindRole, "r2", "", `{"name":"Guest","rights":["view"]}`), set(KindRole, "r3", "", `{"name":"Auditor","rights":["audit"]}`),
-		set(KindScreen, "s1", "/elements/e1/props/high", `70`), set(KindScreen, "s1", "/elements/e1/props/reason", `"required"`), set(KindScreen, "s1", "/elements/e1/bind/enabled", `"Kiln1.Gap < 5"`),
+		set(KindScreen, "s1", "/elements/e1/props/high", `70`), set(KindScreen, "s1", "/elements/e1/props/reason", `"required"`),
+		set(KindScreen, "s1", "/elements/e1/bind/enabled", `"Kiln1.Gap < 5"`),
 		set(KindScreen, "s1", "/elements/e3", `{"kind":"button","x":0,"y":0,"w":10,"h":10,"z":3,"props":{"action":"step","tag":"t2","by":2},"then":[{"do":"open","screen":"s1","when":"Kiln1.Gap > 2"}]}`),
 		set(KindScreen, "s1", "/elements/e4", `{"kind":"rect","x":0,"y":0,"w":10,"h":10,"z":4}`),
 	)
@@ -70,8 +72,10 @@ func TestADefinitionIsWhatWasProved(t *testing.T) {
 }
 
 func TestEachInstanceIsProvedByItself(t *testing.T) {
-	p := edited(t, kilns(t), put(KindScreen, "kiln", "", screen.Screen{Name: "Kiln", Width: 640, Height: 480, Params: []screen.Param{{ID: "k", Name: "K", Kind: screen.ParamEquipment, Type: "chamber"}},
-		Elements: map[string]*screen.Element{"a": {Kind: "readout", W: 9, H: 9, Props: map[string]any{"tag": "$k.dry"}}}}))
+	p := edited(t, kilns(t), put(KindScreen, "kiln", "",
+		screen.Screen{Name: "Kiln", Width: 640, Height: 480,
+			Params:   []screen.Param{{ID: "k", Name: "K", Kind: screen.ParamEquipment, Type: "chamber"}},
+			Elements: map[string]*screen.Element{"a": {Kind: "readout", W: 9, H: 9, Props: map[string]any{"tag": "$k.dry"}}}}))
 	for id, want := range map[string]string{"k3": "shows=North.Kiln3.DryBulb", "k7": "shows=North.Kiln7.DryBulb"} {
 		if got := factsOf(p.Acceptance(p.Screens["kiln"], screen.Args{"k": id}), "a"); !strings.HasPrefix(got, want) {
 			t.Errorf("%s: %s", id, got)

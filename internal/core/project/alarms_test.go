@@ -14,7 +14,8 @@ func TestAnAlarmKeepsItsNames(t *testing.T) {
 	}
 	p = edited(t, p, set(KindFolder, "f1", "/name", `"Chamber1"`))
 	a := p.ShownAlarm(p.Alarms["a1"])
-	if a.Message != "At {value:0.0}, limit {limit:0}; gap {Chamber1.Gap:0.0}" || p.AlarmName(p.Alarms["a1"]) != "Chamber1.DryBulbSP · Dry bulb high" {
+	if a.Message != "At {value:0.0}, limit {limit:0}; gap {Chamber1.Gap:0.0}" ||
+		p.AlarmName(p.Alarms["a1"]) != "Chamber1.DryBulbSP · Dry bulb high" {
 		t.Errorf("%q %q", a.Message, p.AlarmName(a))
 	}
 	uses := ""
@@ -44,7 +45,9 @@ func TestFindingsOfAlarms(t *testing.T) {
 		"alarm.guidance a1/guidance": {set(KindAlarm, "a1", "/priority", `"critical"`)},
 		"alarm.range a1/limit":       {set(KindTag, "t2", "/high", `60`), set(KindAlarm, "a1", "/limit", `"75"`)},
 		"alarm.screen a1/screen":     {set(KindAlarm, "a1", "/screen", `"gone"`)},
-		"alarm.order a1/limit":       {set(KindAlarm, "a1", "/limit", `"80"`), set(KindAlarm, "a2", "", strings.NewReplacer("high", "high-high", "70 + 5", "80").Replace(strings.Replace(high, `"priority":"high"`, `"priority":"low"`, 1)))},
+		"alarm.order a1/limit": {set(KindAlarm, "a1", "/limit", `"80"`),
+			set(KindAlarm, "a2", "", strings.NewReplacer("high", "high-high", "70 + 5",
+				"80").Replace(strings.Replace(high, `"priority":"high"`, `"priority":"low"`, 1)))},
 		"alarm.missing a1/condition": {set(KindAlarm, "a1", "/kind", `"formula"`)},
 	} {
 		p := edited(t, larch(t), append([]Op{set(KindAlarm, "a1", "", high)}, ops...)...)

@@ -148,9 +148,11 @@ func (c *checker) order(a *alarm.Alarm, of map[alarm.Kind]float64) {
 	if !ok {
 		return
 	}
-	for _, above := range map[alarm.Kind][]alarm.Kind{alarm.HighLimit: {alarm.HighHigh}, alarm.LowLimit: {alarm.HighLimit, alarm.HighHigh}, alarm.LowLow: {alarm.LowLimit, alarm.HighLimit, alarm.HighHigh}}[a.Kind] {
+	for _, above := range map[alarm.Kind][]alarm.Kind{alarm.HighLimit: {alarm.HighHigh}, alarm.LowLimit: {alarm.HighLimit, alarm.HighHigh},
+		alarm.LowLow: {alarm.LowLimit, alarm.HighLimit, alarm.HighHigh}}[a.Kind] {
 		if other, ok := of[above]; ok && mine >= other {
-			c.sayAlarm(a, "alarm.order", Error, "/limit", "limit", a.Limit, "kind", string(a.Kind), "other", string(above), "otherLimit", strconv.FormatFloat(other, 'g', -1, 64))
+			c.sayAlarm(a, "alarm.order", Error, "/limit", "limit", a.Limit, "kind", string(a.Kind), "other", string(above), "otherLimit",
+				strconv.FormatFloat(other, 'g', -1, 64))
 		}
 	}
 }

@@ -217,11 +217,13 @@ var referring = map[screen.PropType]struct {
 	needed bool // nothing will not do
 	there  func(c *elementCheck, p screen.Prop, id string) bool
 }{
-	screen.TypeTag:     {"screen.tag", Error, false, (*elementCheck).takesTag},
-	screen.TypeDevice:  {"screen.device", Error, true, func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Devices[id] != nil }},
-	screen.TypeType:    {"screen.type", Error, true, func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Types[id] != nil }},
-	screen.TypePicture: {"screen.picture", Error, false, func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Pictures[id] != nil }},
-	screen.TypeStyle:   {"screen.style", Warning, false, func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Styles[id] != nil }},
+	screen.TypeTag:    {"screen.tag", Error, false, (*elementCheck).takesTag},
+	screen.TypeDevice: {"screen.device", Error, true, func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Devices[id] != nil }},
+	screen.TypeType:   {"screen.type", Error, true, func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Types[id] != nil }},
+	screen.TypePicture: {"screen.picture", Error, false,
+		func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Pictures[id] != nil }},
+	screen.TypeStyle: {"screen.style", Warning, false,
+		func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Styles[id] != nil }},
 }
 
 // prop checks a property that matters as the element's choices are.

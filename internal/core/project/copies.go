@@ -189,7 +189,8 @@ func (o *copying) alarms(id, fresh string) {
 		}
 		doc, _ := json.Marshal(own)
 		o.plan.ops = append(o.plan.ops, Op{Kind: KindAlarm, ID: own.ID, Value: doc})
-		o.plan.list = append(o.plan.list, Planned{Path: o.renamed[id] + " · " + own.Name, From: o.p.paths.of[id] + " · " + a.Name, Text: own.Message})
+		o.plan.list = append(o.plan.list, Planned{Path: o.renamed[id] + " · " + own.Name, From: o.p.paths.of[id] + " · " + a.Name,
+			Text: own.Message})
 	}
 }
 

@@ -92,7 +92,8 @@ func TestARefusalAmongManyNamesItsOp(t *testing.T) {
 		"no pointer":              {set(KindScreen, "s1", "width", `1`), "width"},
 		"stale":                   {stale, "/elements/e2/y"},
 	} {
-		ops := []Op{set(KindScreen, "s1", "/elements/e1/x", "11"), set(KindScreen, "s1", "/elements/e1/y", "12"), c.op, set(KindScreen, "s1", "/elements/e1/w", "13")}
+		ops := []Op{set(KindScreen, "s1", "/elements/e1/x", "11"), set(KindScreen, "s1", "/elements/e1/y", "12"), c.op,
+			set(KindScreen, "s1", "/elements/e1/w", "13")}
 		before := whole(t, p)
 		_, _, err := p.Edit(ops)
 		r, ok := err.(*Refusal)
@@ -109,7 +110,8 @@ func TestARefusalAmongManyNamesItsOp(t *testing.T) {
 func TestPointersIntoDocuments(t *testing.T) {
 	doc := json.RawMessage(`{"a":{"b":1,"c":null},"d":[1,2],"e":null}`)
 	open := &openDoc{raw: doc}
-	for path, want := range map[string]string{"/a/b": "1", "/a/c": "null", "/a/c/x": "", "/e/f": "", "/d/0": "", "/a": `{"b":1,"c":null}`, "": string(doc)} {
+	for path, want := range map[string]string{"/a/b": "1", "/a/c": "null", "/a/c/x": "", "/e/f": "", "/d/0": "", "/a": `{"b":1,"c":null}`,
+		"": string(doc)} {
 		if got := string(open.at(path)); got != want {
 			t.Errorf("%s: %s, want %s", path, got, want)
 		}

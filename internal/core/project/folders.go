@@ -73,7 +73,8 @@ func (f *Folders) spread(op Op) []Op {
 		if t, ok := f.p.Tag(op.ID); ok {
 			folder = t.Folder
 		}
-	} else if json.Unmarshal(op.Value, &doc) != nil || json.Unmarshal(doc["name"], &name) != nil || doc["folder"] != nil && json.Unmarshal(doc["folder"], &folder) != nil {
+	} else if json.Unmarshal(op.Value, &doc) != nil || json.Unmarshal(doc["name"], &name) != nil ||
+		doc["folder"] != nil && json.Unmarshal(doc["folder"], &folder) != nil {
 		return asIs
 	}
 	cut := strings.LastIndexByte(name, '.')

@@ -44,7 +44,8 @@ type made struct {
 }
 
 func newGear() *gear {
-	return &gear{tags: map[string]GearTag{}, alarms: map[string]GearTag{}, pieces: map[string]Piece{}, alias: map[string]string{}, made: map[string]made{}}
+	return &gear{tags: map[string]GearTag{}, alarms: map[string]GearTag{}, pieces: map[string]Piece{}, alias: map[string]string{},
+		made: map[string]made{}}
 }
 
 const ownGear = "gear"
@@ -55,7 +56,8 @@ func (p *Project) takeGear() {
 	}
 	p.own[ownGear] = true
 	g := p.gear
-	p.gear = &gear{tags: maps.Clone(g.tags), alarms: maps.Clone(g.alarms), pieces: maps.Clone(g.pieces), alias: maps.Clone(g.alias), made: maps.Clone(g.made)}
+	p.gear = &gear{tags: maps.Clone(g.tags), alarms: maps.Clone(g.alarms), pieces: maps.Clone(g.pieces), alias: maps.Clone(g.alias),
+		made: maps.Clone(g.made)}
 }
 
 // Type finds a type of equipment by id, nil where there is none.

@@ -10,10 +10,13 @@ import (
 
 // alarmed is kilns with an alarm on each chamber and one on each fan.
 func alarmed(t *testing.T) *Project {
-	hot := equipment.TypeAlarm{Differs: equipment.AlarmUsual, Alarm: alarm.Alarm{Name: "Hot", Tag: ".dry", Kind: alarm.HighLimit, Limit: "80 + base / 100", Priority: alarm.High,
-		Message: "{name} at {value:0.0}, limit {limit:0}, fan {Fan[2].Speed:0}", Guidance: alarm.Guidance{Action: "Look into {name}"}}}
-	fast := equipment.TypeAlarm{Alarm: alarm.Alarm{Name: "Fan {i} fast", Tag: ".speed", Kind: alarm.HighLimit, Limit: "90", Priority: alarm.Low, Suppress: "Speed == 0", Message: "{value} of {name}"}}
-	return edited(t, kilns(t), put(KindType, "chamber", "/alarms", map[string]any{"warm": hot}), put(KindType, "fan", "/alarms", map[string]any{"fast": fast}))
+	hot := equipment.TypeAlarm{Differs: equipment.AlarmUsual,
+		Alarm: alarm.Alarm{Name: "Hot", Tag: ".dry", Kind: alarm.HighLimit, Limit: "80 + base / 100", Priority: alarm.High,
+			Message: "{name} at {value:0.0}, limit {limit:0}, fan {Fan[2].Speed:0}", Guidance: alarm.Guidance{Action: "Look into {name}"}}}
+	fast := equipment.TypeAlarm{Alarm: alarm.Alarm{Name: "Fan {i} fast", Tag: ".speed", Kind: alarm.HighLimit, Limit: "90",
+		Priority: alarm.Low, Suppress: "Speed == 0", Message: "{value} of {name}"}}
+	return edited(t, kilns(t), put(KindType, "chamber", "/alarms", map[string]any{"warm": hot}),
+		put(KindType, "fan", "/alarms", map[string]any{"fast": fast}))
 }
 
 func TestEquipmentHasTheAlarmsOfItsType(t *testing.T) {
@@ -74,7 +77,8 @@ func TestAnAlarmOfOneInstanceDiffers(t *testing.T) {
 		t.Errorf("undone: %v", err)
 	}
 	for path, v := range map[string]any{"/priority": "low", "": nil} {
-		if _, _, err := p.Edit([]Op{put(KindAlarm, "k3.warm", path, v)}); err == nil || !strings.Contains(err.Error(), "comes of the type Chamber") {
+		if _, _, err := p.Edit([]Op{put(KindAlarm, "k3.warm", path, v)}); err == nil ||
+			!strings.Contains(err.Error(), "comes of the type Chamber") {
 			t.Errorf("%s: %v", path, err)
 		}
 	}
@@ -101,7 +105,8 @@ func TestAlarmsGoWithTheirEquipment(t *testing.T) {
 	if len(r.Alarms) != 27 {
 		t.Errorf("%d alarms after an instance went", len(r.Alarms))
 	}
-	for place, a := range map[string]equipment.TypeAlarm{"/alarms/x/tag": {Alarm: alarm.Alarm{Name: "x", Tag: "limit", Kind: alarm.State, Priority: alarm.Low}},
+	for place, a := range map[string]equipment.TypeAlarm{"/alarms/x/tag": {Alarm: alarm.Alarm{Name: "x", Tag: "limit", Kind: alarm.State,
+		Priority: alarm.Low}},
 		"/alarms/x/differs": {Alarm: alarm.Alarm{Name: "x", Tag: ".dry", Kind: alarm.State, Priority: alarm.Low}, Differs: []string{"kind"}}} {
 		_, _, err := p.Edit([]Op{put(KindType, "chamber", "/alarms/x", a)})
 		if r, ok := err.(*Refusal); !ok || r.Path != place {

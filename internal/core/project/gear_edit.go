@@ -23,7 +23,8 @@ func (p *Project) translate(op Op) ([]Op, error) {
 func (p *Project) translateFolder(op Op, piece Piece) ([]Op, error) {
 	e := p.Equipment[piece.Instance]
 	if piece.Chain != "" || e == nil {
-		return nil, refuse(op.Kind, op.ID, op.Path, fmt.Errorf("%s comes of the type %s: change it there", p.FolderPath(op.ID), p.typeName(piece.Type)))
+		return nil, refuse(op.Kind, op.ID, op.Path, fmt.Errorf("%s comes of the type %s: change it there", p.FolderPath(op.ID),
+			p.typeName(piece.Type)))
 	}
 	to := map[string]string{"": "", "/name": "/name", "/parent": "/folder", "/description": "/description", "/area": "/area"}
 	path, ok := to[op.Path]
@@ -45,11 +46,13 @@ func (p *Project) typeName(id string) string {
 // instance has for itself, where the type leaves that to its instances.
 func (p *Project) translateMade(op Op, g GearTag, name string) ([]Op, error) {
 	if op.Path == "" && op.Value == nil {
-		return nil, refuse(op.Kind, op.ID, "", fmt.Errorf("%s comes of the type %s: take it out there, or detach the equipment", name, p.typeName(g.Type)))
+		return nil, refuse(op.Kind, op.ID, "", fmt.Errorf("%s comes of the type %s: take it out there, or detach the equipment", name,
+			p.typeName(g.Type)))
 	}
 	shown, _ := p.Shown(op.Kind, op.ID)
 	if op.Was != nil && !sameJSON(valueAt(shown, op.Path), op.Was) {
-		return nil, &Refusal{Kind: op.Kind, ID: op.ID, Path: op.Path, Column: -1, Stale: true, Theirs: valueAt(shown, op.Path), Yours: op.Value, Message: "somebody changed this meanwhile: both versions are below"}
+		return nil, &Refusal{Kind: op.Kind, ID: op.ID, Path: op.Path, Column: -1, Stale: true, Theirs: valueAt(shown, op.Path), Yours: op.Value,
+			Message: "somebody changed this meanwhile: both versions are below"}
 	}
 	next, err := setValue(shown, op.Path, op.Value)
 	if err != nil {

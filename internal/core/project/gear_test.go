@@ -38,15 +38,19 @@ func kilns(t *testing.T) *Project {
 	fan := equipment.Type{Name: "Fan", Settings: []equipment.Setting{{Name: "base"}}, Members: map[string]*equipment.Member{
 		"speed": {Order: 1, Name: "Speed", Tag: analogue("holding:{base}"), Differs: []string{"high", "description"}},
 		"half":  {Order: 2, Name: "Half", Tag: &tag.Tag{Type: value.Type{Kind: value.LREAL}, Source: tag.Computed, Formula: "Speed / 2"}}}}
-	chamber := equipment.Type{Name: "Chamber", Settings: []equipment.Setting{{Name: "base", Default: "0"}}, Members: map[string]*equipment.Member{
-		"dry": {Order: 1, Name: "DryBulb", Tag: analogue("holding:{base + 3}"), Differs: []string{"high"}},
-		"fan": {Order: 2, Name: "Fan", From: 1, To: 2, Type: "fan", Settings: map[string]string{"base": "base + 10 * i"}},
-		"hot": {Order: 3, Name: "Hot", Tag: &tag.Tag{Type: value.Type{Kind: value.BOOL}, Source: tag.Computed, Formula: "DryBulb > 80 and Fan[2].Half < 10 and Limit > 0"}}}}
+	chamber := equipment.Type{Name: "Chamber", Settings: []equipment.Setting{{Name: "base", Default: "0"}},
+		Members: map[string]*equipment.Member{
+			"dry": {Order: 1, Name: "DryBulb", Tag: analogue("holding:{base + 3}"), Differs: []string{"high"}},
+			"fan": {Order: 2, Name: "Fan", From: 1, To: 2, Type: "fan", Settings: map[string]string{"base": "base + 10 * i"}},
+			"hot": {Order: 3, Name: "Hot", Tag: &tag.Tag{Type: value.Type{Kind: value.BOOL}, Source: tag.Computed,
+				Formula: "DryBulb > 80 and Fan[2].Half < 10 and Limit > 0"}}}}
 	p := edited(t, New("Yard"),
 		put(KindTag, "limit", "", tag.Tag{Name: "Limit", Type: value.Type{Kind: value.INT}, Source: tag.Internal}),
 		put(KindType, "fan", "", fan), put(KindType, "chamber", "", chamber), put(KindFolder, "north", "", tag.Folder{Name: "North"}))
 	for i := 1; i <= 10; i++ {
-		p = edited(t, p, put(KindEquipment, fmt.Sprintf("k%d", i), "", equipment.Instance{Name: fmt.Sprintf("Kiln%d", i), Folder: "north", Type: "chamber", Settings: map[string]string{"base": fmt.Sprint(i * 100)}}))
+		p = edited(t, p, put(KindEquipment, fmt.Sprintf("k%d", i), "",
+			equipment.Instance{Name: fmt.Sprintf("Kiln%d", i), Folder: "north", Type: "chamber",
+				Settings: map[string]string{"base": fmt.Sprint(i * 100)}}))
 	}
 	return p
 }
@@ -92,13 +96,16 @@ func TestEquipmentBecomesTags(t *testing.T) {
 // own.
 func TestATypeChangesUnderItsInstances(t *testing.T) {
 	p := kilns(t)
-	p = edited(t, p, put(KindTag, "k2.dry", "/high", 95), put(KindTag, "k5.dry", "/high", 85), put(KindTag, "k7.fan.1.speed", "/description", "The old fan"))
+	p = edited(t, p, put(KindTag, "k2.dry", "/high", 95), put(KindTag, "k5.dry", "/high", 85),
+		put(KindTag, "k7.fan.1.speed", "/description", "The old fan"))
 	if got := p.Equipment["k2"].Differs["dry"]["high"]; string(got) != "95" {
 		t.Errorf("%s", got)
 	}
 	// Something added to one instance alone.
-	p = edited(t, p, put(KindTag, "extra", "", tag.Tag{Folder: "k4", Name: "Note", Type: value.Type{Kind: value.STRING, Len: 20}, Source: tag.Internal}))
-	p = edited(t, p, put(KindType, "chamber", "/members/dry/tag/high", 120), put(KindType, "chamber", "/members/dry/name", "Dry"), put(KindType, "fan", "/members/speed/tag/unit", "%"))
+	p = edited(t, p, put(KindTag, "extra", "", tag.Tag{Folder: "k4", Name: "Note", Type: value.Type{Kind: value.STRING, Len: 20},
+		Source: tag.Internal}))
+	p = edited(t, p, put(KindType, "chamber", "/members/dry/tag/high", 120), put(KindType, "chamber", "/members/dry/name", "Dry"),
+		put(KindType, "fan", "/members/speed/tag/unit", "%"))
 	for i := 1; i <= 10; i++ {
 		dry := p.Tags[fmt.Sprintf("k%d.dry", i)]
 		want := map[int]float64{2: 95, 5: 85}[i]
@@ -130,7 +137,8 @@ func TestATypeChangesUnderItsInstances(t *testing.T) {
 		t.Fatal(err)
 	}
 	back, _, err := r.Revert(changes)
-	if err != nil || fmt.Sprint(back.Entities()) != fmt.Sprint(q.Entities()) || back.Tags["k2.fan.2.speed"] == nil || back.Tags["k2.dry"].High != nil {
+	if err != nil || fmt.Sprint(back.Entities()) != fmt.Sprint(q.Entities()) || back.Tags["k2.fan.2.speed"] == nil ||
+		back.Tags["k2.dry"].High != nil {
 		t.Errorf("%v", err)
 	}
 }
@@ -172,10 +180,12 @@ func TestScreensNameMembersOfTheirParameters(t *testing.T) {
 	p := kilns(t)
 	p = edited(t, p, put(KindScreen, "sc", "", screen.Screen{Name: "Chamber", Width: 200, Height: 200, Home: true,
 		Params: []screen.Param{{ID: "p1", Name: "K", Kind: screen.ParamEquipment, Type: "chamber", Default: "k1"}},
-		Elements: map[string]*screen.Element{"a": {Kind: "text", W: 10, H: 10, Props: map[string]any{"text": "{K} {K.DryBulb:0} {Limit}"}, Bind: map[string]string{"visible": "K.Fan[2].Half > 1 and K.Hot"}},
+		Elements: map[string]*screen.Element{"a": {Kind: "text", W: 10, H: 10, Props: map[string]any{"text": "{K} {K.DryBulb:0} {Limit}"},
+			Bind: map[string]string{"visible": "K.Fan[2].Half > 1 and K.Hot"}},
 			"b": {Kind: "entry", W: 10, H: 10, Props: map[string]any{"tag": "$p1.dry"}}}}))
 	a := p.Screens["sc"].Elements["a"]
-	if a.Bind["visible"] != "{$p1.fan.2.half|K.Fan[2].Half} > 1 and {$p1.hot|K.Hot}" || a.Props["text"] != "{{$p1|K}} {{$p1.dry|K.DryBulb}:0} {{limit|Limit}}" {
+	if a.Bind["visible"] != "{$p1.fan.2.half|K.Fan[2].Half} > 1 and {$p1.hot|K.Hot}" ||
+		a.Props["text"] != "{{$p1|K}} {{$p1.dry|K.DryBulb}:0} {{limit|Limit}}" {
 		t.Errorf("%v %v", a.Bind, a.Props)
 	}
 	for _, f := range p.Findings() {
@@ -206,8 +216,10 @@ func TestScreensNameMembersOfTheirParameters(t *testing.T) {
 
 func TestARingOfScreensIsAFinding(t *testing.T) {
 	p := edited(t, New("Yard"),
-		put(KindScreen, "a", "", screen.Screen{Name: "A", Role: screen.Symbol, Width: 50, Height: 50, Elements: map[string]*screen.Element{"x": {Kind: "symbol", W: 10, H: 10, Props: map[string]any{"symbol": "b"}}}}),
-		put(KindScreen, "b", "", screen.Screen{Name: "B", Role: screen.Symbol, Width: 50, Height: 50, Elements: map[string]*screen.Element{"x": {Kind: "repeat", W: 10, H: 10, Props: map[string]any{"symbol": "a", "over": "array"}}}}))
+		put(KindScreen, "a", "", screen.Screen{Name: "A", Role: screen.Symbol, Width: 50, Height: 50,
+			Elements: map[string]*screen.Element{"x": {Kind: "symbol", W: 10, H: 10, Props: map[string]any{"symbol": "b"}}}}),
+		put(KindScreen, "b", "", screen.Screen{Name: "B", Role: screen.Symbol, Width: 50, Height: 50,
+			Elements: map[string]*screen.Element{"x": {Kind: "repeat", W: 10, H: 10, Props: map[string]any{"symbol": "a", "over": "array"}}}}))
 	rings := 0
 	for _, f := range p.Findings() {
 		if f.Rule == "screen.ring" {
@@ -221,7 +233,8 @@ func TestARingOfScreensIsAFinding(t *testing.T) {
 
 func TestWordsFollowTheirTags(t *testing.T) {
 	p := kilns(t)
-	p = edited(t, p, put(KindWords, "de", "", Words{Words: map[string]string{"Dry {North.Kiln1.DryBulb:0}": "Trocken {North.Kiln1.DryBulb:0}", "Start": "Anfahren"}}))
+	p = edited(t, p, put(KindWords, "de", "", Words{Words: map[string]string{
+		"Dry {North.Kiln1.DryBulb:0}": "Trocken {North.Kiln1.DryBulb:0}", "Start": "Anfahren"}}))
 	if got := p.Word("de", "Start"); got != "Anfahren" {
 		t.Error(got)
 	}

@@ -120,7 +120,8 @@ func (c *checker) gearType(id string, t *equipment.Type) {
 			if err != nil {
 				c.formula(err, KindType, id, place+"/tag/formula", fmt.Sprintf("%s › %s", t.Name, m.Name))
 			} else if !fitsKind(m.Tag.Type.Kind, prog.Kind()) {
-				c.add("tag.formula.type", Error, KindType, id, place+"/tag/formula", t.Name+" › "+m.Name, "type", m.Tag.Type.String(), "gives", prog.Kind().String())
+				c.add("tag.formula.type", Error, KindType, id, place+"/tag/formula", t.Name+" › "+m.Name, "type", m.Tag.Type.String(), "gives",
+					prog.Kind().String())
 			}
 		}
 	}

@@ -35,12 +35,15 @@ func TestMakeMany(t *testing.T) {
 		m    Many
 		want string
 	}{
-		{Many{Path: "K{1..2}.Zone[1..2].T", Address: "holding:10", Tag: real}, "K1.Zone[1].T holding:10; K1.Zone[2].T holding:12; K2.Zone[1].T holding:14; K2.Zone[2].T holding:16"},
+		{Many{Path: "K{1..2}.Zone[1..2].T", Address: "holding:10", Tag: real},
+			"K1.Zone[1].T holding:10; K1.Zone[2].T holding:12; K2.Zone[1].T holding:14; K2.Zone[2].T holding:16"},
 		{Many{Path: "Z[1..3]", Address: "holding:10", Step: 10, Tag: real}, "Z[1] holding:10; Z[2] holding:20; Z[3] holding:30"},
 		{Many{Path: "B[1..3]", Address: "holding:7.14", Tag: bit}, "B[1] holding:7.14; B[2] holding:7.15; B[3] holding:8.0"},
 		{Many{Path: "B[0..1]", Address: "coil:{1}", Tag: bit}, "B[0] coil:0; B[1] coil:1"},
-		{Many{Path: "Z[1..2]", Address: "holding:65532", Step: 4, Tag: real}, "Z[1] holding:65532; Z[2] holding:65532 !holding:65532 moved by 4 leaves 0 to 65535"},
-		{Many{Path: "Kiln1.{1..1}DryBulb", Tag: real, Address: "holding:1"}, `Kiln1.1DryBulb holding:1 !"Kiln1.1DryBulb", character 7: a name starts with a letter`},
+		{Many{Path: "Z[1..2]", Address: "holding:65532", Step: 4, Tag: real},
+			"Z[1] holding:65532; Z[2] holding:65532 !holding:65532 moved by 4 leaves 0 to 65535"},
+		{Many{Path: "Kiln1.{1..1}DryBulb", Tag: real, Address: "holding:1"},
+			`Kiln1.1DryBulb holding:1 !"Kiln1.1DryBulb", character 7: a name starts with a letter`},
 	} {
 		list, ops, err := p.PlanMany(c.m, counter())
 		if err != nil || written(list) != c.want {
@@ -177,7 +180,8 @@ func TestADotInANameIsAFolder(t *testing.T) {
 			t.Errorf("%s as %q lies at %s, want %s", c.id, c.name, got, c.path)
 		}
 	} // A new one too.
-	next, _, err := p.Edit(SpreadNames(p, []Op{{Kind: KindTag, ID: "t3", Value: json.RawMessage(`{"id":"t3","name":"Pump.On","folder":"f1","type":"BOOL","source":"internal"}`)}}, counter()))
+	next, _, err := p.Edit(SpreadNames(p, []Op{{Kind: KindTag, ID: "t3",
+		Value: json.RawMessage(`{"id":"t3","name":"Pump.On","folder":"f1","type":"BOOL","source":"internal"}`)}}, counter()))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -199,7 +203,8 @@ func TestCopiesStepAddressesAndTexts(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	list, ops, err := p.PlanCopies(Copies{Tags: []string{"w", "c"}, Count: 2, NameStep: 1, AddressStep: 10, BitStep: 3, Texts: true, Alarms: true}, counter())
+	list, ops, err := p.PlanCopies(Copies{Tags: []string{"w", "c"}, Count: 2, NameStep: 1, AddressStep: 10, BitStep: 3, Texts: true,
+		Alarms: true}, counter())
 	if err != nil {
 		t.Fatal(err)
 	}

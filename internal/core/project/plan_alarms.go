@@ -20,10 +20,14 @@ type alarmColumn struct {
 }
 
 var alarmColumns = []alarmColumn{
-	{"kind", "kind", 't'}, {"limit", "limit", 't'}, {"target", "target", 't'}, {"condition", "condition", 't'}, {"inverted", "inverted", 'b'}, {"window", "window", 'n'}, {"side", "side", 't'},
-	{"deadband", "deadband", 'n'}, {"onDelay", "onDelay", 'n'}, {"offDelay", "offDelay", 'n'}, {"latch", "latch", 'b'}, {"noAck", "noAck", 'b'}, {"onBad", "onBad", 'b'}, {"priority", "priority", 't'},
-	{"area", "area", 'a'}, {"group", "group", 't'}, {"class", "class", 't'}, {"suppress", "suppress", 't'}, {"suppressWhy", "suppressWhy", 't'}, {"off", "off", 'b'}, {"shelveMinutes", "shelveMinutes", 'n'},
-	{"message", "message", 't'}, {"gone", "gone", 't'}, {"cause", "guidance.cause", 't'}, {"consequence", "guidance.consequence", 't'}, {"action", "guidance.action", 't'}, {"respond", "guidance.respond", 'n'}, {"severity", "guidance.severity", 't'},
+	{"kind", "kind", 't'}, {"limit", "limit", 't'}, {"target", "target", 't'}, {"condition", "condition", 't'},
+	{"inverted", "inverted", 'b'}, {"window", "window", 'n'}, {"side", "side", 't'},
+	{"deadband", "deadband", 'n'}, {"onDelay", "onDelay", 'n'}, {"offDelay", "offDelay", 'n'}, {"latch", "latch", 'b'},
+	{"noAck", "noAck", 'b'}, {"onBad", "onBad", 'b'}, {"priority", "priority", 't'},
+	{"area", "area", 'a'}, {"group", "group", 't'}, {"class", "class", 't'}, {"suppress", "suppress", 't'},
+	{"suppressWhy", "suppressWhy", 't'}, {"off", "off", 'b'}, {"shelveMinutes", "shelveMinutes", 'n'},
+	{"message", "message", 't'}, {"gone", "gone", 't'}, {"cause", "guidance.cause", 't'}, {"consequence", "guidance.consequence", 't'},
+	{"action", "guidance.action", 't'}, {"respond", "guidance.respond", 'n'}, {"severity", "guidance.severity", 't'},
 	{"screen", "screen", 's'}, {"atDesk", "atDesk", 'b'}, {"reviewed", "reviewed", 'b'},
 }
 
@@ -136,7 +140,8 @@ func (p *Project) PlanAlarms(cells [][]string, newID func(string) string) (list 
 
 func alarmKey(path, name string) string { return strings.ToLower(path + "\x00" + name) }
 
-func (p *Project) planAlarm(id, signal, name string, cell func(string) (string, bool), newID func(string) string) (op Op, what string, err error) {
+func (p *Project) planAlarm(id, signal, name string, cell func(string) (string, bool), newID func(string) string) (op Op, what string,
+	err error) {
 	doc := map[string]any{"name": name, "kind": "high", "priority": "low"}
 	what = "new"
 	if id != "" {

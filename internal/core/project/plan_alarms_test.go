@@ -23,7 +23,8 @@ func TestAListOfAlarmsComesAndComesAgain(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if !strings.Contains(list[0].From, "limit 70 + 5 → Kiln1.Gap + 70") || !strings.Contains(list[0].From, "onDelay — → 2.5") || list[1].From != "new" {
+	if !strings.Contains(list[0].From, "limit 70 + 5 → Kiln1.Gap + 70") || !strings.Contains(list[0].From, "onDelay — → 2.5") ||
+		list[1].From != "new" {
 		t.Errorf("%+v", list)
 	}
 	for i, want := range map[int]string{2: "there is no tag", 3: "twice", 4: `onDelay: "soon" is no number`, 5: "is no kind of alarm"} {
@@ -33,10 +34,12 @@ func TestAListOfAlarmsComesAndComesAgain(t *testing.T) {
 	}
 	q := edited(t, p, ops...)
 	a := q.ShownAlarm(q.Alarms["a1"])
-	if a.Limit != "Kiln1.Gap + 70" || a.OnDelay != 2.5 || !a.Latch || a.Guidance.Action != "Open the vent" || a.Message == "" || len(q.Alarms) != 2 {
+	if a.Limit != "Kiln1.Gap + 70" || a.OnDelay != 2.5 || !a.Latch || a.Guidance.Action != "Open the vent" || a.Message == "" ||
+		len(q.Alarms) != 2 {
 		t.Errorf("%+v", a)
 	}
-	if list, ops, _ = q.PlanAlarms([][]string{AlarmHeader(), q.AlarmLine(q.Alarms["a1"]), q.AlarmLine(q.Alarms["fresh"])}, ids); len(ops) != 0 {
+	if list, ops, _ = q.PlanAlarms([][]string{AlarmHeader(), q.AlarmLine(q.Alarms["a1"]), q.AlarmLine(q.Alarms["fresh"])},
+		ids); len(ops) != 0 {
 		t.Errorf("it came again as %+v", list)
 	}
 	for _, header := range [][]string{{"name", "colour"}, {"signal"}, {"name", "limit", "Limit"}} {
@@ -49,7 +52,8 @@ func TestAListOfAlarmsComesAndComesAgain(t *testing.T) {
 // A line of an alarm of equipment becomes what the instance has for itself.
 func TestAListChangesAlarmsOfEquipment(t *testing.T) {
 	p := alarmed(t)
-	list, ops, err := p.PlanAlarms([][]string{{"signal", "name", "limit", "priority"}, {"North.Kiln3.DryBulb", "Hot", "66", "high"}, {"North.Kiln4.DryBulb", "Hot", "66", "low"}}, nil)
+	list, ops, err := p.PlanAlarms([][]string{{"signal", "name", "limit", "priority"}, {"North.Kiln3.DryBulb", "Hot", "66", "high"},
+		{"North.Kiln4.DryBulb", "Hot", "66", "low"}}, nil)
 	if err != nil || list[0].Problem != "" || !strings.Contains(list[1].Problem, "comes of the type Chamber") {
 		t.Fatalf("%+v %v", list, err)
 	}

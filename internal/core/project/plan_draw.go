@@ -18,8 +18,10 @@ type Drawings struct {
 // meanings are the names that members have when they mean a property of the
 // shelf's equipment, in lower case.
 var meanings = map[string][]string{
-	"running": {"running", "run", "runs", "on", "flame", "active"}, "fault": {"fault", "trip", "tripped", "lockout", "failed"}, "hand": {"handmode", "hand", "manual"},
-	"position": {"position", "opening", "ventposition"}, "level": {"level"}, "speed": {"speed"}, "open": {"open", "opened"}, "closed": {"closed"},
+	"running": {"running", "run", "runs", "on", "flame", "active"}, "fault": {"fault", "trip", "tripped", "lockout", "failed"},
+	"hand":     {"handmode", "hand", "manual"},
+	"position": {"position", "opening", "ventposition"}, "level": {"level"}, "speed": {"speed"}, "open": {"open", "opened"},
+	"closed": {"closed"},
 	"loaded": {"loaded"}, "output": {"output", "heatvalve"}, "moisture": {"moistureavg", "moisture"},
 }
 
@@ -88,11 +90,13 @@ func (p *Project) drawSymbol(t *equipment.Type, k *screen.Kind) *screen.Screen {
 			}
 		}
 	}
-	return &screen.Screen{Name: t.Name + " symbol", Role: screen.Symbol, Width: int(k.W) + 16, Height: int(k.H) + 20, Params: equipmentParam(t), Elements: map[string]*screen.Element{"x1": e}}
+	return &screen.Screen{Name: t.Name + " symbol", Role: screen.Symbol, Width: int(k.W) + 16, Height: int(k.H) + 20,
+		Params: equipmentParam(t), Elements: map[string]*screen.Element{"x1": e}}
 }
 
 func (p *Project) drawFaceplate(t *equipment.Type) *screen.Screen {
-	s := &screen.Screen{Name: t.Name, Title: "{" + drawn + "}", Role: screen.Faceplate, Width: 400, Background: "sheet", Params: equipmentParam(t), Elements: map[string]*screen.Element{}}
+	s := &screen.Screen{Name: t.Name, Title: "{" + drawn + "}", Role: screen.Faceplate, Width: 400, Background: "sheet",
+		Params: equipmentParam(t), Elements: map[string]*screen.Element{}}
 	const left, right, wide = 16.0, 208.0, 176.0
 	y, column, tall := 12.0, left, 0.0
 	n := 0

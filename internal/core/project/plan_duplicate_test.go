@@ -10,11 +10,15 @@ func TestDuplicatesStepTagsAndTexts(t *testing.T) {
 	p := presses(t)
 	n := 0
 	ids := func(kind string) string { n++; return fmt.Sprintf("%s%d", kind, n) }
-	p = edited(t, p, put(KindScreen, "s1", "", map[string]any{"name": "Presses", "width": 800, "height": 400, "home": true, "elements": map[string]any{
-		"g": map[string]any{"kind": "group", "x": 100, "y": 40, "w": 10, "h": 10, "z": 1, "name": "Fan 1"},
-		"a": map[string]any{"kind": "readout", "x": 100, "y": 40, "w": 80, "h": 40, "z": 2, "group": "g", "props": map[string]any{"tag": "p2f1speed", "caption": "Fan 1 of 10, 1.5 kW"}},
-		"c": map[string]any{"kind": "text", "x": 100, "y": 80, "w": 80, "h": 20, "z": 4, "group": "g", "props": map[string]any{"text": "No 1: {Press[2].Fan[1].Speed:0}"}}}}))
-	plan, ops, err := p.PlanDuplicates(Duplicates{Screen: "s1", Elements: []string{"g"}, Count: 3, Columns: 2, Gap: 10, Of: "Press[2].Fan[1]", Step: 1}, ids)
+	p = edited(t, p, put(KindScreen, "s1", "", map[string]any{"name": "Presses", "width": 800, "height": 400, "home": true,
+		"elements": map[string]any{
+			"g": map[string]any{"kind": "group", "x": 100, "y": 40, "w": 10, "h": 10, "z": 1, "name": "Fan 1"},
+			"a": map[string]any{"kind": "readout", "x": 100, "y": 40, "w": 80, "h": 40, "z": 2, "group": "g",
+				"props": map[string]any{"tag": "p2f1speed", "caption": "Fan 1 of 10, 1.5 kW"}},
+			"c": map[string]any{"kind": "text", "x": 100, "y": 80, "w": 80, "h": 20, "z": 4, "group": "g",
+				"props": map[string]any{"text": "No 1: {Press[2].Fan[1].Speed:0}"}}}}))
+	plan, ops, err := p.PlanDuplicates(Duplicates{Screen: "s1", Elements: []string{"g"}, Count: 3, Columns: 2, Gap: 10,
+		Of: "Press[2].Fan[1]", Step: 1}, ids)
 	if err != nil || strings.Join(plan.Of, " ") != "Press[2].Fan[1] Press[2]" || len(plan.Made) != 3 {
 		t.Fatalf("%+v %v", plan, err)
 	}
@@ -53,11 +57,14 @@ func TestDuplicatesStepTagsAndTexts(t *testing.T) {
 	if err != nil || len(plan.Lines) != 0 || len(ops) != 2 {
 		t.Errorf("%+v %v", plan, err)
 	}
-	if e := edited(t, p, ops...).Screens["s1"].Elements[plan.Made[1]]; e.Y != 40+2*48 || e.Group != "g" || e.Text("caption") != "Fan 1 of 10, 1.5 kW" {
+	if e := edited(t, p, ops...).Screens["s1"].Elements[plan.Made[1]]; e.Y != 40+2*48 || e.Group != "g" ||
+		e.Text("caption") != "Fan 1 of 10, 1.5 kW" {
 		t.Errorf("%+v", e)
 	}
-	for _, wrong := range []Duplicates{{Screen: "none", Elements: []string{"a"}, Count: 1, Columns: 1}, {Screen: "s1", Elements: []string{"gone"}, Count: 1, Columns: 1},
-		{Screen: "s1", Elements: []string{"a"}, Count: 1, Columns: 1, Of: "Press"}, {Screen: "s1", Elements: []string{"g"}, Count: 500 * 4, Columns: 1}} {
+	for _, wrong := range []Duplicates{{Screen: "none", Elements: []string{"a"}, Count: 1, Columns: 1},
+		{Screen: "s1", Elements: []string{"gone"}, Count: 1, Columns: 1},
+		{Screen: "s1", Elements: []string{"a"}, Count: 1, Columns: 1, Of: "Press"},
+		{Screen: "s1", Elements: []string{"g"}, Count: 500 * 4, Columns: 1}} {
 		if _, _, err := p.PlanDuplicates(wrong, ids); err == nil {
 			t.Errorf("%+v", wrong)
 		}

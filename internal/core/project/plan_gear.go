@@ -43,7 +43,8 @@ func (p *Project) PlanEquipment(n NewEquipment, newID func(string) string) (list
 			item.Problem = "there is already something of this path"
 		}
 		seen[tag.Key(item.Path)] = true
-		e := equipment.Instance{ID: newID(KindEquipment), Name: item.Path, Type: n.Type, Area: r.Area, Description: r.Description, Settings: map[string]string{}}
+		e := equipment.Instance{ID: newID(KindEquipment), Name: item.Path, Type: n.Type, Area: r.Area, Description: r.Description,
+			Settings: map[string]string{}}
 		if i := strings.LastIndexByte(item.Path, '.'); i >= 0 && item.Problem == "" {
 			e.Folder, e.Name = folders.ID(item.Path[:i]), item.Path[i+1:]
 		}

@@ -51,7 +51,8 @@ func (p *Project) PlanSymbol(n SymbolOf, newID func(kind string) string) (*Symbo
 	m := &symbolMaker{p: p, s: s, newID: newID, roots: map[string]string{}, params: map[string]*screen.Param{}, args: map[string]string{}}
 	m.gather(chosen)
 	box := s.Around(chosen)
-	made := &screen.Screen{ID: newID(KindScreen), Name: n.Name, Role: screen.Symbol, Elements: map[string]*screen.Element{}, Order: m.last() + 1,
+	made := &screen.Screen{ID: newID(KindScreen), Name: n.Name, Role: screen.Symbol, Elements: map[string]*screen.Element{},
+		Order: m.last() + 1,
 		Width: int(math.Ceil(box.W)), Height: int(math.Ceil(box.H))}
 	group, top := "", math.Inf(-1)
 	for _, id := range chosen {

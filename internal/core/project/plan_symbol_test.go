@@ -22,7 +22,8 @@ func presses(t *testing.T) *Project {
 			p = edited(t, p, put(KindFolder, id, "", tag.Folder{Name: fmt.Sprintf("Fan[%d]", fan), Parent: root}),
 				put(KindTag, id+"run", "", tag.Tag{Name: "Run", Folder: id, Type: value.Type{Kind: value.BOOL}, Source: tag.Internal}))
 			if id != "p2f3" {
-				p = edited(t, p, put(KindTag, id+"speed", "", tag.Tag{Name: "Speed", Folder: id, Type: value.Type{Kind: value.REAL}, Source: tag.Internal}))
+				p = edited(t, p, put(KindTag, id+"speed", "",
+					tag.Tag{Name: "Speed", Folder: id, Type: value.Type{Kind: value.REAL}, Source: tag.Internal}))
 			}
 		}
 	}
@@ -72,18 +73,25 @@ func TestASymbolOfTheSelection(t *testing.T) {
 	p := presses(t)
 	n := 0
 	ids := func(kind string) string { n++; return fmt.Sprintf("%s%d", kind, n) }
-	p = edited(t, p, put(KindScreen, "s1", "", map[string]any{"name": "Presses", "width": 800, "height": 400, "home": true, "elements": map[string]any{
-		"g": map[string]any{"kind": "group", "x": 100, "y": 40, "w": 10, "h": 10, "z": 1},
-		"a": map[string]any{"kind": "readout", "x": 100, "y": 40, "w": 80, "h": 40, "z": 2, "group": "g", "props": map[string]any{"tag": "p1f2speed"}},
-		"b": map[string]any{"kind": "lamp", "x": 190, "y": 40, "w": 20, "h": 20, "z": 3, "group": "g", "props": map[string]any{"tag": "p1f2run"}, "bind": map[string]any{"visible": "Press[1].Fan[2].Speed > 1"}},
-		"c": map[string]any{"kind": "text", "x": 100, "y": 100, "w": 80, "h": 20, "z": 4, "props": map[string]any{"text": "{Press[1].Fan[2].Speed:0}"}}}}))
+	p = edited(t, p, put(KindScreen, "s1", "", map[string]any{"name": "Presses", "width": 800, "height": 400, "home": true,
+		"elements": map[string]any{
+			"g": map[string]any{"kind": "group", "x": 100, "y": 40, "w": 10, "h": 10, "z": 1},
+			"a": map[string]any{"kind": "readout", "x": 100, "y": 40, "w": 80, "h": 40, "z": 2, "group": "g",
+				"props": map[string]any{"tag": "p1f2speed"}},
+			"b": map[string]any{"kind": "lamp", "x": 190, "y": 40, "w": 20, "h": 20, "z": 3, "group": "g",
+				"props": map[string]any{"tag": "p1f2run"}, "bind": map[string]any{"visible": "Press[1].Fan[2].Speed > 1"}},
+			"c": map[string]any{"kind": "text", "x": 100, "y": 100, "w": 80, "h": 20, "z": 4,
+				"props": map[string]any{"text": "{Press[1].Fan[2].Speed:0}"}}}}))
 	plan, ops, err := p.PlanSymbol(SymbolOf{Screen: "s1", Elements: []string{"g"}, Name: "Fan", Repeat: screen.LastIndex}, ids)
-	if err != nil || plan.Indices != 2 || len(plan.Params) != 2 || plan.Params[0].Name != "Run" || plan.Params[0].Given != "Press[1].Fan[2].Run" || strings.Join(plan.Cells, " ") != "Press[1].Fan[1].Run Press[1].Fan[2].Run Press[1].Fan[3].Run" {
+	if err != nil || plan.Indices != 2 || len(plan.Params) != 2 || plan.Params[0].Name != "Run" ||
+		plan.Params[0].Given != "Press[1].Fan[2].Run" ||
+		strings.Join(plan.Cells, " ") != "Press[1].Fan[1].Run Press[1].Fan[2].Run Press[1].Fan[3].Run" {
 		t.Fatalf("%+v %v", plan, err)
 	}
 	q := edited(t, p, ops...)
 	made, left := q.Screens[plan.Screen], q.Screens["s1"]
-	if len(made.Elements) != 3 || made.Width != 110 || made.Height != 40 || made.Role != screen.Symbol || made.Elements["a"].X != 0 || made.Elements["b"].Group != "g" {
+	if len(made.Elements) != 3 || made.Width != 110 || made.Height != 40 || made.Role != screen.Symbol || made.Elements["a"].X != 0 ||
+		made.Elements["b"].Group != "g" {
 		t.Errorf("%+v %+v", made, made.Elements["a"])
 	}
 	if got := q.ShownScreen(made).Elements["b"].Bind["visible"]; got != "Speed > 1" {
@@ -122,7 +130,8 @@ func TestASymbolOfTheSelection(t *testing.T) {
 	if err != nil || len(plan.Params) != 1 {
 		t.Fatalf("%+v %v", plan, err)
 	}
-	if q = edited(t, p, ops...); q.Screens["s1"].Elements[plan.Element].Group != "g" || q.Screens["s1"].Elements[plan.Element].Args[q.Screens[plan.Screen].Params[0].ID] != "p1f2speed" {
+	if q = edited(t, p, ops...); q.Screens["s1"].Elements[plan.Element].Group != "g" ||
+		q.Screens["s1"].Elements[plan.Element].Args[q.Screens[plan.Screen].Params[0].ID] != "p1f2speed" {
 		t.Errorf("%+v", q.Screens["s1"].Elements[plan.Element])
 	}
 	for _, wrong := range []SymbolOf{{Screen: "none", Elements: []string{"a"}}, {Screen: "s1", Elements: []string{"gone"}}} {
@@ -136,9 +145,11 @@ func TestASymbolOfEquipment(t *testing.T) {
 	p := kilns(t)
 	n := 0
 	ids := func(kind string) string { n++; return fmt.Sprintf("%s%d", kind, n) }
-	p = edited(t, p, put(KindScreen, "s1", "", map[string]any{"name": "Kilns", "width": 800, "height": 400, "home": true, "elements": map[string]any{
-		"a": map[string]any{"kind": "readout", "x": 0, "y": 0, "w": 80, "h": 40, "z": 1, "props": map[string]any{"tag": "k3.dry"}},
-		"b": map[string]any{"kind": "text", "x": 0, "y": 50, "w": 80, "h": 20, "z": 2, "props": map[string]any{"text": "{North.Kiln3.Fan[2].Speed:0} of {Limit}"}}}}))
+	p = edited(t, p, put(KindScreen, "s1", "", map[string]any{"name": "Kilns", "width": 800, "height": 400, "home": true,
+		"elements": map[string]any{
+			"a": map[string]any{"kind": "readout", "x": 0, "y": 0, "w": 80, "h": 40, "z": 1, "props": map[string]any{"tag": "k3.dry"}},
+			"b": map[string]any{"kind": "text", "x": 0, "y": 50, "w": 80, "h": 20, "z": 2,
+				"props": map[string]any{"text": "{North.Kiln3.Fan[2].Speed:0} of {Limit}"}}}}))
 	plan, ops, err := p.PlanSymbol(SymbolOf{Screen: "s1", Elements: []string{"a", "b"}, Name: "Kiln"}, ids)
 	if err != nil || len(plan.Params) != 2 || plan.Params[0].Type != "Chamber" && plan.Params[1].Type != "Chamber" {
 		t.Fatalf("%+v %v", plan, err)

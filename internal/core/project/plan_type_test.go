@@ -20,7 +20,8 @@ func chambers(t *testing.T) *Project {
 		ops = append(ops, put(KindFolder, id, "", tag.Folder{Name: name, Parent: parent}))
 	}
 	add := func(id, folder, name, address, description string) {
-		ops = append(ops, put(KindTag, id, "", tag.Tag{Name: name, Folder: folder, Type: value.Type{Kind: value.INT}, Source: tag.Device, Device: "plc", Access: tag.Read, Address: address, Description: description}))
+		ops = append(ops, put(KindTag, id, "", tag.Tag{Name: name, Folder: folder, Type: value.Type{Kind: value.INT}, Source: tag.Device,
+			Device: "plc", Access: tag.Read, Address: address, Description: description}))
 	}
 	for k := 1; k <= 3; k++ {
 		kiln := fmt.Sprintf("k%d", k)
@@ -33,7 +34,9 @@ func chambers(t *testing.T) *Project {
 			add(fan+"s", fan, "Speed", fmt.Sprintf("input:%d", k*100+20+5*i), fmt.Sprintf("Speed of fan %d", i))
 			add(fan+"c", fan, "Current", fmt.Sprintf("holding:%d", 17+k*50+2*i), "")
 		}
-		ops = append(ops, put(KindTag, kiln+"sum", "", tag.Tag{Name: "Sum", Folder: kiln, Type: value.Type{Kind: value.LREAL}, Source: tag.Computed, Formula: fmt.Sprintf("Kiln%d.DryBulb + Kiln%d.Fan[3].Speed", k, k)}))
+		ops = append(ops, put(KindTag, kiln+"sum", "",
+			tag.Tag{Name: "Sum", Folder: kiln, Type: value.Type{Kind: value.LREAL}, Source: tag.Computed,
+				Formula: fmt.Sprintf("Kiln%d.DryBulb + Kiln%d.Fan[3].Speed", k, k)}))
 	}
 	p := edited(t, New("Yard"), ops...)
 	return edited(t, p, put(KindTag, "k2f3c", "/address", "holding:999"), put(KindTag, "k3dry", "/unit", "°C"))
@@ -59,7 +62,8 @@ func TestATypeOfTagsThatExist(t *testing.T) {
 		now := q.Tags[id]
 		a, _ := p.Path(id)
 		b, _ := q.Path(id)
-		if now == nil || a != b || old.Address != now.Address || old.Description != now.Description || old.Unit != now.Unit || p.ShownTag(old).Formula != q.ShownTag(now).Formula {
+		if now == nil || a != b || old.Address != now.Address || old.Description != now.Description || old.Unit != now.Unit ||
+			p.ShownTag(old).Formula != q.ShownTag(now).Formula {
 			t.Errorf("%s: %+v is now %+v", a, old, now)
 		}
 	}
@@ -72,7 +76,8 @@ func TestATypeOfTagsThatExist(t *testing.T) {
 	}
 	for _, ty := range q.Types {
 		shown := string(mustJSON(q.ShownType(ty)))
-		if ty.Name == "Chamber" && (!strings.Contains(shown, `"DryBulb + Fan[3].Speed"`) || !strings.Contains(shown, `"input + 25 + 5 * i"`) && !strings.Contains(shown, `"input + 20 + 5 * i"`)) {
+		if ty.Name == "Chamber" && (!strings.Contains(shown, `"DryBulb + Fan[3].Speed"`) ||
+			!strings.Contains(shown, `"input + 25 + 5 * i"`) && !strings.Contains(shown, `"input + 20 + 5 * i"`)) {
 			t.Error(shown)
 		}
 		if ty.Name == "Fan" && !strings.Contains(shown, "Speed of fan {i}") {
@@ -91,7 +96,8 @@ func TestATypeOfTagsThatExist(t *testing.T) {
 		t.Fatal(err)
 	}
 	r := edited(t, q, detach...)
-	if _, still := r.GearTag("k2dry"); still || r.Tags["k2f3c"].Address != "holding:999" || r.ShownTag(r.Tags["k2sum"]).Formula != "Kiln2.DryBulb + Kiln2.Fan[3].Speed" || len(r.Tags) != len(p.Tags) {
+	if _, still := r.GearTag("k2dry"); still || r.Tags["k2f3c"].Address != "holding:999" ||
+		r.ShownTag(r.Tags["k2sum"]).Formula != "Kiln2.DryBulb + Kiln2.Fan[3].Speed" || len(r.Tags) != len(p.Tags) {
 		t.Error("something is lost by detaching")
 	}
 }
@@ -100,11 +106,15 @@ func TestPlansOfEquipment(t *testing.T) {
 	p := kilns(t)
 	n := 0
 	ids := func(kind string) string { n++; return fmt.Sprintf("%s%d", kind, n) }
-	list, ops, err := p.PlanEquipment(NewEquipment{Type: "chamber", Rows: []EquipmentRow{{Path: "South.A", Settings: map[string]string{"base": "7"}}, {Path: "South.A"}, {Path: "North.Kiln1"}, {Path: "1x"}, {Path: "B", Device: "none"}, {Path: "C", Settings: map[string]string{"bse": "1"}}, {Path: "D", Settings: map[string]string{"base": "x"}}}}, ids)
+	list, ops, err := p.PlanEquipment(NewEquipment{Type: "chamber",
+		Rows: []EquipmentRow{{Path: "South.A", Settings: map[string]string{"base": "7"}}, {Path: "South.A"}, {Path: "North.Kiln1"},
+			{Path: "1x"}, {Path: "B", Device: "none"}, {Path: "C", Settings: map[string]string{"bse": "1"}},
+			{Path: "D", Settings: map[string]string{"base": "x"}}}}, ids)
 	if err != nil {
 		t.Fatal(err)
 	}
-	for i, want := range []string{"", "already something", "already something", "starts with a letter", "no device none", "no setting bse", `not "x"`} {
+	for i, want := range []string{"", "already something", "already something", "starts with a letter", "no device none", "no setting bse",
+		`not "x"`} {
 		if !strings.Contains(list[i].Problem, want) || (want == "") != (list[i].Problem == "") {
 			t.Errorf("%+v, want %q", list[i], want)
 		}
@@ -118,7 +128,9 @@ func TestPlansOfEquipment(t *testing.T) {
 		t.Errorf("%+v %v", effect, err)
 	}
 	// Another type: what has the same name keeps its id.
-	p = edited(t, q, put(KindType, "oven", "", map[string]any{"name": "Oven", "members": map[string]any{"x": map[string]any{"order": 1, "name": "DryBulb", "tag": analogue("holding:5")}, "y": map[string]any{"order": 2, "name": "Door", "tag": analogue("holding:6")}}}))
+	p = edited(t, q, put(KindType, "oven", "", map[string]any{"name": "Oven",
+		"members": map[string]any{"x": map[string]any{"order": 1, "name": "DryBulb", "tag": analogue("holding:5")},
+			"y": map[string]any{"order": 2, "name": "Door", "tag": analogue("holding:6")}}}))
 	list, ops, err = p.Retype("k1", "oven")
 	if err != nil || len(list) < 3 {
 		t.Fatalf("%+v %v", list, err)
@@ -148,10 +160,14 @@ func TestDrawingsAndSubstitution(t *testing.T) {
 			t.Error("drawn twice")
 		}
 	}
-	p = edited(t, p, put(KindScreen, "s1", "", map[string]any{"name": "Kiln1", "width": 400, "height": 300, "home": true, "elements": map[string]any{
-		"a": map[string]any{"kind": "readout", "x": 0, "y": 0, "w": 10, "h": 10, "z": 1, "props": map[string]any{"tag": "k1dry", "caption": "Kiln1 dry"}, "bind": map[string]any{"visible": "Kiln1.DryBulb > Kiln1.Fan[1].Speed"}},
-		"b": map[string]any{"kind": "symbol", "x": 0, "y": 0, "w": 10, "h": 10, "z": 2, "props": map[string]any{"symbol": p.Types[p.TypeOf("k1f2")].Symbol}, "args": map[string]any{"e": "k1f2"}},
-		"c": map[string]any{"kind": "text", "x": 0, "y": 0, "w": 10, "h": 10, "z": 3, "props": map[string]any{"text": "{Kiln1.Sum:0}"}}}}))
+	p = edited(t, p, put(KindScreen, "s1", "", map[string]any{"name": "Kiln1", "width": 400, "height": 300, "home": true,
+		"elements": map[string]any{
+			"a": map[string]any{"kind": "readout", "x": 0, "y": 0, "w": 10, "h": 10, "z": 1,
+				"props": map[string]any{"tag": "k1dry", "caption": "Kiln1 dry"},
+				"bind":  map[string]any{"visible": "Kiln1.DryBulb > Kiln1.Fan[1].Speed"}},
+			"b": map[string]any{"kind": "symbol", "x": 0, "y": 0, "w": 10, "h": 10, "z": 2,
+				"props": map[string]any{"symbol": p.Types[p.TypeOf("k1f2")].Symbol}, "args": map[string]any{"e": "k1f2"}},
+			"c": map[string]any{"kind": "text", "x": 0, "y": 0, "w": 10, "h": 10, "z": 3, "props": map[string]any{"text": "{Kiln1.Sum:0}"}}}}))
 	for _, f := range p.Findings() {
 		if f.Stop == StopScreens && f.Rule != "screen.unreachable" {
 			t.Errorf("%+v", f)
@@ -163,8 +179,10 @@ func TestDrawingsAndSubstitution(t *testing.T) {
 	}
 	q := edited(t, p, ops...)
 	copy := q.Screens[ops[0].ID]
-	if copy.Name != "Kiln2" || copy.Home || copy.Elements["a"].MainTag() != "k2dry" || copy.Elements["a"].Props["caption"] != "Kiln2 dry" || copy.Elements["b"].Args["e"] != "k2f2" ||
-		q.ShownScreen(copy).Elements["a"].Bind["visible"] != "Kiln2.DryBulb > Kiln2.Fan[1].Speed" || q.ShownScreen(copy).Elements["c"].Props["text"] != "{Kiln2.Sum:0}" {
+	if copy.Name != "Kiln2" || copy.Home || copy.Elements["a"].MainTag() != "k2dry" || copy.Elements["a"].Props["caption"] != "Kiln2 dry" ||
+		copy.Elements["b"].Args["e"] != "k2f2" ||
+		q.ShownScreen(copy).Elements["a"].Bind["visible"] != "Kiln2.DryBulb > Kiln2.Fan[1].Speed" ||
+		q.ShownScreen(copy).Elements["c"].Props["text"] != "{Kiln2.Sum:0}" {
 		t.Errorf("%+v", q.ShownScreen(copy).Elements["a"])
 	}
 	// What is not there is said, and kept where a name can be kept.

@@ -67,7 +67,8 @@ func TestRenameFollowsEverywhere(t *testing.T) {
 func TestUndoIsExactAndRedoToo(t *testing.T) {
 	p := larch(t)
 	q, changes, err := p.Edit([]Op{
-		set(KindTag, "t1", "/unit", `"°C"`), set(KindScreen, "s1", "/elements/e1", ""), set(KindTag, "t4", "", `{"name":"X","type":"BOOL","source":"internal"}`),
+		set(KindTag, "t1", "/unit", `"°C"`), set(KindScreen, "s1", "/elements/e1", ""),
+		set(KindTag, "t4", "", `{"name":"X","type":"BOOL","source":"internal"}`),
 		set(KindScreen, "s1", "/elements/e2/bind/visible", `"X"`)})
 	if err != nil {
 		t.Fatal(err)
@@ -184,14 +185,23 @@ func TestFindings(t *testing.T) {
 			"formula.gone t3/formula; screen.tag s1/elements/e1/props/tag"},
 		{"read-only entry", []Op{set(KindTag, "t2", "/access", `"read"`)}, "screen.readonly s1/elements/e1/props/tag"},
 		{"unknown path", []Op{set(KindTag, "t3", "/formula", `"Nobody + 1"`)}, "formula t3/formula"},
-		{"wrong type", []Op{set(KindScreen, "s1", "/elements/e2/bind/visible", `"Kiln1.Gap"`)}, "screen.binding.type s1/elements/e2/bind/visible"},
-		{"overlap", []Op{set(KindTag, "t5", "", `{"name":"R","type":"REAL","source":"device","device":"d1","address":"holding:99"}`)}, "tag.overlap t1/address"},
-		{"same place twice", []Op{set(KindTag, "t5", "", `{"name":"R","type":"INT","source":"device","device":"d1","address":"holding:100"}`)}, "tag.twice t5/address"},
-		{"register and bits", []Op{set(KindTag, "t5", "", `{"name":"B","type":"BOOL","source":"device","device":"d1","address":"holding:100.3"}`)}, "tag.bits t5/address"},
-		{"cycle", []Op{set(KindTag, "t6", "", `{"name":"C","type":"LREAL","source":"computed","formula":"Kiln1.Gap + 1"}`), set(KindTag, "t3", "/formula", `"C"`)}, "tag.cycle t3/formula"},
-		{"button on a number", []Op{set(KindScreen, "s1", "/elements/e3", `{"kind":"button","x":0,"y":0,"w":9,"h":9,"z":3,"props":{"tag":"t2","action":"hold"}}`)}, "screen.bool s1/elements/e3/props/tag"},
-		{"selector without states", []Op{set(KindScreen, "s1", "/elements/e3", `{"kind":"selector","x":0,"y":0,"w":9,"h":9,"z":3,"props":{"tag":"t2"}}`)}, "screen.stateless s1/elements/e3/props/tag"},
-		{"lost target", []Op{set(KindScreen, "s1", "/elements/e3", `{"kind":"button","x":0,"y":0,"w":9,"h":9,"z":3,"props":{"screen":"s9","action":"open"}}`)}, "screen.target s1/elements/e3/props/screen"},
+		{"wrong type", []Op{set(KindScreen, "s1", "/elements/e2/bind/visible", `"Kiln1.Gap"`)},
+			"screen.binding.type s1/elements/e2/bind/visible"},
+		{"overlap", []Op{set(KindTag, "t5", "", `{"name":"R","type":"REAL","source":"device","device":"d1","address":"holding:99"}`)},
+			"tag.overlap t1/address"},
+		{"same place twice", []Op{set(KindTag, "t5", "", `{"name":"R","type":"INT","source":"device","device":"d1","address":"holding:100"}`)},
+			"tag.twice t5/address"},
+		{"register and bits", []Op{set(KindTag, "t5", "",
+			`{"name":"B","type":"BOOL","source":"device","device":"d1","address":"holding:100.3"}`)}, "tag.bits t5/address"},
+		{"cycle", []Op{set(KindTag, "t6", "", `{"name":"C","type":"LREAL","source":"computed","formula":"Kiln1.Gap + 1"}`),
+			set(KindTag, "t3", "/formula", `"C"`)}, "tag.cycle t3/formula"},
+		{"button on a number", []Op{set(KindScreen, "s1", "/elements/e3",
+			`{"kind":"button","x":0,"y":0,"w":9,"h":9,"z":3,"props":{"tag":"t2","action":"hold"}}`)}, "screen.bool s1/elements/e3/props/tag"},
+		{"selector without states", []Op{set(KindScreen, "s1", "/elements/e3",
+			`{"kind":"selector","x":0,"y":0,"w":9,"h":9,"z":3,"props":{"tag":"t2"}}`)}, "screen.stateless s1/elements/e3/props/tag"},
+		{"lost target", []Op{set(KindScreen, "s1", "/elements/e3",
+			`{"kind":"button","x":0,"y":0,"w":9,"h":9,"z":3,"props":{"screen":"s9","action":"open"}}`)},
+			"screen.target s1/elements/e3/props/screen"},
 		{"outside", []Op{set(KindScreen, "s1", "/elements/e2/x", `5000`)}, "screen.outside s1/elements/e2/x"},
 	} {
 		p, _, err := larch(t).Edit(c.ops)

@@ -179,14 +179,16 @@ const (
 )
 
 // writing are the actions that write the tag.
-var writing = map[string]bool{ActionSet: true, ActionToggle: true, ActionHold: true, ActionRequest: true, ActionPulse: true, ActionStep: true}
+var writing = map[string]bool{ActionSet: true, ActionToggle: true, ActionHold: true, ActionRequest: true, ActionPulse: true,
+	ActionStep: true}
 
 // ActionWrites tells whether an action writes a tag.
 func ActionWrites(action string) bool { return writing[action] }
 
 // Colours are the names that colour properties take beside #rrggbb. What they
 // look like is the theme's affair.
-var Colours = []string{"none", "ink", "quiet", "line", "paper", "sheet", "field", "spruce", "wood", "metal", "water", "heat", "critical", "high", "medium", "low"}
+var Colours = []string{"none", "ink", "quiet", "line", "paper", "sheet", "field", "spruce", "wood", "metal", "water", "heat", "critical",
+	"high", "medium", "low"}
 
 var hexColour = regexp.MustCompile(`^#[0-9a-fA-F]{6}([0-9a-fA-F]{2})?$`)
 

@@ -214,7 +214,8 @@ func (e *Element) check() (place string, err error) {
 // partName is a binding of a part of a picture by its id: part:motor/fill.
 var partName = regexp.MustCompile(`^part:[\w.-]{1,60}/(fill|stroke|opacity|visible)$`)
 
-var furtherActions = map[string]bool{ActionSet: true, ActionToggle: true, ActionStep: true, ActionOpen: true, ActionClose: true, ActionRecord: true, ActionLanguage: true, ActionParam: true, ActionDiagnose: true, ActionSignIn: true}
+var furtherActions = map[string]bool{ActionSet: true, ActionToggle: true, ActionStep: true, ActionOpen: true, ActionClose: true,
+	ActionRecord: true, ActionLanguage: true, ActionParam: true, ActionDiagnose: true, ActionSignIn: true}
 
 // Sorted lists the element ids from the lowest to the highest.
 func (s *Screen) Sorted() []string {

@@ -85,7 +85,8 @@ func Bind(s *Screen, look Lookup, view View) *Bound {
 	}
 	args := view.Args.With(s.Params)
 	x := &expander{look: look, view: view, slots: map[string]int32{}, out: &Bound{Controls: map[string]Control{}}}
-	x.out.Scene = Scene{Screen: s.ID, Name: x.word(s.Name), Title: x.plain(s.Title, s.Params, args), Role: s.Role, Width: s.Width, Height: s.Height, Background: s.Background,
+	x.out.Scene = Scene{Screen: s.ID, Name: x.word(s.Name), Title: x.plain(s.Title, s.Params, args), Role: s.Role, Width: s.Width,
+		Height: s.Height, Background: s.Background,
 		Args: args, Params: x.params(s), Elements: []SceneElement{}, Bindings: []Target{}}
 	if x.out.Scene.Background == "" && s.Role != Symbol {
 		x.out.Scene.Background = "field"
@@ -222,7 +223,8 @@ func (x *expander) element(id string, e *Element, s *Screen, at place) {
 	if !ok || len(x.out.Scene.Elements) >= maxScene {
 		return
 	}
-	se := SceneElement{ID: at.prefix + id, Kind: e.Kind, Name: e.Name, In: at.in, X: e.X, Y: e.Y, W: e.W, H: e.H, Angle: e.Angle, Points: e.Points, Props: map[string]any{}}
+	se := SceneElement{ID: at.prefix + id, Kind: e.Kind, Name: e.Name, In: at.in, X: e.X, Y: e.Y, W: e.W, H: e.H, Angle: e.Angle,
+		Points: e.Points, Props: map[string]any{}}
 	if e.Group != "" {
 		se.In = at.prefix + e.Group
 	}
@@ -412,7 +414,8 @@ func PartProp(name string) (Prop, bool) {
 	if m == nil {
 		return Prop{}, false
 	}
-	return Prop{Name: m[1], Title: name, Type: map[string]PropType{"fill": TypeColour, "stroke": TypeColour, "opacity": TypeNumber, "visible": TypeBool}[m[1]], Bindable: true}, true
+	return Prop{Name: m[1], Title: name, Type: map[string]PropType{"fill": TypeColour, "stroke": TypeColour, "opacity": TypeNumber,
+		"visible": TypeBool}[m[1]], Bindable: true}, true
 }
 
 func (x *expander) formula(id, name string, p Prop, text string) {

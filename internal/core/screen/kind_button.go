@@ -4,7 +4,8 @@ package screen
 var FunctionKeys = []string{"F1", "F2", "F3", "F4", "F5", "F6", "F7", "F8", "F9", "F10", "F11", "F12"}
 
 var buttonKind = &Kind{Name: "button", Title: "Button", Stock: "actions", W: 144, H: 48,
-	Props: props(choice("action", "Does", ActionSet, ActionSet, ActionToggle, ActionHold, ActionPulse, ActionStep, ActionRequest, ActionOpen, ActionFace, ActionClose, ActionDiagnose, ActionRecord, ActionSignIn, ActionLanguage, ActionParam), caption("Button"),
+	Props: props(choice("action", "Does", ActionSet, ActionSet, ActionToggle, ActionHold, ActionPulse, ActionStep, ActionRequest, ActionOpen,
+		ActionFace, ActionClose, ActionDiagnose, ActionRecord, ActionSignIn, ActionLanguage, ActionParam), caption("Button"),
 		when(tagProp("Tag"), "action=set|toggle|hold|request|pulse|step"),
 		when(Prop{Name: "value", Title: "Value", Type: TypeText, Default: "true"}, "action=set|request|pulse|param"),
 		when(number("by", "By", 1, false), "action=step|param"),

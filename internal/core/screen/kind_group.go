@@ -4,4 +4,5 @@ var groupKind = &Kind{Name: "group", Title: "Group", Stock: "", W: 100, H: 100, 
 	Gathers: true,
 }
 
-var frameKind = &Kind{Name: "frame", Title: "Group box", Stock: "parts", W: 280, H: 200, Props: props(caption("Group"), fill("sheet"), stroke("line", 1))}
+var frameKind = &Kind{Name: "frame", Title: "Group box", Stock: "parts", W: 280, H: 200,
+	Props: props(caption("Group"), fill("sheet"), stroke("line", 1))}

@@ -16,8 +16,10 @@ const (
 )
 
 var repeatKind = &Kind{Name: "repeat", Title: "Repeat", Stock: "parts", W: 400, H: 240, Holds: true, Repeats: true,
-	Props: props(Prop{Name: "symbol", Title: "What is repeated", Type: TypeScreen, Default: ""}, choice("over", "Over", "type", "type", "array"),
-		when(Prop{Name: "type", Title: "Equipment of type", Type: TypeType, Default: ""}, "over=type"), when(Prop{Name: "below", Title: "Below", Type: TypeFolder, Default: ""}, "over=type"),
+	Props: props(Prop{Name: "symbol", Title: "What is repeated", Type: TypeScreen, Default: ""},
+		choice("over", "Over", "type", "type", "array"),
+		when(Prop{Name: "type", Title: "Equipment of type", Type: TypeType, Default: ""}, "over=type"),
+		when(Prop{Name: "below", Title: "Below", Type: TypeFolder, Default: ""}, "over=type"),
 		when(Prop{Name: "array", Title: "Any one of the array", Type: TypeTag, Folder: true, Default: ""}, "over=array"),
 		when(choice("index", "Index that runs", string(LastIndex), string(LastIndex), string(FirstIndex), string(EveryIndex)), "over=array"),
 		number("columns", "Columns", 4, false), number("gap", "Gap", 8, false)),
@@ -77,7 +79,8 @@ func (e *Element) RepeatOver(param string, which Index, n int) {
 	columns := float64(min(max(1, n), 4))
 	rows := math.Ceil(float64(max(1, n)) / columns)
 	e.Kind = repeatKind.Name
-	e.Props = map[string]any{"symbol": e.Text("symbol"), "over": "array", "array": e.Args[param], "index": string(which), "columns": columns, "gap": float64(gap)}
+	e.Props = map[string]any{"symbol": e.Text("symbol"), "over": "array", "array": e.Args[param], "index": string(which), "columns": columns,
+		"gap": float64(gap)}
 	delete(e.Args, param)
 	e.W, e.H = columns*(e.W+gap)-gap, rows*(e.H+gap)-gap
 }

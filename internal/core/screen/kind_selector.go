@@ -1,7 +1,8 @@
 package screen
 
 var selectorKind = &Kind{Name: "selector", Title: "Selector", Stock: "actions", W: 200, H: 68,
-	Props: props(choice("of", "Selects", "states", "states", "parameter"), when(tagProp("Tag"), "of=states"), when(Prop{Name: "param", Title: "Parameter", Type: TypeParameter, Default: ""}, "of=parameter"), caption(""),
+	Props: props(choice("of", "Selects", "states", "states", "parameter"), when(tagProp("Tag"), "of=states"),
+		when(Prop{Name: "param", Title: "Parameter", Type: TypeParameter, Default: ""}, "of=parameter"), caption(""),
 		choice("look", "Look", "list", "list", "row"), asked, enabled()),
 	Live: []Live{{"text", "tag", TypeText}, {"value", "tag", TypeNumber}},
 	fits: Fits{ClassStateWrite: 1},

@@ -1,6 +1,7 @@
 package screen
 
-var symbolKind = &Kind{Name: "symbol", Title: "Symbol", Stock: "", W: 96, H: 96, Holds: true, Props: props(Prop{Name: "symbol", Title: "Symbol", Type: TypeScreen, Default: ""}),
+var symbolKind = &Kind{Name: "symbol", Title: "Symbol", Stock: "", W: 96, H: 96, Holds: true,
+	Props: props(Prop{Name: "symbol", Title: "Symbol", Type: TypeScreen, Default: ""}),
 	does: does{
 		mounts: func(e *Element) []Mount {
 			return []Mount{{Screen: e.Text("symbol"), Args: e.Args, Place: "/props/symbol"}}

@@ -131,7 +131,8 @@ func (c Case) condition(slot int32, k value.Kind) (*formula.Program, error) {
 	if err != nil {
 		return nil, err
 	}
-	prog, err := formula.Compile(stored, formula.Scope{Tag: func(string) (int32, value.Kind, bool) { return 0, 0, false }, Path: func(string) (string, bool) { return "", false },
+	prog, err := formula.Compile(stored, formula.Scope{Tag: func(string) (int32, value.Kind, bool) { return 0, 0, false },
+		Path:   func(string) (string, bool) { return "", false },
 		Params: map[string]formula.Param{"value": {Slot: slot, Kind: k}}})
 	if err != nil {
 		return nil, err

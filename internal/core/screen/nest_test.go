@@ -14,11 +14,13 @@ import (
 
 // fans are two fans of a type, each with a speed and a state.
 func fans() yard {
-	y := yard{tags: map[string]*tag.Tag{}, screens: map[string]*Screen{}, looks: map[string]*LookSet{}, styles: map[string]*TextStyle{}, pieces: map[string]string{"f1": "fan", "f2": "fan"}, words: map[string]string{}}
+	y := yard{tags: map[string]*tag.Tag{}, screens: map[string]*Screen{}, looks: map[string]*LookSet{}, styles: map[string]*TextStyle{},
+		pieces: map[string]string{"f1": "fan", "f2": "fan"}, words: map[string]string{}}
 	member := func(name string, k value.Kind) *equipment.Member {
 		return &equipment.Member{Name: name, Tag: &tag.Tag{Type: value.Type{Kind: k}, Source: tag.Internal}}
 	}
-	y.types = map[string]*equipment.Type{"fan": {ID: "fan", Name: "Fan", Faceplate: "plate", Members: map[string]*equipment.Member{"run": member("Running", value.BOOL), "speed": member("Speed", value.LREAL)}}}
+	y.types = map[string]*equipment.Type{"fan": {ID: "fan", Name: "Fan", Faceplate: "plate",
+		Members: map[string]*equipment.Member{"run": member("Running", value.BOOL), "speed": member("Speed", value.LREAL)}}}
 	for i := 1; i <= 2; i++ {
 		for _, m := range []string{"run", "speed"} {
 			id := fmt.Sprintf("f%d.%s", i, m)
@@ -28,23 +30,29 @@ func fans() yard {
 		}
 	}
 	symbol := &Screen{ID: "sym", Name: "Fan symbol", Role: Symbol, Width: 50, Height: 50,
-		Params: []Param{{ID: "f", Name: "F", Kind: ParamEquipment, Type: "fan"}, {ID: "n", Name: "N", Kind: ParamNumber, Default: "10"}, {ID: "c", Name: "C", Kind: ParamColour, Default: "ink"}},
+		Params: []Param{{ID: "f", Name: "F", Kind: ParamEquipment, Type: "fan"}, {ID: "n", Name: "N", Kind: ParamNumber, Default: "10"},
+			{ID: "c", Name: "C", Kind: ParamColour, Default: "ink"}},
 		Elements: map[string]*Element{
 			"a": {Kind: "fan", W: 50, H: 50, Z: 1, Bind: map[string]string{"running": "{$f.run|F.Running}", "speed": "{$f.speed|F.Speed} * {$n|N}"}},
-			"b": {Kind: "text", W: 50, H: 10, Z: 2, Props: map[string]any{"text": "{{$f|F}}: {{$f.speed|F.Speed}:0.0}"}, Bind: map[string]string{"colour": "{$c|C}"}},
+			"b": {Kind: "text", W: 50, H: 10, Z: 2, Props: map[string]any{"text": "{{$f|F}}: {{$f.speed|F.Speed}:0.0}"},
+				Bind: map[string]string{"colour": "{$c|C}"}},
 			"c": {Kind: "switch", W: 50, H: 10, Z: 3, Props: map[string]any{"tag": "$f.run"}},
 		}}
 	y.screens["sym"] = symbol
-	y.screens["plate"] = &Screen{ID: "plate", Name: "Fan", Role: Faceplate, Width: 200, Height: 200, Params: []Param{{ID: "k", Name: "K", Kind: ParamEquipment, Type: "fan"}}}
+	y.screens["plate"] = &Screen{ID: "plate", Name: "Fan", Role: Faceplate, Width: 200, Height: 200,
+		Params: []Param{{ID: "k", Name: "K", Kind: ParamEquipment, Type: "fan"}}}
 	y.screens["main"] = &Screen{ID: "main", Name: "Main", Width: 400, Height: 300, Elements: map[string]*Element{
-		"one": {Kind: "symbol", Name: "North fan", X: 10, Y: 20, W: 100, H: 100, Z: 1, Props: map[string]any{"symbol": "sym"}, Args: map[string]string{"f": "f2", "n": "2"}},
-		"all": {Kind: "repeat", X: 0, Y: 150, W: 210, H: 100, Z: 2, Props: map[string]any{"symbol": "sym", "over": "type", "type": "fan", "columns": 2.0, "gap": 10.0}},
+		"one": {Kind: "symbol", Name: "North fan", X: 10, Y: 20, W: 100, H: 100, Z: 1, Props: map[string]any{"symbol": "sym"},
+			Args: map[string]string{"f": "f2", "n": "2"}},
+		"all": {Kind: "repeat", X: 0, Y: 150, W: 210, H: 100, Z: 2,
+			Props: map[string]any{"symbol": "sym", "over": "type", "type": "fan", "columns": 2.0, "gap": 10.0}},
 	}}
 	return y
 }
 
 func (y yard) now() map[string]value.Value {
-	return map[string]value.Value{"f1.run": value.Bool(false), "f1.speed": value.Real(value.LREAL, 3.5), "f2.run": value.Bool(true), "f2.speed": value.Real(value.LREAL, 7)}
+	return map[string]value.Value{"f1.run": value.Bool(false), "f1.speed": value.Real(value.LREAL, 3.5), "f2.run": value.Bool(true),
+		"f2.speed": value.Real(value.LREAL, 7)}
 }
 
 func TestSymbolsTakeTheirParameters(t *testing.T) {
@@ -118,7 +126,8 @@ func TestAScreenServesAnyEquipment(t *testing.T) {
 func TestASymbolThatContainsItselfEnds(t *testing.T) {
 	y := fans()
 	y.screens["sym"].Elements["me"] = &Element{Kind: "symbol", Z: 9, W: 10, H: 10, Props: map[string]any{"symbol": "other"}}
-	y.screens["other"] = &Screen{ID: "other", Name: "Other", Role: Symbol, Width: 10, Height: 10, Elements: map[string]*Element{"back": {Kind: "embed", Props: map[string]any{"screen": "sym"}}}}
+	y.screens["other"] = &Screen{ID: "other", Name: "Other", Role: Symbol, Width: 10, Height: 10,
+		Elements: map[string]*Element{"back": {Kind: "embed", Props: map[string]any{"screen": "sym"}}}}
 	b := Bind(y.screens["main"], y, View{})
 	said := 0
 	for _, e := range b.Scene.Elements {
@@ -132,7 +141,8 @@ func TestASymbolThatContainsItselfEnds(t *testing.T) {
 	y.screens["deep"] = &Screen{ID: "deep", Name: "Deep", Width: 100, Height: 100, Elements: map[string]*Element{}}
 	for i := range 12 {
 		id := fmt.Sprintf("d%d", i)
-		y.screens[id] = &Screen{ID: id, Name: id, Width: 10, Height: 10, Role: Symbol, Elements: map[string]*Element{"in": {Kind: "symbol", Props: map[string]any{"symbol": fmt.Sprintf("d%d", i+1)}}}}
+		y.screens[id] = &Screen{ID: id, Name: id, Width: 10, Height: 10, Role: Symbol,
+			Elements: map[string]*Element{"in": {Kind: "symbol", Props: map[string]any{"symbol": fmt.Sprintf("d%d", i+1)}}}}
 	}
 	b = Bind(y.screens["d0"], y, View{})
 	if last := b.Scene.Elements[len(b.Scene.Elements)-1]; !strings.Contains(last.Problem, "deep") {
@@ -159,7 +169,8 @@ func TestStateLooksTakeTheFirstThatMatches(t *testing.T) {
 		"own":    {Kind: "rect", Z: 1, States: &States{Of: "{f1.speed|}", Cases: cases[:2]}},
 		"shared": {Kind: "rect", Z: 2, States: &States{Of: "{f1.speed|}", Set: "heat"}},
 		"gone":   {Kind: "rect", Z: 3, States: &States{Of: "{f1.speed|}", Set: "none"}},
-		"text":   {Kind: "rect", Z: 4, States: &States{Of: `{f1.speed|} > 50 ? "much" : "little"`, Cases: []Case{{Is: ref("little")}, {When: `value == "much"`}}}},
+		"text": {Kind: "rect", Z: 4, States: &States{Of: `{f1.speed|} > 50 ? "much" : "little"`,
+			Cases: []Case{{Is: ref("little")}, {When: `value == "much"`}}}},
 	}}
 	b := Bind(s, y, View{})
 	for speed, want := range map[float64]string{
@@ -175,7 +186,8 @@ func TestStateLooksTakeTheFirstThatMatches(t *testing.T) {
 	if !strings.Contains(got, "own.look=null bad") {
 		t.Error("a bad value takes no look: " + got)
 	}
-	for _, wrong := range [][]Case{{{Look: map[string]any{"moon": 1.0}}}, {{Look: map[string]any{"fill": "reddish"}}}, {{When: "value +"}}, {{When: "Other > 1"}}, {{When: "value + 1"}}} {
+	for _, wrong := range [][]Case{{{Look: map[string]any{"moon": 1.0}}}, {{Look: map[string]any{"fill": "reddish"}}}, {{When: "value +"}},
+		{{When: "Other > 1"}}, {{When: "value + 1"}}} {
 		if _, err := (&LookSet{Name: "x", Cases: wrong}).Check(); err == nil {
 			t.Errorf("%+v was taken", wrong)
 		}
@@ -187,9 +199,12 @@ func TestStateLooksTakeTheFirstThatMatches(t *testing.T) {
 func TestABOOLIsChosenByName(t *testing.T) {
 	y := fans()
 	y.tags["n"] = &tag.Tag{ID: "n", Name: "N", Type: value.Type{Kind: value.BOOL}, Source: tag.Internal}
-	y.tags["m"] = &tag.Tag{ID: "m", Name: "M", Type: value.Type{Kind: value.BOOL}, Source: tag.Internal, States: []tag.State{{Value: 0, Text: "shut"}, {Value: 1, Text: "open"}}}
-	for _, c := range []struct{ tag, language, want string }{{"n", "", "off on"}, {"n", "en", "off on"}, {"n", "de", "aus ein"}, {"m", "de", "shut open"}} {
-		s := &Screen{ID: "s", Name: "S", Width: 100, Height: 100, Elements: map[string]*Element{"a": {Kind: "selector", Props: map[string]any{"tag": c.tag}}}}
+	y.tags["m"] = &tag.Tag{ID: "m", Name: "M", Type: value.Type{Kind: value.BOOL}, Source: tag.Internal,
+		States: []tag.State{{Value: 0, Text: "shut"}, {Value: 1, Text: "open"}}}
+	for _, c := range []struct{ tag, language, want string }{{"n", "", "off on"}, {"n", "en", "off on"}, {"n", "de", "aus ein"},
+		{"m", "de", "shut open"}} {
+		s := &Screen{ID: "s", Name: "S", Width: 100, Height: 100,
+			Elements: map[string]*Element{"a": {Kind: "selector", Props: map[string]any{"tag": c.tag}}}}
 		var got []string
 		for _, st := range Bind(s, y, View{Zone: time.UTC, Language: c.language}).Scene.Elements[0].Tag.States {
 			got = append(got, st.Text)
@@ -202,13 +217,17 @@ func TestABOOLIsChosenByName(t *testing.T) {
 
 func TestFormatsOfPlaceholders(t *testing.T) {
 	y := fans()
-	y.tags["n"] = &tag.Tag{ID: "n", Name: "N", Type: value.Type{Kind: value.INT}, Source: tag.Internal, States: []tag.State{{Value: 2, Text: "drying", Texts: map[string]string{"de": "Trocknen"}}}}
+	y.tags["n"] = &tag.Tag{ID: "n", Name: "N", Type: value.Type{Kind: value.INT}, Source: tag.Internal,
+		States: []tag.State{{Value: 2, Text: "drying", Texts: map[string]string{"de": "Trocknen"}}}}
 	for text, want := range map[string]string{
-		"{{f1.speed|}:0.00}": "3.25", "{{f1.speed|} * 10000:0}": "32\u2009500", "{{f1.speed|} * 10000:plain}": "32500", "{{n|}:hex}": "2", "{{n|}:hex4}": "0002", "{{n|}:bin8}": "00000010",
-		"{{n|} * 45000:duration}": "1 d 1:00:00", "{0 - 61:duration}": "−0:01:01", "{{n|}:date}": "1970-01-01", "{86399:time}": "23:59:59", "{{n|}:moment}": "1970-01-01 00:00:02", "{{n|}:state}": "drying", "{{n|}}": "drying",
+		"{{f1.speed|}:0.00}": "3.25", "{{f1.speed|} * 10000:0}": "32\u2009500", "{{f1.speed|} * 10000:plain}": "32500", "{{n|}:hex}": "2",
+		"{{n|}:hex4}": "0002", "{{n|}:bin8}": "00000010",
+		"{{n|} * 45000:duration}": "1 d 1:00:00", "{0 - 61:duration}": "−0:01:01", "{{n|}:date}": "1970-01-01", "{86399:time}": "23:59:59",
+		"{{n|}:moment}": "1970-01-01 00:00:02", "{{n|}:state}": "drying", "{{n|}}": "drying",
 		"a\nb mm/s²": "a\nb mm/s²",
 	} {
-		s := &Screen{ID: "s", Name: "S", Width: 100, Height: 100, Elements: map[string]*Element{"a": {Kind: "text", Props: map[string]any{"text": text}}}}
+		s := &Screen{ID: "s", Name: "S", Width: 100, Height: 100,
+			Elements: map[string]*Element{"a": {Kind: "text", Props: map[string]any{"text": text}}}}
 		b := Bind(s, y, View{Zone: time.UTC})
 		got, _ := b.Scene.Elements[0].Props["text"].(string)
 		if b.Len() > 0 {
@@ -226,12 +245,16 @@ func TestFormatsOfPlaceholders(t *testing.T) {
 
 func TestLanguages(t *testing.T) {
 	y := fans()
-	y.tags["n"] = &tag.Tag{ID: "n", Name: "N", Type: value.Type{Kind: value.INT}, Source: tag.Internal, States: []tag.State{{Value: 2, Text: "drying", Texts: map[string]string{"de": "Trocknen"}}}}
+	y.tags["n"] = &tag.Tag{ID: "n", Name: "N", Type: value.Type{Kind: value.INT}, Source: tag.Internal,
+		States: []tag.State{{Value: 2, Text: "drying", Texts: map[string]string{"de": "Trocknen"}}}}
 	y.words["de:Mode {{n|}}"] = "Betriebsart {{n|}}"
 	y.words["de:Start"] = "Anfahren"
 	s := &Screen{ID: "s", Name: "S", Width: 100, Height: 100, Elements: map[string]*Element{
-		"a": {Kind: "text", Z: 1, Props: map[string]any{"text": "Mode {{n|}}"}}, "b": {Kind: "button", Z: 2, Props: map[string]any{"caption": "Start"}}, "c": {Kind: "statetext", Z: 3, Props: map[string]any{"tag": "n"}}}}
-	for language, want := range map[string][3]string{"": {`"Mode drying"`, "Start", `"drying"`}, "de": {`"Betriebsart Trocknen"`, "Anfahren", `"Trocknen"`}, "fr": {`"Mode drying"`, "Start", `"drying"`}} {
+		"a": {Kind: "text", Z: 1, Props: map[string]any{"text": "Mode {{n|}}"}},
+		"b": {Kind: "button", Z: 2, Props: map[string]any{"caption": "Start"}},
+		"c": {Kind: "statetext", Z: 3, Props: map[string]any{"tag": "n"}}}}
+	for language, want := range map[string][3]string{"": {`"Mode drying"`, "Start", `"drying"`},
+		"de": {`"Betriebsart Trocknen"`, "Anfahren", `"Trocknen"`}, "fr": {`"Mode drying"`, "Start", `"drying"`}} {
 		b := Bind(s, y, View{Language: language})
 		f := values(b, map[string]value.Value{"n": value.Int(value.INT, 2)})
 		a, _ := b.Append(nil, 0, f)
@@ -259,8 +282,10 @@ func TestEntriesTakeWhatTheySet(t *testing.T) {
 }
 
 func TestReplaceReachesEverything(t *testing.T) {
-	e := &Element{Kind: "button", Props: map[string]any{"tag": "a1", "caption": "{{a2|}}", "screen": "s1"}, Bind: map[string]string{"x": "{a3|} + 1"}, Args: map[string]string{"k": "a4"},
-		Tags: []string{"a5"}, Tabs: []Tab{{Title: "{{a6|}}", Screen: "s2", Args: map[string]string{"k": "a7"}}}, States: &States{Of: "{a8|}"}, Then: []Action{{Do: "set", When: "{a9|}", Tag: "a10", Text: "{{a11|}}"}}}
+	e := &Element{Kind: "button", Props: map[string]any{"tag": "a1", "caption": "{{a2|}}", "screen": "s1"},
+		Bind: map[string]string{"x": "{a3|} + 1"}, Args: map[string]string{"k": "a4"},
+		Tags: []string{"a5"}, Tabs: []Tab{{Title: "{{a6|}}", Screen: "s2", Args: map[string]string{"k": "a7"}}}, States: &States{Of: "{a8|}"},
+		Then: []Action{{Do: "set", When: "{a9|}", Tag: "a10", Text: "{{a11|}}"}}}
 	seen := map[string]bool{}
 	out := e.Replace(func(id, path string) (string, string) { seen[id] = true; return "n" + id, path })
 	for _, id := range strings.Fields("a1 a2 a3 a4 a5 a6 a7 a8 a9 a10 a11 s1 s2") {
@@ -277,7 +302,8 @@ func TestGroupsAndTabs(t *testing.T) {
 	y := fans()
 	s := &Screen{ID: "s", Name: "S", Width: 100, Height: 100, Elements: map[string]*Element{
 		"g": {Kind: "group", Z: 1}, "a": {Kind: "rect", Z: 2, Group: "g"},
-		"t": {Kind: "tabs", Z: 3, W: 300, H: 200, Tabs: []Tab{{Title: "North {{f1.speed|}:0}", Screen: "sym", Args: map[string]string{"f": "f1"}}, {Title: "South"}}}}}
+		"t": {Kind: "tabs", Z: 3, W: 300, H: 200, Tabs: []Tab{{Title: "North {{f1.speed|}:0}", Screen: "sym",
+			Args: map[string]string{"f": "f1"}}, {Title: "South"}}}}}
 	if place, err := s.Check(); err != nil {
 		t.Fatal(place, err)
 	}

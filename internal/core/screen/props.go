@@ -47,7 +47,9 @@ func props(lists ...any) []Prop {
 			out = append(out, l...)
 		}
 	}
-	return append(out, visible(), number("opacity", "Opacity, %", 100, true), colourProp("tint", "Tint", "none"), flag("blink", "Alternate", false, true), colourProp("blinkTint", "Alternate with", "none"), number("blinkEvery", "Alternates every, s", 1, false))
+	return append(out, visible(), number("opacity", "Opacity, %", 100, true), colourProp("tint", "Tint", "none"),
+		flag("blink", "Alternate", false, true), colourProp("blinkTint", "Alternate with", "none"),
+		number("blinkEvery", "Alternates every, s", 1, false))
 }
 
 var textLook = []Prop{
@@ -78,6 +80,7 @@ var entryLook = []Prop{optional("low", "Lowest"), optional("high", "Highest"), o
 	{Name: "unit", Title: "Unit", Type: TypeText, Default: ""}}
 
 // asked are the things that a person may be asked before a value is sent.
-var asked = []Prop{flag("confirm", "Ask before sending", false, false), choice("reason", "Reason", "none", "none", "offered", "required"), choice("sign", "Signature", "none", "none", "own", "second")}
+var asked = []Prop{flag("confirm", "Ask before sending", false, false), choice("reason", "Reason", "none", "none", "offered", "required"),
+	choice("sign", "Signature", "none", "none", "own", "second")}
 
 var dashed = choice("dash", "Dashes", "solid", "solid", "dashed", "dotted")

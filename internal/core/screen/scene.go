@@ -18,8 +18,8 @@ type Scene struct {
 
 // SceneParam is a parameter with what may be chosen for it.
 type SceneParam struct {
-	ID      string   `json:"id"`
-	Title   string   `json:"title"`
+	ID      string        `json:"id"`
+	Title   string        `json:"title"`
 	Choices []ParamChoice `json:"choices,omitempty"`
 }
 

@@ -76,7 +76,8 @@ func (y yard) OfType(typ, below string) []string {
 func ptr[T any](v T) *T { return &v }
 
 var larch = yard{tags: map[string]*tag.Tag{
-	"t1": {ID: "t1", Name: "DryBulb", Type: value.Type{Kind: value.INT}, Source: tag.Device, Scale: &tag.Scale{RawHigh: 1200, EngHigh: 120}, Unit: "°C", Decimals: ptr(1)},
+	"t1": {ID: "t1", Name: "DryBulb", Type: value.Type{Kind: value.INT}, Source: tag.Device, Scale: &tag.Scale{RawHigh: 1200, EngHigh: 120},
+		Unit: "°C", Decimals: ptr(1)},
 	"t2": {ID: "t2", Name: "Running", Type: value.Type{Kind: value.BOOL}, Source: tag.Device},
 	"t3": {ID: "t3", Name: "Start", Type: value.Type{Kind: value.BOOL}, Source: tag.Device, Access: tag.ReadWrite},
 	"t4": {ID: "t4", Name: "LoadId", Type: value.Type{Kind: value.STRING, Len: 16}, Source: tag.Device},
@@ -128,7 +129,8 @@ d.enabled=false good`
 func TestBadQualityTakesThePlainValue(t *testing.T) {
 	b := Bind(sample(), larch, View{})
 	got := render(b, map[string]value.Value{
-		"t1": value.Bad(value.LREAL, value.BadNoAnswer), "t2": value.Bad(value.BOOL, value.BadStale), "t3": value.Bad(value.BOOL, value.BadStale), "t4": value.Str("L-1")})
+		"t1": value.Bad(value.LREAL, value.BadNoAnswer), "t2": value.Bad(value.BOOL, value.BadStale),
+		"t3": value.Bad(value.BOOL, value.BadStale), "t4": value.Str("L-1")})
 	want := `a.text=null bad
 b.text="Load L-1, — °C" bad
 c.fill=null bad
@@ -186,7 +188,8 @@ func TestReferencesAndConvert(t *testing.T) {
 	shown, _, err := sample().Convert(
 		func(f string) (string, error) { return formula.Show(f, larch.Path), nil },
 		func(f string) (string, error) { return formula.ShowTemplate(f, larch.Path), nil })
-	if err != nil || shown.Elements["c"].Bind["visible"] != "Kiln1.Running" || shown.Elements["b"].Props["text"] != "Load {Kiln1.LoadId}, {Kiln1.DryBulb:0} °C" {
+	if err != nil || shown.Elements["c"].Bind["visible"] != "Kiln1.Running" ||
+		shown.Elements["b"].Props["text"] != "Load {Kiln1.LoadId}, {Kiln1.DryBulb:0} °C" {
 		t.Errorf("%v %v %v", shown.Elements["c"].Bind, shown.Elements["b"].Props, err)
 	}
 	if sample().Elements["c"].Bind["visible"] == "Kiln1.Running" {
@@ -195,7 +198,8 @@ func TestReferencesAndConvert(t *testing.T) {
 }
 
 func TestOffers(t *testing.T) {
-	for id, want := range map[string]string{"t1": "readout bar dial sparkline", "t2": "lamp statetext readout", "t3": "button switch lamp statetext readout", "t4": "readout"} {
+	for id, want := range map[string]string{"t1": "readout bar dial sparkline", "t2": "lamp statetext readout",
+		"t3": "button switch lamp statetext readout", "t4": "readout"} {
 		var got []string
 		for _, k := range Offers(larch.tags[id]) {
 			got = append(got, k.Name)

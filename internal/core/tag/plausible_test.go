@@ -27,7 +27,8 @@ func TestOutsideThePlausibleRangeIsBad(t *testing.T) {
 		"3.6 mA, raw":                        {scale, Plausible{Low: f(-50), Raw: true}, -51, false},
 		"3.8 mA, raw":                        {scale, Plausible{Low: f(-50), Raw: true}, -49, true},
 	} {
-		tag := &Tag{ID: "t", Name: "T", Type: value.Type{Kind: value.LREAL}, Source: Device, Address: "holding:0", Scale: c.scale, Plausible: &c.r}
+		tag := &Tag{ID: "t", Name: "T", Type: value.Type{Kind: value.LREAL}, Source: Device, Address: "holding:0", Scale: c.scale,
+			Plausible: &c.r}
 		if _, err := tag.Check(); err != nil {
 			t.Errorf("%s: %v", name, err)
 		}

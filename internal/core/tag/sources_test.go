@@ -85,7 +85,8 @@ func TestMotions(t *testing.T) {
 	if a, b := run(walk, 60, 0), run(walk, 60, 0); a != b || a < 10 || a > 12 {
 		t.Errorf("a walk is repeatable and stays inside: %v, %v", a, b)
 	}
-	for _, bad := range []Behaviour{{Kind: "jump"}, {Kind: Follow}, {Kind: Sine}, {Kind: Ramp, Low: 2, High: 1, Period: 1}, {Kind: Playback}, {Kind: Playback, Recording: "0,1\nx,2"}, {Kind: Playback, Recording: "5,1\n1,2"}} {
+	for _, bad := range []Behaviour{{Kind: "jump"}, {Kind: Follow}, {Kind: Sine}, {Kind: Ramp, Low: 2, High: 1, Period: 1}, {Kind: Playback},
+		{Kind: Playback, Recording: "0,1\nx,2"}, {Kind: Playback, Recording: "5,1\n1,2"}} {
 		if bad.Check() == nil {
 			t.Errorf("%+v was taken", bad)
 		}

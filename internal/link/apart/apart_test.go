@@ -42,7 +42,8 @@ func TestMain(m *testing.M) {
 			os.Exit(1)
 		}
 	case yards:
-		at, err := plant.Start(context.Background(), plant.New(1, 1), plant.Addresses{Modbus: "127.0.0.1:0", OPCUA: "127.0.0.1:0"}, func(error) {})
+		at, err := plant.Start(context.Background(), plant.New(1, 1), plant.Addresses{Modbus: "127.0.0.1:0", OPCUA: "127.0.0.1:0"},
+			func(error) {})
 		if err != nil {
 			os.Exit(1)
 		}
@@ -222,7 +223,8 @@ func TestALinkApart(t *testing.T) {
 	if list, err := opcua.Browse(ctx, drv, "ns=1;s=Meter"); err != nil || len(list) != 6 {
 		t.Errorf("browse: %+v %v", list, err)
 	}
-	points := []link.Point{point("ns=1;s=Meter.Tare", "LREAL"), point("ns=1;s=Meter.Nothing", "LREAL"), point("ns=1;s=Meter.Power", "STRING(80)")}
+	points := []link.Point{point("ns=1;s=Meter.Tare", "LREAL"), point("ns=1;s=Meter.Nothing", "LREAL"),
+		point("ns=1;s=Meter.Power", "STRING(80)")}
 	p := drv.Plan(points, d)
 	out := make([]value.Value, len(points))
 	read := func() {
@@ -272,7 +274,8 @@ func TestErrorsFromAfar(t *testing.T) {
 	}
 	locked := errors.New("no such entry")
 	d.Credential = "yard"
-	if err := tried(d, link.Env{Secret: func(string, string) (link.Secret, error) { return link.Secret{}, locked }}); err == nil || !strings.Contains(p.Explain(err, d), "no such entry") {
+	if err := tried(d, link.Env{Secret: func(string, string) (link.Secret, error) { return link.Secret{}, locked }}); err == nil ||
+		!strings.Contains(p.Explain(err, d), "no such entry") {
 		t.Errorf("a vault that does not open: %v", err)
 	}
 	env := link.Env{Secret: func(name, host string) (link.Secret, error) {
@@ -323,7 +326,8 @@ func TestACallThatIsGivenUp(t *testing.T) {
 	if err := soon("waits"); !errors.Is(err, context.Canceled) || errors.Is(err, link.ErrFailed) {
 		t.Errorf("one that gives up: %v", err)
 	}
-	if v, err := drv.ReadBack(ctx, device.Device{}, point("still here", "STRING(80)")); err != nil || v.Str() != "still here" || v.Nanos() != 7 {
+	if v, err := drv.ReadBack(ctx, device.Device{}, point("still here", "STRING(80)")); err != nil || v.Str() != "still here" ||
+		v.Nanos() != 7 {
 		t.Errorf("after it: %v %v", v, err)
 	}
 	if err := soon("never"); !errors.Is(err, link.ErrNoAnswer) {

@@ -105,7 +105,8 @@ type fault struct {
 }
 
 // known are the errors that are asked for by errors.Is.
-var known = []error{link.ErrRefused, link.ErrNotSent, link.ErrForbidden, link.ErrNoAnswer, link.ErrFailed, context.DeadlineExceeded, context.Canceled}
+var known = []error{link.ErrRefused, link.ErrNotSent, link.ErrForbidden, link.ErrNoAnswer, link.ErrFailed, context.DeadlineExceeded,
+	context.Canceled}
 
 func faultOf(err error, explained string) *fault {
 	f := &fault{Text: err.Error(), Explained: explained}

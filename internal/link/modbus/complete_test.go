@@ -21,7 +21,8 @@ func TestABitIsWrittenByMaskOrByWord(t *testing.T) {
 		order device.Order
 		want  uint16
 	}{
-		{device.ByMask, device.ABCD, 0b1100}, {device.ByWord, device.ABCD, 0b1100}, {device.ByMask, device.BADC, 0b1000_0000_0100}, {device.ByWord, device.BADC, 0b1000_0000_0100},
+		{device.ByMask, device.ABCD, 0b1100}, {device.ByWord, device.ABCD, 0b1100}, {device.ByMask, device.BADC, 0b1000_0000_0100},
+		{device.ByWord, device.BADC, 0b1000_0000_0100},
 	} {
 		b := &bank{}
 		b.holding[40] = 0b0100
@@ -132,7 +133,8 @@ func TestProbe(t *testing.T) {
 		t.Fatalf("%d, %v, %v", len(got), took, err)
 	}
 	r := got[0]
-	if r.Hex != "4123" || r.Unsigned != 0x4123 || r.Real["ABCD"] != "10.21875" || r.Double["CDAB"] != "-2147466973" || r.Reference != "400199" {
+	if r.Hex != "4123" || r.Unsigned != 0x4123 || r.Real["ABCD"] != "10.21875" || r.Double["CDAB"] != "-2147466973" ||
+		r.Reference != "400199" {
 		t.Errorf("%+v", r)
 	}
 	if got[2].Problem == "" || got[12].Text != "AB" || got[12].Problem != "" {
@@ -151,7 +153,9 @@ func TestWhatABadDeviceDoes(t *testing.T) {
 		d := rogue(t, handle)
 		d.ID = "d1"
 		hub := link.NewHub(map[string]link.Protocol{device.ModbusTCP: Protocol}, link.Env{})
-		hub.Set("draft", []link.DeviceSubscriptions{{Device: d, Subscriptions: []link.Subscription{{Handle: 1, Point: point(t, "holding:0", "INT"), Every: 50 * time.Millisecond}}}}, func([]link.Reading) {})
+		hub.Set("draft", []link.DeviceSubscriptions{{Device: d,
+			Subscriptions: []link.Subscription{{Handle: 1, Point: point(t, "holding:0", "INT"), Every: 50 * time.Millisecond}}}},
+			func([]link.Reading) {})
 		until(t, kind, func() bool {
 			_, traffic, _ := hub.Diagnose(d)
 			for _, k := range traffic.Kinds {

@@ -28,7 +28,8 @@ type Driver struct {
 }
 
 // Protocol is what the hub needs to know of Modbus TCP.
-var Protocol = link.Protocol{New: func(d device.Device, env link.Env, m *link.Meters) link.Driver { return New(d, env, m) }, Explain: Explain}
+var Protocol = link.Protocol{New: func(d device.Device, env link.Env, m *link.Meters) link.Driver { return New(d, env, m) },
+	Explain: Explain}
 
 // New returns a driver for a device's endpoint that is not connected yet.
 func New(d device.Device, env link.Env, m *link.Meters) *Driver {
@@ -151,7 +152,8 @@ var readFunction = map[device.Space]byte{
 
 // Read reads count registers of a space, or bits of a bit space as 0 and 1, with
 // one request.
-func (d *Driver) Read(ctx context.Context, unit byte, space device.Space, start uint16, count int, timeout time.Duration) ([]uint16, error) {
+func (d *Driver) Read(ctx context.Context, unit byte, space device.Space, start uint16, count int, timeout time.Duration) ([]uint16,
+	error) {
 	f := readFunction[space]
 	pdu, err := d.request(ctx, unit, modbus.AppendRead(nil, f, start, count), timeout)
 	if err != nil {
@@ -213,7 +215,8 @@ func (d *Driver) Write(ctx context.Context, dev device.Device, p link.Point, v v
 	var e modbus.Exception
 	switch {
 	case errors.As(err, &e) && e == modbus.IllegalFunction && pdu[0] == modbus.MaskWrite:
-		return fmt.Errorf("%w: it does not know function 22, which sets one bit of a register: let the device's bits be written by word", link.ErrRefused)
+		return fmt.Errorf("%w: it does not know function 22, which sets one bit of a register: let the device's bits be written by word",
+			link.ErrRefused)
 	case errors.As(err, &e):
 		return fmt.Errorf("%w: %w", link.ErrRefused, e)
 	}

@@ -86,7 +86,8 @@ func (p *poll) Blocks() []link.Block {
 	out := make([]link.Block, len(p.blocks))
 	for i := range p.blocks {
 		b := &p.blocks[i]
-		out[i] = link.Block{Name: fmt.Sprintf("%s:%d to %d", b.space, b.start, b.start+b.count-1), Points: len(b.members), Refused: !b.retry.IsZero()}
+		out[i] = link.Block{Name: fmt.Sprintf("%s:%d to %d", b.space, b.start, b.start+b.count-1), Points: len(b.members),
+			Refused: !b.retry.IsZero()}
 	}
 	return out
 }

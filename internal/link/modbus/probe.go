@@ -60,7 +60,8 @@ func Probe(ctx context.Context, d link.Driver, dev device.Device, space device.S
 	out := make([]Register, count)
 	for i, r := range regs {
 		a := device.Address{Space: space, Offset: uint16(start + i), Bit: device.NoBit}
-		out[i] = Register{Address: a.String(), Reference: a.Reference(), Hex: fmt.Sprintf("%04X", r), Unsigned: r, Signed: int16(r), Problem: problems[i], Double: map[string]string{}, Real: map[string]string{}}
+		out[i] = Register{Address: a.String(), Reference: a.Reference(), Hex: fmt.Sprintf("%04X", r), Unsigned: r, Signed: int16(r),
+			Problem: problems[i], Double: map[string]string{}, Real: map[string]string{}}
 		if space.IsBits() {
 			continue
 		}

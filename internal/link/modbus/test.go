@@ -58,8 +58,10 @@ func Explain(err error, dev device.Device) string {
 	case errors.Is(err, link.ErrForbidden):
 		return err.Error()
 	case errors.Is(err, link.ErrNoAnswer):
-		return fmt.Sprintf("%s took the connection, but unit %d gave no answer within %d ms: check the unit id and the time-out", dev.Host, dev.Unit, dev.Timeout)
-	case errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, syscall.ECONNRESET), errors.Is(err, syscall.EPIPE), errors.Is(err, net.ErrClosed):
+		return fmt.Sprintf("%s took the connection, but unit %d gave no answer within %d ms: check the unit id and the time-out", dev.Host,
+			dev.Unit, dev.Timeout)
+	case errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, syscall.ECONNRESET), errors.Is(err, syscall.EPIPE),
+		errors.Is(err, net.ErrClosed):
 		return fmt.Sprintf("%s closed the connection", dev.Host)
 	case errors.Is(err, context.DeadlineExceeded), isTimeout(err):
 		return fmt.Sprintf("no answer from %s within %d ms: check the host, the network and the firewall", dev.Host, dev.Timeout)

@@ -49,7 +49,8 @@ type topic struct {
 }
 
 // Protocol is what the hub needs to know of MQTT.
-var Protocol = link.Protocol{New: func(d device.Device, env link.Env, m *link.Meters) link.Driver { return New(d, env, m) }, Explain: Explain}
+var Protocol = link.Protocol{New: func(d device.Device, env link.Env, m *link.Meters) link.Driver { return New(d, env, m) },
+	Explain: Explain}
 
 // New returns a driver that is not connected yet.
 func New(d device.Device, env link.Env, m *link.Meters) *Driver {

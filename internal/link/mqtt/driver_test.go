@@ -37,7 +37,8 @@ func yardOn(t *testing.T, l net.Listener) (b *mochi.Server, d device.Device, sto
 	var once sync.Once
 	stop = func() { once.Do(func() { b.Close() }) }
 	t.Helper()
-	b, err := broker.Serve(l, new(auth.Hook), &auth.Options{Ledger: &auth.Ledger{Auth: auth.AuthRules{{Username: "ada", Password: "larch", Allow: true}, {Username: "", Allow: false}}, ACL: auth.ACLRules{{Username: "ada"}}}})
+	b, err := broker.Serve(l, new(auth.Hook), &auth.Options{Ledger: &auth.Ledger{Auth: auth.AuthRules{{Username: "ada", Password: "larch",
+		Allow: true}, {Username: "", Allow: false}}, ACL: auth.ACLRules{{Username: "ada"}}}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -63,7 +64,8 @@ func TestValuesWillAndWrites(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer drv.Close()
-	points := []link.Point{point("yard/weather|out.t", "REAL"), point("yard/weather|out.wet", "BOOL"), point("yard/weather|list[2]", "INT"), point("yard/weather|list[2]", "SINT"), point("yard/weather|out.gone", "REAL"),
+	points := []link.Point{point("yard/weather|out.t", "REAL"), point("yard/weather|out.wet", "BOOL"), point("yard/weather|list[2]", "INT"),
+		point("yard/weather|list[2]", "SINT"), point("yard/weather|out.gone", "REAL"),
 		point("yard/+/plain", "DINT"), point("yard/never", "REAL"), point("yard/sp|value", "REAL")}
 	p := drv.Plan(points, d)
 	out := make([]value.Value, len(points))
@@ -80,7 +82,8 @@ func TestValuesWillAndWrites(t *testing.T) {
 		t.Fatalf("not within 4 s: %s (%v)", what, out)
 	}
 	until("the retained value", func() bool { return out[0].Float() == 6.5 })
-	for i, want := range map[int]value.Quality{1: value.Good, 2: value.Good, 3: value.BadRange, 4: value.BadReported, 5: value.BadWaiting, 6: value.BadWaiting} {
+	for i, want := range map[int]value.Quality{1: value.Good, 2: value.Good, 3: value.BadRange, 4: value.BadReported, 5: value.BadWaiting,
+		6: value.BadWaiting} {
 		if out[i].Quality != want {
 			t.Errorf("%s as %s: %q, want %q", points[i].Text, points[i].Type, out[i].Quality.Reason(), want.Reason())
 		}

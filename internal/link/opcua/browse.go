@@ -55,7 +55,8 @@ func (d *Driver) browse(ctx context.Context, address string) ([]Item, error) {
 			if r.NodeID == nil || r.NodeID.NodeID == nil {
 				continue
 			}
-			it := Item{Address: r.NodeID.NodeID.String(), Name: r.BrowseName.Name, Variable: r.NodeClass == ua.NodeClassVariable, More: r.NodeClass == ua.NodeClassObject}
+			it := Item{Address: r.NodeID.NodeID.String(), Name: r.BrowseName.Name, Variable: r.NodeClass == ua.NodeClassVariable,
+				More: r.NodeClass == ua.NodeClassObject}
 			if it.Variable {
 				d.describe(ctx, &it, r.NodeID.NodeID)
 			}
@@ -124,7 +125,8 @@ func (d *Driver) inside(ctx context.Context, n node, address string) ([]Item, er
 	if list := reflect.ValueOf(content); list.Kind() == reflect.Slice && t.builtin != ua.TypeIDByteString {
 		for i := range min(list.Len(), maxItems) {
 			index := fmt.Sprintf("[%d]", i)
-			it := Item{Address: address + separator + index, Name: index, Variable: true, Type: tagType(t.builtin), Theirs: standardName(t.builtin), More: t.structure != nil}
+			it := Item{Address: address + separator + index, Name: index, Variable: true, Type: tagType(t.builtin),
+				Theirs: standardName(t.builtin), More: t.structure != nil}
 			if it.More {
 				it.Type = ""
 			}
@@ -144,7 +146,8 @@ func (d *Driver) inside(ctx context.Context, n node, address string) ([]Item, er
 		separator = "."
 	}
 	for _, f := range s.fields {
-		it := Item{Address: address + separator + f.name, Name: f.name, Variable: true, Type: tagType(f.builtin), Theirs: standardName(f.builtin), More: f.nested != nil || f.array}
+		it := Item{Address: address + separator + f.name, Name: f.name, Variable: true, Type: tagType(f.builtin),
+			Theirs: standardName(f.builtin), More: f.nested != nil || f.array}
 		if it.More {
 			it.Type = ""
 		} else if raw, top := d.body(content); top != nil {
@@ -178,8 +181,10 @@ func (s *structure) below(way []device.Member) *structure {
 func standardName(t ua.TypeID) string { return strings.TrimPrefix(t.String(), "TypeID") }
 
 func tagType(t ua.TypeID) string {
-	k := map[ua.TypeID]value.Kind{ua.TypeIDBoolean: value.BOOL, ua.TypeIDSByte: value.SINT, ua.TypeIDByte: value.USINT, ua.TypeIDInt16: value.INT, ua.TypeIDUint16: value.UINT,
-		ua.TypeIDInt32: value.DINT, ua.TypeIDUint32: value.UDINT, ua.TypeIDInt64: value.LINT, ua.TypeIDUint64: value.ULINT, ua.TypeIDFloat: value.REAL, ua.TypeIDDouble: value.LREAL}[t]
+	k := map[ua.TypeID]value.Kind{ua.TypeIDBoolean: value.BOOL, ua.TypeIDSByte: value.SINT, ua.TypeIDByte: value.USINT,
+		ua.TypeIDInt16: value.INT, ua.TypeIDUint16: value.UINT,
+		ua.TypeIDInt32: value.DINT, ua.TypeIDUint32: value.UDINT, ua.TypeIDInt64: value.LINT, ua.TypeIDUint64: value.ULINT,
+		ua.TypeIDFloat: value.REAL, ua.TypeIDDouble: value.LREAL}[t]
 	if k != value.None {
 		return k.String()
 	}
@@ -191,11 +196,14 @@ func tagType(t ua.TypeID) string {
 }
 
 // references follows references of a type from a node.
-func (d *Driver) references(ctx context.Context, n *ua.NodeID, way ua.BrowseDirection, typ uint32, classes ua.NodeClass) ([]*ua.ReferenceDescription, error) {
+func (d *Driver) references(ctx context.Context, n *ua.NodeID, way ua.BrowseDirection, typ uint32,
+	classes ua.NodeClass) ([]*ua.ReferenceDescription, error) {
 	var out []*ua.ReferenceDescription
 	err := d.timed(ctx, func(ctx context.Context) error {
-		res, err := d.client.Browse(ctx, &ua.BrowseRequest{View: &ua.ViewDescription{ViewID: ua.NewTwoByteNodeID(0), Timestamp: time.Time{}}, NodesToBrowse: []*ua.BrowseDescription{{
-			NodeID: n, BrowseDirection: way, ReferenceTypeID: ua.NewNumericNodeID(0, typ), IncludeSubtypes: true, NodeClassMask: uint32(classes), ResultMask: uint32(ua.BrowseResultMaskAll)}}})
+		res, err := d.client.Browse(ctx, &ua.BrowseRequest{View: &ua.ViewDescription{ViewID: ua.NewTwoByteNodeID(0), Timestamp: time.Time{}},
+			NodesToBrowse: []*ua.BrowseDescription{{
+				NodeID: n, BrowseDirection: way, ReferenceTypeID: ua.NewNumericNodeID(0, typ), IncludeSubtypes: true, NodeClassMask: uint32(classes),
+				ResultMask: uint32(ua.BrowseResultMaskAll)}}})
 		for err == nil && len(res.Results) == 1 {
 			r := res.Results[0]
 			if r.StatusCode != ua.StatusOK {

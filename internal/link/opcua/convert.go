@@ -45,7 +45,8 @@ func quality(s ua.StatusCode) value.Quality {
 		return value.UncertainDevice
 	}
 	switch s {
-	case ua.StatusBadNodeIDUnknown, ua.StatusBadNodeIDInvalid, ua.StatusBadNotReadable, ua.StatusBadUserAccessDenied, ua.StatusBadAttributeIDInvalid, ua.StatusBadIndexRangeNoData:
+	case ua.StatusBadNodeIDUnknown, ua.StatusBadNodeIDInvalid, ua.StatusBadNotReadable, ua.StatusBadUserAccessDenied,
+		ua.StatusBadAttributeIDInvalid, ua.StatusBadIndexRangeNoData:
 		return value.BadRefused
 	case ua.StatusBadWaitingForInitialData:
 		return value.BadWaiting

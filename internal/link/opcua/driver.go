@@ -38,7 +38,8 @@ type Driver struct {
 }
 
 // Protocol is what the hub needs to know of OPC UA.
-var Protocol = link.Protocol{New: func(d device.Device, env link.Env, m *link.Meters) link.Driver { return New(d, env, m) }, Explain: Explain}
+var Protocol = link.Protocol{New: func(d device.Device, env link.Env, m *link.Meters) link.Driver { return New(d, env, m) },
+	Explain: Explain}
 
 // New returns a driver that is not connected yet.
 func New(d device.Device, env link.Env, m *link.Meters) *Driver {
@@ -58,7 +59,8 @@ func (d *Driver) Connect(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	options = append(options, opcua.AutoReconnect(false), opcua.ApplicationName("Ready Rail"), opcua.ApplicationURI(applicationURI), opcua.ProductURI("urn:ready-rail"),
+	options = append(options, opcua.AutoReconnect(false), opcua.ApplicationName("Ready Rail"), opcua.ApplicationURI(applicationURI),
+		opcua.ProductURI("urn:ready-rail"),
 		opcua.SessionName("Ready Rail"), opcua.RequestTimeout(timeoutOf(d.dev)), opcua.DialTimeout(timeoutOf(d.dev)))
 	c, err := opcua.NewClient(d.dev.Address(), options...)
 	if err != nil {
@@ -132,7 +134,8 @@ func (d *Driver) alive(ctx context.Context) error {
 func (d *Driver) read(ctx context.Context, node *ua.NodeID, attribute ua.AttributeID) (*ua.DataValue, error) {
 	var out *ua.DataValue
 	err := d.timed(ctx, func(ctx context.Context) error {
-		res, err := d.client.Read(ctx, &ua.ReadRequest{TimestampsToReturn: ua.TimestampsToReturnBoth, NodesToRead: []*ua.ReadValueID{{NodeID: node, AttributeID: attribute, DataEncoding: &ua.QualifiedName{}}}})
+		res, err := d.client.Read(ctx, &ua.ReadRequest{TimestampsToReturn: ua.TimestampsToReturnBoth,
+			NodesToRead: []*ua.ReadValueID{{NodeID: node, AttributeID: attribute, DataEncoding: &ua.QualifiedName{}}}})
 		if err != nil {
 			return err
 		}

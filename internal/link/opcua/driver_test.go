@@ -54,8 +54,10 @@ func connect(t *testing.T, d device.Device) *Driver {
 func TestSubscribeWriteAndStatus(t *testing.T) {
 	d := meter(t)
 	drv := connect(t, d)
-	points := []link.Point{point("ns=1;s=Meter.Power", "LREAL"), point("ns=1;s=Meter.Stable", "BOOL"), point("ns=1;s=Meter.Phases|[2]", "REAL"), point("ns=1;s=Meter.Tare", "LREAL"),
-		point("ns=1;s=Meter.Nothing", "LREAL"), point("ns=1;s=Meter.Power", "BOOL"), point("ns=1;s=Meter.Phases|[9]", "REAL"), point("ns=1;s=Meter.Power", "STRING(80)")}
+	points := []link.Point{point("ns=1;s=Meter.Power", "LREAL"), point("ns=1;s=Meter.Stable", "BOOL"),
+		point("ns=1;s=Meter.Phases|[2]", "REAL"), point("ns=1;s=Meter.Tare", "LREAL"),
+		point("ns=1;s=Meter.Nothing", "LREAL"), point("ns=1;s=Meter.Power", "BOOL"), point("ns=1;s=Meter.Phases|[9]", "REAL"),
+		point("ns=1;s=Meter.Power", "STRING(80)")}
 	p := drv.Plan(points, d)
 	defer p.Close()
 	out := make([]value.Value, len(points))
@@ -73,7 +75,8 @@ func TestSubscribeWriteAndStatus(t *testing.T) {
 	if f := out[0].Float(); f <= 0 || f > 200 {
 		t.Errorf("power %v %v at %d", f, out[0].Quality, out[0].Nanos())
 	}
-	for i, want := range map[int]value.Quality{1: value.Good, 2: value.Good, 3: value.Good, 4: value.BadRefused, 5: value.BadRefused, 6: value.BadRefused, 7: value.Good} {
+	for i, want := range map[int]value.Quality{1: value.Good, 2: value.Good, 3: value.Good, 4: value.BadRefused, 5: value.BadRefused,
+		6: value.BadRefused, 7: value.Good} {
 		if out[i].Quality != want {
 			t.Errorf("%s as %s: %v, want %v", points[i].Text, points[i].Type, out[i].Quality.Reason(), want.Reason())
 		}
@@ -164,8 +167,10 @@ func TestEndpointsAndTrust(t *testing.T) {
 }
 
 func TestStatusCodesBecomeQuality(t *testing.T) {
-	for code, want := range map[ua.StatusCode]value.Quality{ua.StatusOK: value.Good, ua.StatusUncertain: value.UncertainDevice, ua.StatusUncertainLastUsableValue: value.UncertainDevice,
-		ua.StatusBadNoCommunication: value.BadGone, ua.StatusBadSensorFailure: value.BadReported, ua.StatusBadNodeIDUnknown: value.BadRefused} {
+	for code, want := range map[ua.StatusCode]value.Quality{ua.StatusOK: value.Good, ua.StatusUncertain: value.UncertainDevice,
+		ua.StatusUncertainLastUsableValue: value.UncertainDevice,
+		ua.StatusBadNoCommunication:       value.BadGone, ua.StatusBadSensorFailure: value.BadReported,
+		ua.StatusBadNodeIDUnknown: value.BadRefused} {
 		if got := quality(code); got != want {
 			t.Errorf("0x%08X: %s, want %s", uint32(code), got.Reason(), want.Reason())
 		}
@@ -176,7 +181,8 @@ func TestStatusCodesBecomeQuality(t *testing.T) {
 // out: a text, an array of numbers, a nested structure, an optional field.
 func TestMembersOfStructures(t *testing.T) {
 	probe := &structure{fields: []field{{name: "Value", builtin: ua.TypeIDDouble}, {name: "Good", builtin: ua.TypeIDBoolean}}}
-	load := &structure{optional: true, fields: []field{{name: "Name", builtin: ua.TypeIDString}, {name: "Missing", builtin: ua.TypeIDInt32, optional: true}, {name: "Extra", builtin: ua.TypeIDInt16, optional: true},
+	load := &structure{optional: true, fields: []field{{name: "Name", builtin: ua.TypeIDString},
+		{name: "Missing", builtin: ua.TypeIDInt32, optional: true}, {name: "Extra", builtin: ua.TypeIDInt16, optional: true},
 		{name: "Weights", builtin: ua.TypeIDInt32, array: true}, {name: "Probe", nested: probe}, {name: "Probes", nested: probe, array: true}}}
 	b := ua.NewBuffer(nil)
 	b.WriteUint32(0b10)
@@ -193,7 +199,8 @@ func TestMembersOfStructures(t *testing.T) {
 		b.WriteFloat64(f)
 		b.WriteBool(false)
 	}
-	for way, want := range map[string]any{"Name": "L-2611", "Extra": int16(-7), "Weights[2]": int32(30), "Probe.Value": 12.5, "Probe.Good": true, "Probes[1].Value": 2.5} {
+	for way, want := range map[string]any{"Name": "L-2611", "Extra": int16(-7), "Weights[2]": int32(30), "Probe.Value": 12.5,
+		"Probe.Good": true, "Probes[1].Value": 2.5} {
 		m, _ := device.SplitMembers(way)
 		if got, _, err := load.find(b.Bytes(), m); err != nil || got != want {
 			t.Errorf("%s: %v, %v; want %v", way, got, err, want)
@@ -214,7 +221,8 @@ func TestMembersOfStructures(t *testing.T) {
 }
 
 func FuzzStructure(f *testing.F) {
-	s := &structure{optional: true, fields: []field{{name: "A", builtin: ua.TypeIDString}, {name: "B", builtin: ua.TypeIDInt32, array: true}, {name: "C", builtin: ua.TypeIDVariant, optional: true}, {name: "D", builtin: ua.TypeIDDouble}}}
+	s := &structure{optional: true, fields: []field{{name: "A", builtin: ua.TypeIDString}, {name: "B", builtin: ua.TypeIDInt32, array: true},
+		{name: "C", builtin: ua.TypeIDVariant, optional: true}, {name: "D", builtin: ua.TypeIDDouble}}}
 	f.Add([]byte{1, 0, 0, 0, 255, 255, 255, 255})
 	f.Fuzz(func(t *testing.T, b []byte) {
 		s.find(b, []device.Member{{Name: "D"}})

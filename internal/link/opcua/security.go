@@ -133,7 +133,8 @@ func (d *Driver) endpoints(ctx context.Context) ([]Endpoint, error) {
 func discover(ctx context.Context, dev device.Device) ([]*ua.EndpointDescription, error) {
 	ctx, cancel := context.WithTimeout(ctx, timeoutOf(dev))
 	defer cancel()
-	return opcua.GetEndpoints(ctx, dev.Address(), opcua.DialTimeout(timeoutOf(dev)), opcua.RequestTimeout(timeoutOf(dev)), opcua.AutoReconnect(false))
+	return opcua.GetEndpoints(ctx, dev.Address(), opcua.DialTimeout(timeoutOf(dev)), opcua.RequestTimeout(timeoutOf(dev)),
+		opcua.AutoReconnect(false))
 }
 
 func policyName(uri string) string {
@@ -141,7 +142,8 @@ func policyName(uri string) string {
 }
 
 func modeName(m ua.MessageSecurityMode) string {
-	return map[ua.MessageSecurityMode]string{ua.MessageSecurityModeNone: "none", ua.MessageSecurityModeSign: "sign", ua.MessageSecurityModeSignAndEncrypt: "encrypt"}[m]
+	return map[ua.MessageSecurityMode]string{ua.MessageSecurityModeNone: "none", ua.MessageSecurityModeSign: "sign",
+		ua.MessageSecurityModeSignAndEncrypt: "encrypt"}[m]
 }
 
 // security chooses the endpoint that the device's settings ask for and makes
@@ -162,7 +164,8 @@ func (d *Driver) security(ctx context.Context) ([]opcua.Option, error) {
 		}
 	}
 	if chosen == nil {
-		return nil, fmt.Errorf("the server offers no endpoint with policy %s and mode %s: ask for its endpoints and choose one", d.dev.Policy(), d.dev.SecurityMode())
+		return nil, fmt.Errorf("the server offers no endpoint with policy %s and mode %s: ask for its endpoints and choose one", d.dev.Policy(),
+			d.dev.SecurityMode())
 	}
 	secure := d.dev.SecurityMode() != "none"
 	if secure {
@@ -237,12 +240,15 @@ func NewApplicationCertificate(now time.Time) (certificate, key []byte, err erro
 	if err != nil {
 		return nil, nil, err
 	}
-	t := &x509.Certificate{SerialNumber: serial, Subject: pkix.Name{CommonName: "Ready Rail"}, URIs: []*url.URL{uri}, NotBefore: now.Add(-time.Hour), NotAfter: now.AddDate(10, 0, 0),
-		KeyUsage:    x509.KeyUsageDigitalSignature | x509.KeyUsageContentCommitment | x509.KeyUsageKeyEncipherment | x509.KeyUsageDataEncipherment | x509.KeyUsageCertSign,
+	t := &x509.Certificate{SerialNumber: serial, Subject: pkix.Name{CommonName: "Ready Rail"}, URIs: []*url.URL{uri},
+		NotBefore: now.Add(-time.Hour), NotAfter: now.AddDate(10, 0, 0),
+		KeyUsage:    x509.KeyUsageDigitalSignature | x509.KeyUsageContentCommitment | x509.KeyUsageKeyEncipherment |
+			x509.KeyUsageDataEncipherment | x509.KeyUsageCertSign,
 		ExtKeyUsage: []x509.ExtKeyUsage{x509.ExtKeyUsageClientAuth}, BasicConstraintsValid: true, IsCA: true}
 	der, err := x509.CreateCertificate(rand.Reader, t, t, &k.PublicKey, k)
 	if err != nil {
 		return nil, nil, err
 	}
-	return pem.EncodeToMemory(&pem.Block{Type: "CERTIFICATE", Bytes: der}), pem.EncodeToMemory(&pem.Block{Type: "RSA PRIVATE KEY", Bytes: x509.MarshalPKCS1PrivateKey(k)}), nil
+	return pem.EncodeToMemory(&pem.Block{Type: "CERTIFICATE", Bytes: der}),
+		pem.EncodeToMemory(&pem.Block{Type: "RSA PRIVATE KEY", Bytes: x509.MarshalPKCS1PrivateKey(k)}), nil
 }

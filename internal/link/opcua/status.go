@@ -55,7 +55,8 @@ func (d *Driver) status(ctx context.Context) (ServerStatus, error) {
 	}
 	ask := &ua.ReadRequest{TimestampsToReturn: ua.TimestampsToReturnNeither}
 	for _, x := range into {
-		ask.NodesToRead = append(ask.NodesToRead, &ua.ReadValueID{NodeID: ua.NewNumericNodeID(0, x.node), AttributeID: ua.AttributeIDValue, DataEncoding: &ua.QualifiedName{}})
+		ask.NodesToRead = append(ask.NodesToRead, &ua.ReadValueID{NodeID: ua.NewNumericNodeID(0, x.node), AttributeID: ua.AttributeIDValue,
+			DataEncoding: &ua.QualifiedName{}})
 	}
 	err := d.timed(ctx, func(ctx context.Context) error {
 		res, err := d.client.Read(ctx, ask)
