@@ -166,6 +166,6 @@ func engines() ([]Figure, error) {
 	bare := float64(changes) / time.Since(start).Seconds()
 	return []Figure{
 		ratio("engine/change", "ns", 1e9/ours, 1e9/bare, 15),
-		above("engine/changes", "M/s", ours/1e6, 3),
+		above("engine/changes", "M/s", ours/1e6, 8),
 	}, nil
 }

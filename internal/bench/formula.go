@@ -103,14 +103,14 @@ func formulas() ([]Figure, error) {
 			return nil, fmt.Errorf("%s has quality %v", c.text, last.Quality)
 		}
 		plain := perCall(func(n int) { callPlain(c.plain, cells, n) })
-		f := ratio("formula/"+c.name, "ns", nanos(ours), nanos(plain), 10)
+		f := ratio("formula/"+c.name, "ns", nanos(ours), nanos(plain), 6)
 		out = append(out, f)
 		worst = math.Max(worst, f.Ratio)
 		if a := float64(after.Mallocs-before.Mallocs) / 10000; a > 0.01 {
 			out = append(out, below("formula/"+c.name+"/allocations", "each", a, 0))
 		}
 	}
-	return append(out, below("formula/worst", "×", worst, 10)), nil
+	return append(out, below("formula/worst", "×", worst, 6)), nil
 }
 
 // callPlain calls a closure n times and keeps its results, so that no call can

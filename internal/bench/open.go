@@ -113,7 +113,7 @@ func opens() ([]Figure, error) {
 		return nil, fmt.Errorf("the check said nothing of a project whose device is switched off")
 	}
 	toMs := func(d time.Duration) float64 { return float64(d.Microseconds()) / 1000 }
-	return []Figure{ratio("open/50,000 tags, 200 screens", "ms", toMs(open), toMs(rows), 2),
+	return []Figure{ratio("open/50,000 tags, 200 screens", "ms", toMs(open), toMs(rows), 3),
 		below("open/full check", "ms", toMs(check), 3000), below("open/check of the same revision", "ms", toMs(again), 1)}, nil
 }
 

@@ -124,7 +124,7 @@ func scenes() ([]Figure, error) {
 		name   string
 		screen func(i int) string
 		atMost float64
-	}{{"one screen", func(int) string { return "s0" }, 1.5}, {"50 screens", func(i int) string { return fmt.Sprintf("s%d", i) }, 4}} {
+	}{{"one screen", func(int) string { return "s0" }, 1.2}, {"50 screens", func(i int) string { return fmt.Sprintf("s%d", i) }, 3}} {
 		r, err := look(web.Addr().String(), cookie, c.screen)
 		if err != nil {
 			return nil, err
@@ -135,7 +135,7 @@ func scenes() ([]Figure, error) {
 		}
 		name := "scene/" + c.name
 		out = append(out, ratio(name+"/processor", "ms/s", ms(r.cpu), ms(bare+idle), c.atMost),
-			below(name+"/change to frame p95", "ms", r.p95, 60),
+			below(name+"/change to frame p95", "ms", r.p95, 30),
 			above(name+"/frames", "Hz", float64(r.writes)/sceneTime.Seconds()/viewers, 9))
 	}
 	return append(out, Figure{Name: "scene/polling alone", Value: ms(idle), Unit: "ms/s", Goal: "counted on both sides", Met: true}), nil

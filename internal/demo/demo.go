@@ -22,6 +22,7 @@ import (
 	"readyrail/internal/exchange"
 	"readyrail/internal/host"
 	"readyrail/internal/plant"
+	"readyrail/internal/record"
 )
 
 //go:embed tags.csv
@@ -302,7 +303,7 @@ func Fill(ctx context.Context, h *host.Host, at plant.Addresses, withPast bool) 
 	if err != nil {
 		return fmt.Errorf("the demo project: %w", err)
 	}
-	var before host.Past
+	var before record.Past
 	if withPast {
 		if before, err = past(content, time.Now()); err != nil {
 			return fmt.Errorf("the demo's past: %w", err)

@@ -12,7 +12,7 @@ import (
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/value"
 	"readyrail/internal/engine"
-	"readyrail/internal/host"
+	"readyrail/internal/record"
 	"readyrail/internal/store"
 )
 
@@ -26,7 +26,7 @@ const (
 
 // past makes the week up: the course of every signal that has an alarm, and in
 // the journal what the alarms' own rules make of it. It is the same each time.
-func past(p *project.Project, now time.Time) (host.Past, error) {
+func past(p *project.Project, now time.Time) (record.Past, error) {
 	end := now.Add(-pastEnds)
 	w := &week{p: p, from: end.AddDate(0, 0, -pastDays), to: end, random: rand.New(rand.NewPCG(11, 23)), course: engine.Course{}}
 	w.chambers()
@@ -140,8 +140,8 @@ func (w *week) breaks(path string, from, to time.Time) {
 }
 
 // write plays the courses through the alarms and writes what comes of it.
-func (w *week) write() (host.Past, error) {
-	var out host.Past
+func (w *week) write() (record.Past, error) {
+	var out record.Past
 	recorded := w.p.Recorded()
 	for _, id := range project.SortedKeys(w.course) {
 		list := w.course[id]

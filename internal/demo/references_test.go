@@ -117,6 +117,30 @@ func TestWhatIsDeletedIsMissed(t *testing.T) {
 	}
 }
 
+// TestAProjectOpensWhateverItsDevicesBecame gives a device another protocol, so
+// that the addresses of its tags are none there: the check says so, and the
+// project is read again all the same.
+func TestAProjectOpensWhateverItsDevicesBecame(t *testing.T) {
+	p := yard(t)
+	for id, protocol := range map[string]string{"d-kiln": "opcua", "d-weather": "modbus-tcp"} {
+		q, _, err := p.Edit([]project.Op{{Kind: project.KindDevice, ID: id, Path: "/protocol", Value: json.RawMessage(`"` + protocol + `"`)},
+			{Kind: project.KindDevice, ID: id, Path: "/order", Value: json.RawMessage(`"ABCD"`)},
+			{Kind: project.KindDevice, ID: id, Path: "/maxBlock", Value: json.RawMessage("100")}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		again, err := project.Load(q.Entities())
+		if err != nil {
+			t.Fatalf("with %s over %s the project does not open: %v", id, protocol, err)
+		}
+		for _, version := range []*project.Project{q, again} {
+			if !slices.ContainsFunc(version.Findings(), func(f project.Finding) bool { return f.Rule == "tag.address" }) {
+				t.Errorf("nobody is told that the addresses of %s are none over %s", id, protocol)
+			}
+		}
+	}
+}
+
 // missed tells whether the check has something to say of one of the users.
 func missed(p *project.Project, users []project.Use) bool {
 	return slices.ContainsFunc(p.Findings(), func(f project.Finding) bool {

@@ -4,6 +4,7 @@
 package engine
 
 import (
+	"slices"
 	"time"
 
 	"readyrail/internal/core/device"
@@ -165,18 +166,29 @@ func Compile(p *project.Project, prev *Program, o Options) *Program {
 		next.specs[slot] = n
 	}
 	if len(next.slots) < len(p.Tags) {
+		next.specs = slices.Grow(next.specs, len(p.Tags)-len(next.slots))
+		fresh := make([]*tag.Tag, 0, cap(next.specs)-len(next.specs))
+		first := len(next.specs)
 		// By path, as neighbours in the plant are often read together.
 		for _, id := range p.SortedTags() {
 			if _, ok := next.slots[id]; ok {
 				continue
 			}
 			t := p.Tags[id]
-			next.slots[id] = int32(len(next.specs))
-			next.specs = append(next.specs, newSpec(p, t, o))
-			changed[id] = true
+			next.slots[id] = int32(first + len(fresh))
+			fresh = append(fresh, t)
+			if prev != nil {
+				changed[id] = true
+			}
 			next.links = next.links || t.Source == tag.Device
 			computed = computed || t.Source == tag.Computed
 		}
+		next.specs = append(next.specs, make([]*spec, len(fresh))...)
+		project.InShares(len(fresh), func(from, to int) {
+			for i := from; i < to; i++ {
+				next.specs[first+i] = newSpec(p, fresh[i], o)
+			}
+		})
 	}
 	if prev != nil && !computed && len(changed) == 0 {
 		next.order, next.dependents = prev.order, prev.dependents
@@ -318,17 +330,23 @@ func zero(k value.Kind) value.Value {
 
 func (p *Program) compileFormulas(proj *project.Project, changed map[string]bool) {
 	scope := p.scope(proj)
+	var slots []int
 	for i, s := range p.specs {
-		if s == nil || s.tag.Source != tag.Computed {
-			continue
+		if s != nil && s.tag.Source == tag.Computed && (s.program == nil || refersTo(s.tag.Formula, changed)) {
+			slots = append(slots, i)
 		}
-		if s.program != nil && !refersTo(s.tag.Formula, changed) {
-			continue
+	}
+	made := make([]*spec, len(slots))
+	project.InShares(len(slots), func(from, to int) {
+		for i := from; i < to; i++ {
+			n := *p.specs[slots[i]]
+			prog, err := formula.Compile(n.tag.Formula, scope)
+			n.program, n.broken = prog, err != nil
+			made[i] = &n
 		}
-		n := *s
-		prog, err := formula.Compile(s.tag.Formula, scope)
-		n.program, n.broken = prog, err != nil
-		p.specs[i] = &n
+	})
+	for i, slot := range slots {
+		p.specs[slot] = made[i]
 	}
 }
 

@@ -228,7 +228,7 @@ func (p *Project) ActOnAlarms(ctx context.Context, who Actor, act AlarmAct) (don
 			}
 		}
 	})
-	return done, p.journal.flush(true) == nil, nil
+	return done, p.records.Journal.Flush(true) == nil, nil
 }
 
 // alarmNews tells the desks that alarms changed, at most four times a second.
@@ -246,7 +246,6 @@ const alarmNewsEvery = 250 * time.Millisecond
 
 // alarmState is a project's share of alarms.
 type alarmState struct {
-	journal    *journal
 	alarmsTold atomic.Bool
 	// screenErrors is when a browser last told of an error, in nanoseconds.
 	screenErrors atomic.Int64

@@ -18,6 +18,7 @@ import (
 	"readyrail/internal/core/project"
 	"readyrail/internal/engine"
 	"readyrail/internal/host"
+	"readyrail/internal/record"
 	"readyrail/internal/store"
 )
 
@@ -239,8 +240,8 @@ func TestWhatOtherSettingsWouldHaveDone(t *testing.T) {
 		s.until("the set point is "+v, func() bool { return s.p.ReadTags(host.Release, []string{s.id("Kiln1.DryBulbSP")})[0].Value.Text() == v })
 		time.Sleep(2 * engine.TickEvery) // what comes and goes within a tick is not recorded
 	}
-	proposal := host.Proposal{Hours: 1, Cure: true, Set: map[string]json.RawMessage{"limit": json.RawMessage(`"73"`)}}
-	var got *host.Played
+	proposal := record.Proposal{Hours: 1, Cure: true, Set: map[string]json.RawMessage{"limit": json.RawMessage(`"73"`)}}
+	var got *record.Played
 	s.until("everything is recorded", func() bool {
 		var err error
 		if got, err = s.p.WhatIf(ctx, "a-test", proposal); err != nil {
@@ -251,7 +252,7 @@ func TestWhatOtherSettingsWouldHaveDone(t *testing.T) {
 	if got.Proposed.Count != 1 || got.Limit == nil || *got.Limit != 73 || got.Since == 0 {
 		t.Errorf("%+v", got)
 	}
-	if _, err := s.p.WhatIf(ctx, "a-test", host.Proposal{Hours: 1,
+	if _, err := s.p.WhatIf(ctx, "a-test", record.Proposal{Hours: 1,
 		Set: map[string]json.RawMessage{"deadband": json.RawMessage(`-1`)}}); err == nil {
 		t.Error("a deadband below 0 was played")
 	}

@@ -19,17 +19,15 @@ func (p *Project) CloseJournal(ctx context.Context, who Actor, reason string) (s
 	if reason = strings.TrimSpace(reason); reason == "" {
 		return store.Archive{}, refused("say why the journal is closed")
 	}
-	p.journal.flush(true)
 	now := time.Now()
 	first := store.Entry{At: now.UnixNano(), Kind: store.SystemEntry, What: audit.JournalEnd, Priority: -1, Person: who.Name,
 		Panel: who.Panel, Reason: reason}
-	a, err := p.journal.store.Archive(ctx, now, who.Name, reason, first)
+	a, err := p.records.Journal.End(ctx, now, who.Name, reason, first)
 	if err != nil {
 		return a, err
 	}
-	p.journal.sweep()
-	_, err = p.audit.Append(ctx, audit.Record{At: now.UnixNano(), What: audit.JournalEnd, Person: who.ID, Name: who.Name, Panel: who.Panel,
-		New: a.File + " " + a.Hash, Reason: reason})
+	_, err = p.records.Trail.Append(ctx, audit.Record{At: now.UnixNano(), What: audit.JournalEnd, Person: who.ID, Name: who.Name,
+		Panel: who.Panel, New: a.File + " " + a.Hash, Reason: reason})
 	p.alarmNews()
 	return a, err
 }
@@ -39,7 +37,7 @@ func (p *Project) JournalArchives(ctx context.Context, who Actor) ([]store.Archi
 	if err := p.Require(ctx, who, access.Archive, ""); err != nil {
 		return nil, err
 	}
-	return p.journal.store.Archives(ctx)
+	return p.records.Journal.Archives(ctx)
 }
 
 // JournalArchive reads an archive's file. One that is no longer as it was
@@ -48,7 +46,7 @@ func (p *Project) JournalArchive(ctx context.Context, who Actor, id int64) (stor
 	if err := p.Require(ctx, who, access.Archive, ""); err != nil {
 		return store.Archive{}, nil, err
 	}
-	a, data, whole, err := p.journal.store.OpenArchive(ctx, id)
+	a, data, whole, err := p.records.Journal.Archive(ctx, id)
 	if err == nil && !whole {
 		err = refused("%s is not as it was sealed: its hash differs from the one in the audit trail", a.File)
 	}

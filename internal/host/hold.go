@@ -145,7 +145,7 @@ func (p *Project) heldTag(ctx context.Context, who Actor, id string) (*tag.Tag, 
 }
 
 func (p *Project) recordHold(ctx context.Context, who Actor, what string, t *tag.Tag, path, old, now, reason string) error {
-	_, err := p.audit.Append(context.WithoutCancel(ctx),
+	_, err := p.records.Trail.Append(context.WithoutCancel(ctx),
 		audit.Record{At: time.Now().UnixNano(), What: what, Person: who.ID, Name: who.Name, Panel: who.Panel, Tag: t.ID, Path: path, Old: old,
 			New: now, Reason: reason})
 	return err

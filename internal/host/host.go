@@ -23,6 +23,7 @@ import (
 	"readyrail/internal/core/project"
 	"readyrail/internal/door"
 	"readyrail/internal/link"
+	"readyrail/internal/record"
 	"readyrail/internal/store"
 )
 
@@ -158,7 +159,7 @@ func (h *Host) open(o Options) (err error) {
 	}
 	for _, e := range entries {
 		if e.IsDir() {
-			if _, err := h.openProject(e.Name(), nil, Past{}); err != nil {
+			if _, err := h.openProject(e.Name(), nil, record.Past{}); err != nil {
 				h.log.Error("a project could not be opened", "project", e.Name(), "error", err)
 				h.broken = append(h.broken, Broken{e.Name(), err.Error()})
 			}
@@ -288,17 +289,11 @@ func (h *Host) Projects() []*Project {
 
 // CreateProject makes a project from a first version; only the owner may.
 func (h *Host) CreateProject(ctx context.Context, who Actor, id string, first *project.Project) (*Project, error) {
-	return h.CreateProjectWith(ctx, who, id, first, Past{})
-}
-
-// Past is what a new project has of a time before it.
-type Past struct {
-	Entries []store.Entry // of the journal, in order
-	Samples []store.TagSample
+	return h.CreateProjectWith(ctx, who, id, first, record.Past{})
 }
 
 // CreateProjectWith is CreateProject for one that has a past.
-func (h *Host) CreateProjectWith(ctx context.Context, who Actor, id string, first *project.Project, past Past) (*Project, error) {
+func (h *Host) CreateProjectWith(ctx context.Context, who Actor, id string, first *project.Project, past record.Past) (*Project, error) {
 	if !who.Owner && !who.Server {
 		return nil, errManages
 	}

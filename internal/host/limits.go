@@ -118,7 +118,7 @@ func (p *Project) SetAlarmLimit(ctx context.Context, who Actor, id string, limit
 	}
 	now := time.Now().UnixNano()
 	path, _ := plain.Path(a.Tag)
-	if _, err := p.audit.Append(ctx, audit.Record{At: now, What: audit.LimitSet, Person: who.ID, Name: who.Name, Panel: who.Panel,
+	if _, err := p.records.Trail.Append(ctx, audit.Record{At: now, What: audit.LimitSet, Person: who.ID, Name: who.Name, Panel: who.Panel,
 		Element: a.Name, Path: path, Old: running.Alarms[id].Limit, New: text, Reason: reason}); err != nil {
 		return err
 	}

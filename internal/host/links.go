@@ -47,16 +47,35 @@ func (p *Project) subscribe(name Program, version *project.Project, program *eng
 		}
 	}
 	// In the order of paths, so that what did not change is asked for alike.
-	for _, id := range version.SortedTags() {
-		t := version.Tags[id]
-		ds := by[t.Device]
-		if t.Source != tag.Device || ds == nil {
-			continue
+	ids := version.SortedTags()
+	asked := make([]*link.Subscription, len(ids))
+	project.InShares(len(ids), func(from, to int) {
+		for i := from; i < to; i++ {
+			t := version.Tags[ids[i]]
+			ds := by[t.Device]
+			if t.Source != tag.Device || ds == nil {
+				continue
+			}
+			slot, ok := program.Slot(t.ID)
+			pt, fits := point(&ds.Device, t)
+			if ok && fits && !resting[slot] {
+				asked[i] = &link.Subscription{Handle: slot, Point: pt, Every: ds.Device.PollEvery(t)}
+			}
 		}
-		slot, ok := program.Slot(id)
-		pt, fits := point(&ds.Device, t)
-		if ok && fits && !resting[slot] {
-			ds.Subscriptions = append(ds.Subscriptions, link.Subscription{Handle: slot, Point: pt, Every: ds.Device.PollEvery(t)})
+	})
+	many := map[string]int{}
+	for i, s := range asked {
+		if s != nil {
+			many[version.Tags[ids[i]].Device]++
+		}
+	}
+	for id, ds := range by {
+		ds.Subscriptions = make([]link.Subscription, 0, many[id])
+	}
+	for i, s := range asked {
+		if s != nil {
+			ds := by[version.Tags[ids[i]].Device]
+			ds.Subscriptions = append(ds.Subscriptions, *s)
 		}
 	}
 	var list []link.DeviceSubscriptions

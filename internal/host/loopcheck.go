@@ -129,7 +129,7 @@ func (p *Project) Prove(ctx context.Context, who Actor, ids []string, result, no
 		if shown == "" {
 			shown = Untested
 		}
-		if _, err := p.audit.Append(context.WithoutCancel(ctx),
+		if _, err := p.records.Trail.Append(context.WithoutCancel(ctx),
 			audit.Record{At: c.At, What: audit.Proof, Person: who.ID, Name: who.Name, Panel: who.Panel, Tag: id, Path: path, Old: c.Seen,
 				New: shown, Reason: note}); err != nil {
 			return err

@@ -71,7 +71,7 @@ func (p *Project) mindSlow(now time.Time) {
 	p.keepRetained()
 	p.door.Settle(context.Background())
 	p.tellUnrecorded()
-	if err := p.audit.SealEnd(context.Background()); err != nil {
+	if err := p.records.Trail.SealEnd(context.Background()); err != nil {
 		p.host.log.Warn("the end of the trail is not sealed", "project", p.id, "error", err)
 	}
 	p.fold()
@@ -81,8 +81,9 @@ func (p *Project) mindSlow(now time.Time) {
 
 // fold folds the logs of writes in while nobody waits for it.
 func (p *Project) fold() {
-	for name, fold := range map[string]func(context.Context) error{"audit": p.audit.Fold, "state": p.state.Fold,
-		"journal": p.journal.store.Fold, "project": p.store.Fold} {
+	folds := p.records.Fold()
+	folds["state"], folds["project"] = p.state.Fold, p.store.Fold
+	for name, fold := range folds {
 		// A full disk is said already.
 		if err := fold(context.Background()); err != nil && !errors.Is(err, ErrFull) {
 			p.host.log.Warn("the log of writes is not folded in", "project", p.id, "database", name, "error", err)
@@ -91,7 +92,7 @@ func (p *Project) fold() {
 }
 
 // unrecorded is how much of what was done waits for the disk.
-func (p *Project) unrecorded() int { return p.door.Owed() + p.journal.failing() }
+func (p *Project) unrecorded() int { return p.door.Owed() + p.records.Journal.Failing() }
 
 // tellUnrecorded tells the desks when that begins and when it is over.
 func (p *Project) tellUnrecorded() {

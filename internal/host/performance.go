@@ -37,9 +37,8 @@ func (p *Project) AlarmPerformance(ctx context.Context, who Actor, from, to time
 	wanted := func(of string) bool {
 		return (area == "" || slices.Contains(version.AreaPath(of), area)) && may.has(access.View, of)
 	}
-	p.journal.flush(false)
 	var list []alarm.Happening
-	err := p.journal.store.AlarmEntries(ctx, from.UnixNano(), to.UnixNano(), func(e *store.Entry) bool {
+	err := p.records.Journal.AlarmEntries(ctx, from.UnixNano(), to.UnixNano(), func(e *store.Entry) bool {
 		if e.Priority >= 0 && e.Priority < len(alarm.Priorities) && wanted(e.Area) {
 			list = append(list, alarm.Happening{At: time.Unix(0, e.At), Alarm: e.Alarm, Name: e.Name, Area: e.Area,
 				Priority: alarm.Priorities[e.Priority], On: alarm.Event(e.What), To: alarm.Standing(e.State)})

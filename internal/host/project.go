@@ -1,10 +1,12 @@
 package host
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"os"
 	"path/filepath"
 	"runtime/debug"
@@ -17,6 +19,7 @@ import (
 	"readyrail/internal/door"
 	"readyrail/internal/engine"
 	"readyrail/internal/exchange"
+	"readyrail/internal/record"
 	"readyrail/internal/store"
 )
 
@@ -36,7 +39,8 @@ type Project struct {
 	host  *Host
 	store *store.Project
 	state *store.State
-	audit *trail
+	// records are what is kept of it.
+	records *record.Records
 	alarmState
 
 	editing sync.Mutex // one edit or release at a time
@@ -54,10 +58,9 @@ type Project struct {
 	feeds feeds
 	news  news
 
-	imports  imports
-	layer    layer
-	minder   minder
-	recorder *recorder
+	imports imports
+	layer   layer
+	minder  minder
 	// failedAt is when an engine's failure was last said, in nanoseconds.
 	failedAt atomic.Int64
 }
@@ -92,7 +95,7 @@ type ReleaseInfo struct {
 
 // openProject opens a project's folder; first is the content of a new one, past
 // what it begins with.
-func (h *Host) openProject(id string, first *project.Project, past Past) (*Project, error) {
+func (h *Host) openProject(id string, first *project.Project, past record.Past) (*Project, error) {
 	dir := filepath.Join(h.dir, "projects", id)
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, err
@@ -111,7 +114,7 @@ func (h *Host) openProject(id string, first *project.Project, past Past) (*Proje
 
 // openSafely is open; a panic on the way is its error, and the end of nothing
 // but this project.
-func (p *Project) openSafely(dir string, first *project.Project, past Past) (err error) {
+func (p *Project) openSafely(dir string, first *project.Project, past record.Past) (err error) {
 	defer func() {
 		if r := recover(); r != nil {
 			p.host.log.Error("opening a project panicked", "project", p.id, "panic", r, "stack", string(debug.Stack()))
@@ -121,32 +124,16 @@ func (p *Project) openSafely(dir string, first *project.Project, past Past) (err
 	return p.open(dir, first, past)
 }
 
-func (p *Project) open(dir string, first *project.Project, past Past) (err error) {
+func (p *Project) open(dir string, first *project.Project, past record.Past) (err error) {
 	if p.state, err = store.OpenState(dir, p.host.reserve); err != nil {
 		return err
 	}
-	sealed, err := store.OpenAudit(dir, p.host.auditKey, p.host.reserve)
+	p.records, err = record.Open(dir, past, record.Options{Log: p.host.log, Reserve: p.host.reserve, AuditKey: p.host.auditKey,
+		Rules: p.journalRules, Changed: p.alarmNews, Source: p.recorded, Bounded: p.bounded})
 	if err != nil {
 		return err
 	}
-	p.audit = &trail{sealed, p.journalRecord}
-	kept, err := store.OpenJournal(dir, p.host.reserve)
-	if err != nil {
-		return err
-	}
-	if err := kept.Append(context.Background(), past.Entries, nil); err != nil {
-		return err
-	}
-	p.journal = newJournal(kept, p.host.log, p.alarmNews)
 	p.event(store.SystemEntry, "start", "", "", Actor{})
-	samples, err := store.OpenSamples(dir, p.host.reserve)
-	if err != nil {
-		return err
-	}
-	if err := samples.Append(context.Background(), past.Samples); err != nil {
-		return err
-	}
-	p.recorder = newRecorder(p, samples)
 	if p.store, err = store.OpenProject(dir, p.host.reserve); err != nil {
 		return err
 	}
@@ -155,25 +142,14 @@ func (p *Project) open(dir string, first *project.Project, past Past) (err error
 		return err
 	}
 	// What was held when the server ended is let go before anything else runs.
-	p.door = door.New(p.audit, leases{p.state}, p.sinkOfLease, p.host.log)
+	p.door = door.New(p.records.Trail, leases{p.state}, p.sinkOfLease, p.host.log)
 	if err := p.recover(ctx); err != nil {
 		return err
 	}
 	if err := p.closeIntents(ctx); err != nil {
 		return err
 	}
-	entities, err := p.store.Load(ctx)
-	if errors.Is(err, store.ErrNotFound) {
-		if first == nil {
-			first = NewProject(p.id)
-		}
-		entities = first.Entities()
-		err = p.store.Init(ctx, entities)
-	}
-	if err != nil {
-		return err
-	}
-	draft, err := project.Load(entities)
+	draft, err := p.readDraft(ctx, first)
 	if err != nil {
 		return err
 	}
@@ -193,6 +169,23 @@ func (p *Project) open(dir string, first *project.Project, past Past) (err error
 	}
 	p.startMinder()
 	return nil
+}
+
+// readDraft reads the draft while its rows still come; a new project begins with
+// first.
+func (p *Project) readDraft(ctx context.Context, first *project.Project) (*project.Project, error) {
+	loading := project.BeginLoading()
+	err := p.store.Each(ctx, loading.Add)
+	if errors.Is(err, store.ErrNotFound) {
+		if first == nil {
+			first = NewProject(p.id)
+		}
+		entities := first.Entities()
+		loading.Add(entities)
+		err = p.store.Init(ctx, entities)
+	}
+	draft, refused := loading.Done()
+	return draft, cmp.Or(err, refused)
 }
 
 // lastRelease reads what was released last; nil where nothing was.
@@ -222,13 +215,13 @@ func releaseInfo(r store.Release) *ReleaseInfo {
 
 // closeIntents gives the intents that a crash cut off their outcome: unknown.
 func (p *Project) closeIntents(ctx context.Context) error {
-	open, err := p.audit.Open(ctx)
+	open, err := p.records.Trail.Open(ctx)
 	if err != nil {
 		return err
 	}
 	for _, r := range open {
-		if _, err := p.audit.Append(ctx, audit.Record{At: time.Now().UnixNano(), What: audit.Outcome, Intent: r.Seq, Outcome: audit.Unknown,
-			Reason: "the server ended before the outcome was known"}); err != nil {
+		if _, err := p.records.Trail.Append(ctx, audit.Record{At: time.Now().UnixNano(), What: audit.Outcome, Intent: r.Seq,
+			Outcome: audit.Unknown, Reason: "the server ended before the outcome was known"}); err != nil {
 			return err
 		}
 	}
@@ -266,21 +259,15 @@ func (p *Project) close() {
 }
 
 func (p *Project) closeStores() {
-	if p.recorder != nil {
-		p.recorder.close()
+	if p.records != nil {
+		p.event(store.SystemEntry, "stop", "", "", Actor{})
 	}
+	p.records.Close()
 	if p.store != nil {
 		p.store.Close()
 	}
 	if p.state != nil {
 		p.state.Close()
-	}
-	if p.audit != nil {
-		p.audit.Close()
-	}
-	if p.journal != nil {
-		p.event(store.SystemEntry, "stop", "", "", Actor{})
-		p.journal.close()
 	}
 }
 
@@ -295,6 +282,39 @@ func (p *Project) Released() *project.Project { return p.release.project.Load() 
 
 // ReleaseInfo tells which release runs; nil before the first.
 func (p *Project) ReleaseInfo() *ReleaseInfo { return p.info.Load() }
+
+// shown is what people see of the plant: the release, or the draft where nothing
+// is released yet; nil before either is read.
+func (p *Project) shown() *project.Project {
+	if version := p.Released(); version != nil {
+		return version
+	}
+	return p.Draft()
+}
+
+// journalRules are what the site says of events in the journal.
+func (p *Project) journalRules() map[string]project.JournalRule {
+	if version := p.shown(); version != nil {
+		return version.Site().Journal
+	}
+	return nil
+}
+
+// recorded is what there is to record: the signals of the draft's alarms and of
+// the release's, as the release reads them, or the draft where nothing is
+// released yet.
+func (p *Project) recorded() record.Source {
+	source := record.Source{Runner: p.release.runner.Load(), Bands: map[string]float64{}}
+	if source.Runner == nil {
+		source.Runner = p.draft.runner.Load()
+	}
+	for _, version := range []*project.Project{p.Draft(), p.Released()} {
+		if version != nil {
+			maps.Copy(source.Bands, version.Recorded())
+		}
+	}
+	return source
+}
 
 // Revision is the number of the newest change to the draft.
 func (p *Project) Revision() int64 { return p.revision.Load() }
@@ -325,7 +345,7 @@ func (p *Project) run(name Program, version *project.Project) {
 		r.board.Store(time.Now().UnixMilli())
 		// The alarms of the release alone are annunciated and kept.
 		if name == Release {
-			runner = engine.Run(program, p.keptAlarms(), p.alarmsHappened, p.engineFailed)
+			runner = engine.Run(program, p.records.Journal.Standing(context.Background()), p.alarmsHappened, p.engineFailed)
 		} else {
 			runner = engine.Run(program, nil, func([]engine.AlarmEvent) { r.board.Add(1) }, p.engineFailed)
 		}
@@ -341,7 +361,7 @@ func (p *Project) run(name Program, version *project.Project) {
 	r.project.Store(version)
 	r.board.Add(1)
 	p.feeds.renew(p, name)
-	p.recorder.renew()
+	p.records.Recorder.Renew()
 }
 
 // devicesDiffer tells whether two versions have other devices.
@@ -558,7 +578,7 @@ func (p *Project) Archive() ([]byte, error) {
 
 // Record appends an act that is not a write to the audit trail.
 func (p *Project) Record(ctx context.Context, who Actor, what, reason string) error {
-	_, err := p.audit.Append(ctx, audit.Record{At: time.Now().UnixNano(), What: what, Person: who.ID, Name: who.Name, Panel: who.Panel,
+	_, err := p.records.Trail.Append(ctx, audit.Record{At: time.Now().UnixNano(), What: what, Person: who.ID, Name: who.Name, Panel: who.Panel,
 		Reason: reason})
 	return err
 }
@@ -571,14 +591,14 @@ func (p *Project) Note(ctx context.Context, who Actor, what, reason string) {
 
 // Trail returns a page of the audit trail, newest first.
 func (p *Project) Trail(ctx context.Context, before int64, limit int, text string) ([]audit.Record, error) {
-	return p.audit.List(ctx, before, limit, text)
+	return p.records.Trail.List(ctx, before, limit, text)
 }
 
 // EachRecord hands over the trail as it is shown, newest first, in short reads.
 func (p *Project) EachRecord(ctx context.Context, do func(audit.Record) error) error {
 	const page = 1000
 	for before := int64(0); ; {
-		list, err := p.audit.List(ctx, before, page, "")
+		list, err := p.records.Trail.List(ctx, before, page, "")
 		if err != nil {
 			return err
 		}
@@ -595,4 +615,4 @@ func (p *Project) EachRecord(ctx context.Context, do func(audit.Record) error) e
 }
 
 // VerifyTrail checks the seals of the whole trail.
-func (p *Project) VerifyTrail(ctx context.Context) (int64, error) { return p.audit.Verify(ctx) }
+func (p *Project) VerifyTrail(ctx context.Context) (int64, error) { return p.records.Trail.Verify(ctx) }

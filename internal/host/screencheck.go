@@ -105,7 +105,7 @@ func (p *Project) ProveScreen(ctx context.Context, who Actor, id string, proof S
 		now := time.Now()
 		list = append(list, store.ScreenCheck{Screen: id, Args: key, Element: element, Result: proof.Result, Person: who.ID, Name: who.Name,
 			At: now.UnixNano(), Note: note, Definition: c.Definition()})
-		if _, err := p.audit.Append(context.WithoutCancel(ctx),
+		if _, err := p.records.Trail.Append(context.WithoutCancel(ctx),
 			audit.Record{At: now.UnixNano(), What: audit.ScreenProof, Person: who.ID, Name: who.Name, Panel: who.Panel, Screen: s.Name,
 				Element: c.Name, Old: c.Result, New: shown, Reason: note}); err != nil {
 			return err

@@ -28,8 +28,8 @@ func TestTheSentinelTellsWhenItComesAndWhenItGoes(t *testing.T) {
 	for _, by := range []time.Duration{time.Second, -time.Hour, 2 * time.Minute} {
 		s.stepped(p, by)
 	}
-	p.journal.flush(false)
-	list, _, err := p.journal.store.List(context.Background(), store.JournalFilter{Kinds: []string{store.TroubleEntry}}, 100)
+	p.records.Journal.Flush(false)
+	list, _, err := p.records.Journal.List(context.Background(), store.JournalFilter{Kinds: []string{store.TroubleEntry}}, 100)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -53,8 +53,8 @@ func TestTheSentinelTellsWhenItComesAndWhenItGoes(t *testing.T) {
 	for range 3 {
 		p.ScreenError(Actor{Name: "Tom"}, "s1", "it broke")
 	}
-	p.journal.flush(false)
-	if list, _, err = p.journal.store.List(context.Background(), store.JournalFilter{Priority: []int{1}}, 100); err != nil ||
+	p.records.Journal.Flush(false)
+	if list, _, err = p.records.Journal.List(context.Background(), store.JournalFilter{Priority: []int{1}}, 100); err != nil ||
 		len(list) != 1 || list[0].What != "screen-error" || list[0].Person != "Tom" {
 		t.Errorf("%+v %v", list, err)
 	}

@@ -9,6 +9,7 @@ import (
 	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/project"
 	"readyrail/internal/host"
+	"readyrail/internal/record"
 )
 
 // AlarmRow is an alarm's definition as people read it.
@@ -95,8 +96,8 @@ func (s *Server) alarmRoutes() {
 	send(s, http.MethodPost, "/api/projects/{project}/alarm-definitions/{id}/plays",
 		"What an alarm of the draft did, and would have done otherwise", func(ctx context.Context, in *struct {
 			ThingInput
-			Body host.Proposal
-		}) (*body[host.Played], error) {
+			Body record.Proposal
+		}) (*body[record.Played], error) {
 			_, p, err := s.enter(ctx, in.Scope, access.Engineer)
 			if err != nil {
 				return nil, err
@@ -105,7 +106,7 @@ func (s *Server) alarmRoutes() {
 			if err != nil {
 				return nil, problem(err)
 			}
-			return &body[host.Played]{*out}, nil
+			return &body[record.Played]{*out}, nil
 		})
 	get(s, "/api/projects/{project}/alarm-performance", "How the alarms did over a time", func(ctx context.Context, in *struct {
 		Scope

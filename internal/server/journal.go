@@ -10,7 +10,7 @@ import (
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/alarm"
 	"readyrail/internal/exchange"
-	"readyrail/internal/host"
+	"readyrail/internal/record"
 	"readyrail/internal/store"
 )
 
@@ -28,8 +28,8 @@ type JournalPage struct {
 
 // OccurrencePage is a page of occurrences, newest first.
 type OccurrencePage struct {
-	Occurrences []host.Occurrence `json:"occurrences"`
-	Next        int64             `json:"next" doc:"where the next page goes on, as its before; 0 at the end"`
+	Occurrences []record.Occurrence `json:"occurrences"`
+	Next        int64               `json:"next" doc:"where the next page goes on, as its before; 0 at the end"`
 }
 
 // JournalQuery narrows the journal.

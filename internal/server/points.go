@@ -8,6 +8,7 @@ import (
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/host"
+	"readyrail/internal/record"
 )
 
 // PointCard is all that there is to say of a point where it is shown.
@@ -113,13 +114,13 @@ func (s *Server) pointRoutes() {
 			ThingInput
 			From int64 `query:"from" minimum:"0" doc:"milliseconds since 1970; ten minutes before the end where it is not given"`
 			To   int64 `query:"to" minimum:"0" doc:"milliseconds since 1970; now where it is not given"`
-		}) (*body[[]host.CoursePoint], error) {
+		}) (*body[[]record.CoursePoint], error) {
 			who, p, err := s.enter(ctx, in.Scope, "")
 			if err != nil {
 				return nil, err
 			}
 			from, to := span(in.From, in.To, 10*time.Minute)
 			list, err := p.Course(ctx, who, in.ID, from, to)
-			return &body[[]host.CoursePoint]{list}, problem(err)
+			return &body[[]record.CoursePoint]{list}, problem(err)
 		})
 }

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"encoding/json"
 	"path/filepath"
 
@@ -31,7 +32,11 @@ func (p *Project) Close() error { return p.db.Close() }
 
 // Load reads the draft; ErrNotFound when there is none yet.
 func (p *Project) Load(ctx context.Context) ([]project.Entity, error) {
-	rows := []project.Entity{}
+	var n int
+	if err := p.db.GetContext(ctx, &n, "SELECT count(*) FROM entity"); err != nil {
+		return nil, err
+	}
+	rows := make([]project.Entity, 0, n)
 	if err := p.db.SelectContext(ctx, &rows, "SELECT kind, id, doc FROM entity"); err != nil {
 		return nil, err
 	}
@@ -39,6 +44,51 @@ func (p *Project) Load(ctx context.Context) ([]project.Entity, error) {
 		return nil, ErrNotFound
 	}
 	return rows, nil
+}
+
+// batch is how many things are handed over at once.
+const batch = 500
+
+// batchBytes is what a batch of usual things takes.
+const batchBytes = batch * 256
+
+// Each hands over the things of the draft in batches, while the rest is read;
+// ErrNotFound where there are none. A batch stays as it is.
+func (p *Project) Each(ctx context.Context, do func([]project.Entity)) error {
+	rows, err := p.db.QueryxContext(ctx, "SELECT kind, id, doc FROM entity")
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	list := make([]project.Entity, 0, batch)
+	docs := make([]byte, 0, batchBytes) // of the batch, one after the other
+	none := true
+	var doc sql.RawBytes
+	for rows.Next() {
+		var e project.Entity
+		if err := rows.Scan(&e.Kind, &e.ID, &doc); err != nil {
+			return err
+		}
+		from := len(docs)
+		docs = append(docs, doc...)
+		e.Doc = docs[from:len(docs):len(docs)]
+		list = append(list, e)
+		if len(list) == batch {
+			do(list)
+			none, list, docs = false, make([]project.Entity, 0, batch), make([]byte, 0, batchBytes)
+		}
+	}
+	if len(list) > 0 {
+		do(list)
+		none = false
+	}
+	if err := rows.Err(); err != nil {
+		return err
+	}
+	if none {
+		return ErrNotFound
+	}
+	return nil
 }
 
 // Init writes a whole draft into an empty database.

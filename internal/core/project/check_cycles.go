@@ -3,6 +3,7 @@ package project
 import (
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/tag"
+	"slices"
 	"strings"
 )
 
@@ -49,7 +50,14 @@ func (p *Project) Cycles() [][]string {
 		stack = stack[:len(stack)-1]
 		state[id] = done
 	}
-	for _, id := range SortedKeys(p.Tags) {
+	var computed []string
+	for id, t := range p.Tags {
+		if t.Source == tag.Computed {
+			computed = append(computed, id)
+		}
+	}
+	slices.Sort(computed)
+	for _, id := range computed {
 		visit(id)
 	}
 	return out

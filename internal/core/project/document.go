@@ -5,6 +5,8 @@ import (
 	"encoding/json"
 	"fmt"
 
+	fastjson "github.com/go-json-experiment/json"
+
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/screen"
 )
@@ -117,6 +119,13 @@ func decode(doc json.RawMessage, into any) error {
 	return d.Decode(into)
 }
 
+// decodeStored is decode for what this program has written itself, as strict
+// and two to three times as fast: it reads most of the time that a project takes
+// to open.
+func decodeStored(doc json.RawMessage, into any) error {
+	return fastjson.Unmarshal(doc, into, fastjson.RejectUnknownMembers(true))
+}
+
 // place is a refusal inside one document.
 type place struct {
 	path string
@@ -163,25 +172,4 @@ func (p *Project) Entities() []Entity {
 		}
 	}
 	return out
-}
-
-// Load builds a project from its stored form.
-func Load(list []Entity) (*Project, error) {
-	p := New("")
-	by := map[string][]Entity{}
-	for _, e := range list {
-		by[e.Kind] = append(by[e.Kind], e)
-	}
-	for _, k := range kinds {
-		name := k.told().Name
-		if err := k.load(p, by[name]); err != nil {
-			return nil, err
-		}
-		delete(by, name)
-	}
-	for kind := range by {
-		return nil, noKind(kind)
-	}
-	p.paths = buildPaths(p)
-	return p, nil
 }

@@ -3,11 +3,8 @@ package project
 import (
 	"cmp"
 	"encoding/json"
-	"fmt"
 	"maps"
-	"runtime"
 	"slices"
-	"sync"
 )
 
 // Kind is what is told of a kind of thing to who asks from outside.
@@ -39,7 +36,7 @@ type kind interface {
 
 	copied(p *Project) // makes the kind's map the fork's own
 	put(p *Project, id string, doc json.RawMessage, shown bool) error
-	load(p *Project, list []Entity) error
+	reading() reading
 	drop(p *Project, id string)
 	comesOf(p *Project, id string) bool
 
@@ -137,7 +134,11 @@ func (k *kindOf[T]) copied(p *Project) {
 
 func (k *kindOf[T]) decoded(p *Project, id string, doc json.RawMessage, shown bool) (*T, error) {
 	t := new(T)
-	if err := decode(doc, t); err != nil {
+	into := decodeStored
+	if shown {
+		into = decode
+	}
+	if err := into(doc, t); err != nil {
 		return nil, err
 	}
 	return k.read(p, id, t, shown)
@@ -159,37 +160,6 @@ func (k *kindOf[T]) drop(p *Project, id string) {
 		k.gone(p, id)
 	}
 	delete(k.things(p), id)
-}
-
-// enough is how many things are worth a second processor.
-const enough = 100
-
-// load reads stored things, many of them on every processor: one says nothing
-// of another.
-func (k *kindOf[T]) load(p *Project, list []Entity) error {
-	read := make([]*T, len(list))
-	refused := make([]error, len(list))
-	var g sync.WaitGroup
-	share := max(enough, (len(list)+runtime.NumCPU()-1)/runtime.NumCPU())
-	for from := 0; from < len(list); from += share {
-		g.Go(func() {
-			for i := from; i < min(from+share, len(list)); i++ {
-				read[i], refused[i] = k.decoded(p, list[i].ID, list[i].Doc, false)
-			}
-		})
-	}
-	g.Wait()
-	p.take(k.Name)
-	for i, t := range read {
-		if refused[i] != nil {
-			return fmt.Errorf("%s %s: %w", k.Name, list[i].ID, refused[i])
-		}
-		k.things(p)[list[i].ID] = t
-	}
-	if k.loaded != nil {
-		k.loaded(p)
-	}
-	return nil
 }
 
 func (k *kindOf[T]) comesOf(p *Project, id string) bool { return k.made != nil && k.made(p, id) }

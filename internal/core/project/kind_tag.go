@@ -102,7 +102,9 @@ func (p *Project) readTag(id string, t *tag.Tag, shown bool) (*tag.Tag, error) {
 	if field, err := t.Check(); err != nil {
 		return nil, at("/"+field, err)
 	}
-	if t.Source == tag.Device {
+	// What is stored was checked when it was typed. Its device may have become
+	// another one since: that is a finding then, and no reason not to open.
+	if shown && t.Source == tag.Device {
 		if d := p.Devices[t.Device]; d != nil {
 			if field, err := d.CheckTag(t); err != nil {
 				return nil, at("/"+field, err)

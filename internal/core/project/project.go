@@ -106,12 +106,17 @@ func (p *Project) Tag(id string) (*tag.Tag, bool) { t, ok := p.Tags[id]; return 
 // shared: callers do not alter it.
 func (p *Project) SortedTags() []string {
 	p.sortOnce.Do(func() {
-		type placed struct{ path, id string }
+		type placed struct{ key, id string }
 		list := make([]placed, 0, len(p.Tags))
 		for id := range p.Tags {
 			list = append(list, placed{p.paths.of[id], id})
 		}
-		slices.SortFunc(list, func(a, b placed) int { return tag.Compare(a.path, b.path) })
+		InShares(len(list), func(from, to int) {
+			for i := from; i < to; i++ {
+				list[i].key = tag.OrderKey(list[i].key)
+			}
+		})
+		slices.SortFunc(list, func(a, b placed) int { return strings.Compare(a.key, b.key) })
 		p.sorted = make([]string, len(list))
 		for i, l := range list {
 			p.sorted[i] = l.id
@@ -254,9 +259,28 @@ func buildPaths(p *Project) *paths {
 		x.folder[id] = path
 		x.folderByKey[tag.Key(path)] = id
 	}
-	for id, t := range p.Tags {
-		x.put(id, t)
+	type placed struct{ id, path, key string }
+	list := make([]placed, 0, len(p.Tags))
+	for id := range p.Tags {
+		list = append(list, placed{id: id})
 	}
+	InShares(len(list), func(from, to int) {
+		for i := from; i < to; i++ {
+			t := p.Tags[list[i].id]
+			list[i].path = join(x.folder[t.Folder], t.Name)
+			list[i].key = tag.Key(list[i].path)
+		}
+	})
+	var both sync.WaitGroup
+	both.Go(func() {
+		for _, l := range list {
+			x.of[l.id] = l.path
+		}
+	})
+	for _, l := range list {
+		x.find(l.id, l.key)
+	}
+	both.Wait()
 	return x
 }
 
@@ -278,7 +302,11 @@ func join(folder, name string) string {
 func (x *paths) put(id string, t *tag.Tag) {
 	path := join(x.folder[t.Folder], t.Name)
 	x.of[id] = path
-	key := tag.Key(path)
+	x.find(id, tag.Key(path))
+}
+
+// find lets a tag be found by the key of its path.
+func (x *paths) find(id, key string) {
 	if other, taken := x.byKey[key]; taken && other != id {
 		x.clash = append(x.clash, id)
 		return

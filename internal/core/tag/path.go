@@ -176,6 +176,33 @@ func Compare(a, b string) int {
 	return cmp.Compare(len(a)-i, len(b)-j)
 }
 
+// OrderKey is a text whose bytes order paths as Compare does, for sorting many.
+func OrderKey(path string) string {
+	out := make([]byte, 0, len(path)+4)
+	for i := 0; i < len(path); {
+		if !isDigit(path[i]) {
+			out = append(out, lower(path[i]))
+			i++
+			continue
+		}
+		for i+1 < len(path) && path[i] == '0' && isDigit(path[i+1]) {
+			i++
+		}
+		from := i
+		for i < len(path) && isDigit(path[i]) {
+			i++
+		}
+		// A longer number is the larger one. Its length stands where a digit would,
+		// below letters and brackets and above the point.
+		out = append(out, '0'+byte(min(i-from, maxDigits)))
+		out = append(out, path[from:i]...)
+	}
+	return string(out)
+}
+
+// maxDigits is the longest number that OrderKey tells from longer ones.
+const maxDigits = 40
+
 func lower(c byte) byte {
 	if c >= 'A' && c <= 'Z' {
 		return c + 'a' - 'A'

@@ -242,7 +242,7 @@ func NewApplicationCertificate(now time.Time) (certificate, key []byte, err erro
 	}
 	t := &x509.Certificate{SerialNumber: serial, Subject: pkix.Name{CommonName: "Ready Rail"}, URIs: []*url.URL{uri},
 		NotBefore: now.Add(-time.Hour), NotAfter: now.AddDate(10, 0, 0),
-		KeyUsage:    x509.KeyUsageDigitalSignature | x509.KeyUsageContentCommitment | x509.KeyUsageKeyEncipherment |
+		KeyUsage: x509.KeyUsageDigitalSignature | x509.KeyUsageContentCommitment | x509.KeyUsageKeyEncipherment |
 			x509.KeyUsageDataEncipherment | x509.KeyUsageCertSign,
 		ExtKeyUsage: []x509.ExtKeyUsage{x509.ExtKeyUsageClientAuth}, BasicConstraintsValid: true, IsCA: true}
 	der, err := x509.CreateCertificate(rand.Reader, t, t, &k.PublicKey, k)

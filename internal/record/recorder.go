@@ -1,4 +1,4 @@
-package host
+package record
 
 import (
 	"context"
@@ -13,17 +13,17 @@ import (
 	"readyrail/internal/store"
 )
 
-// recorder keeps the course of the tags that alarms look at: those of the
+// Recorder keeps the course of the tags that alarms look at: those of the
 // draft and of the release, as the release reads them, or the draft where
 // nothing is released yet. It looks at a copy that the engine hands over, so
 // that a slow disk holds nothing up.
-type recorder struct {
-	p     *Project
-	store *store.Samples
-	log   *slog.Logger
-	again chan struct{}
-	quit  chan struct{}
-	done  chan struct{}
+type Recorder struct {
+	source func() Source
+	store  *store.Samples
+	log    *slog.Logger
+	again  chan struct{}
+	quit   chan struct{}
+	done   chan struct{}
 
 	bands   map[string]float64
 	ids     []string
@@ -37,38 +37,46 @@ type recorder struct {
 	said    bool // that they cannot be written
 }
 
+// Source is what there is to record, and who knows its values.
+type Source struct {
+	Runner *engine.Runner
+	// Bands are the tags, each with the band within which a move is not worth
+	// keeping, in its unit.
+	Bands map[string]float64
+}
+
 const (
-	recordEvery   = time.Second
-	recordDays    = 30
-	recordPrunes  = 6 * time.Hour
-	recordLongest = 10 * time.Minute // without a sample though nothing moves
-	recordMost    = 200_000          // samples that wait while the disk does not take them
+	every       = time.Second
+	days        = 30
+	prunes      = 6 * time.Hour
+	longest     = 10 * time.Minute // without a sample though nothing moves
+	mostWaiting = 200_000          // samples that wait while the disk does not take them
 )
 
-func newRecorder(p *Project, s *store.Samples) *recorder {
-	r := &recorder{p: p, store: s, log: p.host.log, again: make(chan struct{}, 1), quit: make(chan struct{}), done: make(chan struct{})}
-	r.renew()
-	p.begin("the recorder", r.loop)
+func newRecorder(s *store.Samples, o Options) *Recorder {
+	r := &Recorder{source: o.Source, store: s, log: o.Log, again: make(chan struct{}, 1), quit: make(chan struct{}), done: make(chan struct{})}
+	r.Renew()
+	go o.Bounded("the recorder", r.loop)
 	return r
 }
 
-// renew has it look again at what is to be recorded.
-func (r *recorder) renew() {
+// Renew has it look again at what is to be recorded.
+func (r *Recorder) Renew() {
 	select {
 	case r.again <- struct{}{}:
 	default:
 	}
 }
 
-func (r *recorder) close() {
+func (r *Recorder) close() {
 	close(r.quit)
 	<-r.done
 	r.store.Close()
 }
 
-func (r *recorder) loop() {
+func (r *Recorder) loop() {
 	defer close(r.done)
-	tick, prune := time.NewTicker(recordEvery), time.NewTicker(recordPrunes)
+	tick, prune := time.NewTicker(every), time.NewTicker(prunes)
 	defer tick.Stop()
 	defer prune.Stop()
 	r.prune()
@@ -94,18 +102,9 @@ func (r *recorder) loop() {
 }
 
 // attach follows the tags that are to be recorded now.
-func (r *recorder) attach() {
-	source := r.p.running(Release)
-	if source.runner.Load() == nil {
-		source = r.p.running(Draft)
-	}
-	bands := map[string]float64{}
-	for _, version := range []*project.Project{r.p.draft.project.Load(), r.p.release.project.Load()} {
-		if version != nil {
-			maps.Copy(bands, version.Recorded())
-		}
-	}
-	runner := source.runner.Load()
+func (r *Recorder) attach() {
+	now := r.source()
+	runner, bands := now.Runner, now.Bands
 	if runner == nil || runner == r.runner && maps.Equal(bands, r.bands) {
 		return
 	}
@@ -120,7 +119,7 @@ func (r *recorder) attach() {
 	r.filters = make([]history.Filter, len(r.ids))
 	for i, id := range r.ids {
 		r.filters[i] = kept[id]
-		r.filters[i].Band, r.filters[i].Every = bands[id], recordLongest
+		r.filters[i].Band, r.filters[i].Every = bands[id], longest
 	}
 	r.values, r.raw = make([]value.Value, len(r.ids)), make([]value.Value, len(r.ids))
 	r.sub = nil
@@ -129,7 +128,7 @@ func (r *recorder) attach() {
 
 // take looks at what changed. Samples stand at the time that the engine saw
 // them, so that the signals of one alarm are on one clock.
-func (r *recorder) take() {
+func (r *Recorder) take() {
 	r.fresh = r.sub.Take(r.values, r.raw, r.fresh[:0])
 	now := time.Now()
 	var room [2]history.Sample
@@ -144,7 +143,7 @@ func (r *recorder) take() {
 	}
 }
 
-func (r *recorder) write() {
+func (r *Recorder) write() {
 	if len(r.batch) == 0 {
 		return
 	}
@@ -153,7 +152,7 @@ func (r *recorder) write() {
 			r.said = true
 			r.log.Error("samples cannot be written: they wait in memory", "error", err)
 		}
-		if over := len(r.batch) - recordMost; over > 0 {
+		if over := len(r.batch) - mostWaiting; over > 0 {
 			r.batch = r.batch[over:]
 		}
 		return
@@ -161,8 +160,14 @@ func (r *recorder) write() {
 	r.batch, r.said = r.batch[:0], false
 }
 
-func (r *recorder) prune() {
-	if err := r.store.Prune(context.Background(), time.Now().AddDate(0, 0, -recordDays).UnixNano()); err != nil {
+func (r *Recorder) prune() {
+	if err := r.store.Prune(context.Background(), time.Now().AddDate(0, 0, -days).UnixNano()); err != nil {
 		r.log.Error("pruning samples", "error", err)
 	}
+}
+
+// Course reads the samples of a tag between two times, in nanoseconds since
+// 1970, at most most of them.
+func (r *Recorder) Course(ctx context.Context, tag string, from, to int64) ([]history.Sample, error) {
+	return r.store.Read(ctx, tag, from, to, mostSamples)
 }

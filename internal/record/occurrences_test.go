@@ -1,4 +1,4 @@
-package host
+package record
 
 import (
 	"testing"

@@ -1,4 +1,4 @@
-package host
+package record
 
 import (
 	"context"
@@ -6,9 +6,9 @@ import (
 	"strconv"
 	"time"
 
-	"readyrail/internal/core/access"
 	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/history"
+	"readyrail/internal/core/project"
 	"readyrail/internal/engine"
 )
 
@@ -63,20 +63,16 @@ const (
 	mostSpells  = 500
 )
 
-// WhatIf plays what was recorded through an alarm of the draft, as it is and as
-// proposed.
-func (p *Project) WhatIf(ctx context.Context, id string, ask Proposal) (*Played, error) {
-	version := p.Draft()
-	if version.Alarms[id] == nil {
-		return nil, ErrNotFound
-	}
+// Play plays what was recorded through an alarm as it is and as proposed. What
+// the person proposed and cannot be is a *CannotBe.
+func (r *Recorder) Play(ctx context.Context, version *project.Project, id string, ask Proposal) (*Played, error) {
 	now, err := version.AlarmWith(id, nil)
 	if err != nil {
 		return nil, err
 	}
 	proposed, err := version.AlarmWith(id, ask.Set)
 	if err != nil {
-		return nil, refused("%v", err)
+		return nil, &CannotBe{err}
 	}
 	to := time.Now()
 	from := to.Add(-time.Duration(ask.Hours * float64(time.Hour)))
@@ -86,7 +82,7 @@ func (p *Project) WhatIf(ctx context.Context, id string, ask Proposal) (*Played,
 			if course[tag] != nil {
 				continue
 			}
-			if course[tag], err = p.recorder.store.Read(ctx, tag, from.UnixNano(), to.UnixNano(), mostSamples); err != nil {
+			if course[tag], err = r.Course(ctx, tag, from.UnixNano(), to.UnixNano()); err != nil {
 				return nil, err
 			}
 		}
@@ -95,24 +91,24 @@ func (p *Project) WhatIf(ctx context.Context, id string, ask Proposal) (*Played,
 	signal := course[now.Tag]
 	if len(signal) > 0 {
 		out.Since = max(signal[0].At/1e6, out.From)
-		out.Points = points(signal, from.UnixNano(), to.UnixNano())
+		out.Points = Points(signal, from.UnixNano(), to.UnixNano())
 	}
 	if f, err := strconv.ParseFloat(proposed.Limit, 64); err == nil {
 		out.Limit = &f
 	}
 	was, err := engine.Replay(version, now, course, from, to)
 	if err != nil {
-		return nil, refused("%v", err)
+		return nil, &CannotBe{err}
 	}
 	would, err := engine.Replay(version, proposed, course, from, to)
 	if err != nil {
-		return nil, refused("%v", err)
+		return nil, &CannotBe{err}
 	}
 	out.Now, out.Proposed = lived(was), lived(would)
 	if ask.Cure {
 		cures, err := engine.Cures(version, now, course, from, to)
 		if err != nil {
-			return nil, refused("%v", err)
+			return nil, &CannotBe{err}
 		}
 		for _, c := range cures {
 			out.Cures = append(out.Cures, Cure{c.Setting, c.Value, c.Count, c.Stood.Seconds()})
@@ -134,32 +130,9 @@ func lived(r engine.Replayed) Lived {
 	return out
 }
 
-// Course is the recorded course of a signal, to a person who may see it.
-func (p *Project) Course(ctx context.Context, who Actor, id string, from, to time.Time) ([]CoursePoint, error) {
-	version := p.Released()
-	if version == nil || version.Tags[id] == nil {
-		version = p.Draft()
-	}
-	t := version.Tags[id]
-	if t == nil {
-		return nil, ErrNotFound
-	}
-	if err := p.Require(ctx, who, access.View, version.AreaOf(t)); err != nil {
-		return nil, err
-	}
-	if !to.After(from) {
-		return nil, refused("the time ends before it begins")
-	}
-	list, err := p.recorder.store.Read(ctx, id, from.UnixNano(), to.UnixNano(), mostSamples)
-	if err != nil {
-		return nil, err
-	}
-	return points(list, from.UnixNano(), to.UnixNano()), nil
-}
-
-// points draws a course in at most mostPoints parts, each with its lowest and
+// Points draws a course in at most mostPoints parts, each with its lowest and
 // its highest value, so that no peak is lost.
-func points(list []history.Sample, from, to int64) []CoursePoint {
+func Points(list []history.Sample, from, to int64) []CoursePoint {
 	part := max(1, (to-from)/mostPoints)
 	out := []CoursePoint{}
 	at := int64(-1)
@@ -175,3 +148,8 @@ func points(list []history.Sample, from, to int64) []CoursePoint {
 	}
 	return out
 }
+
+// CannotBe says why settings cannot be played.
+type CannotBe struct{ error }
+
+func (c *CannotBe) Unwrap() error { return c.error }

@@ -1,4 +1,4 @@
-package host
+package record
 
 import (
 	"context"
@@ -31,15 +31,15 @@ const mostSteps = 200
 
 // Occurrences lists how often alarms came, by a filter of the journal, newest
 // first; next is where the next page goes on, 0 at the end.
-func (p *Project) Occurrences(ctx context.Context, who Actor, f store.JournalFilter, limit int) (list []Occurrence, next int64, err error) {
+func (j *Journal) Occurrences(ctx context.Context, f store.JournalFilter, limit int) (list []Occurrence, next int64, err error) {
 	f.Kinds, f.Whats = []string{store.AlarmEntry}, []string{string(alarm.Raise)}
-	came, next, err := p.Journal(ctx, who, f, limit)
+	came, next, err := j.List(ctx, f, limit)
 	if err != nil {
 		return nil, 0, err
 	}
 	list = make([]Occurrence, len(came))
 	for i := range came {
-		after, err := p.journal.store.After(ctx, came[i].Alarm, came[i].Seq, mostSteps)
+		after, err := j.store.After(ctx, came[i].Alarm, came[i].Seq, mostSteps)
 		if err != nil {
 			return nil, 0, err
 		}
