@@ -4,6 +4,7 @@
 package engine
 
 import (
+	"maps"
 	"slices"
 	"time"
 
@@ -32,6 +33,7 @@ type Program struct {
 	alarmsOf   [][]int32      // by slot: alarms that look at it
 	captured   map[int32]bool // slots that messages of alarms show
 	words      wording        // that the messages were compiled with
+	of         *project.Project
 }
 
 // standIn is a tag on a stand-in.
@@ -134,40 +136,56 @@ func (p *Program) Tag(slot int32) *tag.Tag {
 // Compile turns a project into a program. prev, which may be nil, is the
 // program that it will follow; what did not change is taken from there.
 func Compile(p *project.Project, prev *Program, o Options) *Program {
-	next := &Program{options: o}
-	if prev != nil {
-		next.specs = append(make([]*spec, 0, len(prev.specs)+8), prev.specs...)
+	if prev != nil && project.Same(prev.of, p, project.KindTag, project.KindDevice, project.KindAlarm, project.KindWords, project.KindSite) {
+		// Another edit than one of what an engine knows.
+		next := *prev
+		next.of, next.links = p, false
+		return &next
 	}
-	next.slots = make(map[string]int32, len(p.Tags))
+	next := &Program{options: o, of: p, slots: map[string]int32{}}
 	changed := map[string]bool{} // tags whose kind or presence changed
 	computed := false
-	for slot, s := range next.specs {
-		if s == nil {
-			continue
+	if prev != nil {
+		next.specs = slices.Clone(prev.specs)
+		next.slots = prev.slots
+		var gone []string
+		for slot, s := range next.specs {
+			if s == nil {
+				continue
+			}
+			t := p.Tags[s.tag.ID]
+			if t == nil {
+				next.links = next.links || s.device != nil
+				gone = append(gone, s.tag.ID)
+				changed[s.tag.ID] = true
+				computed = computed || s.program != nil || s.broken
+				next.specs[slot] = nil
+				continue
+			}
+			if t == s.tag && s.device == deviceOf(p, t) {
+				continue
+			}
+			n := newSpec(p, t, o)
+			if n.kind != s.kind {
+				changed[t.ID] = true
+			}
+			computed = computed || t.Source == tag.Computed || s.tag.Source == tag.Computed
+			next.links = next.links || !sameLink(s, n)
+			next.specs[slot] = n
 		}
-		t := p.Tags[s.tag.ID]
-		if t == nil {
-			next.links = next.links || s.device != nil
-			changed[s.tag.ID] = true
-			computed = computed || s.program != nil || s.broken
-			next.specs[slot] = nil
-			continue
+		if len(gone) > 0 {
+			next.slots = maps.Clone(prev.slots)
+			for _, id := range gone {
+				delete(next.slots, id)
+			}
 		}
-		next.slots[t.ID] = int32(slot)
-		if t == s.tag && s.device == deviceOf(p, t) {
-			continue
-		}
-		n := newSpec(p, t, o)
-		if n.kind != s.kind {
-			changed[t.ID] = true
-		}
-		computed = computed || t.Source == tag.Computed || s.tag.Source == tag.Computed
-		next.links = next.links || !sameLink(s, n)
-		next.specs[slot] = n
 	}
 	if len(next.slots) < len(p.Tags) {
+		slots := make(map[string]int32, len(p.Tags))
+		maps.Copy(slots, next.slots)
+		next.slots = slots
 		next.specs = slices.Grow(next.specs, len(p.Tags)-len(next.slots))
-		fresh := make([]*tag.Tag, 0, cap(next.specs)-len(next.specs))
+		more := make([]*tag.Tag, 0, cap(next.specs)-len(next.specs))
 		first := len(next.specs)
 		// By path, as neighbours in the plant are often read together.
 		for _, id := range p.SortedTags() {
@@ -175,18 +193,18 @@ func Compile(p *project.Project, prev *Program, o Options) *Program {
 				continue
 			}
 			t := p.Tags[id]
-			next.slots[id] = int32(first + len(fresh))
-			fresh = append(fresh, t)
+			next.slots[id] = int32(first + len(more))
+			more = append(more, t)
 			if prev != nil {
 				changed[id] = true
 			}
 			next.links = next.links || t.Source == tag.Device
 			computed = computed || t.Source == tag.Computed
 		}
-		next.specs = append(next.specs, make([]*spec, len(fresh))...)
-		project.InShares(len(fresh), func(from, to int) {
+		next.specs = append(next.specs, make([]*spec, len(more))...)
+		project.InShares(len(more), func(from, to int) {
 			for i := from; i < to; i++ {
-				next.specs[first+i] = newSpec(p, fresh[i], o)
+				next.specs[first+i] = newSpec(p, more[i], o)
 			}
 		})
 	}

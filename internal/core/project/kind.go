@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"encoding/json"
 	"maps"
+	"reflect"
 	"slices"
 )
 
@@ -35,6 +36,7 @@ type kind interface {
 	shown(p *Project, id string) any
 
 	copied(p *Project) // makes the kind's map the fork's own
+	same(a, b *Project) bool
 	put(p *Project, id string, doc json.RawMessage, shown bool) error
 	reading() reading
 	drop(p *Project, id string)
@@ -132,6 +134,12 @@ func (k *kindOf[T]) copied(p *Project) {
 	*m = maps.Clone(*m)
 }
 
+// same tells whether two versions share the kind's things, as none of them was
+// altered between the two.
+func (k *kindOf[T]) same(a, b *Project) bool {
+	return reflect.ValueOf(k.things(a)).Pointer() == reflect.ValueOf(k.things(b)).Pointer()
+}
+
 func (k *kindOf[T]) decoded(p *Project, id string, doc json.RawMessage, shown bool) (*T, error) {
 	t := new(T)
 	into := decodeStored
@@ -226,6 +234,17 @@ func Kinds() []ThingKind {
 		out[i] = k.told()
 	}
 	return out
+}
+
+// Same tells whether nothing of some kinds was altered between two versions of a
+// project.
+func Same(a, b *Project, names ...string) bool {
+	for _, name := range names {
+		if !kindByName[name].same(a, b) {
+			return false
+		}
+	}
+	return true
 }
 
 // byName sorts kinds by their names.
