@@ -41,30 +41,45 @@ export function over<T>(doc: T, kind: string, id: string, ops: readonly Op[], ro
 interface Sent {
   ops: Op[]
   began: number
-  done: boolean
+  took: number // ms until it was answered
+  revision?: number // of the draft that has it, once it is done
 }
 
 export function usePending() {
   const sent = shallowRef<Sent[]>([])
   const take = (s: Sent) => (sent.value = sent.value.filter((x) => x !== s))
+  /** The revision that the project's lists are of. */
+  let seen = -1
+  /** The lists have it: it stays for as long as the thing itself takes to be asked for anew. */
+  const leave = (s: Sent) => window.setTimeout(() => take(s), 3 * s.took + 100)
   return {
     ops: () => sent.value.flatMap((s) => s.ops),
     begin(ops: Op[]): Sent {
-      const s = { ops, began: performance.now(), done: false }
+      const s: Sent = { ops, began: performance.now(), took: 0 }
       sent.value = [...sent.value, s]
       return s
     },
-    /**
-     * It is done. It stays over what is shown for as long as that takes to be
-     * asked for anew: the project's lists first, then the thing itself.
-     */
-    done(s: Sent) {
-      s.done = true
-      window.setTimeout(() => take(s), 3 * (performance.now() - s.began) + 100)
+    /** It is done, and lies over what is shown until the lists are of that revision, however long they take. */
+    done(s: Sent, revision: number) {
+      s.revision = revision
+      s.took = performance.now() - s.began
+      if (seen >= revision) leave(s)
+    },
+    /** The lists are of a revision now. */
+    saw(revision: number) {
+      const before = seen
+      seen = revision
+      for (const s of sent.value)
+        if (s.revision !== undefined && s.revision > before && s.revision <= revision) leave(s)
     },
     /** It was refused: what was typed stands until the refusal shows beside it. */
     refuse: (s: Sent) => window.setTimeout(() => take(s)),
+    /** Another project begins with nothing. */
+    forget() {
+      sent.value = []
+      seen = -1
+    },
     /** A step back changes what was done to what it was. */
-    settle: () => (sent.value = sent.value.filter((s) => !s.done)),
+    settle: () => (sent.value = sent.value.filter((s) => s.revision === undefined)),
   }
 }

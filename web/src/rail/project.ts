@@ -120,18 +120,24 @@ export const useProject = defineStore('project', () => {
     close?.()
     clearInterval(timer)
     id.value = ''
+    pending.forget()
     check = ''
   }
 
   let check = ''
+  let asked = 0
+  let answered = 0
   async function refresh() {
     const of = id.value
+    const mine = ++asked
     const w = await ask(
       api.GET('/api/projects/{project}/workshop', {
         params: { path: path.value, query: { language: locale.value, check } },
       }),
     )
-    if (of !== id.value) return
+    // An answer that comes behind a later one is of an older draft.
+    if (of !== id.value || mine < answered) return
+    answered = mine
     told.value = w.overview
     // Left out where they are those that are known already.
     if (w.findings || w.check !== check) findings.value = w.findings ?? []
@@ -141,6 +147,7 @@ export const useProject = defineStore('project', () => {
     types.value = w.types
     toldLooks.value = w.looks
     styles.value = w.styles
+    pending.saw(w.overview.revision)
     version.value++
   }
 
@@ -156,8 +163,7 @@ export const useProject = defineStore('project', () => {
     const sent = last.then(send, send)
     last = sent
     try {
-      await sent
-      pending.done(mine)
+      pending.done(mine, (await sent).revision)
       return undefined
     } catch (e) {
       pending.refuse(mine)
