@@ -91,6 +91,8 @@ export class Stage {
         d.mistakes.delete(prop)
         delete d.live[prop]
       }
+      // What is drawn of a tag alone: its ends, its alarms' limits, a table's rows.
+      const drawn = JSON.stringify([d.element.tag, d.element.rows])
       Object.assign(d.element, {
         tag: fresh.tag,
         looks: fresh.looks,
@@ -99,7 +101,7 @@ export class Stage {
         tabs: fresh.tabs,
         problem: fresh.problem,
       })
-      if (d.element.rows) this.redraw(d)
+      if (JSON.stringify([d.element.tag, d.element.rows]) !== drawn) this.redraw(d)
       this.scale(d)
       this.merge(d)
       this.paint(d)

@@ -25,6 +25,7 @@ const usual = {
   open: false,
   loaded: true,
   caption: '',
+  stroke: 'ink',
 }
 
 onMounted(() => {
