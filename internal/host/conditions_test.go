@@ -10,6 +10,7 @@ import (
 )
 
 func TestControllersTellHowTheyAre(t *testing.T) {
+	t.Parallel() // it waits, mostly
 	s := newSite(t)
 	named := func(dev, key, language string) host.ConditionInfo {
 		d, err := s.p.Diagnose(host.Release, dev, language)

@@ -194,6 +194,7 @@ func TestWriteGoesThroughTheOneDoor(t *testing.T) {
 }
 
 func TestAWriteWhileTheLinkIsDownIsRefused(t *testing.T) {
+	t.Parallel() // it waits, mostly
 	s := newSite(t)
 	s.stop()
 	s.until("bad values", func() bool { return s.show("Kiln1.DryBulb") == "bad" })

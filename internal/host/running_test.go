@@ -234,6 +234,7 @@ func TestTryReachesNoDevice(t *testing.T) {
 }
 
 func TestHeartbeatBothWays(t *testing.T) {
+	t.Parallel() // it waits, mostly
 	s := newSite(t)
 	s.until("the controller hears us, and we it", func() bool {
 		d, err := s.p.Diagnose(host.Release, "d-kiln", "")
@@ -309,6 +310,7 @@ func TestAButtonThatAsksAndWaits(t *testing.T) {
 }
 
 func TestTheVaultKeepsItsSecrets(t *testing.T) {
+	t.Parallel() // it waits, mostly
 	s := newSite(t)
 	ada, tom := s.actors["ada"], s.actors["tom"]
 	entry := host.NewVaultEntry{Name: "broker", Kind: host.Password, User: "station", Password: "pine-cone",
