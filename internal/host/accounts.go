@@ -13,9 +13,12 @@ import (
 	"readyrail/internal/store"
 )
 
-// hashing is argon2id with OWASP's second choice of parameters: 19 MiB, two
+// advised is argon2id with OWASP's second choice of parameters: 19 MiB, two
 // passes, one lane.
-var hashing = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32}
+var advised = argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32}
+
+// hashing is how secrets are hashed.
+var hashing = &advised
 
 // Account is a person as the interface sees one: no hashes.
 type Account struct {
