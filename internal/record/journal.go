@@ -30,6 +30,7 @@ type Journal struct {
 	queue    []store.Entry
 	lost     int                        // entries beyond what memory may hold
 	waits    bool                       // the disk did not take the last of them
+	out      int                        // entries that are being written just now
 	standing map[string]json.RawMessage // of alarms that changed, by id
 	wake     chan struct{}
 	quit     chan struct{}
@@ -88,7 +89,7 @@ func (j *Journal) Failing() int {
 	if !j.waits {
 		return 0
 	}
-	return len(j.queue) + j.lost
+	return len(j.queue) + j.lost + j.out
 }
 
 // Sweep has what was written out taken away.
@@ -151,6 +152,7 @@ func (j *Journal) Flush(surely bool) error {
 	j.mu.Lock()
 	entries, standing, lost := j.queue, j.standing, j.lost
 	j.queue, j.standing, j.lost = nil, map[string]json.RawMessage{}, 0
+	j.out = len(entries) + lost
 	j.mu.Unlock()
 	if len(entries) == 0 && len(standing) == 0 {
 		if surely && j.unsure {
@@ -172,7 +174,7 @@ func (j *Journal) Flush(surely bool) error {
 	if err == nil {
 		j.said, j.unsure = false, !surely
 		j.mu.Lock()
-		j.waits = false
+		j.waits, j.out = false, 0
 		j.mu.Unlock()
 		j.changed()
 		return nil
@@ -183,7 +185,7 @@ func (j *Journal) Flush(surely bool) error {
 	}
 	j.mu.Lock()
 	defer j.mu.Unlock()
-	j.queue, j.lost, j.waits = append(entries, j.queue...), j.lost+lost, true
+	j.queue, j.lost, j.waits, j.out = append(entries, j.queue...), j.lost+lost, true, 0
 	j.bound()
 	for id, doc := range standing {
 		if _, newer := j.standing[id]; !newer {
