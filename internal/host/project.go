@@ -58,9 +58,10 @@ type Project struct {
 	feeds feeds
 	news  news
 
-	imports imports
-	layer   layer
-	minder  minder
+	imports  imports
+	layer    layer
+	minder   minder
+	failures failures
 	// failedAt is when an engine's failure was last said, in nanoseconds.
 	failedAt atomic.Int64
 }

@@ -111,7 +111,7 @@ func (s *Server) projectRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		return &body[[]FindingInfo]{findingsOf(p.Draft(), in.Language)}, nil
+		return &body[[]FindingInfo]{findingsOf(p, p.Draft(), in.Language)}, nil
 	})
 	s.workshopRoutes()
 	s.editRoutes()

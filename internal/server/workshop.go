@@ -10,6 +10,7 @@ import (
 	"readyrail/internal/core/equipment"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
+	"readyrail/internal/host"
 )
 
 // Workshop is what stands around every stop, in one answer: somebody's edit
@@ -36,7 +37,7 @@ func (s *Server) workshopRoutes() {
 			return nil, err
 		}
 		d := p.Draft()
-		found := findingsOf(d, in.Language)
+		found := findingsOf(p, d, in.Language)
 		out := Workshop{Overview: overview(p), Check: sumOf(found), Devices: valuesOf(d.Devices), Screens: screenList(d), Types: typesOf(d),
 			Looks: valuesOf(d.Looks), Styles: valuesOf(d.Styles)}
 		if out.Check != in.Check {
@@ -53,9 +54,11 @@ func sumOf(found []FindingInfo) string {
 	return strconv.FormatUint(h.Sum64(), 36)
 }
 
-func findingsOf(d *project.Project, language string) []FindingInfo {
+// findingsOf lists what failed of the running project itself, then what the
+// check says of a version of it.
+func findingsOf(p *host.Project, d *project.Project, language string) []FindingInfo {
 	out := []FindingInfo{}
-	for _, f := range d.Findings() {
+	for _, f := range append(p.Failures(), d.Findings()...) {
 		w := f.Render(language)
 		out = append(out, FindingInfo{f, w.Says, w.Mend})
 	}

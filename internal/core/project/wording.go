@@ -11,6 +11,7 @@ type Wording struct {
 // wordings renders findings, by language and rule.
 var wordings = map[string]map[string]Wording{
 	"en": {
+		"running.failed":       {"This part of the running project failed: {problem}.", "What it does may be missing until the server starts anew; its log says more."},
 		"area.gone":            {"The area that it names no longer exists.", "Choose an area."},
 		"screen.style":         {"The text style no longer exists.", "Choose another, or none."},
 		"site.areas":           {"The plant has no areas.", "Add areas where rights differ by part of the plant."},
@@ -93,6 +94,7 @@ var wordings = map[string]map[string]Wording{
 		"people.operate":       {"No role may operate.", "Give a role the right to enter values."},
 	},
 	"de": {
+		"running.failed":       {"Dieser Teil des laufenden Projekts ist ausgefallen: {problem}.", "Was er tut, kann bis zum nächsten Start des Servers fehlen; dessen Protokoll sagt mehr."},
 		"area.gone":            {"Den Bereich, den es nennt, gibt es nicht mehr.", "Einen Bereich wählen."},
 		"screen.style":         {"Den Textstil gibt es nicht mehr.", "Einen anderen wählen oder keinen."},
 		"site.areas":           {"Die Anlage hat keine Bereiche.", "Bereiche anlegen, wo Rechte je Anlagenteil verschieden sind."},
