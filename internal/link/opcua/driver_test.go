@@ -42,7 +42,7 @@ func point(address, typ string) link.Point {
 func connect(t *testing.T, d device.Device) *Driver {
 	t.Helper()
 	drv := New(d, link.Env{}, link.NewMeters())
-	ctx, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+	ctx, cancel := context.WithTimeout(context.Background(), 30*time.Second)
 	defer cancel()
 	if err := drv.Connect(ctx); err != nil {
 		t.Fatal(err)
@@ -67,7 +67,7 @@ func TestSubscribeWriteAndStatus(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	for end := time.Now().Add(5 * time.Second); time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
+	for end := time.Now().Add(30 * time.Second); time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
 		if read(); out[0].Quality == value.Good && out[2].Quality == value.Good && out[3].Quality == value.Good {
 			break
 		}
