@@ -137,7 +137,7 @@ func TestATypeIsChangedUnderItsEquipment(t *testing.T) {
 	b.gone("12 tags and alarms change")
 	b.until("every fan follows", func() bool { return strings.Contains(b.api("GET", "/tags/t-k3-032", nil), `"unit":"mA"`) })
 	b.until("what one has for itself stays", func() bool { return strings.Contains(b.api("GET", "/tags/t-k2-008", nil), "Ours alone") })
-	b.do(chromedp.MouseClickXY(640, 20))
+	b.do(chromedp.MouseClickXY(1100, 20))
 	b.keys("z", input.ModifierCtrl)
 	b.see("Taken back: change the type Fan")
 	// New equipment from pasted rows; one of them cannot be.

@@ -133,7 +133,7 @@ func TestRenamingAFolderFollowsEverywhere(t *testing.T) {
 	b.until("the screen shows the equipment by its new name", func() bool {
 		return strings.Contains(b.js(`(document.querySelector('.frame svg') || {}).textContent || ''`), "Chamber1")
 	})
-	b.do(chromedp.MouseClickXY(640, 20))
+	b.do(chromedp.MouseClickXY(1100, 20))
 	b.js(`document.activeElement.blur()`)
 	b.keys("z", input.ModifierCtrl)
 	b.see("Taken back: move 1 things")

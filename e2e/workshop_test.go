@@ -170,7 +170,7 @@ func TestWorkshopTags(t *testing.T) {
 	b.see("How many fans run")
 	b.fill("Unit", "fans")
 	b.see("fans")
-	b.do(chromedp.MouseClickXY(640, 20))
+	b.do(chromedp.MouseClickXY(1100, 20))
 	b.keys("z", input.ModifierCtrl)
 	b.see("Taken back: change Kiln1.FansRunning")
 }
@@ -326,7 +326,7 @@ func TestFindingsAndRelease(t *testing.T) {
 	}
 	b.click("Rail car › Jog speed")
 	b.see("Entry", "Car.VelocitySP can only be read.")
-	b.do(chromedp.MouseClickXY(640, 20))
+	b.do(chromedp.MouseClickXY(1100, 20))
 	b.keys("z", input.ModifierCtrl)
 	b.see("Taken back: delete 1 tag")
 	b.keys("z", input.ModifierCtrl)
