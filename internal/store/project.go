@@ -32,18 +32,9 @@ func (p *Project) Close() error { return p.db.Close() }
 
 // Load reads the draft; ErrNotFound when there is none yet.
 func (p *Project) Load(ctx context.Context) ([]project.Entity, error) {
-	var n int
-	if err := p.db.GetContext(ctx, &n, "SELECT count(*) FROM entity"); err != nil {
-		return nil, err
-	}
-	rows := make([]project.Entity, 0, n)
-	if err := p.db.SelectContext(ctx, &rows, "SELECT kind, id, doc FROM entity"); err != nil {
-		return nil, err
-	}
-	if len(rows) == 0 {
-		return nil, ErrNotFound
-	}
-	return rows, nil
+	var out []project.Entity
+	err := p.Each(ctx, func(list []project.Entity) { out = append(out, list...) })
+	return out, err
 }
 
 // batch is how many things are handed over at once.

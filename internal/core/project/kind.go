@@ -35,6 +35,7 @@ type kind interface {
 	get(p *Project, id string) any
 	shown(p *Project, id string) any
 
+	begin(p *Project)  // with none
 	copied(p *Project) // makes the kind's map the fork's own
 	same(a, b *Project) bool
 	put(p *Project, id string, doc json.RawMessage, shown bool) error
@@ -128,6 +129,8 @@ func (k *kindOf[T]) shown(p *Project, id string) any {
 	}
 	return k.show(p, t)
 }
+
+func (k *kindOf[T]) begin(p *Project) { *k.of(p) = map[string]*T{} }
 
 func (k *kindOf[T]) copied(p *Project) {
 	m := k.of(p)

@@ -27,20 +27,7 @@ const (
 
 // Project is one version of a project.
 type Project struct {
-	site    map[string]*Site // the one
-	Folders map[string]*tag.Folder
-	Tags    map[string]*tag.Tag
-	Devices map[string]*device.Device
-	Screens map[string]*screen.Screen
-	Roles   map[string]*access.Role
-	Alarms  map[string]*alarm.Alarm
-	// Tags and Folders hold those of the equipment too.
-	Types     map[string]*equipment.Type
-	Equipment map[string]*equipment.Instance
-	Looks     map[string]*screen.LookSet
-	Styles    map[string]*screen.TextStyle
-	Pictures  map[string]*Picture
-	Words     map[string]*Words
+	things
 
 	paths *paths
 	gear  *gear
@@ -58,19 +45,32 @@ type Project struct {
 	sorted     []string
 }
 
+// things are everything that a project consists of, each kind by id.
+type things struct {
+	site    map[string]*Site // the one
+	Folders map[string]*tag.Folder
+	Tags    map[string]*tag.Tag
+	Devices map[string]*device.Device
+	Screens map[string]*screen.Screen
+	Roles   map[string]*access.Role
+	Alarms  map[string]*alarm.Alarm
+	// Tags, Folders and Alarms hold those of the equipment too.
+	Types     map[string]*equipment.Type
+	Equipment map[string]*equipment.Instance
+	Looks     map[string]*screen.LookSet
+	Styles    map[string]*screen.TextStyle
+	Pictures  map[string]*Picture
+	Words     map[string]*Words
+}
+
 // New returns an empty project.
 func New(name string) *Project {
-	p := &Project{
-		site:    map[string]*Site{SiteID: {ID: SiteID, Name: name, PanelWidth: 1280, PanelHeight: 800, Areas: []access.Area{}}},
-		Folders: map[string]*tag.Folder{}, Tags: map[string]*tag.Tag{}, Devices: map[string]*device.Device{},
-		Screens: map[string]*screen.Screen{}, Roles: map[string]*access.Role{}, Alarms: map[string]*alarm.Alarm{},
-		Types: map[string]*equipment.Type{}, Equipment: map[string]*equipment.Instance{}, Looks: map[string]*screen.LookSet{},
-		Styles: map[string]*screen.TextStyle{}, Pictures: map[string]*Picture{}, Words: map[string]*Words{},
-		gear: newGear(), own: map[string]bool{},
-	}
+	p := &Project{gear: newGear(), own: map[string]bool{}}
 	for _, k := range kinds {
+		k.begin(p)
 		p.own[k.told().Name] = true
 	}
+	p.site[SiteID] = &Site{ID: SiteID, Name: name, PanelWidth: 1280, PanelHeight: 800, Areas: []access.Area{}}
 	p.paths = buildPaths(p)
 	return p
 }
@@ -85,9 +85,7 @@ func (p *Project) ScreenSize() (w, h int) {
 
 // fork returns a copy that shares every map until it is altered.
 func (p *Project) fork() *Project {
-	return &Project{site: p.site, Folders: p.Folders, Tags: p.Tags, Devices: p.Devices, Screens: p.Screens, Roles: p.Roles,
-		Types: p.Types, Equipment: p.Equipment, Looks: p.Looks, Styles: p.Styles, Pictures: p.Pictures, Words: p.Words, Alarms: p.Alarms,
-		paths: p.paths, gear: p.gear, own: map[string]bool{}}
+	return &Project{things: p.things, paths: p.paths, gear: p.gear, own: map[string]bool{}}
 }
 
 // take makes the map of a kind the fork's own.

@@ -28,7 +28,7 @@ const { where, isPath } = useWhere()
             <span class="sev" :class="f.severity">{{ $t('severity.' + f.severity) }}</span>
           </td>
           <td>
-            <router-link :to="where(f)" :class="{ mono: isPath(f.kind) }">{{ f.name }}</router-link>
+            <router-link :to="where(f, f.stop)" :class="{ mono: isPath(f.kind) }">{{ f.name }}</router-link>
           </td>
           <td class="wrap">{{ f.says }}</td>
           <td class="wrap quiet">{{ f.mend }}</td>
