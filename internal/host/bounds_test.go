@@ -2,7 +2,6 @@ package host
 
 import (
 	"context"
-	"log/slog"
 	"testing"
 	"time"
 
@@ -13,15 +12,7 @@ import (
 // TestAPartThatPanicsIsAFinding: it ends nothing, and stands in journal and
 // findings once, with its last problem.
 func TestAPartThatPanicsIsAFinding(t *testing.T) {
-	h, err := Open(t.TempDir(), slog.New(slog.DiscardHandler), Options{})
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer h.Close()
-	p, err := h.CreateProject(context.Background(), Actor{ID: "o", Name: "O", Owner: true}, "yard", nil)
-	if err != nil {
-		t.Fatal(err)
-	}
+	p := newYard(t)
 	if list := p.Failures(); len(list) != 0 {
 		t.Errorf("before anything failed: %+v", list)
 	}

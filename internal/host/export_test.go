@@ -1,6 +1,8 @@
 package host
 
 import (
+	"context"
+	"log/slog"
 	"strings"
 	"testing"
 	"time"
@@ -31,6 +33,21 @@ func TestSecretsAreHashedAsAdvised(t *testing.T) {
 	if same, err := argon2id.ComparePasswordAndHash("larch-and-spruce", hash); err != nil || !same {
 		t.Errorf("it is not recognised: %v", err)
 	}
+}
+
+// newYard opens an empty project on a server of its own.
+func newYard(t *testing.T) *Project {
+	t.Helper()
+	h, err := Open(t.TempDir(), slog.New(slog.DiscardHandler), Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(h.Close)
+	p, err := h.CreateProject(context.Background(), Actor{ID: "o", Name: "O", Owner: true}, "yard", nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return p
 }
 
 // SetForTest sets an internal tag past the door.

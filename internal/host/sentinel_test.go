@@ -2,7 +2,6 @@ package host
 
 import (
 	"context"
-	"log/slog"
 	"strings"
 	"testing"
 	"time"
@@ -12,15 +11,7 @@ import (
 )
 
 func TestTheSentinelTellsWhenItComesAndWhenItGoes(t *testing.T) {
-	h, err := Open(t.TempDir(), slog.New(slog.DiscardHandler), Options{})
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer h.Close()
-	p, err := h.CreateProject(context.Background(), Actor{ID: "o", Name: "O", Owner: true}, "yard", nil)
-	if err != nil {
-		t.Fatal(err)
-	}
+	p := newYard(t)
 	var s sentinel
 	for _, free := range []uint64{5 << 30, 900 << 20, 800 << 20, 1100 << 20, 5 << 30, 5 << 30} {
 		s.disk(p, free)
