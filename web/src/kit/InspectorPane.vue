@@ -81,4 +81,20 @@ useEventListener('pointerup', () => (dragging.value = false))
   border-color: var(--c-error);
   background: color-mix(in srgb, var(--c-error) 8%, var(--c-sheet));
 }
+/* A part of an inspector below a line, and what belongs to one of several things in it. */
+.body :deep(.block) {
+  display: grid;
+  gap: 10px;
+  border-top: 1px solid var(--c-line);
+  padding-top: 10px;
+}
+.body :deep(.block h2) {
+  font-size: 14px;
+}
+.body :deep(.sub) {
+  display: grid;
+  gap: 8px;
+  border-left: 3px solid var(--c-line);
+  padding-left: 10px;
+}
 </style>

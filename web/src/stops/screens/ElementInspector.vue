@@ -279,12 +279,6 @@ const name = (v: string) =>
   grid-template-columns: repeat(4, 1fr);
   gap: 6px;
 }
-.block {
-  display: grid;
-  gap: 10px;
-  border-top: 1px solid var(--c-line);
-  padding-top: 10px;
-}
 .posehead {
   display: flex;
   justify-content: space-between;

@@ -25,15 +25,3 @@ const set = (i: number, id: string) =>
       @update:model-value="set(i, $event)" />
   </div>
 </template>
-
-<style scoped>
-.block {
-  display: grid;
-  gap: 10px;
-  border-top: 1px solid var(--c-line);
-  padding-top: 10px;
-}
-.block h2 {
-  font-size: 14px;
-}
-</style>

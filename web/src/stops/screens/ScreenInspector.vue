@@ -250,21 +250,6 @@ async function remove() {
   margin-top: 6px;
   color: inherit;
 }
-.block {
-  display: grid;
-  gap: 8px;
-  border-top: 1px solid var(--c-line);
-  padding-top: 10px;
-}
-.block h2 {
-  font-size: 14px;
-}
-.sub {
-  display: grid;
-  gap: 8px;
-  border-left: 3px solid var(--c-line);
-  padding-left: 10px;
-}
 .two {
   display: grid;
   grid-template-columns: 1fr 1fr;

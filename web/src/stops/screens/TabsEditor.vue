@@ -52,21 +52,3 @@ const add = (title: string) => emit('update:modelValue', [...props.modelValue, {
     </button>
   </div>
 </template>
-
-<style scoped>
-.block {
-  display: grid;
-  gap: 10px;
-  border-top: 1px solid var(--c-line);
-  padding-top: 10px;
-}
-.block h2 {
-  font-size: 14px;
-}
-.sub {
-  display: grid;
-  gap: 8px;
-  border-left: 3px solid var(--c-line);
-  padding-left: 10px;
-}
-</style>
