@@ -17,34 +17,26 @@ export function screenOf(kind: Kind | undefined, e: Element): string {
   return p ? ((e.props?.[p.name] as string) ?? '') : ''
 }
 
+/** What a new element of a kind is given: its tag, and of the kind's seeds those whose source is known. */
+function grown(kind: Kind, tag: string, from: Record<string, unknown>): Record<string, unknown> {
+  const known = (kind.seeds ?? []).filter((s) => !s.from || s.from in from)
+  return { tag, ...Object.fromEntries(known.map((s) => [s.prop, s.from ? from[s.from] : s.value])) }
+}
+
 /** What a new element of a kind takes from a tag. */
-export function seeds(kind: Kind, row: TagRow): Record<string, unknown> {
-  const { tag } = row
-  const from: Record<string, unknown> = {
+export const seeds = (kind: Kind, { tag }: Pick<TagRow, 'tag'>): Record<string, unknown> =>
+  grown(kind, tag.id, {
     name: tag.name,
     title: tag.description || tag.name,
     low: tag.low ?? tag.scale?.engLow ?? 0,
     high: tag.high ?? tag.scale?.engHigh ?? 100,
-  }
-  return {
-    tag: tag.id,
-    ...Object.fromEntries((kind.seeds ?? []).map((s) => [s.prop, s.from ? from[s.from] : s.value])),
-  }
-}
+  })
 
 /** What a new element of a kind takes from a member of a parameter: its range is known when it is given. */
 export function memberSeeds(
   kind: Kind,
   point: { id: string; path: string; title: string },
 ): Record<string, unknown> {
-  const named = { name: true, title: true } as Record<string, boolean>
   const name = point.title || point.path.split('.').at(-1)
-  return {
-    tag: point.id,
-    ...Object.fromEntries(
-      (kind.seeds ?? []).flatMap((s) =>
-        s.from ? (named[s.from] ? [[s.prop, name]] : []) : [[s.prop, s.value]],
-      ),
-    ),
-  }
+  return grown(kind, point.id, { name, title: name })
 }

@@ -1,0 +1,190 @@
+package e2e
+
+import (
+	"encoding/json"
+	"os/exec"
+	"path/filepath"
+	"reflect"
+	"testing"
+)
+
+// Modules of the front end that need no page are proved by tables: each is put
+// together by the bundler that builds the application, loaded into the browser
+// as M, and asked.
+
+// shouldBe is one line of a table: an expression over M, and what it gives.
+type shouldBe struct {
+	expr string
+	want any
+}
+
+func proved(t *testing.T, module string, table []shouldBe) {
+	t.Helper()
+	root, err := filepath.Abs(filepath.Join("..", "web"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	bundle := exec.Command(filepath.Join(root, "node_modules", ".bin", "rolldown"), filepath.Join("src", filepath.FromSlash(module)),
+		"--format", "iife", "--name", "M")
+	bundle.Dir = root
+	code, err := bundle.Output()
+	if err != nil {
+		t.Fatalf("%s is not put together: %v", module, err)
+	}
+	b := openBrowser(t, "about:blank")
+	b.open("")
+	b.js(string(code) + "\n;globalThis.M = M; 'loaded'")
+	for _, c := range table {
+		var got, want any
+		if err := json.Unmarshal([]byte(b.js("JSON.stringify("+c.expr+") ?? 'null'")), &got); err != nil {
+			t.Fatalf("%s: %v", c.expr, err)
+		}
+		text, err := json.Marshal(c.want)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if json.Unmarshal(text, &want); !reflect.DeepEqual(got, want) {
+			t.Errorf("%s: %s gives %v, not %v", module, c.expr, got, want)
+		}
+	}
+}
+
+type m = map[string]any
+
+func TestEditsOverWhatIsShown(t *testing.T) {
+	const doc = `{name: 'Fan', tag: {high: 5}, list: [1, 2, 3]}`
+	proved(t, "rail/pending.ts", []shouldBe{
+		{`M.put(` + doc + `, '/name', 'Pump')`, m{"name": "Pump", "tag": m{"high": 5}, "list": []int{1, 2, 3}}},
+		{`M.put(` + doc + `, '/tag/high', undefined)`, m{"name": "Fan", "tag": m{}, "list": []int{1, 2, 3}}},
+		{`M.put(` + doc + `, '/tag/low/a~1b', 1)`, m{"name": "Fan", "tag": m{"high": 5, "low": m{"a/b": 1}}, "list": []int{1, 2, 3}}},
+		{`M.put(` + doc + `, '/list/1', 9).list`, []int{1, 9, 3}},
+		{`M.put(` + doc + `, '/list/1', undefined).list`, []int{1, 3}},
+		{`(() => { const d = ` + doc + `; M.put(d, '/tag/high', 1); return d.tag.high })()`, 5}, // the document stays as it is
+		{`M.over({id: 't', name: 'A'}, 'tag', 't', [{kind: 'tag', id: 't', path: '/name', value: 'B'}])`, m{"id": "t", "name": "B"}},
+		{`M.over({id: 't', name: 'A'}, 'tag', 't', [{kind: 'tag', id: 'u', path: '/name', value: 'B'}])`, m{"id": "t", "name": "A"}},
+		{`M.over({id: 't', name: 'A'}, 'tag', 't', [{kind: 'alarm', id: 't', path: '/name', value: 'B'}])`, m{"id": "t", "name": "A"}},
+		{`M.over({id: 't', name: 'A'}, 'tag', 't', [{kind: 'tag', id: 't', path: '', value: {name: 'B'}}])`, m{"id": "t", "name": "B"}},
+		// A row knows more than the thing: setting the whole of it is left out.
+		{`M.over({id: 't', name: 'A', uses: 3}, 'tag', 't', [{kind: 'tag', id: 't', path: '', value: {name: 'B'}}], true)`,
+			m{"id": "t", "name": "A", "uses": 3}},
+	})
+}
+
+// TestAnEditStaysUntilTheListsHaveIt turns the page's clock by hand: an edit lies
+// over what is shown until the lists are of its revision, however long that is.
+func TestAnEditStaysUntilTheListsHaveIt(t *testing.T) {
+	const clock = `(() => {
+		let now = 0, timers = []
+		performance.now = () => now
+		window.setTimeout = (f, ms = 0) => timers.push({ f, at: now + ms })
+		globalThis.pass = (ms) => {
+			now += ms
+			const due = timers.filter((x) => x.at <= now)
+			timers = timers.filter((x) => x.at > now)
+			due.forEach((x) => x.f())
+			return P.ops().map((o) => o.id)
+		}
+		globalThis.P = M.usePending()
+		globalThis.sent = (id) => P.begin([{ kind: 'tag', id, path: '/name', value: id }])
+		return 0
+	})()`
+	proved(t, "rail/pending.ts", []shouldBe{
+		{clock, 0},
+		{`(P.saw(7), globalThis.a = sent('a'), pass(200))`, []string{"a"}},
+		{`(P.done(a, 8), pass(60000))`, []string{"a"}}, // the lists are of 7 yet
+		{`(P.saw(8), pass(650))`, []string{"a"}},       // the thing itself is asked for anew: thrice what the edit took
+		{`pass(100)`, []string{}},
+		// Lists of a later revision have it too; what is refused goes at once.
+		{`(globalThis.b = sent('b'), globalThis.c = sent('c'), P.done(b, 9), P.refuse(c), pass(0))`, []string{"b"}},
+		{`(P.saw(12), pass(100))`, []string{}},
+		// An edit that altered nothing is of the revision that is known already.
+		{`(globalThis.d = sent('d'), P.done(d, 12), pass(100))`, []string{}},
+		// A step back takes what is done, and leaves what is on its way.
+		{`(globalThis.e = sent('e'), globalThis.f = sent('f'), P.done(e, 13), P.settle(), pass(0))`, []string{"f"}},
+		// Another project begins with nothing, its own first revision too.
+		{`(P.forget(), globalThis.g = sent('g'), P.done(g, 3), pass(60000))`, []string{"g"}},
+		{`(P.saw(3), pass(100))`, []string{}},
+	})
+}
+
+func TestFactsOfElements(t *testing.T) {
+	const button = `{props: [{name: 'action', type: 'choice', default: 'set'}, {name: 'tag', type: 'tag', when: 'action=set|toggle'},
+		{name: 'screen', type: 'screen', when: 'action=open'}],
+		seeds: [{prop: 'caption', from: 'title'}, {prop: 'action', value: 'toggle'}, {prop: 'low', from: 'low'}]}`
+	prop := func(i string) string { return `(` + button + `).props[` + i + `]` }
+	proved(t, "stops/screens/facts.ts", []shouldBe{
+		{`M.matters(` + button + `, ` + prop("0") + `, {})`, true},
+		{`M.matters(` + button + `, ` + prop("1") + `, {})`, true}, // by the default of what it hangs on
+		{`M.matters(` + button + `, ` + prop("1") + `, {props: {action: 'open'}})`, false},
+		{`M.matters(` + button + `, ` + prop("1") + `, {props: {action: 'toggle'}})`, true},
+		{`M.screenOf(` + button + `, {props: {action: 'open', screen: 's1'}})`, "s1"},
+		{`M.screenOf(` + button + `, {props: {action: 'set', screen: 's1'}})`, ""}, // it opened one once
+		{`M.screenOf(undefined, {})`, ""},
+		{`M.seeds(` + button + `, {tag: {id: 't', name: 'Run', description: 'Fan runs'}})`,
+			m{"tag": "t", "caption": "Fan runs", "action": "toggle", "low": 0}},
+		{`M.seeds(` + button + `, {tag: {id: 't', name: 'Run', low: 0, scale: {engLow: 4}}})`,
+			m{"tag": "t", "caption": "Run", "action": "toggle", "low": 0}},
+		{`M.seeds(` + button + `, {tag: {id: 't', name: 'Run', scale: {engLow: 4}}}).low`, 4},
+		{`M.memberSeeds(` + button + `, {id: '$k.m1', path: 'K.Fan.Run', title: ''})`,
+			m{"tag": "$k.m1", "caption": "Run", "action": "toggle"}},
+		{`M.memberSeeds({props: []}, {id: '$k.m1', path: 'K.Run', title: 'Runs'})`, m{"tag": "$k.m1"}},
+	})
+}
+
+func TestGeometryOfTheEditor(t *testing.T) {
+	box := func(x, y, w, h float64) m { return m{"x": x, "y": y, "w": w, "h": h} }
+	proved(t, "stops/screens/geometry.ts", []shouldBe{
+		{`M.around([])`, nil},
+		{`M.around([{x: 5, y: 5, w: 10, h: 10}, {x: 0, y: 8, w: 4, h: 20}])`, box(0, 5, 15, 23)},
+		{`M.touches({x: 0, y: 0, w: 10, h: 10}, {x: 10, y: 0, w: 5, h: 5})`, false}, // side by side
+		{`M.touches({x: 0, y: 0, w: 10, h: 10}, {x: 9, y: 9, w: 5, h: 5})`, true},
+		{`M.resized({x: 10, y: 10, w: 20, h: 20}, {sx: 1, sy: 0}, 6, 99)`, box(10, 10, 26, 20)},
+		{`M.resized({x: 10, y: 10, w: 20, h: 20}, {sx: -1, sy: -1}, -5, 5)`, box(5, 15, 25, 15)},
+		{`M.resized({x: 10, y: 10, w: 20, h: 20}, {sx: -1, sy: 0}, 100, 0)`, box(26, 10, 4, 20)}, // never turned inside out
+		{`M.within({x: 0, y: 0, w: 10, h: 0}, {x: 0, y: 0, w: 20, h: 0}, {x: 5, y: 0, w: 2, h: 3})`, box(10, 0, 4, 3)},
+		{`M.snap({x: 13, y: 30, w: 10, h: 10}, [], 8, 6)`, m{"dx": 3, "dy": 2, "guides": []any{}}},
+		{`M.snap({x: 13, y: 30, w: 10, h: 10}, [{x: 12, y: 100, w: 10, h: 10}], 8, 6).dx`, -1},
+		{`M.snap({x: 13, y: 30, w: 10, h: 10}, [{x: 12, y: 100, w: 10, h: 10}], 8, 6).guides[0]`,
+			m{"vertical": true, "at": 12, "from": 30, "to": 110}},
+		{`[...M.aligned('right', [['a', {x: 0, y: 0, w: 10, h: 5}], ['b', {x: 30, y: 9, w: 20, h: 5}]])]`,
+			[]any{[]any{"a", m{"x": 40}}, []any{"b", m{"x": 30}}}},
+		{`[...M.aligned('sameWidth', [['a', {x: 0, y: 0, w: 10, h: 5}], ['b', {x: 30, y: 9, w: 20, h: 5}]])]`,
+			[]any{[]any{"a", m{"w": 10}}, []any{"b", m{"w": 10}}}},
+	})
+}
+
+func TestWhereAFlagStands(t *testing.T) {
+	const room = `[-1000, -1000, 1000, 1000]`
+	proved(t, "canvas/flag.ts", []shouldBe{
+		{`M.flagPlace(30, 100, 40, [], ` + room + `)`, []int{-33, 0}},                       // at its left
+		{`M.flagPlace(30, 100, 40, [[-40, 0, -5, 12]], ` + room + `)`, []int{-33, 26}},      // a word stands there
+		{`M.flagPlace(30, 100, 40, [[-40, 0, -5, 40]], ` + room + `)`, []int{0, -17}},       // all along the left
+		{`M.flagPlace(30, 100, 40, [], [-10, 0, 1000, 1000])`, []int{103, 0}},               // at the screen's corner
+		{`M.flagPlace(30, 100, 40, [[-500, -500, 500, 500]], ` + room + `)`, []int{-33, 0}}, // words everywhere
+		{`M.flagWidth({priority: 'critical', unseen: true, returned: false})`, 30},          // filled
+		{`M.flagWidth({priority: 'low', unseen: false, returned: false})`, 26},              // with a tick
+		{`M.flagWidth({priority: 'low', unseen: true, returned: true})`, 26},                // with a hook
+	})
+}
+
+func TestColoursAreMixed(t *testing.T) {
+	proved(t, "kit/hsl.ts", []shouldBe{
+		{`M.mixedOf('#ff0000')`, m{"h": 0, "s": 100, "l": 50, "share": 100}},
+		{`M.mixedOf('#00ff0080')`, m{"h": 120, "s": 100, "l": 50, "share": 50}},
+		{`M.mixedOf('#808080')`, m{"h": 0, "s": 0, "l": 50, "share": 100}},
+		{`M.mixedOf('spruce')`, nil},
+		{`M.hexOf({h: 240, s: 100, l: 50, share: 100})`, "#0000ff"},
+		{`M.hexOf({h: 0, s: 0, l: 100, share: 20})`, "#ffffff33"},
+		{`['#ff0000', '#00ffff', '#ffffff', '#000000'].map((c) => M.hexOf(M.mixedOf(c)))`,
+			[]string{"#ff0000", "#00ffff", "#ffffff", "#000000"}},
+	})
+}
+
+func TestSpansAsPeopleReadThem(t *testing.T) {
+	var table []shouldBe
+	for seconds, want := range map[string]string{"0": "0 s", "1.25": "1.3 s", "59": "59 s", "59.6": "1 min", "60": "1 min", "200": "3 min 20 s",
+		"3600": "1 h", "3630": "1 h", "7500": "2 h 05 min", "86400": "1 d", "273600": "3 d 4 h"} {
+		table = append(table, shouldBe{"M.span(" + seconds + ")", want})
+	}
+	proved(t, "kit/span.ts", table)
+}
