@@ -182,7 +182,8 @@ func TestColoursAreMixed(t *testing.T) {
 
 func TestSpansAsPeopleReadThem(t *testing.T) {
 	var table []shouldBe
-	for seconds, want := range map[string]string{"0": "0 s", "1.25": "1.3 s", "59": "59 s", "59.6": "1 min", "60": "1 min", "200": "3 min 20 s",
+	for seconds, want := range map[string]string{"0": "0 s", "1.25": "1.3 s", "59": "59 s", "59.6": "1 min",
+		"60": "1 min", "200": "3 min 20 s",
 		"3600": "1 h", "3630": "1 h", "7500": "2 h 05 min", "86400": "1 d", "273600": "3 d 4 h"} {
 		table = append(table, shouldBe{"M.span(" + seconds + ")", want})
 	}
