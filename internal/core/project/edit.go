@@ -307,39 +307,15 @@ func (p *Project) setStored(kind, id, path string, v json.RawMessage) error {
 	return p.put(kind, id, doc, false)
 }
 
-// settle renews the index and refuses what holds only for the whole: two tags
-// at one path, a folder in itself, a thing in a folder that is not there.
+// settle refuses what holds only for the whole, kind by kind.
 func (p *Project) settle(old *Project, touched *touchedThings) error {
 	p.assembleTouched(touched)
-	if touched.folders {
-		for id := range p.Folders {
-			if err := p.checkFolder(id); err != nil {
-				return refuse(KindFolder, id, "/parent", err)
+	for _, k := range kinds {
+		if settle := k.edits().settle; settle != nil {
+			if err := settle(p, old, touched); err != nil {
+				return err
 			}
 		}
-		p.paths = buildPaths(p)
-	} else if len(touched.tags) > 0 {
-		p.paths = old.paths.withTags(old.Tags, p.Tags, touched.tags)
-	}
-	if touched.folders {
-		if len(p.paths.folderByKey) != len(p.Folders) {
-			return p.folderClash(touched)
-		}
-		for id, t := range p.Tags {
-			if t.Folder != "" && p.Folders[t.Folder] == nil {
-				return refuse(KindTag, id, "/folder", fmt.Errorf("the folder of %s would be gone: move or delete its tags with it", t.Name))
-			}
-		}
-	}
-	for id := range touched.tags {
-		if t := p.Tags[id]; t != nil && t.Folder != "" && p.Folders[t.Folder] == nil {
-			return refuse(KindTag, id, "/folder", fmt.Errorf("the folder that %s lies in does not exist", t.Name))
-		}
-	}
-	if len(p.paths.clash) > 0 {
-		sort.Strings(p.paths.clash)
-		id := p.paths.clash[0]
-		return refuse(KindTag, id, "/name", fmt.Errorf("there is already a tag %s: choose another name or folder", p.paths.of[id]))
 	}
 	return nil
 }

@@ -69,6 +69,9 @@ type editRules struct {
 	translate func(p *Project, op Op) ([]Op, error)
 	// touched notes what else an edit of the thing concerns.
 	touched func(t *touchedThings, p *Project, id string)
+	// settle refuses what an edit as a whole may not leave behind, and renews what
+	// is derived of the kind's things.
+	settle func(p, old *Project, touched *touchedThings) error
 }
 
 // kindOf is a kind whose things are a T. Hooks that are nil have nothing to do.

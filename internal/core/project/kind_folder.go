@@ -31,7 +31,31 @@ var folderKind = &kindOf[tag.Folder]{
 			return p.translateFolder(op, piece)
 		},
 		touched: func(t *touchedThings, _ *Project, _ string) { t.folders, t.stalePaths = true, true },
+		settle:  settleFolders,
 	},
+}
+
+// settleFolders renews the index where folders changed, and refuses a folder in
+// itself, two at one path, and one that is gone with tags in it.
+func settleFolders(p, _ *Project, touched *touchedThings) error {
+	if !touched.folders {
+		return nil
+	}
+	for id := range p.Folders {
+		if err := p.checkFolder(id); err != nil {
+			return refuse(KindFolder, id, "/parent", err)
+		}
+	}
+	p.paths = buildPaths(p)
+	if len(p.paths.folderByKey) != len(p.Folders) {
+		return p.folderClash(touched)
+	}
+	for id, t := range p.Tags {
+		if t.Folder != "" && p.Folders[t.Folder] == nil {
+			return refuse(KindTag, id, "/folder", fmt.Errorf("the folder of %s would be gone: move or delete its tags with it", t.Name))
+		}
+	}
+	return nil
 }
 
 func (p *Project) checkFolder(id string) error {

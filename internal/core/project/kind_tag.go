@@ -1,9 +1,11 @@
 package project
 
 import (
+	"fmt"
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
+	"slices"
 	"strings"
 )
 
@@ -76,7 +78,27 @@ var tagKind = &kindOf[tag.Tag]{
 			// Later formulas of the same edit may name what it just made.
 			t.unindexed = append(t.unindexed, id)
 		},
+		settle: settleTags,
 	},
+}
+
+// settleTags renews the index where tags alone changed, and refuses a tag in a
+// folder that is not there, and two at one path.
+func settleTags(p, old *Project, touched *touchedThings) error {
+	if !touched.folders && len(touched.tags) > 0 {
+		p.paths = old.paths.withTags(old.Tags, p.Tags, touched.tags)
+	}
+	for id := range touched.tags {
+		if t := p.Tags[id]; t != nil && t.Folder != "" && p.Folders[t.Folder] == nil {
+			return refuse(KindTag, id, "/folder", fmt.Errorf("the folder that %s lies in does not exist", t.Name))
+		}
+	}
+	if len(p.paths.clash) > 0 {
+		slices.Sort(p.paths.clash)
+		id := p.paths.clash[0]
+		return refuse(KindTag, id, "/name", fmt.Errorf("there is already a tag %s: choose another name or folder", p.paths.of[id]))
+	}
+	return nil
 }
 
 // readTag checks and completes a tag; it alters nothing of the project.
