@@ -13,6 +13,7 @@ import (
 
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/project"
+	"readyrail/internal/edit"
 	"readyrail/internal/exchange"
 	"readyrail/internal/host"
 )
@@ -152,7 +153,7 @@ func (f *listFlags) open(write bool) (draft, func(), error) {
 		if write {
 			return nil, nil, errors.New("say with --data and --project where to bring it in")
 		}
-		return nothing{host.NewProject("")}, func() {}, nil
+		return nothing{edit.NewProject("")}, func() {}, nil
 	}
 	o, err := host.OpenOffline(f.data, f.project, write)
 	if err != nil {

@@ -19,6 +19,7 @@ import (
 	"readyrail/internal/core/project"
 	"readyrail/internal/host"
 	"readyrail/internal/modbus"
+	"readyrail/internal/run"
 )
 
 const (
@@ -165,7 +166,7 @@ func openDesk(ctx context.Context, h *host.Host, who host.Actor, addr string) (*
 		return nil, err
 	}
 	for end := time.Now().Add(5 * time.Second); ; time.Sleep(20 * time.Millisecond) {
-		if !p.ReadTags(host.Release, []string{"jog"})[0].Value.Quality.IsBad() {
+		if !p.ReadTags(run.Release, []string{"jog"})[0].Value.Quality.IsBad() {
 			return p, nil
 		}
 		if time.Now().After(end) {

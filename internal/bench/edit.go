@@ -9,6 +9,7 @@ import (
 
 	"readyrail/internal/core/project"
 	"readyrail/internal/host"
+	"readyrail/internal/run"
 )
 
 // edits measures one edit among 50,000 tags, from the call until the draft's
@@ -36,7 +37,7 @@ func edits() ([]Figure, error) {
 			if _, err := p.Edit(ctx, who, "bench", []project.Op{op(i)}); err != nil {
 				return 0, err
 			}
-			p.ReadTags(host.Draft, []string{"t5"})
+			p.ReadTags(run.Draft, []string{"t5"})
 			all = append(all, time.Since(start))
 		}
 		return middle(all), nil

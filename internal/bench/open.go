@@ -12,6 +12,7 @@ import (
 
 	"readyrail/internal/core/project"
 	"readyrail/internal/host"
+	"readyrail/internal/run"
 	"readyrail/internal/store"
 )
 
@@ -92,7 +93,7 @@ func opens() ([]Figure, error) {
 		if p, err = running.Project("bench"); err != nil {
 			return err
 		}
-		if r := p.ReadTags(host.Draft, []string{"t5"}); !r[0].Known {
+		if r := p.ReadTags(run.Draft, []string{"t5"}); !r[0].Known {
 			return fmt.Errorf("the project does not run")
 		}
 		return nil

@@ -18,6 +18,7 @@ import (
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
+	"readyrail/internal/edit"
 	"readyrail/internal/host"
 	"readyrail/internal/modbus"
 	"readyrail/internal/server"
@@ -72,7 +73,7 @@ func sceneProject(port int) (*project.Project, error) {
 		}
 		ops = append(ops, project.Op{Kind: project.KindScreen, ID: fmt.Sprintf("s%d", s), Value: doc})
 	}
-	p, _, err := host.NewProject("Bench").Edit(ops)
+	p, _, err := edit.NewProject("Bench").Edit(ops)
 	return p, err
 }
 

@@ -17,6 +17,7 @@ import (
 	"readyrail/internal/core/audit"
 	"readyrail/internal/host"
 	"readyrail/internal/modbus"
+	"readyrail/internal/run"
 	"readyrail/internal/store"
 )
 
@@ -73,7 +74,7 @@ func trails() ([]Figure, error) {
 	if err != nil {
 		return nil, err
 	}
-	for p.ReadTags(host.Release, []string{"jog"})[0].Value.Quality.IsBad() {
+	for p.ReadTags(run.Release, []string{"jog"})[0].Value.Quality.IsBad() {
 		time.Sleep(10 * time.Millisecond)
 	}
 	alone, err := manyWrites(ctx, p, who, "alone")

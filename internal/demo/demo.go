@@ -19,6 +19,7 @@ import (
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
+	"readyrail/internal/edit"
 	"readyrail/internal/exchange"
 	"readyrail/internal/host"
 	"readyrail/internal/plant"
@@ -51,7 +52,7 @@ var People = []Person{
 
 // Project builds the demo project; its devices are where the plant listens.
 func Project(at plant.Addresses) (*project.Project, error) {
-	p := host.NewProject("Larchmoor drying yard")
+	p := edit.NewProject("Larchmoor drying yard")
 	p.Site().Description = "Three drying chambers, the rail car, the yard, the meter and the weather"
 	p.Site().Languages = []string{"en", "de"}
 	p.Site().Areas = []access.Area{{ID: "a-kilns", Name: "Kilns"}, {ID: "a-k1", Name: "Kiln1", Parent: "a-kilns"},

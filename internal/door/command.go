@@ -87,7 +87,7 @@ func (d *Door) Do(ctx context.Context, c Command) (Outcome, error) {
 // begin takes a command's key and asks what is asked before it waits.
 func (d *Door) begin(ctx context.Context, c *Command, first Step) error {
 	if c.Key == "" || len(c.Key) > 64 {
-		return refused("a command needs a key of its own, of at most 64 characters")
+		return Refusing("a command needs a key of its own, of at most 64 characters")
 	}
 	if err := fresh(c.At); err != nil {
 		return err
@@ -128,9 +128,9 @@ func (d *Door) finish(key string) {
 func fresh(at time.Time) error {
 	switch age := time.Since(at); {
 	case age > time.Minute || age < -MaxAge:
-		return refused("this panel's clock and the server's differ: nothing was sent; load the page again")
+		return Refusing("this panel's clock and the server's differ: nothing was sent; load the page again")
 	case age > MaxAge:
-		return refused("the command is %.1f s old and was not carried out: the value may have changed meanwhile", age.Seconds())
+		return Refusing("the command is %.1f s old and was not carried out: the value may have changed meanwhile", age.Seconds())
 	}
 	return nil
 }
@@ -150,17 +150,17 @@ func (t *Target) may(ctx context.Context) error {
 // included, or between its steps, and returns it raw.
 func (t *Target) fits(v value.Value) (raw value.Value, err error) {
 	if !t.Tag.Writable() {
-		return raw, refused("%s can only be read", t.Path)
+		return raw, Refusing("%s can only be read", t.Path)
 	}
 	now, err := t.Tag.WithLimits(t.Read)
 	if err != nil {
-		return raw, refused("%s: %v", t.Path, err)
+		return raw, Refusing("%s: %v", t.Path, err)
 	}
 	if err := now.CheckEntry(v); err != nil {
-		return raw, refused("%v", err)
+		return raw, Refusing("%v", err)
 	}
 	if raw, err = t.Tag.ToRaw(v); err != nil {
-		return raw, refused("%v", err)
+		return raw, Refusing("%v", err)
 	}
 	return raw, nil
 }
@@ -245,7 +245,7 @@ func (d *Door) last(ctx context.Context, c *Command, s Step) error {
 		return err
 	}
 	if d.ctx.Err() != nil {
-		return refused("the server is ending")
+		return Refusing("the server is ending")
 	}
 	return nil
 }

@@ -31,7 +31,8 @@ type Refused struct{ Reason string }
 
 func (r *Refused) Error() string { return r.Reason }
 
-func refused(format string, args ...any) error { return &Refused{fmt.Sprintf(format, args...)} }
+// Refusing is a refusal in these words.
+func Refusing(format string, args ...any) error { return &Refused{fmt.Sprintf(format, args...)} }
 
 // Who acts: a person at a panel, or the server itself, which has no id.
 type Who struct {
@@ -147,7 +148,7 @@ func (d *Door) enter() error {
 	d.mu.Lock()
 	defer d.mu.Unlock()
 	if d.closing {
-		return refused("the server is ending")
+		return Refusing("the server is ending")
 	}
 	d.wg.Add(1)
 	return nil

@@ -41,12 +41,12 @@ type Hold struct {
 // the disk and the device take for it to begin.
 func (d *Door) Press(who Who, key string) (*Hold, error) {
 	if key == "" || len(key) > 64 {
-		return nil, refused("a press needs a key of its own, of at most 64 characters")
+		return nil, Refusing("a press needs a key of its own, of at most 64 characters")
 	}
 	d.mu.Lock()
 	defer d.mu.Unlock()
 	if d.closing {
-		return nil, refused("the server is ending")
+		return nil, Refusing("the server is ending")
 	}
 	if d.presses[key] != nil || d.keys[key] {
 		return nil, errTaken
@@ -71,18 +71,18 @@ func (h *Hold) Why() string {
 func (d *Door) Renew(who Who, key string) error {
 	h := d.press(key)
 	if h == nil {
-		return refused("let go")
+		return Refusing("let go")
 	}
 	if !h.of(who) {
-		return refused("somebody else holds this")
+		return Refusing("somebody else holds this")
 	}
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	if h.ended != "" {
-		return refused("%s", h.ended)
+		return Refusing("%s", h.ended)
 	}
 	if time.Since(h.renewed) >= LeaseTime {
-		return refused("%s", silent)
+		return Refusing("%s", silent)
 	}
 	h.renewed = time.Now()
 	return nil
@@ -133,9 +133,9 @@ func (h *Hold) alive() error {
 	h.mu.Unlock()
 	switch {
 	case ended != "":
-		return refused("%s", ended)
+		return Refusing("%s", ended)
 	case quiet >= LeaseTime:
-		return refused("%s", silent)
+		return Refusing("%s", silent)
 	}
 	return nil
 }
@@ -212,7 +212,7 @@ func (h *Hold) begin(ctx context.Context, c *Command, s Step) (over func(), err 
 	}
 	if out.Outcome == audit.Rejected {
 		d.drop(ctx, row)
-		return over, refused("%s", out.Reason)
+		return over, Refusing("%s", out.Reason)
 	}
 	if out.Outcome == audit.Unknown {
 		h.end(out.Reason)
@@ -227,13 +227,13 @@ func (h *Hold) sound(ctx context.Context, s Step) error {
 		return err
 	}
 	if h.door.ctx.Err() != nil {
-		return refused("the server is ending")
+		return Refusing("the server is ending")
 	}
 	if err := s.may(ctx); err != nil {
 		return err
 	}
 	if q := s.Read(s.Tag.ID).Quality; q.IsBad() {
-		return refused("%s is bad: %s", s.Path, q.Reason())
+		return Refusing("%s is bad: %s", s.Path, q.Reason())
 	}
 	return nil
 }
@@ -325,14 +325,14 @@ func (d *Door) claim(ctx context.Context, c *Command, s Step, v value.Value) (*c
 // freeLocked refuses a tag that is held, and one that what is held excludes.
 func (d *Door) freeLocked(t *Target) error {
 	if o := d.claims[t.Tag.ID]; o != nil {
-		return refused("%s at %s holds it", o.Name, o.where())
+		return Refusing("%s at %s holds it", o.Name, o.where())
 	}
 	for _, o := range d.claims {
 		if o.target == nil || o.trial != t.Trial {
 			continue
 		}
 		if contains(t.Excludes, o.Tag) || contains(o.target.Excludes, t.Tag.ID) || t.Group != "" && t.Group == o.target.Group {
-			return refused("%s at %s holds %s, which excludes this one", o.Name, o.where(), o.Path)
+			return Refusing("%s at %s holds %s, which excludes this one", o.Name, o.where(), o.Path)
 		}
 	}
 	return nil
@@ -360,7 +360,7 @@ func (d *Door) unheld(t *Target, v value.Value) error {
 		o.hold.end("its release value was written by somebody")
 		return nil
 	}
-	return refused("%s at %s holds it", o.Name, o.where())
+	return Refusing("%s at %s holds it", o.Name, o.where())
 }
 
 func (l *Lease) where() string {

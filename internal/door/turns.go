@@ -31,7 +31,7 @@ func (q *turns) wait(ctx context.Context, tag string) (over func(), err error) {
 	}
 	if t.awaiting {
 		q.mu.Unlock()
-		return nil, refused("the controller has not yet answered the press before this one")
+		return nil, Refusing("the controller has not yet answered the press before this one")
 	}
 	if t.waiting != nil {
 		t.waiting <- false

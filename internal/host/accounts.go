@@ -127,7 +127,7 @@ func (h *Host) CreateOwner(ctx context.Context, n NewAccount) (Actor, error) {
 	if has, err := h.HasOwner(ctx); err != nil || has {
 		return Actor{}, errors.Join(err, refused("this server has its owner already: sign in"))
 	}
-	p := store.Person{ID: newID("user"), Owner: true}
+	p := store.Person{ID: store.NewID("user"), Owner: true}
 	if err := n.fill(&p); err != nil {
 		return Actor{}, err
 	}
@@ -211,7 +211,7 @@ func (h *Host) Proves(ctx context.Context, who Actor, secret string) error {
 func (h *Host) PutAccount(ctx context.Context, who Actor, id string, n NewAccount) (Account, error) {
 	h.accounts.Lock()
 	defer h.accounts.Unlock()
-	p := store.Person{ID: newID("user"), Home: n.Home}
+	p := store.Person{ID: store.NewID("user"), Home: n.Home}
 	if id != "" {
 		var err error
 		if p, err = h.server.Person(ctx, id); err != nil {

@@ -12,6 +12,7 @@ import (
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/project"
+	"readyrail/internal/edit"
 	"readyrail/internal/host"
 )
 
@@ -154,7 +155,7 @@ func TestNamesThatAreRefused(t *testing.T) {
 func TestAPasswordIsNotSetForRightsOneCannotGive(t *testing.T) {
 	s := newSite(t)
 	owner, tom, iris := s.actors["ada"], s.actors["tom"], s.actors["iris"]
-	other, err := s.h.CreateProject(ctx, owner, "other", host.NewProject("Yard two"))
+	other, err := s.h.CreateProject(ctx, owner, "other", edit.NewProject("Yard two"))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -186,7 +187,7 @@ func TestAPasswordIsNotSetForRightsOneCannotGive(t *testing.T) {
 func TestBetweenProjects(t *testing.T) {
 	s := newSite(t)
 	owner := s.actors["ada"]
-	other, err := s.h.CreateProject(ctx, owner, "other", host.NewProject("Yard two"))
+	other, err := s.h.CreateProject(ctx, owner, "other", edit.NewProject("Yard two"))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -5,7 +5,6 @@ import (
 	"context"
 	"slices"
 	"strings"
-	"sync/atomic"
 	"time"
 
 	"readyrail/internal/core/access"
@@ -13,6 +12,7 @@ import (
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/engine"
+	"readyrail/internal/run"
 )
 
 // StandingAlarm is an alarm as it stands, for lists at the Desk and in the
@@ -66,16 +66,15 @@ type AlarmBoard struct {
 
 // Alarms tells how the alarms stand, as far as a person may see them, in a
 // language of the project; all takes the normal ones too.
-func (p *Project) Alarms(ctx context.Context, who Actor, program Program, all bool, language string) (*AlarmBoard, error) {
-	r := p.running(program)
-	version, runner := r.project.Load(), r.runner.Load()
+func (p *Project) Alarms(ctx context.Context, who Actor, program run.Program, all bool, language string) (*AlarmBoard, error) {
+	version, runner := p.runs.Version(program), p.runs.Runner(program)
 	out := &AlarmBoard{Alarms: []StandingAlarm{}, Counts: map[alarm.Priority]int{}, Unseen: map[alarm.Priority]int{},
 		First: map[string]string{}}
 	if version == nil || runner == nil {
 		return out, nil
 	}
-	out.Unrecorded = p.unrecorded()
-	out.Number = r.board.Load() // before the list: what comes between is asked for again
+	out.Unrecorded = p.runs.Unrecorded()
+	out.Number = p.runs.Board(program) // before the list: what comes between is asked for again
 	var list []engine.Alarm
 	runner.Do(func(e *engine.Engine) { list = e.Alarms() })
 	may := areaRights{p: p, ctx: ctx, who: who, known: map[string]bool{}}
@@ -114,7 +113,7 @@ func (p *Project) Alarms(ctx context.Context, who Actor, program Program, all bo
 	})
 	// Acts are on the alarms of what runs: a board of the draft, or of what is
 	// tried, is to be looked at.
-	acts := func(r access.Right) bool { return program == Release && p.May(ctx, who, r, true) }
+	acts := func(r access.Right) bool { return program == run.Release && p.May(ctx, who, r, true) }
 	out.Limits, out.MayAck, out.May = acts(access.Limits), acts(access.Acknowledge), acts(access.Shelve)
 	return out, nil
 }
@@ -192,7 +191,7 @@ type AlarmAct struct {
 // stand all the same, recorded is false, and they are recorded as soon as it
 // does: nobody is kept from acknowledging an alarm.
 func (p *Project) ActOnAlarms(ctx context.Context, who Actor, act AlarmAct) (done int, recorded bool, err error) {
-	version, runner := p.Released(), p.release.runner.Load()
+	version, runner := p.Released(), p.runs.Runner(run.Release)
 	if version == nil || runner == nil {
 		return 0, false, refused("nothing is released yet")
 	}
@@ -243,10 +242,3 @@ func (p *Project) alarmNews() {
 }
 
 const alarmNewsEvery = 250 * time.Millisecond
-
-// alarmState is a project's share of alarms.
-type alarmState struct {
-	alarmsTold atomic.Bool
-	// screenErrors is when a browser last told of an error, in nanoseconds.
-	screenErrors atomic.Int64
-}

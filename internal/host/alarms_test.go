@@ -19,6 +19,7 @@ import (
 	"readyrail/internal/engine"
 	"readyrail/internal/host"
 	"readyrail/internal/record"
+	"readyrail/internal/run"
 	"readyrail/internal/store"
 )
 
@@ -38,7 +39,7 @@ func (s *site) alarmOn(more string) {
 
 func (s *site) state() alarm.Standing {
 	s.t.Helper()
-	board, err := s.p.Alarms(ctx, s.actors["ada"], host.Release, true, "")
+	board, err := s.p.Alarms(ctx, s.actors["ada"], run.Release, true, "")
 	if err != nil {
 		s.t.Fatal(err)
 	}
@@ -54,7 +55,7 @@ func (s *site) state() alarm.Standing {
 // the plant's.
 func TestAlarmsOfTheDraftAreOnlyLookedAt(t *testing.T) {
 	s := newSite(t)
-	for program, may := range map[host.Program]bool{host.Release: true, host.Draft: false} {
+	for program, may := range map[run.Program]bool{run.Release: true, run.Draft: false} {
 		board, err := s.p.Alarms(ctx, s.actors["ada"], program, true, "")
 		if err != nil {
 			t.Fatal(err)
@@ -237,7 +238,7 @@ func TestWhatOtherSettingsWouldHaveDone(t *testing.T) {
 	s.alarmOn("")
 	for _, v := range []string{"71", "69", "71", "69", "75", "60"} {
 		s.setPoint(v)
-		s.until("the set point is "+v, func() bool { return s.p.ReadTags(host.Release, []string{s.id("Kiln1.DryBulbSP")})[0].Value.Text() == v })
+		s.until("the set point is "+v, func() bool { return s.p.ReadTags(run.Release, []string{s.id("Kiln1.DryBulbSP")})[0].Value.Text() == v })
 		time.Sleep(2 * engine.TickEvery) // what comes and goes within a tick is not recorded
 	}
 	proposal := record.Proposal{Hours: 1, Cure: true, Set: map[string]json.RawMessage{"limit": json.RawMessage(`"73"`)}}

@@ -6,6 +6,7 @@ import (
 	"path/filepath"
 	"testing"
 
+	"readyrail/internal/edit"
 	"readyrail/internal/host"
 )
 
@@ -31,7 +32,7 @@ func TestAProjectThatCannotBeOpened(t *testing.T) {
 				t.Fatal(err)
 			}
 			for _, id := range []string{"whole", "harmed"} {
-				if _, err := h.CreateProject(context.Background(), owner, id, host.NewProject(id)); err != nil {
+				if _, err := h.CreateProject(context.Background(), owner, id, edit.NewProject(id)); err != nil {
 					t.Fatal(err)
 				}
 			}

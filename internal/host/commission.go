@@ -5,12 +5,15 @@ import (
 	"encoding/json"
 	"errors"
 	"strings"
+	"sync"
+	"sync/atomic"
 	"time"
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/value"
 	"readyrail/internal/engine"
+	"readyrail/internal/run"
 	"readyrail/internal/store"
 )
 
@@ -27,14 +30,29 @@ type Turn struct {
 	Until   time.Time `json:"until"`
 }
 
+// turn is the turn as it is kept; over is over a change of it.
+type turn struct {
+	over sync.Mutex
+	kept atomic.Pointer[store.Turn]
+}
+
+func (t *turn) load(ctx context.Context, s *store.State) error {
+	kept, err := s.Turn(ctx)
+	switch {
+	case errors.Is(err, ErrNotFound):
+		return nil
+	case err == nil:
+		t.kept.Store(&kept)
+	}
+	return err
+}
+
 // MaxTurn is how long a turn may be at most.
 const MaxTurn = 12 * time.Hour
 
 // Turn returns the turn under way; nil when there is none.
 func (p *Project) Turn(who Actor) *Turn {
-	p.layer.mu.Lock()
-	defer p.layer.mu.Unlock()
-	t := p.layer.turn
+	t := p.turn.kept.Load()
 	if t == nil || time.Now().UnixNano() >= t.Until {
 		return nil
 	}
@@ -65,8 +83,8 @@ func (p *Project) TakeTurn(ctx context.Context, who Actor, devices []string, rea
 	case long < time.Minute || long > MaxTurn:
 		return refused("a turn is one minute to %d hours", int(MaxTurn.Hours()))
 	}
-	p.layer.changing.Lock()
-	defer p.layer.changing.Unlock()
+	p.turn.over.Lock()
+	defer p.turn.over.Unlock()
 	if t := p.Turn(who); t != nil && !t.Mine {
 		return refused("%s has the turn until %s", t.Person, t.Until.Format("15:04"))
 	}
@@ -82,17 +100,15 @@ func (p *Project) TakeTurn(ctx context.Context, who Actor, devices []string, rea
 	if err := p.state.PutTurn(ctx, t); err != nil {
 		return err
 	}
-	p.layer.mu.Lock()
-	p.layer.turn = t
-	p.layer.mu.Unlock()
+	p.turn.kept.Store(t)
 	p.news.tell(News{Project: p.id, Revision: p.Revision(), Person: who.Name, Things: []string{"turn/1"}})
 	return nil
 }
 
 // EndTurn ends one's own turn; who manages people may end another's.
 func (p *Project) EndTurn(ctx context.Context, who Actor) error {
-	p.layer.changing.Lock()
-	defer p.layer.changing.Unlock()
+	p.turn.over.Lock()
+	defer p.turn.over.Unlock()
 	t := p.Turn(who)
 	if t == nil {
 		return refused("nobody has the turn")
@@ -105,7 +121,7 @@ func (p *Project) EndTurn(ctx context.Context, who Actor) error {
 	return p.endTurn(ctx, who, "ended the commissioning turn of "+t.Person)
 }
 
-// endTurn is called within a change of the layer.
+// endTurn is called within a change of the turn.
 func (p *Project) endTurn(ctx context.Context, who Actor, why string) error {
 	if err := p.Record(ctx, who, audit.Turn, why); err != nil {
 		return err
@@ -113,23 +129,19 @@ func (p *Project) endTurn(ctx context.Context, who Actor, why string) error {
 	if err := p.state.PutTurn(ctx, nil); err != nil {
 		return err
 	}
-	p.layer.mu.Lock()
-	p.layer.turn = nil
-	p.layer.mu.Unlock()
+	p.turn.kept.Store(nil)
 	p.news.tell(News{Project: p.id, Revision: p.Revision(), Person: who.Name, Things: []string{"turn/1"}})
 	return nil
 }
 
 func (p *Project) endOverdueTurn(now time.Time) {
-	p.layer.changing.Lock()
-	defer p.layer.changing.Unlock()
-	p.layer.mu.Lock()
-	t := p.layer.turn
-	p.layer.mu.Unlock()
+	p.turn.over.Lock()
+	defer p.turn.over.Unlock()
+	t := p.turn.kept.Load()
 	if t == nil || now.UnixNano() < t.Until {
 		return
 	}
-	if err := p.endTurn(context.Background(), Actor{Name: "Ready Rail"}, "the commissioning turn of "+t.Name+" was over"); err != nil {
+	if err := p.endTurn(context.Background(), Actor{Name: run.ServerName}, "the commissioning turn of "+t.Name+" was over"); err != nil {
 		p.host.log.Error("a commissioning turn was not ended", "error", err)
 	}
 }
@@ -147,8 +159,8 @@ type Request struct {
 var errUnanswered = errors.New("the controller took the value but did not answer in time")
 
 // answered waits for the answer to a request in a program's values.
-func (p *Project) answered(ctx context.Context, program Program, r Request) error {
-	runner := p.running(program).runner.Load()
+func (p *Project) answered(ctx context.Context, program run.Program, r Request) error {
+	runner := p.runs.Runner(program)
 	if runner == nil {
 		return errUnanswered
 	}

@@ -9,6 +9,7 @@ import (
 	"readyrail/internal/core/project"
 	"readyrail/internal/link"
 	"readyrail/internal/link/opcua"
+	"readyrail/internal/run"
 )
 
 // ConditionInfo is how a part of a controller is.
@@ -40,7 +41,8 @@ var serverStates = []device.Code{
 }
 
 // conditions tells how the parts of a controller are, in a language.
-func (p *Project) conditions(name Program, version *project.Project, d *device.Device, state link.State, language string) []ConditionInfo {
+func (p *Project) conditions(name run.Program, version *project.Project, d *device.Device, state link.State,
+	language string) []ConditionInfo {
 	out := []ConditionInfo{}
 	if d.Protocol == device.OPCUA {
 		out = append(out, p.serverCondition(d, state))

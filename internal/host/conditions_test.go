@@ -7,13 +7,14 @@ import (
 
 	"readyrail/internal/core/device"
 	"readyrail/internal/host"
+	"readyrail/internal/run"
 )
 
 func TestControllersTellHowTheyAre(t *testing.T) {
 	t.Parallel() // it waits, mostly
 	s := newSite(t)
 	named := func(dev, key, language string) host.ConditionInfo {
-		d, err := s.p.Diagnose(host.Release, dev, language)
+		d, err := s.p.Diagnose(run.Release, dev, language)
 		if err != nil {
 			t.Fatal(err)
 		}

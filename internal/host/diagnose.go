@@ -16,6 +16,7 @@ import (
 	"readyrail/internal/link/modbus"
 	"readyrail/internal/link/mqtt"
 	"readyrail/internal/link/opcua"
+	"readyrail/internal/run"
 )
 
 // PollInfo is how one poll of a device fares.
@@ -40,7 +41,7 @@ type TrafficWindow struct {
 
 // Diagnosis is all that is known of a device's link.
 type Diagnosis struct {
-	LinkStatus
+	run.LinkStatus
 	Endpoint   string           `json:"endpoint"`
 	Protocol   string           `json:"protocol"`
 	PerSecond  float64          `json:"perSecond" doc:"requests"`
@@ -62,19 +63,19 @@ func ms(d time.Duration) float64 { return float64(d.Microseconds()) / 1000 }
 
 // Diagnose tells all that is known of a device and its link in a program, in a
 // language.
-func (p *Project) Diagnose(name Program, id, language string) (*Diagnosis, error) {
-	version := p.running(name).project.Load()
+func (p *Project) Diagnose(name run.Program, id, language string) (*Diagnosis, error) {
+	version := p.runs.Version(name)
 	if version == nil || version.Devices[id] == nil {
 		return nil, ErrNotFound
 	}
 	d := version.Devices[id]
 	s, t, groups := p.host.hub.Diagnose(*d)
-	out := &Diagnosis{LinkStatus: p.linkStatus(id, d, s), Endpoint: d.Address(), Protocol: d.Protocol, PerSecond: t.PerSecond,
+	out := &Diagnosis{LinkStatus: p.runs.LinkStatus(id, d, s), Endpoint: d.Address(), Protocol: d.Protocol, PerSecond: t.PerSecond,
 		P50: ms(t.P50), P95: ms(t.P95), Max: ms(t.Max),
 		Sent: t.Sent, Got: t.Got, Reconnects: t.Reconnects, Kinds: t.Kinds, Windows: []TrafficWindow{}, Polls: []PollInfo{}, Heartbeat: "none"}
-	if d.Heartbeat != nil && d.Heartbeat.In != "" && name == Release {
+	if d.Heartbeat != nil && d.Heartbeat.In != "" && name == run.Release {
 		out.Heartbeat = "lost"
-		if p.heard(id) {
+		if p.runs.Heard(id) {
 			out.Heartbeat = "heard"
 		}
 	}

@@ -15,6 +15,7 @@ import (
 	"readyrail/internal/demo"
 	"readyrail/internal/door"
 	"readyrail/internal/host"
+	"readyrail/internal/run"
 )
 
 // edit changes the draft as Ada and makes a release of it.
@@ -185,14 +186,14 @@ func TestWatchingTryWhileItStops(t *testing.T) {
 				return
 			default:
 			}
-			if w := s.p.WatchTags(host.Try, []string{"t-001"}); w != nil {
+			if w := s.p.WatchTags(run.Try, []string{"t-001"}); w != nil {
 				w.Refresh(nil)
 				w.Close()
 			}
-			if f, err := s.p.OpenFeed(host.Try, "s-car", screen.View{}, ada); err == nil {
+			if f, err := s.p.OpenFeed(run.Try, "s-car", screen.View{}, ada); err == nil {
 				s.p.CloseFeed(f)
 			}
-			s.p.ReadTags(host.Try, []string{"t-001"})
+			s.p.ReadTags(run.Try, []string{"t-001"})
 		}
 	}()
 	for range 6 {

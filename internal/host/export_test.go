@@ -9,6 +9,7 @@ import (
 
 	"readyrail/internal/core/value"
 	"readyrail/internal/engine"
+	"readyrail/internal/run"
 
 	"github.com/alexedwards/argon2id"
 )
@@ -51,6 +52,6 @@ func newYard(t *testing.T) *Project {
 }
 
 // SetForTest sets an internal tag past the door.
-func (p *Project) SetForTest(program Program, id string, v value.Value) {
-	p.running(program).runner.Load().Do(func(e *engine.Engine) { e.SetInternal(id, v, time.Now()) })
+func (p *Project) SetForTest(program run.Program, id string, v value.Value) {
+	p.runs.Runner(program).Do(func(e *engine.Engine) { e.SetInternal(id, v, time.Now()) })
 }

@@ -9,10 +9,9 @@ import (
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/formula"
-	"readyrail/internal/core/project"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
-	"readyrail/internal/engine"
+	"readyrail/internal/run"
 )
 
 // What a command rests on, as the door asks it.
@@ -39,7 +38,7 @@ func (g *deskGuard) target() *target {
 func (g *deskGuard) Current() error {
 	g.mu.Lock()
 	defer g.mu.Unlock()
-	now := g.p.running(g.t.program).project.Load()
+	now := g.p.runs.Version(g.t.program)
 	if now == g.t.release {
 		return nil
 	}
@@ -61,7 +60,7 @@ func (g *deskGuard) Current() error {
 
 func (g *deskGuard) Right(ctx context.Context) error {
 	t := g.target()
-	if t.program == Try {
+	if t.program == run.Try {
 		return g.p.Require(ctx, g.who, access.Engineer, "")
 	}
 	if err := g.p.MayOpen(ctx, g.who, t.screen, g.c.Args); err != nil {
@@ -113,26 +112,11 @@ func (t *target) like(o *target) bool {
 
 // evaluate computes a stored formula with the values of the target's program.
 func (p *Project) evaluate(t *target, stored string) value.Value {
-	result := value.Bad(value.BOOL, value.BadConfig)
-	if runner := p.running(t.program).runner.Load(); runner != nil {
-		runner.Do(func(e *engine.Engine) {
-			if prog, err := formula.Compile(stored, engineScope(e, t.release)); err == nil {
-				result = e.Eval(prog)
-			}
-		})
+	result, err := p.runs.Evaluate(t.program, t.release, stored)
+	if err != nil {
+		return value.Bad(value.BOOL, value.BadConfig)
 	}
 	return result
-}
-
-// engineScope is the scope of formulas that run on an engine's own slots.
-func engineScope(e *engine.Engine, version *project.Project) formula.Scope {
-	return formula.Scope{Path: version.Path, Tag: func(id string) (int32, value.Kind, bool) {
-		slot, ok := e.Program().Slot(id)
-		if !ok {
-			return 0, 0, false
-		}
-		return slot, e.Program().Tag(slot).Kind(), true
-	}}
 }
 
 // turnGuard stands before a test value from the draft: the commissioning turn
@@ -165,19 +149,3 @@ func (g turnGuard) Interlock() error {
 	}
 	return nil
 }
-
-// ownGuard stands before what the server writes by itself: it may while the
-// release still says so.
-type ownGuard struct {
-	p       *Project
-	release *project.Project
-}
-
-func (g ownGuard) Current() error {
-	if g.p.Released() != g.release {
-		return refused("a new release came meanwhile")
-	}
-	return nil
-}
-func (g ownGuard) Right(context.Context) error { return nil }
-func (g ownGuard) Interlock() error            { return nil }

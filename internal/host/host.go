@@ -1,12 +1,11 @@
-// Package host holds the use cases: it opens projects, runs their programs,
-// shares the links, applies edits and releases, and is the one door for
-// writes. Servers and commands call only this package.
+// Package host holds the use cases: it opens and closes projects, knows who
+// people are and what they may, and asks that before what the packages edit, run
+// and record do. Servers and commands call only this package.
 package host
 
 import (
 	"context"
 	"crypto/rand"
-	"encoding/base32"
 	"encoding/hex"
 	"errors"
 	"fmt"
@@ -24,6 +23,7 @@ import (
 	"readyrail/internal/door"
 	"readyrail/internal/link"
 	"readyrail/internal/record"
+	"readyrail/internal/run"
 	"readyrail/internal/store"
 )
 
@@ -82,22 +82,7 @@ type Refused = door.Refused
 func refused(format string, args ...any) error { return &Refused{Reason: fmt.Sprintf(format, args...)} }
 
 // Actor is who does something, and from where.
-type Actor struct {
-	ID    string
-	Name  string // full name
-	Login string // signs in with it
-	Owner bool
-	// Server says that the person manages the server; the owner does.
-	Server bool
-	// Epoch is that of the secret that the person signed in with.
-	Epoch int64
-	Panel string // name of the enrolled panel, empty elsewhere
-	// Watches is the project that may be looked at with nobody signed in; empty
-	// for a person.
-	Watches string
-	// Session tells one sign-in from another; From is the address it came from.
-	Session, From string
-}
+type Actor = access.Actor
 
 // Options are what the command line says.
 type Options struct {
@@ -227,7 +212,7 @@ func (h *Host) mind() {
 			return
 		case <-tick.C:
 			h.keepFailures(context.Background())
-			if !h.reserve.Held() && freeBytes(h.dir) > enoughToHold {
+			if !h.reserve.Held() && run.FreeBytes(h.dir) > enoughToHold {
 				if err := h.reserve.Hold(); err != nil {
 					h.log.Warn("no room is held back for the day when the disk is full", "error", err)
 				}
@@ -255,13 +240,6 @@ func (h *Host) Close() {
 		h.server.Close()
 	}
 	h.lock.Close()
-}
-
-// newID makes an id: a letter for the kind and 12 random characters.
-func newID(kind string) string {
-	var b [8]byte
-	rand.Read(b[:])
-	return kind[:1] + strings.ToLower(base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(b[:]))[:12]
 }
 
 // Project finds an open project.
@@ -298,27 +276,7 @@ func (h *Host) CreateProjectWith(ctx context.Context, who Actor, id string, firs
 		return nil, errManages
 	}
 	if id == "" {
-		id = newID("project")
+		id = store.NewID("project")
 	}
 	return h.openProject(id, first, past)
-}
-
-// NewProject returns an empty project with the usual roles.
-func NewProject(name string) *project.Project {
-	p := project.New(name)
-	for id, r := range map[string]access.Role{
-		"r-viewer":   {Name: "Viewer", Rights: []access.Right{access.View}},
-		"r-operator": {Name: "Operator", Rights: []access.Right{access.View, access.Operate, access.Acknowledge}},
-		"r-lead": {Name: "Shift lead", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve,
-			access.Limits, access.Archive, access.Audit}},
-		"r-maint": {Name: "Maintenance", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve, access.Limits,
-			access.Override, access.Commission}},
-		"r-engineer": {Name: "Engineer", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve,
-			access.Limits, access.Archive, access.Override, access.Commission, access.Engineer, access.Release, access.Audit, access.People,
-			access.Panels}},
-	} {
-		r.ID = id
-		p.Roles[id] = &r
-	}
-	return p
 }

@@ -23,6 +23,7 @@ import (
 	"readyrail/internal/door"
 	"readyrail/internal/host"
 	"readyrail/internal/plant"
+	"readyrail/internal/run"
 	"readyrail/internal/store"
 )
 
@@ -93,7 +94,7 @@ func (s *site) open() {
 func (s *site) show(path string) string {
 	r := s.p.Released()
 	id, _ := r.FindPath(path)
-	v := s.p.ReadTags(host.Release, []string{id})[0].Value
+	v := s.p.ReadTags(run.Release, []string{id})[0].Value
 	if v.Quality.IsBad() {
 		return "bad"
 	}
@@ -418,7 +419,7 @@ func TestTwoProcessesOnOneFolder(t *testing.T) {
 
 func TestFeedSendsASceneThenChanges(t *testing.T) {
 	s := newSite(t)
-	f, err := s.p.OpenFeed(host.Release, "s-chamber1", screen.View{}, s.actors["tom"])
+	f, err := s.p.OpenFeed(run.Release, "s-chamber1", screen.View{}, s.actors["tom"])
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -7,7 +7,6 @@ import (
 	"time"
 
 	"readyrail/internal/core/access"
-	"readyrail/internal/engine"
 	"readyrail/internal/record"
 	"readyrail/internal/store"
 )
@@ -84,13 +83,6 @@ func (p *Project) EntryComments(ctx context.Context, who Actor, entry int64) ([]
 	return p.records.Journal.Comments(ctx, entry)
 }
 
-// alarmsHappened keeps what happened to the alarms of the release.
-func (p *Project) alarmsHappened(events []engine.AlarmEvent) {
-	p.records.Journal.Alarms(p.release.project.Load(), events)
-	p.release.board.Add(1)
-	p.alarmNews()
-}
-
 // event keeps something beside the alarms.
 func (p *Project) event(kind, what, name, text string, who Actor) {
 	p.records.Journal.Event(store.Entry{At: time.Now().UnixNano(), Kind: kind, What: what, Name: name, Text: text, Person: who.Name,
@@ -132,4 +124,19 @@ func (p *Project) Course(ctx context.Context, who Actor, id string, from, to tim
 		return nil, err
 	}
 	return record.Points(list, from.UnixNano(), to.UnixNano()), nil
+}
+
+// ScreenError keeps what went wrong in a person's browser, at most once a
+// second of a project.
+func (p *Project) ScreenError(who Actor, screen, text string) {
+	now := time.Now().UnixNano()
+	last := p.screenErrors.Load()
+	if now-last < int64(time.Second) || !p.screenErrors.CompareAndSwap(last, now) {
+		return
+	}
+	name := screen
+	if version := p.Released(); version != nil && version.Screens[screen] != nil {
+		name = version.Screens[screen].Name
+	}
+	p.event(store.TroubleEntry, "screen-error", name, text, who)
 }

@@ -36,50 +36,21 @@ const (
 	DiscardLimit LimitChoice = "discard" // the draft's own counts
 )
 
-func (l *layer) loadLimits(ctx context.Context, s *store.State) error {
-	list, err := s.AlarmLimits(ctx)
-	l.limits = map[string]store.AlarmLimit{}
-	for _, x := range list {
-		l.limits[x.Alarm] = x
-	}
-	return err
-}
-
-// texts are the changed limits as a project takes them.
-func (l *layer) texts() map[string]string {
-	l.mu.Lock()
-	defer l.mu.Unlock()
-	out := make(map[string]string, len(l.limits))
-	for id, x := range l.limits {
-		out[id] = x.Value
-	}
-	return out
-}
-
-// runRelease runs a release with what was changed at the Desk over it.
-func (p *Project) runRelease(plain *project.Project) {
-	p.plain.Store(plain)
-	p.run(Release, plain.WithLimits(p.layer.texts()))
-	p.renewBeats(p.Released())
-}
-
 // ChangedLimits lists the limits that were changed at the Desk.
 func (p *Project) ChangedLimits() []ChangedLimit {
 	out := []ChangedLimit{}
-	plain, draft := p.plain.Load(), p.Draft()
+	plain, draft := p.runs.Plain(), p.Draft()
 	if plain == nil {
 		return out
 	}
-	p.layer.mu.Lock()
-	defer p.layer.mu.Unlock()
-	for _, id := range project.SortedKeys(p.layer.limits) {
-		x, a := p.layer.limits[id], plain.Alarms[id]
+	for _, x := range p.runs.Limits() {
+		a := plain.Alarms[x.Alarm]
 		if a == nil {
 			continue
 		}
-		c := ChangedLimit{Alarm: id, Name: plain.AlarmName(a), Limit: x.Value, Released: a.Limit, Person: x.Person, Reason: x.Reason,
+		c := ChangedLimit{Alarm: x.Alarm, Name: plain.AlarmName(a), Limit: x.Value, Released: a.Limit, Person: x.Person, Reason: x.Reason,
 			At: time.Unix(0, x.At)}
-		if d := draft.Alarms[id]; d != nil {
+		if d := draft.Alarms[x.Alarm]; d != nil {
 			c.Draft = draft.ShownAlarm(d).Limit
 		}
 		out = append(out, c)
@@ -93,9 +64,12 @@ func (p *Project) SetAlarmLimit(ctx context.Context, who Actor, id string, limit
 	if !p.May(ctx, who, access.Limits, true) {
 		return p.Require(ctx, who, access.Limits, "")
 	}
-	p.editing.Lock()
-	defer p.editing.Unlock()
-	plain, running := p.plain.Load(), p.Released()
+	return p.Alone(func() error { return p.setLimit(ctx, who, id, limit, reason) })
+}
+
+// setLimit is called while nobody edits or releases.
+func (p *Project) setLimit(ctx context.Context, who Actor, id string, limit *float64, reason string) error {
+	plain, running := p.runs.Plain(), p.Released()
 	if plain == nil || plain.Alarms[id] == nil {
 		return ErrNotFound
 	}
@@ -124,27 +98,12 @@ func (p *Project) SetAlarmLimit(ctx context.Context, who Actor, id string, limit
 	}
 	var err error
 	if text == a.Limit {
-		err = p.state.DropAlarmLimits(ctx, []string{id})
+		err = p.runs.GiveLimitBack(ctx, id)
 	} else {
-		err = p.state.PutAlarmLimit(ctx, store.AlarmLimit{Alarm: id, Value: text, Person: who.Name, Reason: reason, At: now})
+		err = p.runs.PutLimit(ctx, store.AlarmLimit{Alarm: id, Value: text, Person: who.Name, Reason: reason, At: now})
 	}
-	if err != nil {
-		return err
-	}
-	return p.limitsChanged(ctx)
-}
-
-// limitsChanged reads the changed limits anew and runs the release with them.
-func (p *Project) limitsChanged(ctx context.Context) error {
-	p.layer.mu.Lock()
-	err := p.layer.loadLimits(ctx, p.state)
-	p.layer.mu.Unlock()
-	if err != nil {
-		return err
-	}
-	p.run(Release, p.plain.Load().WithLimits(p.layer.texts()))
 	p.alarmNews()
-	return nil
+	return err
 }
 
 // chooseLimits says what is to become of the changed limits with a release: the
@@ -168,21 +127,4 @@ func (p *Project) chooseLimits(choices map[string]LimitChoice) (adopted []projec
 		}
 	}
 	return adopted, gone, nil
-}
-
-// dropLimits takes limits away that no longer lie over the release. Those that
-// could not be dropped go on lying over it, and show as changed.
-func (p *Project) dropLimits(ctx context.Context, gone []string) {
-	if len(gone) == 0 {
-		return
-	}
-	err := p.state.DropAlarmLimits(ctx, gone)
-	if err == nil {
-		p.layer.mu.Lock()
-		err = p.layer.loadLimits(ctx, p.state)
-		p.layer.mu.Unlock()
-	}
-	if err != nil {
-		p.host.log.Error("limits that were changed at the Desk still lie over the new release", "project", p.id, "error", err)
-	}
 }

@@ -12,6 +12,7 @@ import (
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/exchange"
+	"readyrail/internal/run"
 	"readyrail/internal/store"
 )
 
@@ -108,7 +109,7 @@ func (p *Project) Prove(ctx context.Context, who Actor, ids []string, result, no
 		return err
 	}
 	draft := p.Draft()
-	now := p.ReadTags(Draft, ids)
+	now := p.ReadTags(run.Draft, ids)
 	var list []store.LoopCheck
 	for i, id := range ids {
 		t, ok := draft.Tag(id)

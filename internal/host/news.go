@@ -1,6 +1,7 @@
 package host
 
 import (
+	"readyrail/internal/run"
 	"strconv"
 	"sync"
 	"time"
@@ -39,6 +40,13 @@ func (n *news) tell(item News) {
 	}
 }
 
+// count is how many listen.
+func (n *news) count() int {
+	n.mu.Lock()
+	defer n.mu.Unlock()
+	return len(n.listeners)
+}
+
 // Listen returns a channel of the project's news and a function that ends it.
 func (p *Project) Listen() (<-chan News, func()) {
 	ch := make(chan News, 16)
@@ -59,15 +67,14 @@ const staleAfter = time.Second
 // present number of each program's alarms: {"t":milliseconds,"a":{"release":n}}.
 // It is nil while the engine of the release stands still.
 func (p *Project) NewsBeat(b []byte) []byte {
-	if r := p.release.runner.Load(); r != nil && time.Since(r.Beat()) > staleAfter {
+	if r := p.runs.Runner(run.Release); r != nil && time.Since(r.Beat()) > staleAfter {
 		return nil
 	}
 	b = strconv.AppendInt(append(b, `{"t":`...), time.Now().UnixMilli(), 10)
 	b = append(b, `,"a":{`...)
 	first := true
-	for _, name := range []Program{Release, Draft, Try} {
-		r := p.running(name)
-		if r.runner.Load() == nil {
+	for _, name := range []run.Program{run.Release, run.Draft, run.Try} {
+		if p.runs.Runner(name) == nil {
 			continue
 		}
 		if !first {
@@ -75,7 +82,7 @@ func (p *Project) NewsBeat(b []byte) []byte {
 		}
 		first = false
 		b = append(append(append(b, '"'), name...), `":`...)
-		b = strconv.AppendInt(b, r.board.Load(), 10)
+		b = strconv.AppendInt(b, p.runs.Board(name), 10)
 	}
 	return append(b, '}', '}')
 }

@@ -47,7 +47,7 @@ func (p *Project) Enrol(ctx context.Context, who Actor, name string) (key string
 	rand.Read(raw)
 	sum := sha256.Sum256(raw)
 	return hex.EncodeToString(raw), p.host.server.AddPanel(ctx,
-		store.Panel{ID: newID("panel"), Name: name, KeyHash: sum[:], EnrolledBy: who.Name, At: time.Now().Unix(), Project: p.id})
+		store.Panel{ID: store.NewID("panel"), Name: name, KeyHash: sum[:], EnrolledBy: who.Name, At: time.Now().Unix(), Project: p.id})
 }
 
 // Panel returns the panel that a key belongs to; one without a name where it

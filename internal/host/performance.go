@@ -8,6 +8,7 @@ import (
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/alarm"
 	"readyrail/internal/engine"
+	"readyrail/internal/run"
 	"readyrail/internal/store"
 )
 
@@ -62,7 +63,7 @@ func (p *Project) AlarmPerformance(ctx context.Context, who Actor, from, to time
 // standingNow lists the alarms of the release whose condition holds now.
 func (p *Project) standingNow(wanted func(area string) bool) map[string]alarm.Happening {
 	out := map[string]alarm.Happening{}
-	version, runner := p.Released(), p.release.runner.Load()
+	version, runner := p.Released(), p.runs.Runner(run.Release)
 	if version == nil || runner == nil {
 		return out
 	}

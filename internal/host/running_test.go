@@ -15,6 +15,7 @@ import (
 	"readyrail/internal/core/value"
 	"readyrail/internal/host"
 	"readyrail/internal/link"
+	"readyrail/internal/run"
 )
 
 func (s *site) tag(path string) string {
@@ -26,7 +27,7 @@ func (s *site) tag(path string) string {
 	return id
 }
 
-func (s *site) quality(program host.Program, path string) value.Quality {
+func (s *site) quality(program run.Program, path string) value.Quality {
 	return s.p.ReadTags(program, []string{s.tag(path)})[0].Value.Quality
 }
 
@@ -55,8 +56,8 @@ func TestAHeldTagOutlivesARestartAndEndsInTime(t *testing.T) {
 	if err := s.p.HoldTag(ctx, ada, id, "50", "probe broken", time.Hour); err != nil {
 		t.Fatal(err)
 	}
-	if s.show("Kiln1.DryBulb") != "50.0" || s.quality(host.Release, "Kiln1.DryBulb") != value.Held ||
-		s.quality(host.Draft, "Kiln1.DryBulb") != value.Held {
+	if s.show("Kiln1.DryBulb") != "50.0" || s.quality(run.Release, "Kiln1.DryBulb") != value.Held ||
+		s.quality(run.Draft, "Kiln1.DryBulb") != value.Held {
 		t.Errorf("held: %s", s.show("Kiln1.DryBulb"))
 	}
 	s.reopen()
@@ -86,7 +87,7 @@ func TestRetainedValuesOutliveARestart(t *testing.T) {
 	if _, err := s.p.WriteDraft(ctx, s.actors["ada"], id, "all well", "key-retained-1"); err != nil {
 		t.Fatal(err)
 	}
-	s.p.SetForTest(host.Release, id, value.Str("car greased"))
+	s.p.SetForTest(run.Release, id, value.Str("car greased"))
 	s.reopen()
 	if got := s.show("Plant.ShiftNote"); got != "car greased" {
 		t.Errorf("after a restart: %q", got)
@@ -148,7 +149,7 @@ func TestAProofHoldsForItsDefinition(t *testing.T) {
 	if err := s.p.Prove(ctx, ada, []string{id}, host.Failed, " "); err == nil {
 		t.Error("failed without a note")
 	}
-	s.until("a value", func() bool { return s.quality(host.Draft, "Kiln1.DryBulb") == value.Good })
+	s.until("a value", func() bool { return s.quality(run.Draft, "Kiln1.DryBulb") == value.Good })
 	if err := s.p.Prove(ctx, ada, []string{id}, host.Passed, ""); err != nil {
 		t.Fatal(err)
 	}
@@ -195,26 +196,26 @@ func TestTryReachesNoDevice(t *testing.T) {
 		t.Fatal(err)
 	}
 	c := s.cmd("s-chamber1", "Dry bulb set point", "66")
-	c.Program = host.Try
+	c.Program = run.Try
 	if out, err := s.p.Write(ctx, ada, c); err != nil || out.Outcome != audit.Confirmed {
 		t.Fatalf("%+v, %v", out, err)
 	}
 	id := s.tag("Kiln1.DryBulbSP")
-	if v := s.p.ReadTags(host.Try, []string{id})[0].Value; v.Float() != 66 {
+	if v := s.p.ReadTags(run.Try, []string{id})[0].Value; v.Float() != 66 {
 		t.Errorf("the stand-in has %v", v.Float())
 	}
 	c = s.cmd("s-chamber1", "Dry bulb set point", "99")
-	c.Program = host.Try
+	c.Program = run.Try
 	if _, err := s.p.Write(ctx, ada, c); err == nil || !strings.Contains(err.Error(), "limits") {
 		t.Errorf("limits hold in Try too: %v", err)
 	}
 	c = s.cmd("s-car", "Jog speed", "300")
-	c.Program = host.Try
+	c.Program = run.Try
 	if _, err := s.p.Write(ctx, ada, c); err == nil || !strings.Contains(err.Error(), "does not write to devices") {
 		t.Errorf("a device that is read: %v", err)
 	}
 	s.until("what is read is real", func() bool {
-		return s.p.ReadTags(host.Try, []string{s.tag("Car.VelocitySP")})[0].Value.Float() == 400
+		return s.p.ReadTags(run.Try, []string{s.tag("Car.VelocitySP")})[0].Value.Float() == 400
 	})
 	time.Sleep(300 * time.Millisecond)
 	if got := s.show("Kiln1.DryBulbSP"); got != "72.0" {
@@ -237,7 +238,7 @@ func TestHeartbeatBothWays(t *testing.T) {
 	t.Parallel() // it waits, mostly
 	s := newSite(t)
 	s.until("the controller hears us, and we it", func() bool {
-		d, err := s.p.Diagnose(host.Release, "d-kiln", "")
+		d, err := s.p.Diagnose(run.Release, "d-kiln", "")
 		return err == nil && d.Heartbeat == "heard" && s.show("Plant.SupervisionHeard") == "on"
 	})
 	s.until("the system tag says that the link is up",
@@ -275,7 +276,7 @@ func TestTheClockOfAControllerIsSet(t *testing.T) {
 	if got := s.show("SetYear") + s.show("SetMonth"); got != fmt.Sprint(before.Year())+fmt.Sprint(int(before.Month())) {
 		t.Errorf("year and month: %s", got)
 	}
-	r := s.p.ReadTags(host.Release, []string{"clock-Unix"})[0].Value
+	r := s.p.ReadTags(run.Release, []string{"clock-Unix"})[0].Value
 	if n := r.Int(); n < before.Unix() || n > time.Now().Unix() {
 		t.Errorf("%d, want about %d", n, before.Unix())
 	}
@@ -399,7 +400,7 @@ func TestTheAllowList(t *testing.T) {
 		t.Error("loopback is not on this list")
 	}
 	s.until("the link says why it stays down", func() bool {
-		st := s.p.Links(host.Draft)
+		st := s.p.Links(run.Draft)
 		return st[0].State == link.Down && strings.Contains(st[0].Problem, "not on its list")
 	})
 	if _, err := host.ParseAllow([]string{"http://x"}); err == nil {
@@ -410,10 +411,10 @@ func TestTheAllowList(t *testing.T) {
 func TestDiagnosisAndProbe(t *testing.T) {
 	s := newSite(t)
 	s.until("some rounds", func() bool {
-		d, err := s.p.Diagnose(host.Draft, "d-kiln", "")
+		d, err := s.p.Diagnose(run.Draft, "d-kiln", "")
 		return err == nil && len(d.Polls) == 2 && d.Polls[0].Kept > 3 && d.Resting > 0
 	})
-	d, _ := s.p.Diagnose(host.Draft, "d-kiln", "")
+	d, _ := s.p.Diagnose(run.Draft, "d-kiln", "")
 	report := d.Report(time.Now())
 	for _, want := range []string{"KilnPLC", "modbus-tcp", "Poll       every 250 ms", "holding:0 to", "At rest"} {
 		if !strings.Contains(report, want) {
@@ -467,9 +468,9 @@ func TestWatchSetsArePersonal(t *testing.T) {
 
 func TestTagsThatNobodyNeedsAreNotRead(t *testing.T) {
 	s := newSite(t)
-	s.until("currents rest", func() bool { return s.quality(host.Draft, "Kiln2.Fan[1].Current") == value.BadResting })
-	w := s.p.WatchTags(host.Draft, []string{s.tag("Kiln2.Fan[1].Current")})
-	s.until("watched, it is read", func() bool { return s.quality(host.Draft, "Kiln2.Fan[1].Current") == value.Good })
+	s.until("currents rest", func() bool { return s.quality(run.Draft, "Kiln2.Fan[1].Current") == value.BadResting })
+	w := s.p.WatchTags(run.Draft, []string{s.tag("Kiln2.Fan[1].Current")})
+	s.until("watched, it is read", func() bool { return s.quality(run.Draft, "Kiln2.Fan[1].Current") == value.Good })
 	w.Close()
-	s.until("and rests again", func() bool { return s.quality(host.Draft, "Kiln2.Fan[1].Current") == value.BadResting })
+	s.until("and rests again", func() bool { return s.quality(run.Draft, "Kiln2.Fan[1].Current") == value.BadResting })
 }

@@ -11,6 +11,7 @@ import (
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/exchange"
+	"readyrail/internal/run"
 	"readyrail/internal/store"
 )
 
@@ -35,7 +36,7 @@ func (p *Project) ScreenChecks(ctx context.Context, id string, args screen.Args)
 	if s == nil {
 		return nil, ErrNotFound
 	}
-	if err := argsFit(draft, s, args); err != nil {
+	if err := run.ArgsFit(draft, s, args); err != nil {
 		return nil, err
 	}
 	list, err := p.state.ScreenChecks(ctx, id)

@@ -11,11 +11,12 @@ import (
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
+	"readyrail/internal/run"
 )
 
 // Command is what a person did to an element of a released screen.
 type Command struct {
-	Program Program // Release where it is empty
+	Program run.Program // Release where it is empty
 	Screen  string
 	Args    screen.Args // what the screen's parameters stand for
 	Element string      // id in the scene, with those of what it lies in
@@ -33,7 +34,7 @@ type Command struct {
 
 // target is a command's element and tag, found in the running release.
 type target struct {
-	program Program
+	program run.Program
 	release *project.Project
 	screen  *screen.Screen
 	element *screen.Element
@@ -51,9 +52,9 @@ type target struct {
 func (p *Project) target(c Command) (*target, error) {
 	program := c.Program
 	if program == "" {
-		program = Release
+		program = run.Release
 	}
-	release := p.running(program).project.Load()
+	release := p.runs.Version(program)
 	if release == nil {
 		return nil, refused("nothing is released yet")
 	}
@@ -62,10 +63,10 @@ func (p *Project) target(c Command) (*target, error) {
 	if s == nil {
 		return nil, changed
 	}
-	if err := argsFit(release, s, c.Args); err != nil {
+	if err := run.ArgsFit(release, s, c.Args); err != nil {
 		return nil, err
 	}
-	control, ok := p.running(program).controls.of(release, s, c.Args)[c.Element]
+	control, ok := p.runs.Controls(program, release, s, c.Args)[c.Element]
 	if !ok {
 		return nil, changed
 	}
@@ -136,26 +137,6 @@ func (t *target) screenName(args screen.Args) string {
 		}
 	}
 	return name
-}
-
-// argsFit refuses what cannot stand for a screen's parameters.
-func argsFit(release *project.Project, s *screen.Screen, args screen.Args) error {
-	for id, given := range args {
-		param, ok := s.Param(id)
-		switch {
-		case !ok:
-			return refused("the screen %s has no such parameter", s.Name)
-		case param.Kind == screen.ParamEquipment && release.TypeOf(release.Real(given)) != param.Type:
-			return refused("what is given for %s is no equipment of its type", param.Name)
-		case param.Kind == screen.ParamTag:
-			if _, ok := release.Tag(release.Real(given)); !ok {
-				return refused("what is given for %s is no tag", param.Name)
-			}
-		case len(given) > 300:
-			return refused("what is given for %s is too long", param.Name)
-		}
-	}
-	return nil
 }
 
 // tidyReason trims a reason and bounds it.

@@ -13,6 +13,7 @@ import (
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/host"
+	"readyrail/internal/run"
 )
 
 // release puts elements onto the rail car's screen and makes a release.
@@ -76,7 +77,7 @@ func TestTheDoorKnowsParameters(t *testing.T) {
 		if _, err := s.p.Write(ctx, tom, c); err == nil || !strings.Contains(err.Error(), strings.TrimSpace(what)) {
 			t.Errorf("%v: %v", args, err)
 		}
-		if _, err := s.p.OpenFeed(host.Release, "s-chamber1", screen.View{Args: args}, tom); err == nil {
+		if _, err := s.p.OpenFeed(run.Release, "s-chamber1", screen.View{Args: args}, tom); err == nil {
 			t.Errorf("a feed opened with %v", args)
 		}
 	}

@@ -4,7 +4,7 @@ import (
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/value"
-	"readyrail/internal/engine"
+	"readyrail/internal/run"
 )
 
 // TryFormula checks a formula that is being typed against the draft and runs it
@@ -25,12 +25,7 @@ func (p *Project) TryFormula(text, onScreen string, args screen.Args) (result va
 	if s != nil && len(s.Params) > 0 {
 		stored = args.With(s.Params).Applied(stored, s.Params, draft.Real)
 	}
-	p.draft.runner.Load().Do(func(e *engine.Engine) {
-		var prog *formula.Program
-		if prog, err = formula.Compile(stored, engineScope(e, draft)); err == nil {
-			result = e.Eval(prog)
-		}
-	})
+	result, err = p.runs.Evaluate(run.Draft, draft, stored)
 	if err != nil {
 		// It is right for its types; there is nothing to run it on.
 		return value.Bad(typed.Kind(), value.BadWaiting), nil

@@ -2,7 +2,7 @@ package host
 
 import (
 	"context"
-	"sync"
+	"sync/atomic"
 	"time"
 
 	"readyrail/internal/core/access"
@@ -13,10 +13,7 @@ import (
 // devices. It has no way to write to a link: an entry reaches a stand-in or an
 // internal tag of this run alone, and is in no trail.
 
-type trying struct {
-	mu   sync.Mutex
-	info *TryInfo
-}
+type trying struct{ info atomic.Pointer[TryInfo] }
 
 // TryInfo is how the draft is tried.
 type TryInfo struct {
@@ -40,17 +37,12 @@ func (p *Project) StartTry(ctx context.Context, who Actor, live []string) error 
 		}
 		real[id] = draft.Devices[id].Protocol != device.StandIn
 	}
-	p.editing.Lock()
-	defer p.editing.Unlock()
-	p.stopTryLocked()
-	standIn := func(device string) bool { return !real[device] }
-	p.try.standIns.Store(&standIn)
-	p.trying.mu.Lock()
-	p.trying.info = &TryInfo{Live: live, Person: who.Name, Since: time.Now()}
-	p.trying.mu.Unlock()
-	p.run(Try, p.Draft())
-	p.news.tell(News{Project: p.id, Revision: p.Revision(), Person: who.Name, Things: []string{"try/1"}})
-	return nil
+	return p.Alone(func() error {
+		p.trying.info.Store(&TryInfo{Live: live, Person: who.Name, Since: time.Now()})
+		p.runs.RunTry(p.Draft(), func(device string) bool { return !real[device] })
+		p.tellTry(who)
+		return nil
+	})
 }
 
 // StopTry ends the run.
@@ -58,31 +50,17 @@ func (p *Project) StopTry(ctx context.Context, who Actor) error {
 	if err := p.Require(ctx, who, access.Engineer, ""); err != nil {
 		return err
 	}
-	p.editing.Lock()
-	defer p.editing.Unlock()
-	p.stopTryLocked()
-	p.news.tell(News{Project: p.id, Revision: p.Revision(), Person: who.Name, Things: []string{"try/1"}})
-	return nil
+	return p.Alone(func() error {
+		p.trying.info.Store(nil)
+		p.runs.EndTry()
+		p.tellTry(who)
+		return nil
+	})
 }
 
-func (p *Project) stopTryLocked() {
-	p.trying.mu.Lock()
-	p.trying.info = nil
-	p.trying.mu.Unlock()
-	runner := p.try.runner.Swap(nil)
-	if runner == nil {
-		return
-	}
-	p.feeds.closeProgram(Try)
-	p.host.hub.Set(p.owner(Try), nil, nil)
-	p.try.project.Store(nil)
-	p.try.program = nil
-	runner.Close()
+func (p *Project) tellTry(who Actor) {
+	p.news.tell(News{Project: p.id, Revision: p.Revision(), Person: who.Name, Things: []string{"try/1"}})
 }
 
 // TryInfo tells how the draft is tried; nil when it is not.
-func (p *Project) TryInfo() *TryInfo {
-	p.trying.mu.Lock()
-	defer p.trying.mu.Unlock()
-	return p.trying.info
-}
+func (p *Project) TryInfo() *TryInfo { return p.trying.info.Load() }

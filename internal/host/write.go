@@ -10,23 +10,24 @@ import (
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 	"readyrail/internal/door"
+	"readyrail/internal/run"
 )
 
 // Outcome is how a command ended.
 type Outcome = door.Outcome
 
 // through is an actor as the door knows one.
-func (a Actor) through() door.Who {
+func through(a Actor) door.Who {
 	return door.Who{ID: a.ID, Name: a.Name, Panel: a.Panel, Session: a.Session}
 }
 
 // Write carries out what a person did to an element: everything that it writes,
 // step by step.
 func (p *Project) Write(ctx context.Context, who Actor, c Command) (Outcome, error) {
-	order := door.Command{Who: who.through(), Key: c.Key, At: c.At, Seen: c.Seen, Typed: c.Value}
+	order := door.Command{Who: through(who), Key: c.Key, At: c.At, Seen: c.Seen, Typed: c.Value}
 	first, err := p.target(c)
 	if err != nil {
-		return Outcome{}, p.door.Refuse(ctx, order, c.Screen, c.Element, err)
+		return Outcome{}, p.runs.Door().Refuse(ctx, order, c.Screen, c.Element, err)
 	}
 	if order.Steps, err = p.steps(who, c, first); err == nil && first.action == screen.ActionHold {
 		err = refused("%s is held, not pressed once", first.name)
@@ -35,26 +36,26 @@ func (p *Project) Write(ctx context.Context, who Actor, c Command) (Outcome, err
 		order.Reason, err = tidyReason(c.Reason)
 	}
 	if err != nil {
-		return Outcome{}, p.door.Refuse(ctx, order, first.screenName(c.Args), first.name, err)
+		return Outcome{}, p.runs.Door().Refuse(ctx, order, first.screenName(c.Args), first.name, err)
 	}
 	order.Ask = func(ctx context.Context) (string, error) { return p.asked(ctx, who, c, order.Reason, first) }
-	return p.door.Do(ctx, order)
+	return p.runs.Door().Do(ctx, order)
 }
 
 // Press registers that a button is held; its lease counts from now. Begin says
 // which button it is.
 func (p *Project) Press(who Actor, key string) (*door.Hold, error) {
-	return p.door.Press(who.through(), key)
+	return p.runs.Door().Press(through(who), key)
 }
 
 // Begin writes what a held button holds, and returns once that is done. A press
 // that is refused is over.
 func (p *Project) Begin(ctx context.Context, h *door.Hold, who Actor, c Command) error {
-	order := door.Command{Who: who.through(), Key: c.Key, At: c.At, Seen: c.Seen}
+	order := door.Command{Who: through(who), Key: c.Key, At: c.At, Seen: c.Seen}
 	first, err := p.target(c)
 	if err != nil {
 		h.Abandon(err)
-		return p.door.Refuse(ctx, order, c.Screen, c.Element, err)
+		return p.runs.Door().Refuse(ctx, order, c.Screen, c.Element, err)
 	}
 	if first.action != screen.ActionHold {
 		err = refused("%s is no button to hold", first.name)
@@ -63,7 +64,7 @@ func (p *Project) Begin(ctx context.Context, h *door.Hold, who Actor, c Command)
 	}
 	if err != nil {
 		h.Abandon(err)
-		return p.door.Refuse(ctx, order, first.screenName(c.Args), first.name, err)
+		return p.runs.Door().Refuse(ctx, order, first.screenName(c.Args), first.name, err)
 	}
 	order.Steps = order.Steps[:1]
 	order.Ask = func(ctx context.Context) (string, error) { return p.asked(ctx, who, c, order.Reason, first) }
@@ -72,15 +73,15 @@ func (p *Project) Begin(ctx context.Context, h *door.Hold, who Actor, c Command)
 
 // Renew keeps a held button; only its own person at its own panel can. It
 // returns why the press is over when it is.
-func (p *Project) Renew(who Actor, key string) error { return p.door.Renew(who.through(), key) }
+func (p *Project) Renew(who Actor, key string) error { return p.runs.Door().Renew(through(who), key) }
 
 // LetGo ends a press.
-func (p *Project) LetGo(who Actor, key, why string) { p.door.LetGo(who.through(), key, why) }
+func (p *Project) LetGo(who Actor, key, why string) { p.runs.Door().LetGo(through(who), key, why) }
 
 // EndHolds ends what is held by whoever matches, in every project.
 func (h *Host) EndHolds(match func(door.Who) bool, why string) {
 	for _, p := range h.Projects() {
-		p.door.EndWhere(match, why)
+		p.runs.Door().EndWhere(match, why)
 	}
 }
 
@@ -102,7 +103,7 @@ func (p *Project) steps(who Actor, c Command, first *target) ([]door.Step, error
 
 func (p *Project) doorStep(who Actor, c Command, t *target) (door.Step, error) {
 	guard := &deskGuard{p: p, who: who, c: c, t: t}
-	s := door.Step{Target: &door.Target{Screen: t.screenName(c.Args), Element: t.name, Guard: guard, Trial: t.program == Try}}
+	s := door.Step{Target: &door.Target{Screen: t.screenName(c.Args), Element: t.name, Guard: guard, Trial: t.program == run.Try}}
 	if t.when != "" {
 		s.When = func() (bool, error) {
 			v := p.evaluate(t, t.when)
@@ -119,7 +120,7 @@ func (p *Project) doorStep(who Actor, c Command, t *target) (door.Step, error) {
 	if t.tag == nil {
 		return s, refused("this element has no tag")
 	}
-	sink, kept, err := p.sinkOf(t.program, t.release, t.tag)
+	sink, kept, err := p.runs.SinkOf(t.program, t.release, t.tag)
 	if err != nil {
 		return s, err
 	}
@@ -203,14 +204,14 @@ func (p *Project) WriteDraft(ctx context.Context, who Actor, id, text, key strin
 		return Outcome{}, ErrNotFound
 	}
 	path, _ := draft.Path(id)
-	order := door.Command{Who: who.through(), Key: key, At: time.Now(), Typed: text}
-	sink, kept, err := p.sinkOf(Draft, draft, t)
+	order := door.Command{Who: through(who), Key: key, At: time.Now(), Typed: text}
+	sink, kept, err := p.runs.SinkOf(run.Draft, draft, t)
 	if err != nil {
-		return Outcome{}, p.door.Refuse(ctx, order, "", testValue, err)
+		return Outcome{}, p.runs.Door().Refuse(ctx, order, "", testValue, err)
 	}
 	order.Steps = []door.Step{{
 		Target: &door.Target{Tag: t, Path: path, Element: testValue, Sink: sink, Device: kept, Guard: turnGuard{p, who, t, path},
-			Read: func(id string) value.Value { return p.ReadTags(Draft, []string{id})[0].Value }},
+			Read: func(id string) value.Value { return p.ReadTags(run.Draft, []string{id})[0].Value }},
 		Value: func(value.Value) (value.Value, error) {
 			v, err := t.ParseEntry(text)
 			if err != nil {
@@ -219,7 +220,7 @@ func (p *Project) WriteDraft(ctx context.Context, who Actor, id, text, key strin
 			return v, nil
 		},
 	}}
-	return p.door.Do(ctx, order)
+	return p.runs.Door().Do(ctx, order)
 }
 
 // testValue is what the trail names a write from the draft by.

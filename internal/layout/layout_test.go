@@ -27,6 +27,7 @@ var layers = [][]string{
 	{"modbus", "broker", "exchange", "engine", "link"},
 	{"door", "link/modbus", "link/opcua", "link/mqtt", "link/apart", "plant", "store"},
 	{"record"},
+	{"edit", "run"},
 	{"host"},
 	{"demo"},
 	{"server"},

@@ -7,6 +7,7 @@ import (
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/value"
+	"readyrail/internal/edit"
 	"readyrail/internal/exchange"
 	"readyrail/internal/host"
 )
@@ -39,7 +40,7 @@ func (s *Server) alarmListRoutes() {
 			Scope
 			Apply   bool   `query:"apply"`
 			RawBody []byte `contentType:"application/octet-stream" maxLength:"16777216"`
-		}) (*body[host.Plan], error) {
+		}) (*body[edit.Plan], error) {
 			who, p, err := s.enter(ctx, in.Scope, access.Engineer)
 			if err != nil {
 				return nil, err
@@ -61,6 +62,6 @@ func (s *Server) alarmListRoutes() {
 			if err != nil {
 				return nil, problem(err)
 			}
-			return &body[host.Plan]{*plan}, nil
+			return &body[edit.Plan]{*plan}, nil
 		})
 }

@@ -10,6 +10,7 @@ import (
 	"readyrail/internal/core/project"
 	"readyrail/internal/host"
 	"readyrail/internal/record"
+	"readyrail/internal/run"
 )
 
 // AlarmRow is an alarm's definition as people read it.
@@ -38,14 +39,14 @@ func (s *Server) alarmRoutes() {
 		Language string `query:"language" maxLength:"12" doc:"of the project; its first where none is given"`
 	}) (*body[host.AlarmBoard], error) {
 		right := access.Engineer
-		if host.Program(in.Program) == host.Release {
+		if run.Program(in.Program) == run.Release {
 			right = "" // of each alarm's own area
 		}
 		who, p, err := s.enter(ctx, in.Scope, right)
 		if err != nil {
 			return nil, err
 		}
-		out, err := p.Alarms(ctx, who, host.Program(in.Program), in.All, in.Language)
+		out, err := p.Alarms(ctx, who, run.Program(in.Program), in.All, in.Language)
 		if err != nil {
 			return nil, problem(err)
 		}

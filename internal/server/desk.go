@@ -8,8 +8,10 @@ import (
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/screen"
+	"readyrail/internal/edit"
 	"readyrail/internal/exchange"
 	"readyrail/internal/host"
+	"readyrail/internal/run"
 )
 
 // DeskScreen is a screen in the Desk's navigation.
@@ -31,7 +33,7 @@ type Desk struct {
 	Name      string            `json:"name"`
 	Width     int               `json:"width" doc:"pixels of the panel"`
 	Height    int               `json:"height"`
-	Release   *host.ReleaseInfo `json:"release,omitempty"`
+	Release   *edit.ReleaseInfo `json:"release,omitempty"`
 	Screens   []DeskScreen      `json:"screens"`
 	Rights    []string          `json:"rights"`
 	Languages []string          `json:"languages"`
@@ -55,9 +57,9 @@ type WriteInput struct {
 
 // command is what the input means in a program: the release, or the draft that
 // is tried.
-func (w WriteInput) command(program host.Program) host.Command {
-	if program != host.Try {
-		program = host.Release
+func (w WriteInput) command(program run.Program) host.Command {
+	if program != run.Try {
+		program = run.Release
 	}
 	return host.Command{Program: program, Screen: w.Screen, Args: w.Args, Element: w.Element, Reason: w.Reason, Sign: w.Sign,
 		Witness: w.Witness, Value: w.Value, Seen: w.Seen, Key: w.Key, At: time.UnixMilli(w.At)}
@@ -94,7 +96,7 @@ func (s *Server) deskRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		out, err := p.Write(ctx, who, in.Body.command(host.Program(in.Program)))
+		out, err := p.Write(ctx, who, in.Body.command(run.Program(in.Program)))
 		return &body[host.Outcome]{out}, problem(err)
 	})
 	get(s, "/api/projects/{project}/audit", "A page of the audit trail, newest first", func(ctx context.Context, in *struct {
@@ -155,7 +157,7 @@ func (s *Server) desk(ctx context.Context, in *struct {
 	Program  string `query:"program" enum:"release,try" default:"release"`
 	Language string `query:"language" maxLength:"12" doc:"of names and titles; empty for the project's first"`
 }) (*body[Desk], error) {
-	trying := in.Program == string(host.Try)
+	trying := in.Program == string(run.Try)
 	right := access.Right("")
 	if trying {
 		right = access.Engineer

@@ -12,6 +12,7 @@ import (
 	"readyrail/internal/link/modbus"
 	"readyrail/internal/link/mqtt"
 	"readyrail/internal/link/opcua"
+	"readyrail/internal/run"
 )
 
 // DeviceTest is how a try of a device's settings went.
@@ -142,13 +143,13 @@ func (s *Server) diagnose(ctx context.Context, in *diagnosisInput) (*host.Diagno
 		return nil, err
 	}
 	right := access.Engineer
-	if in.Program == string(host.Release) {
+	if in.Program == string(run.Release) {
 		right = access.View
 	}
 	if !p.May(ctx, who, right, true) {
 		return nil, problem(p.Require(ctx, who, right, ""))
 	}
-	d, err := p.Diagnose(host.Program(in.Program), in.ID, in.Language)
+	d, err := p.Diagnose(run.Program(in.Program), in.ID, in.Language)
 	return d, problem(err)
 }
 

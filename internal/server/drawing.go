@@ -7,6 +7,7 @@ import (
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
+	"readyrail/internal/edit"
 	"readyrail/internal/host"
 )
 
@@ -29,7 +30,7 @@ func (s *Server) drawingRoutes() {
 			return nil, problem(p.Draw(ctx, who, in.Body))
 		})
 	bulk(s, "/api/projects/{project}/plans/substitution", "Replace names in what a screen refers to",
-		func(p *host.Project, ctx context.Context, who host.Actor, n project.Substitution, apply bool) (*host.Plan, error) {
+		func(p *host.Project, ctx context.Context, who host.Actor, n project.Substitution, apply bool) (*edit.Plan, error) {
 			return p.Substitute(ctx, who, n, apply)
 		})
 	bulk(s, "/api/projects/{project}/plans/symbol", "Make a symbol of elements, once or repeated",

@@ -9,6 +9,7 @@ import (
 	"readyrail/internal/core/equipment"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
+	"readyrail/internal/edit"
 	"readyrail/internal/host"
 )
 
@@ -104,15 +105,15 @@ func (s *Server) gearRoutes() {
 			return &body[equipment.Instance]{*e}, nil
 		})
 	bulk(s, "/api/projects/{project}/plans/type", "Make a type of tags that exist",
-		func(p *host.Project, ctx context.Context, who host.Actor, t project.TypeOf, apply bool) (*host.Plan, error) {
+		func(p *host.Project, ctx context.Context, who host.Actor, t project.TypeOf, apply bool) (*edit.Plan, error) {
 			return p.MakeType(ctx, who, t, apply)
 		})
 	bulk(s, "/api/projects/{project}/plans/equipment", "Make instances of a type",
-		func(p *host.Project, ctx context.Context, who host.Actor, n project.NewEquipment, apply bool) (*host.Plan, error) {
+		func(p *host.Project, ctx context.Context, who host.Actor, n project.NewEquipment, apply bool) (*edit.Plan, error) {
 			return p.MakeEquipment(ctx, who, n, apply)
 		})
 	bulk(s, "/api/projects/{project}/plans/retype", "Make an instance one of another type",
-		func(p *host.Project, ctx context.Context, who host.Actor, r host.Retyping, apply bool) (*host.Plan, error) {
+		func(p *host.Project, ctx context.Context, who host.Actor, r edit.Retyping, apply bool) (*edit.Plan, error) {
 			return p.Retype(ctx, who, r, apply)
 		})
 	send(s, http.MethodPost, "/api/projects/{project}/equipment/{id}/detach", "Make plain tags of an instance",

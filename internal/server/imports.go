@@ -8,8 +8,8 @@ import (
 	"slices"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/edit"
 	"readyrail/internal/exchange"
-	"readyrail/internal/host"
 )
 
 // ImportLine is a line of a preview.
@@ -39,7 +39,7 @@ func (s *Server) importRoutes() {
 		Name    string `query:"name" maxLength:"200" doc:"of the file"`
 		Format  string `query:"format" enum:",csv,xlsx,plcopen,nodeset,other" doc:"sensed where it is empty"`
 		RawBody []byte `contentType:"application/octet-stream" maxLength:"67108864"`
-	}) (*body[host.ImportInfo], error) {
+	}) (*body[edit.ImportInfo], error) {
 		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
 		if err != nil {
 			return nil, err
@@ -49,13 +49,13 @@ func (s *Server) importRoutes() {
 		if err != nil {
 			return nil, problem(err)
 		}
-		return &body[host.ImportInfo]{*info}, nil
+		return &body[edit.ImportInfo]{*info}, nil
 	})
 	send(s, http.MethodPut, "/api/projects/{project}/imports/{id}", "Say what the columns mean, or what is left out",
 		func(ctx context.Context, in *struct {
 			ThingInput
 			Body ImportTuning
-		}) (*body[host.ImportInfo], error) {
+		}) (*body[edit.ImportInfo], error) {
 			who, p, err := s.enter(ctx, in.Scope, access.Engineer)
 			if err != nil {
 				return nil, err
@@ -64,7 +64,7 @@ func (s *Server) importRoutes() {
 			if err != nil {
 				return nil, problem(err)
 			}
-			return &body[host.ImportInfo]{*info}, nil
+			return &body[edit.ImportInfo]{*info}, nil
 		})
 	get(s, "/api/projects/{project}/imports/{id}/lines", "A window of the preview", func(ctx context.Context, in *struct {
 		ThingInput
@@ -83,8 +83,8 @@ func (s *Server) importRoutes() {
 	send(s, http.MethodPost, "/api/projects/{project}/imports/{id}/apply",
 		"Bring in what is chosen, as one edit; types of structures as further ones", func(ctx context.Context, in *struct {
 			ThingInput
-			Body host.Choice
-		}) (*body[host.Imported], error) {
+			Body edit.Choice
+		}) (*body[edit.Imported], error) {
 			who, p, err := s.enter(ctx, in.Scope, access.Engineer)
 			if err != nil {
 				return nil, err
@@ -93,7 +93,7 @@ func (s *Server) importRoutes() {
 			if err != nil {
 				return nil, problem(err)
 			}
-			return &body[host.Imported]{*done}, nil
+			return &body[edit.Imported]{*done}, nil
 		})
 	get(s, "/api/projects/{project}/export", "The tags as a list", func(ctx context.Context, in *struct {
 		Scope

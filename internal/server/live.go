@@ -20,6 +20,7 @@ import (
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/host"
+	"readyrail/internal/run"
 )
 
 // The WebSocket of live values; docs/live-protocol.md is its description.
@@ -244,7 +245,7 @@ func (k *socket) hold(p *host.Project, m clientMessage) {
 			delete(k.presses, m.Key)
 			k.mu.Unlock()
 		}()
-		if err := bounded(func() error { return p.Begin(k.ctx, h, k.who, m.command(host.Program(m.Program))) }); err != nil {
+		if err := bounded(func() error { return p.Begin(k.ctx, h, k.who, m.command(run.Program(m.Program))) }); err != nil {
 			p.LetGo(k.who, m.Key, "it failed")
 			k.tell(LiveMessage{Key: m.Key, Over: err.Error()})
 			return
@@ -307,11 +308,11 @@ func (k *socket) closeChannel(ch int) {
 }
 
 // program is the one that a message names; none is the release.
-func (m *clientMessage) program() (host.Program, error) {
-	switch p := host.Program(m.Program); p {
+func (m *clientMessage) program() (run.Program, error) {
+	switch p := run.Program(m.Program); p {
 	case "":
-		return host.Release, nil
-	case host.Release, host.Draft, host.Try:
+		return run.Release, nil
+	case run.Release, run.Draft, run.Try:
 		return p, nil
 	}
 	return "", fmt.Errorf("there is no program %.20q: release, draft or try", m.Program)
@@ -319,8 +320,8 @@ func (m *clientMessage) program() (host.Program, error) {
 
 // allowed asks for the right to look at a program's screen or tags. It is asked
 // again as long as somebody looks.
-func (k *socket) allowed(ctx context.Context, p *host.Project, program host.Program, id string, args screen.Args) error {
-	if program == host.Draft || program == host.Try {
+func (k *socket) allowed(ctx context.Context, p *host.Project, program run.Program, id string, args screen.Args) error {
+	if program == run.Draft || program == run.Try {
 		return p.MayLookAtDraft(ctx, k.who)
 	}
 	if r := p.Released(); r != nil && r.Screens[id] != nil {
@@ -388,7 +389,7 @@ func (k *socket) tags(ctx context.Context, p *host.Project, m clientMessage) err
 	}
 	w := p.WatchTags(program, m.Tags)
 	if w == nil {
-		return fmt.Errorf("a watch names at most %d tags of a program that runs", host.MaxWatched)
+		return fmt.Errorf("a watch names at most %d tags of a program that runs", run.MaxWatched)
 	}
 	defer w.Close()
 	times := time.NewTicker(timesEvery)

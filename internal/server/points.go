@@ -9,6 +9,7 @@ import (
 	"readyrail/internal/core/tag"
 	"readyrail/internal/host"
 	"readyrail/internal/record"
+	"readyrail/internal/run"
 )
 
 // PointCard is all that there is to say of a point where it is shown.
@@ -41,9 +42,9 @@ func (s *Server) pointRoutes() {
 		ThingInput
 		Program string `query:"program" enum:"release,try,draft" default:"release"`
 	}) (*body[PointCard], error) {
-		program := host.Program(in.Program)
+		program := run.Program(in.Program)
 		right := access.Engineer
-		if program == host.Release {
+		if program == run.Release {
 			right = ""
 		}
 		who, p, err := s.enter(ctx, in.Scope, right)
@@ -51,7 +52,7 @@ func (s *Server) pointRoutes() {
 			return nil, err
 		}
 		version := p.Draft()
-		if program == host.Release {
+		if program == run.Release {
 			version = p.Released()
 		}
 		if version == nil {
@@ -61,7 +62,7 @@ func (s *Server) pointRoutes() {
 		if !ok {
 			return nil, problem(host.ErrNotFound)
 		}
-		if program == host.Release {
+		if program == run.Release {
 			if err := p.Require(ctx, who, access.View, version.AreaOf(t)); err != nil {
 				return nil, problem(err)
 			}

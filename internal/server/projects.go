@@ -10,7 +10,9 @@ import (
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
+	"readyrail/internal/edit"
 	"readyrail/internal/host"
+	"readyrail/internal/run"
 )
 
 // StopState is one stop of the rail.
@@ -30,7 +32,7 @@ type Overview struct {
 	ScreenW  int               `json:"screenWidth" doc:"pixels that a panel leaves to a screen"`
 	ScreenH  int               `json:"screenHeight"`
 	Revision int64             `json:"revision"`
-	Release  *host.ReleaseInfo `json:"release,omitempty"`
+	Release  *edit.ReleaseInfo `json:"release,omitempty"`
 	Changed  bool              `json:"changed" doc:"the draft differs from what runs"`
 	Stops    []StopState       `json:"stops"`
 }
@@ -90,7 +92,7 @@ func (s *Server) projectRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		p, err := s.host.CreateProject(ctx, who, "", host.NewProject(in.Body.Name))
+		p, err := s.host.CreateProject(ctx, who, "", edit.NewProject(in.Body.Name))
 		if err != nil {
 			return nil, problem(err)
 		}
@@ -117,13 +119,13 @@ func (s *Server) projectRoutes() {
 	s.editRoutes()
 	s.listRoutes()
 	get(s, "/api/projects/{project}/releases", "The releases, newest first",
-		func(ctx context.Context, in *Scope) (*body[[]host.ReleaseInfo], error) {
+		func(ctx context.Context, in *Scope) (*body[[]edit.ReleaseInfo], error) {
 			_, p, err := s.enter(ctx, *in, looking)
 			if err != nil {
 				return nil, err
 			}
 			list, err := p.Releases(ctx)
-			return &body[[]host.ReleaseInfo]{list}, problem(err)
+			return &body[[]edit.ReleaseInfo]{list}, problem(err)
 		})
 	send(s, http.MethodPost, "/api/projects/{project}/releases", "Release the draft", func(ctx context.Context, in *struct {
 		Scope
@@ -131,7 +133,7 @@ func (s *Server) projectRoutes() {
 			Note   string                      `json:"note" maxLength:"1000"`
 			Limits map[string]host.LimitChoice `json:"limits,omitempty" doc:"what becomes of each limit that was changed at the Desk, by the alarm's id"`
 		}
-	}) (*body[host.ReleaseInfo], error) {
+	}) (*body[edit.ReleaseInfo], error) {
 		who, p, err := s.enter(ctx, in.Scope, access.Release)
 		if err != nil {
 			return nil, err
@@ -140,7 +142,7 @@ func (s *Server) projectRoutes() {
 		if err != nil {
 			return nil, problem(err)
 		}
-		return &body[host.ReleaseInfo]{*info}, nil
+		return &body[edit.ReleaseInfo]{*info}, nil
 	})
 }
 
@@ -219,19 +221,19 @@ func (s *Server) listRoutes() {
 	get(s, "/api/projects/{project}/links", "How the links stand", func(ctx context.Context, in *struct {
 		Scope
 		Program string `query:"program" enum:"draft,release" default:"draft"`
-	}) (*body[[]host.LinkStatus], error) {
+	}) (*body[[]run.LinkStatus], error) {
 		who, p, err := s.enter(ctx, in.Scope, "")
 		if err != nil {
 			return nil, err
 		}
 		right := access.Engineer
-		if in.Program == string(host.Release) {
+		if in.Program == string(run.Release) {
 			right = access.View
 		}
 		if !p.May(ctx, who, right, true) {
 			return nil, problem(p.Require(ctx, who, right, ""))
 		}
-		return &body[[]host.LinkStatus]{p.Links(host.Program(in.Program))}, nil
+		return &body[[]run.LinkStatus]{p.Links(run.Program(in.Program))}, nil
 	})
 	get(s, "/api/projects/{project}/screens", "The screens of the draft", func(ctx context.Context, in *Scope) (*body[[]ScreenInfo], error) {
 		_, p, err := s.enter(ctx, *in, looking)

@@ -7,6 +7,7 @@ import (
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/project"
+	"readyrail/internal/edit"
 	"readyrail/internal/host"
 )
 
@@ -74,15 +75,15 @@ func bulk[T, R any](s *Server, path, summary string, act func(*host.Project, con
 
 func (s *Server) runningRoutes() {
 	bulk(s, "/api/projects/{project}/tags/many", "Make tags by a pattern",
-		func(p *host.Project, ctx context.Context, who host.Actor, m project.Many, apply bool) (*host.Plan, error) {
+		func(p *host.Project, ctx context.Context, who host.Actor, m project.Many, apply bool) (*edit.Plan, error) {
 			return p.MakeMany(ctx, who, m, apply)
 		})
 	bulk(s, "/api/projects/{project}/tags/copies", "Copy tags or a folder",
-		func(p *host.Project, ctx context.Context, who host.Actor, c project.Copies, apply bool) (*host.Plan, error) {
+		func(p *host.Project, ctx context.Context, who host.Actor, c project.Copies, apply bool) (*edit.Plan, error) {
 			return p.CopyTags(ctx, who, c, apply)
 		})
 	bulk(s, "/api/projects/{project}/tags/moves", "Move tags and folders, or rename one",
-		func(p *host.Project, ctx context.Context, who host.Actor, m project.Move, apply bool) (*host.Plan, error) {
+		func(p *host.Project, ctx context.Context, who host.Actor, m project.Move, apply bool) (*edit.Plan, error) {
 			return p.MoveTags(ctx, who, m, apply)
 		})
 	get(s, "/api/projects/{project}/commissioning", "The turn, what is held, and how the draft is tried",

@@ -18,6 +18,7 @@ import (
 	"readyrail/internal/core/value"
 	"readyrail/internal/exchange"
 	"readyrail/internal/host"
+	"readyrail/internal/run"
 )
 
 // TagRow is a tag in the list.
@@ -319,7 +320,7 @@ func (l *tagLook) ofLevel(tags []*tag.Tag, level value.Level) []*tag.Tag {
 		ids[i] = t.ID
 	}
 	var out []*tag.Tag
-	for i, r := range l.p.ReadTags(host.Draft, ids) {
+	for i, r := range l.p.ReadTags(run.Draft, ids) {
 		if r.Value.Quality.Level() == level {
 			out = append(out, tags[i])
 		}

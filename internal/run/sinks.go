@@ -1,4 +1,4 @@
-package host
+package run
 
 import (
 	"context"
@@ -14,22 +14,23 @@ import (
 	"readyrail/internal/door"
 	"readyrail/internal/engine"
 	"readyrail/internal/link"
+	"readyrail/internal/store"
 )
 
 // Where the values that go through the door go.
 
-// sinkOf finds the sink of a tag of a version that a program runs, and what a
+// SinkOf finds the sink of a tag of a version that a program runs, and what a
 // lease keeps of its device.
-func (p *Project) sinkOf(program Program, version *project.Project, t *tag.Tag) (sink door.Sink, kept string, err error) {
+func (r *Runs) SinkOf(program Program, version *project.Project, t *tag.Tag) (sink door.Sink, kept string, err error) {
 	if program == Try {
-		if t.Source == tag.Device && !p.try.standIn(t.Device) && version.Devices[t.Device].Protocol != device.StandIn {
+		if t.Source == tag.Device && !r.try.standIn(t.Device) && version.Devices[t.Device].Protocol != device.StandIn {
 			path, _ := version.Path(t.ID)
 			return nil, "", refused("%s is read from its device here, and Try does not write to devices: put the device on its stand-in", path)
 		}
-		return trialSink{p, t}, "", nil
+		return trialSink{r, t}, "", nil
 	}
 	if t.Source == tag.Internal {
-		return internalSink{p, program, t}, "", nil
+		return internalSink{r, program, t}, "", nil
 	}
 	d := version.Devices[t.Device]
 	if d == nil {
@@ -39,50 +40,50 @@ func (p *Project) sinkOf(program Program, version *project.Project, t *tag.Tag) 
 	if err != nil {
 		return nil, "", err
 	}
-	sink, err = p.sinkAt(d, t)
+	sink, err = r.sinkAt(d, t)
 	return sink, string(doc), err
 }
 
-func (p *Project) sinkAt(d *device.Device, t *tag.Tag) (door.Sink, error) {
+func (r *Runs) sinkAt(d *device.Device, t *tag.Tag) (door.Sink, error) {
 	if d.Protocol == device.StandIn {
-		return standInSink{p, t}, nil
+		return standInSink{r, t}, nil
 	}
 	pt, ok := point(d, t)
 	if !ok {
 		return nil, refused("the tag has no good address")
 	}
-	return deviceSink{p, *d, pt, t.ID}, nil
+	return deviceSink{r, *d, pt, t.ID}, nil
 }
 
 // sinkOfLease finds where the value of a lease went, by what the lease keeps.
-func (p *Project) sinkOfLease(l door.Lease) (door.Sink, error) {
+func (r *Runs) sinkOfLease(l door.Lease) (door.Sink, error) {
 	var t tag.Tag
 	if err := json.Unmarshal(l.TagDoc, &t); err != nil {
 		return nil, err
 	}
 	if t.Source == tag.Internal {
-		return internalSink{p, Release, &t}, nil
+		return internalSink{r, Release, &t}, nil
 	}
 	var d device.Device
 	if err := json.Unmarshal(l.DeviceDoc, &d); err != nil {
 		return nil, err
 	}
-	return p.sinkAt(&d, &t)
+	return r.sinkAt(&d, &t)
 }
 
 // deviceSink writes over the link that the device's programs share.
 type deviceSink struct {
-	p     *Project
+	runs  *Runs
 	dev   device.Device
 	point link.Point
 	tag   string
 }
 
 func (s deviceSink) Write(ctx context.Context, _, raw value.Value, urgent bool) (value.Value, error) {
-	back, err := s.p.host.hub.Write(ctx, s.dev, s.point, raw, urgent)
+	back, err := s.runs.o.Hub.Write(ctx, s.dev, s.point, raw, urgent)
 	// What was read back shows at once and not only at the next poll.
 	if err == nil && !back.Quality.IsBad() && !s.point.Apart() {
-		s.p.eachEngine(func(e *engine.Engine) {
+		s.runs.eachEngine(func(e *engine.Engine) {
 			if slot, ok := e.Program().Slot(s.tag); ok {
 				e.Update([]engine.Update{{Slot: slot, Value: back.At(time.Now())}}, time.Now())
 			}
@@ -94,21 +95,21 @@ func (s deviceSink) Write(ctx context.Context, _, raw value.Value, urgent bool) 
 // Keep keeps the connection for as long as a release value takes, whatever is
 // released meanwhile.
 func (s deviceSink) Keep() func() {
-	owner := s.p.id + "/lease/" + newID("lease")
-	s.p.host.hub.Set(owner, []link.DeviceSubscriptions{{Device: s.dev}}, func([]link.Reading) {})
-	return func() { s.p.host.hub.Set(owner, nil, nil) }
+	owner := s.runs.o.ID + "/lease/" + store.NewID("lease")
+	s.runs.o.Hub.Set(owner, []link.DeviceSubscriptions{{Device: s.dev}}, func([]link.Reading) {})
+	return func() { s.runs.o.Hub.Set(owner, nil, nil) }
 }
 
 // standInSink writes to a device that is a stand-in, in draft and release.
 type standInSink struct {
-	p   *Project
-	tag *tag.Tag
+	runs *Runs
+	tag  *tag.Tag
 }
 
 func (s standInSink) Write(_ context.Context, eng, raw value.Value, _ bool) (value.Value, error) {
 	// A stand-in begins anew with its engine: without one there is nothing that
 	// could still be on.
-	s.p.eachEngine(func(e *engine.Engine) { e.SetStandIn(s.tag.ID, eng, time.Now()) })
+	s.runs.eachEngine(func(e *engine.Engine) { e.SetStandIn(s.tag.ID, eng, time.Now()) })
 	return raw, nil
 }
 
@@ -117,18 +118,18 @@ func (s standInSink) Keep() func() { return func() {} }
 // internalSink writes to an internal tag of a program. A retained one is on
 // disk before it counts as written.
 type internalSink struct {
-	p       *Project
+	runs    *Runs
 	program Program
 	tag     *tag.Tag
 }
 
 func (s internalSink) Write(ctx context.Context, eng, raw value.Value, urgent bool) (value.Value, error) {
-	runner := s.p.running(s.program).runner.Load()
+	runner := s.runs.running(s.program).runner.Load()
 	// Before anything runs, what is kept is what the tag will begin with.
-	if s.tag.Retain && (runner == nil || s.program == s.p.keeper()) {
-		s.p.layer.retaining.Lock()
-		defer s.p.layer.retaining.Unlock()
-		if err := s.p.retain(ctx, map[string]string{s.tag.ID: eng.Text()}); err != nil && !urgent {
+	if s.tag.Retain && (runner == nil || s.program == s.runs.keeper()) {
+		s.runs.layer.retaining.Lock()
+		defer s.runs.layer.retaining.Unlock()
+		if err := s.runs.retain(ctx, map[string]string{s.tag.ID: eng.Text()}); err != nil && !urgent {
 			return value.Value{}, fmt.Errorf("%w: it cannot be kept: %v", link.ErrNotSent, err)
 		}
 	}
@@ -147,14 +148,14 @@ func (s internalSink) Keep() func() { return func() {} }
 
 // trialSink writes within the run of a trial.
 type trialSink struct {
-	p   *Project
-	tag *tag.Tag
+	runs *Runs
+	tag  *tag.Tag
 }
 
 var errTrialOver = fmt.Errorf("%w: the draft is no longer tried", door.ErrGone)
 
 func (s trialSink) Write(_ context.Context, eng, raw value.Value, _ bool) (value.Value, error) {
-	runner := s.p.try.runner.Load()
+	runner := s.runs.try.runner.Load()
 	if runner == nil {
 		return value.Value{}, errTrialOver
 	}

@@ -1,12 +1,14 @@
-package host
+package edit
 
 import (
 	"context"
 	"fmt"
 	"slices"
 
+	"readyrail/internal/core/access"
 	"readyrail/internal/core/project"
 	"readyrail/internal/exchange"
+	"readyrail/internal/store"
 )
 
 // A list may say which of its variables are structures of a derived type:
@@ -44,11 +46,11 @@ func structuresOf(rows []exchange.Row) (list []structures, names map[string]stri
 
 // makeTypes makes types of the structures of an import that is applied, each
 // as an edit of its own; what cannot become one stays as folders, and is said.
-func (p *Project) makeTypes(ctx context.Context, who Actor, rows []exchange.Row) (made, problems []string) {
+func (e *Edits) makeTypes(ctx context.Context, who access.Actor, rows []exchange.Row) (made, problems []string) {
 	list, names := structuresOf(rows)
 	made, problems = []string{}, []string{}
 	for _, s := range list {
-		draft := p.Draft()
+		draft := e.Draft()
 		plan := project.TypeOf{Name: s.Type, Names: map[string]string{}}
 		for path, name := range names {
 			if id, ok := draft.FindFolder(path); ok {
@@ -68,9 +70,9 @@ func (p *Project) makeTypes(ctx context.Context, who Actor, rows []exchange.Row)
 		if plan.Folder == "" {
 			continue
 		}
-		planned, ops, err := draft.PlanType(plan, newID)
+		planned, ops, err := draft.PlanType(plan, store.NewID)
 		if err == nil {
-			_, err = p.Edit(ctx, who, fmt.Sprintf("make the type %s of %d structures", s.Type, len(planned)), ops)
+			_, err = e.Edit(ctx, who, fmt.Sprintf("make the type %s of %d structures", s.Type, len(planned)), ops)
 		}
 		if err != nil {
 			problems = append(problems, s.Type+": "+err.Error())

@@ -1,4 +1,4 @@
-package host
+package run
 
 import (
 	"strings"
@@ -7,12 +7,11 @@ import (
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/tag"
-	"readyrail/internal/core/value"
 	"readyrail/internal/engine"
 	"readyrail/internal/link"
 )
 
-func (p *Project) owner(name Program) string { return p.id + "/" + string(name) }
+func (r *Runs) owner(name Program) string { return r.o.ID + "/" + string(name) }
 
 // point is how the link sees a tag; false when the tag has no good address.
 func point(d *device.Device, t *tag.Tag) (link.Point, bool) {
@@ -39,10 +38,10 @@ func point(d *device.Device, t *tag.Tag) (link.Point, bool) {
 // subscribe tells the hub what a program needs, less the tags that rest as
 // nobody needs them. A device without tags is kept connected too, so that its
 // link state shows; one that a stand-in replaces is left alone.
-func (p *Project) subscribe(name Program, version *project.Project, program *engine.Program, resting map[int32]bool) {
+func (r *Runs) subscribe(name Program, version *project.Project, program *engine.Program, resting map[int32]bool) {
 	by := map[string]*link.DeviceSubscriptions{}
 	for id, d := range version.Devices {
-		if d.Protocol != device.StandIn && !p.running(name).standIn(id) {
+		if d.Protocol != device.StandIn && !r.running(name).standIn(id) {
 			by[id] = &link.DeviceSubscriptions{Device: *d}
 		}
 	}
@@ -82,8 +81,8 @@ func (p *Project) subscribe(name Program, version *project.Project, program *eng
 	for _, id := range project.SortedKeys(by) {
 		list = append(list, *by[id])
 	}
-	runner := p.running(name).runner.Load()
-	p.host.hub.Set(p.owner(name), list, func(rs []link.Reading) {
+	runner := r.Runner(name)
+	r.o.Hub.Set(r.owner(name), list, func(rs []link.Reading) {
 		batch := make([]engine.Update, len(rs))
 		for i, r := range rs {
 			batch[i] = engine.Update{Slot: r.Handle, Value: r.Value}
@@ -111,44 +110,25 @@ type LinkStatus struct {
 }
 
 // Links tells how the links of a program's devices stand.
-func (p *Project) Links(name Program) []LinkStatus {
+func (r *Runs) Links(name Program) []LinkStatus {
 	out := []LinkStatus{}
-	version := p.running(name).project.Load()
+	version := r.Version(name)
 	if version == nil {
 		return out
 	}
 	for _, id := range project.SortedKeys(version.Devices) {
 		d := version.Devices[id]
-		out = append(out, p.linkStatus(id, d, p.host.hub.Status(*d)))
+		out = append(out, r.LinkStatus(id, d, r.o.Hub.Status(*d)))
 	}
 	return out
 }
 
-func (p *Project) linkStatus(id string, d *device.Device, s link.Status) LinkStatus {
+// LinkStatus tells how the link to a device stands, as the hub has it.
+func (r *Runs) LinkStatus(id string, d *device.Device, s link.Status) LinkStatus {
 	out := LinkStatus{Device: id, Name: d.Name, State: s.State, Since: s.Since, Problem: s.Problem, ProblemAt: s.ProblemAt,
-		RoundTrip: ms(s.RoundTrip),
+		RoundTrip: float64(s.RoundTrip.Microseconds()) / 1000,
 		Requests:  s.Requests, Errors: s.Errors, Blocks: s.Blocks, Failing: s.Failing, Missed: s.Missed}
 	// A connection may be shared with another project: the points are this one's.
-	out.Points, out.Shared = p.host.hub.Share(func(owner string) bool { return strings.HasPrefix(owner, p.id+"/") }, *d)
-	return out
-}
-
-// Reading is a tag's present value.
-type Reading struct {
-	Value value.Value
-	Raw   value.Value
-	Known bool
-}
-
-// ReadTags returns the present values of tags in a program.
-func (p *Project) ReadTags(name Program, ids []string) []Reading {
-	out := make([]Reading, len(ids))
-	if runner := p.running(name).runner.Load(); runner != nil {
-		runner.Do(func(e *engine.Engine) {
-			for i, id := range ids {
-				out[i].Value, out[i].Raw, out[i].Known = e.Read(id)
-			}
-		})
-	}
+	out.Points, out.Shared = r.o.Hub.Share(func(owner string) bool { return strings.HasPrefix(owner, r.o.ID+"/") }, *d)
 	return out
 }

@@ -1,10 +1,12 @@
-package host
+package edit
 
 import (
 	"context"
 	"fmt"
 
+	"readyrail/internal/core/access"
 	"readyrail/internal/core/project"
+	"readyrail/internal/store"
 )
 
 // Plan is what an edit in bulk would do.
@@ -21,7 +23,7 @@ const maxPlanned = 500
 
 // carryOutPlan turns what was planned into an answer, and with apply into an
 // edit. What has a problem stands against the whole: nothing is half done.
-func (p *Project) carryOutPlan(ctx context.Context, who Actor, label string, apply bool, list []project.Planned, places int,
+func (e *Edits) carryOutPlan(ctx context.Context, who access.Actor, label string, apply bool, list []project.Planned, places int,
 	ops []project.Op) (*Plan, error) {
 	out := &Plan{Lines: list[:min(len(list), maxPlanned)], Total: len(list), Places: places}
 	if out.Lines == nil {
@@ -42,7 +44,7 @@ func (p *Project) carryOutPlan(ctx context.Context, who Actor, label string, app
 			}
 		}
 	}
-	if _, err := p.Edit(ctx, who, label, ops); err != nil {
+	if _, err := e.Edit(ctx, who, label, ops); err != nil {
 		return nil, err
 	}
 	out.Done = true
@@ -50,37 +52,37 @@ func (p *Project) carryOutPlan(ctx context.Context, who Actor, label string, app
 }
 
 // MakeMany makes tags by a pattern.
-func (p *Project) MakeMany(ctx context.Context, who Actor, m project.Many, apply bool) (*Plan, error) {
-	list, ops, err := p.Draft().PlanMany(m, newID)
+func (e *Edits) MakeMany(ctx context.Context, who access.Actor, m project.Many, apply bool) (*Plan, error) {
+	list, ops, err := e.Draft().PlanMany(m, store.NewID)
 	if err != nil {
 		return nil, refused("%v", err)
 	}
-	return p.carryOutPlan(ctx, who, fmt.Sprintf("make %d tags", len(list)), apply, list, 0, ops)
+	return e.carryOutPlan(ctx, who, fmt.Sprintf("make %d tags", len(list)), apply, list, 0, ops)
 }
 
 // CopyTags makes copies of tags or of a folder.
-func (p *Project) CopyTags(ctx context.Context, who Actor, c project.Copies, apply bool) (*Plan, error) {
-	list, ops, err := p.Draft().PlanCopies(c, newID)
+func (e *Edits) CopyTags(ctx context.Context, who access.Actor, c project.Copies, apply bool) (*Plan, error) {
+	list, ops, err := e.Draft().PlanCopies(c, store.NewID)
 	if err != nil {
 		return nil, refused("%v", err)
 	}
-	return p.carryOutPlan(ctx, who, fmt.Sprintf("copy to %d tags", len(list)), apply, list, 0, ops)
+	return e.carryOutPlan(ctx, who, fmt.Sprintf("copy to %d tags", len(list)), apply, list, 0, ops)
 }
 
 // MoveTags puts tags and folders elsewhere, or gives one of them a new name.
-func (p *Project) MoveTags(ctx context.Context, who Actor, m project.Move, apply bool) (*Plan, error) {
-	list, places, ops, err := p.Draft().PlanMove(m, newID)
+func (e *Edits) MoveTags(ctx context.Context, who access.Actor, m project.Move, apply bool) (*Plan, error) {
+	list, places, ops, err := e.Draft().PlanMove(m, store.NewID)
 	if err != nil {
 		return nil, refused("%v", err)
 	}
-	return p.carryOutPlan(ctx, who, fmt.Sprintf("move %d things", len(list)), apply, list, places, ops)
+	return e.carryOutPlan(ctx, who, fmt.Sprintf("move %d things", len(list)), apply, list, places, ops)
 }
 
 // BringAlarmsIn makes and changes alarms by a list.
-func (p *Project) BringAlarmsIn(ctx context.Context, who Actor, cells [][]string, apply bool) (*Plan, error) {
-	list, ops, err := p.Draft().PlanAlarms(cells, newID)
+func (e *Edits) BringAlarmsIn(ctx context.Context, who access.Actor, cells [][]string, apply bool) (*Plan, error) {
+	list, ops, err := e.Draft().PlanAlarms(cells, store.NewID)
 	if err != nil {
 		return nil, refused("%v", err)
 	}
-	return p.carryOutPlan(ctx, who, fmt.Sprintf("bring %d alarms in", len(ops)), apply, list, 0, ops)
+	return e.carryOutPlan(ctx, who, fmt.Sprintf("bring %d alarms in", len(ops)), apply, list, 0, ops)
 }

@@ -1,4 +1,4 @@
-package host
+package run
 
 import (
 	"encoding/json"
@@ -6,6 +6,7 @@ import (
 	"sync"
 	"time"
 
+	"readyrail/internal/core/access"
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
@@ -29,7 +30,7 @@ type Feed struct {
 	changed map[chan struct{}]bool
 	gone    bool
 
-	p      *Project
+	runs   *Runs
 	view   screen.View
 	bound  *screen.Bound
 	own    map[int32]value.Value // inputs that this viewer has for itself
@@ -64,15 +65,15 @@ type feeds struct {
 
 // OpenFeed starts looking at a screen. It refuses a screen that the program
 // does not have, and what cannot stand for its parameters.
-func (p *Project) OpenFeed(program Program, screenID string, view screen.View, who Actor) (*Feed, error) {
-	p.feeds.mu.Lock()
-	defer p.feeds.mu.Unlock()
-	version, runner := p.running(program).project.Load(), p.running(program).runner.Load()
+func (r *Runs) OpenFeed(program Program, screenID string, view screen.View, who access.Actor) (*Feed, error) {
+	r.feeds.mu.Lock()
+	defer r.feeds.mu.Unlock()
+	version, runner := r.Version(program), r.Runner(program)
 	if version == nil || runner == nil || version.Screens[screenID] == nil {
 		return nil, refused("there is no such screen")
 	}
 	s := version.Screens[screenID]
-	if err := argsFit(version, s, view.Args); err != nil {
+	if err := ArgsFit(version, s, view.Args); err != nil {
 		return nil, err
 	}
 	if len(version.Site().Languages) > 0 && view.Language == version.Site().Languages[0] {
@@ -83,38 +84,38 @@ func (p *Project) OpenFeed(program Program, screenID string, view screen.View, w
 	if len(ownInputs(bound, version, who)) > 0 {
 		key.viewer, key.panel = who.Name, who.Panel
 	}
-	if p.feeds.open == nil {
-		p.feeds.open = map[feedKey]*Feed{}
+	if r.feeds.open == nil {
+		r.feeds.open = map[feedKey]*Feed{}
 	}
-	if f := p.feeds.open[key]; f != nil {
+	if f := r.feeds.open[key]; f != nil {
 		f.viewers++
 		return f, nil
 	}
-	f := &Feed{key: key, view: view, viewers: 1, changed: map[chan struct{}]bool{}, runner: runner, p: p}
-	p.feeds.gen++
+	f := &Feed{key: key, view: view, viewers: 1, changed: map[chan struct{}]bool{}, runner: runner, runs: r}
+	r.feeds.gen++
 	f.own = ownInputs(bound, version, who)
-	f.start(bound, p.feeds.gen)
-	p.feeds.open[key] = f
+	f.start(bound, r.feeds.gen)
+	r.feeds.open[key] = f
 	return f, nil
 }
 
 // CloseFeed ends one look at a feed.
-func (p *Project) CloseFeed(f *Feed) {
-	p.feeds.mu.Lock()
-	defer p.feeds.mu.Unlock()
+func (r *Runs) CloseFeed(f *Feed) {
+	r.feeds.mu.Lock()
+	defer r.feeds.mu.Unlock()
 	if f.viewers--; f.viewers == 0 {
 		f.stop()
-		if p.feeds.open[f.key] == f {
-			delete(p.feeds.open, f.key)
+		if r.feeds.open[f.key] == f {
+			delete(r.feeds.open, f.key)
 		}
 	}
 }
 
 // renew expands the open screens of a program anew, after a new version.
-func (fs *feeds) renew(p *Project, program Program) {
+func (fs *feeds) renew(r *Runs, program Program) {
 	fs.mu.Lock()
 	defer fs.mu.Unlock()
-	version := p.running(program).project.Load()
+	version := r.Version(program)
 	for key, f := range fs.open {
 		if key.program != program {
 			continue
@@ -128,13 +129,13 @@ func (fs *feeds) renew(p *Project, program Program) {
 		}
 		fs.gen++
 		bound := screen.Bind(s, version, f.view)
-		f.own = ownInputs(bound, version, Actor{Name: key.viewer, Panel: key.panel})
+		f.own = ownInputs(bound, version, access.Actor{Name: key.viewer, Panel: key.panel})
 		f.start(bound, fs.gen)
 	}
 }
 
 // ownInputs are the values that a viewer has for itself, by input of a screen.
-func ownInputs(b *screen.Bound, version *project.Project, who Actor) map[int32]value.Value {
+func ownInputs(b *screen.Bound, version *project.Project, who access.Actor) map[int32]value.Value {
 	var out map[int32]value.Value
 	for i, id := range b.Inputs {
 		t, ok := version.Tag(id)
@@ -149,7 +150,7 @@ func ownInputs(b *screen.Bound, version *project.Project, who Actor) map[int32]v
 	return out
 }
 
-func ownValue(t *tag.Tag, who Actor) value.Value {
+func ownValue(t *tag.Tag, who access.Actor) value.Value {
 	if t.System == "desk" {
 		return value.Str(who.Panel)
 	}
@@ -198,7 +199,7 @@ func (f *Feed) start(b *screen.Bound, gen int64) {
 		close(done)
 		return
 	}
-	f.p.begin("a screen", func() {
+	go f.runs.o.Bounded("a screen", func() {
 		whole := false
 		defer func() {
 			if !whole {
@@ -334,76 +335,4 @@ func (f *Feed) wakeLocked() {
 		default:
 		}
 	}
-}
-
-// Viewer is one look at a feed; its methods are called by one goroutine.
-type Viewer struct {
-	feed   *Feed
-	gen    int64
-	seq    int64
-	signal chan struct{}
-}
-
-// View begins a look. Close ends it.
-func (f *Feed) View() *Viewer {
-	v := &Viewer{feed: f, signal: make(chan struct{}, 1)}
-	v.signal <- struct{}{}
-	f.mu.Lock()
-	f.changed[v.signal] = true
-	f.mu.Unlock()
-	return v
-}
-
-// Close ends the look.
-func (v *Viewer) Close() {
-	v.feed.mu.Lock()
-	delete(v.feed.changed, v.signal)
-	v.feed.mu.Unlock()
-}
-
-// Changed is signalled when there is something to send.
-func (v *Viewer) Changed() <-chan struct{} { return v.signal }
-
-// Next returns the messages that bring the viewer up to date: a scene when the
-// generation is new, then a frame of all that changed since its last. A viewer
-// that was slow gets one frame for all it missed. gone is true when the screen
-// is no longer there.
-func (v *Viewer) Next() (scene, frame []byte, gone bool) {
-	f := v.feed
-	f.mu.Lock()
-	defer f.mu.Unlock()
-	if f.gone {
-		return nil, nil, true
-	}
-	if v.gen != f.gen {
-		scene, v.gen, v.seq = f.scene, f.gen, 0
-	}
-	switch {
-	case v.seq == f.seq:
-	case v.seq == f.seq-1 && f.last != nil:
-		frame = f.last
-	default:
-		frame = f.head(nil, f.seq)
-		any := false
-		for i := range f.cells {
-			if c := &f.cells[i]; c.seq > v.seq {
-				frame = appendCell(frame, i, c, any)
-				any = true
-			}
-		}
-		frame = append(frame, ']', '}')
-	}
-	v.seq = f.seq
-	return scene, frame, false
-}
-
-// Beat returns an empty frame that says that the engine is alive, or nil when
-// its last round is more than a second old.
-func (v *Viewer) Beat() []byte {
-	if time.Since(v.feed.runner.Beat()) > time.Second {
-		return nil
-	}
-	v.feed.mu.Lock()
-	defer v.feed.mu.Unlock()
-	return append(v.feed.head(nil, v.seq), ']', '}')
 }

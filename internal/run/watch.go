@@ -1,4 +1,4 @@
-package host
+package run
 
 import (
 	"encoding/json"
@@ -14,7 +14,7 @@ const MaxWatched = 500
 
 // Watch follows tags by id in a program, for lists and the watch strip.
 type Watch struct {
-	p       *Project
+	runs    *Runs
 	program Program
 	ids     []string
 	runner  *engine.Runner
@@ -25,12 +25,12 @@ type Watch struct {
 }
 
 // WatchTags begins a watch; nil when the program does not run.
-func (p *Project) WatchTags(program Program, ids []string) *Watch {
-	runner := p.running(program).runner.Load()
+func (r *Runs) WatchTags(program Program, ids []string) *Watch {
+	runner := r.Runner(program)
 	if runner == nil || len(ids) > MaxWatched {
 		return nil
 	}
-	w := &Watch{p: p, runner: runner, program: program, ids: ids, values: make([]value.Value, len(ids)), raw: make([]value.Value, len(ids))}
+	w := &Watch{runs: r, runner: runner, program: program, ids: ids, values: make([]value.Value, len(ids)), raw: make([]value.Value, len(ids))}
 	if !runner.Do(func(e *engine.Engine) { w.sub = e.Subscribe(ids) }) {
 		return nil
 	}
@@ -55,7 +55,7 @@ func (w *Watch) Next(b []byte) []byte {
 // Refresh reads every value anew, for the times of values that do not change.
 func (w *Watch) Refresh(b []byte) []byte {
 	all := make([]int32, len(w.ids))
-	for i, r := range w.p.ReadTags(w.program, w.ids) {
+	for i, r := range w.runs.ReadTags(w.program, w.ids) {
 		all[i] = int32(i)
 		if r.Known {
 			w.values[i], w.raw[i] = r.Value, r.Raw
@@ -65,7 +65,7 @@ func (w *Watch) Refresh(b []byte) []byte {
 }
 
 func (w *Watch) append(b []byte, which []int32) []byte {
-	version := w.p.running(w.program).project.Load()
+	version := w.runs.Version(w.program)
 	b = append(b, '[')
 	for n, i := range which {
 		if n > 0 {

@@ -1,4 +1,4 @@
-package host
+package run
 
 import (
 	"fmt"
@@ -25,23 +25,19 @@ const (
 )
 
 // watch is one round.
-func (s *sentinel) watch(p *Project, now time.Time) {
-	s.links(p)
-	s.disk(p, freeBytes(p.host.dir))
-	s.clock(p, now)
+func (s *sentinel) watch(r *Runs, now time.Time) {
+	s.links(r)
+	s.disk(r, FreeBytes(r.o.Dir))
+	s.clock(r, now)
 }
 
 // links tells of links that were up and are not, and of those that came back.
-func (s *sentinel) links(p *Project) {
-	name := Release
-	if p.Released() == nil {
-		name = Draft
-	}
+func (s *sentinel) links(r *Runs) {
 	if s.lost == nil {
 		s.lost = map[string]bool{}
 	}
 	told := 0
-	for _, l := range p.Links(name) {
+	for _, l := range r.Links(r.keeper()) {
 		was, known := s.lost[l.Device]
 		down := l.State == link.Down
 		if l.State == link.Connecting || l.State == link.Idle || down == was {
@@ -56,61 +52,46 @@ func (s *sentinel) links(p *Project) {
 			continue
 		}
 		if told++; told <= linksToTell {
-			p.event(store.LinkEntry, what, l.Name, l.Problem, Actor{})
+			r.note(store.LinkEntry, what, l.Name, l.Problem)
 		}
 	}
 	if over := told - linksToTell; over > 0 {
-		p.event(store.LinkEntry, "link-lost", fmt.Sprintf("%d further devices", over), "", Actor{})
+		r.note(store.LinkEntry, "link-lost", fmt.Sprintf("%d further devices", over), "")
 	}
 }
 
-func (s *sentinel) disk(p *Project, free uint64) {
+func (s *sentinel) disk(r *Runs, free uint64) {
 	switch {
 	case free < lowDisk && !s.diskLow:
 		s.diskLow = true
-		p.event(store.TroubleEntry, "disk-low", "", fmt.Sprintf("%d MB are left", free>>20), Actor{})
+		r.note(store.TroubleEntry, "disk-low", "", fmt.Sprintf("%d MB are left", free>>20))
 	case free > enoughDisk && s.diskLow:
 		s.diskLow = false
-		p.event(store.TroubleEntry, "disk-back", "", fmt.Sprintf("%d MB are free", free>>20), Actor{})
+		r.note(store.TroubleEntry, "disk-back", "", fmt.Sprintf("%d MB are free", free>>20))
 	}
 }
 
 // clock compares what the clock says has passed with what has passed.
-func (s *sentinel) clock(p *Project, now time.Time) {
+func (s *sentinel) clock(r *Runs, now time.Time) {
 	before := s.last
 	s.last = now
 	if before.IsZero() {
 		return
 	}
-	s.stepped(p, now.Round(0).Sub(before.Round(0))-now.Sub(before))
+	s.stepped(r, now.Round(0).Sub(before.Round(0))-now.Sub(before))
 }
 
-func (s *sentinel) stepped(p *Project, by time.Duration) {
+func (s *sentinel) stepped(r *Runs, by time.Duration) {
 	if by.Abs() >= steppedBy {
-		p.event(store.TroubleEntry, "clock-stepped", "", fmt.Sprintf("by %s", by.Round(time.Second)), Actor{})
+		r.note(store.TroubleEntry, "clock-stepped", "", fmt.Sprintf("by %s", by.Round(time.Second)))
 	}
 }
 
-// freeBytes is what the disk of a folder has left for us.
-func freeBytes(dir string) uint64 {
+// FreeBytes is what the disk of a folder has left for us.
+func FreeBytes(dir string) uint64 {
 	var s syscall.Statfs_t
 	if syscall.Statfs(dir, &s) != nil {
 		return 1 << 62 // nothing is known, and nothing is told
 	}
 	return s.Bavail * uint64(s.Bsize)
-}
-
-// ScreenError keeps what went wrong in a person's browser, at most once a
-// second of a project.
-func (p *Project) ScreenError(who Actor, screen, text string) {
-	now := time.Now().UnixNano()
-	last := p.screenErrors.Load()
-	if now-last < int64(time.Second) || !p.screenErrors.CompareAndSwap(last, now) {
-		return
-	}
-	name := screen
-	if version := p.Released(); version != nil && version.Screens[screen] != nil {
-		name = version.Screens[screen].Name
-	}
-	p.event(store.TroubleEntry, "screen-error", name, text, who)
 }

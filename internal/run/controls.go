@@ -1,4 +1,4 @@
-package host
+package run
 
 import (
 	"sync"
@@ -38,4 +38,10 @@ func (c *controls) of(version *project.Project, s *screen.Screen, args screen.Ar
 		c.by[key] = found
 	}
 	return found
+}
+
+// Controls returns what can be operated on a screen of a version that a program
+// runs, by the elements' ids in the scene.
+func (r *Runs) Controls(name Program, version *project.Project, s *screen.Screen, args screen.Args) map[string]screen.Control {
+	return r.running(name).controls.of(version, s, args)
 }

@@ -1,11 +1,12 @@
-package host_test
+package edit_test
 
 import (
 	"strings"
 	"testing"
 
+	"readyrail/internal/core/access"
+	"readyrail/internal/edit"
 	"readyrail/internal/exchange"
-	"readyrail/internal/host"
 )
 
 const ovens = `<project><types><dataTypes>
@@ -25,17 +26,17 @@ const ovens = `<project><types><dataTypes>
 
 // The derived types of a file become types, and its structures equipment.
 func TestStructuresOfAFileBecomeEquipment(t *testing.T) {
-	s := newSite(t)
-	ada := s.actors["ada"]
-	info, err := s.p.BeginImport(ctx, ada, "line.xml", "", []byte(ovens))
+	e := newEdits(t)
+	ada := access.Actor{ID: "ada", Name: "Ada"}
+	info, err := e.BeginImport(t.Context(), ada, "line.xml", "", []byte(ovens))
 	if err != nil || strings.Join(info.Types, " ") != "OVEN BLOWER" {
 		t.Fatalf("%v %v", info, err)
 	}
-	done, err := s.p.ApplyImport(ctx, ada, info.ID, host.Choice{Statuses: []exchange.Status{exchange.New}, Types: true})
+	done, err := e.ApplyImport(t.Context(), ada, info.ID, edit.Choice{Statuses: []exchange.Status{exchange.New}, Types: true})
 	if err != nil || done.Tags != 17 || strings.Join(done.Types, " ") != "OVEN" || len(done.Problems) != 1 {
 		t.Fatalf("%+v %v", done, err)
 	}
-	d := s.p.Draft()
+	d := e.Draft()
 	typeOf := func(path string) string {
 		id, ok := d.FindFolder(path)
 		if tp := d.Type(d.TypeOf(id)); ok && tp != nil {
@@ -53,16 +54,16 @@ func TestStructuresOfAFileBecomeEquipment(t *testing.T) {
 		t.Error("a member of the structure is no tag any more")
 	}
 	// Without the wish they stay folders.
-	info, err = s.p.BeginImport(ctx, ada, "line.xml", "",
+	info, err = e.BeginImport(t.Context(), ada, "line.xml", "",
 		[]byte(strings.NewReplacer("OVEN", "PRESS", "BLOWER", "PUMP", `name="Line"`, `name="Hall"`).Replace(ovens)))
 	if err != nil {
 		t.Fatal(err)
 	}
-	if done, err = s.p.ApplyImport(ctx, ada, info.ID, host.Choice{Statuses: []exchange.Status{exchange.New}}); err != nil ||
+	if done, err = e.ApplyImport(t.Context(), ada, info.ID, edit.Choice{Statuses: []exchange.Status{exchange.New}}); err != nil ||
 		len(done.Types) != 0 {
 		t.Fatalf("%+v %v", done, err)
 	}
-	d = s.p.Draft()
+	d = e.Draft()
 	if got := typeOf("Hall.North"); got != "no equipment" {
 		t.Errorf("Hall.North is %s", got)
 	}

@@ -1,4 +1,4 @@
-package host
+package edit
 
 import (
 	"context"
@@ -10,6 +10,7 @@ import (
 	"sync"
 	"time"
 
+	"readyrail/internal/core/access"
 	"readyrail/internal/core/project"
 	"readyrail/internal/exchange"
 	"readyrail/internal/store"
@@ -61,26 +62,26 @@ type ImportInfo struct {
 }
 
 // BeginImport reads a list and previews it. name is the file's, for the eye.
-func (p *Project) BeginImport(ctx context.Context, who Actor, name string, format exchange.Format, data []byte) (*ImportInfo, error) {
+func (e *Edits) BeginImport(ctx context.Context, who access.Actor, name string, format exchange.Format, data []byte) (*ImportInfo, error) {
 	im := &importing{person: who.ID, name: name, format: format, data: data}
 	if err := im.read(nil); err != nil {
 		return nil, err
 	}
 	if im.needs {
-		if kept, err := p.keptMatching(ctx, im.table); err == nil && kept != nil {
+		if kept, err := e.keptMatching(ctx, im.table); err == nil && kept != nil {
 			if err := im.read(kept); err != nil {
 				im.needs = true // the kept one does not fit; it is offered to be mended
 			}
 			im.match = kept
-			if p.Draft().Devices[kept.Device] != nil {
+			if e.Draft().Devices[kept.Device] != nil {
 				im.option.Device = kept.Device
 			}
 		}
 	}
 	im.mu.Lock()
 	defer im.mu.Unlock()
-	id := p.imports.put(im)
-	return p.renewImport(ctx, id, im)
+	id := e.imports.put(im)
+	return e.renewImport(ctx, id, im)
 }
 
 // read parses the list, by a matching where there is one.
@@ -103,8 +104,8 @@ func (im *importing) read(m *exchange.Matching) error {
 }
 
 // keptMatching finds the kept matching whose columns the table has.
-func (p *Project) keptMatching(ctx context.Context, t *exchange.Table) (*exchange.Matching, error) {
-	list, err := p.store.Matchings(ctx)
+func (e *Edits) keptMatching(ctx context.Context, t *exchange.Table) (*exchange.Matching, error) {
+	list, err := e.store.Matchings(ctx)
 	if err != nil || len(t.Cells) == 0 {
 		return nil, err
 	}
@@ -142,12 +143,12 @@ func (s *imports) put(im *importing) string {
 		delete(s.open, oldest)
 	}
 	im.used = time.Now()
-	id := newID("import")
+	id := store.NewID("import")
 	s.open[id] = im
 	return id
 }
 
-func (s *imports) find(who Actor, id string) (*importing, error) {
+func (s *imports) find(who access.Actor, id string) (*importing, error) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	im := s.open[id]
@@ -159,14 +160,14 @@ func (s *imports) find(who Actor, id string) (*importing, error) {
 }
 
 // renewImport makes the preview anew and says what is in it.
-func (p *Project) renewImport(ctx context.Context, id string, im *importing) (*ImportInfo, error) {
+func (e *Edits) renewImport(ctx context.Context, id string, im *importing) (*ImportInfo, error) {
 	out := &ImportInfo{ID: id, Name: im.name, Format: im.format, Needs: im.needs, Match: im.match, Sample: [][]string{}, Known: []string{},
 		Ignored: []string{}, Folder: []string{}, Option: im.option, Types: []string{}}
 	if im.table != nil {
 		out.Sample = im.table.Cells[:min(len(im.table.Cells), 8)]
 		out.Ignored = append(out.Ignored, im.table.Ignored...)
 	}
-	list, err := p.store.Matchings(ctx)
+	list, err := e.store.Matchings(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -174,7 +175,7 @@ func (p *Project) renewImport(ctx context.Context, id string, im *importing) (*I
 		out.Known = append(out.Known, m.Source)
 	}
 	if !im.needs {
-		im.lines = exchange.Preview(im.rows, p.Draft(), im.option)
+		im.lines = exchange.Preview(im.rows, e.Draft(), im.option)
 		out.Folder = topFolders(im.rows)
 		list, _ := structuresOf(im.rows)
 		for _, s := range list {
@@ -210,15 +211,16 @@ func topFolders(rows []exchange.Row) []string {
 
 // TuneImport changes how an open list is read and compared. A matching with a
 // source is kept under it.
-func (p *Project) TuneImport(ctx context.Context, who Actor, id string, m *exchange.Matching, o exchange.Options) (*ImportInfo, error) {
-	im, err := p.imports.find(who, id)
+func (e *Edits) TuneImport(ctx context.Context, who access.Actor, id string, m *exchange.Matching, o exchange.Options) (*ImportInfo,
+	error) {
+	im, err := e.imports.find(who, id)
 	if err != nil {
 		return nil, err
 	}
 	im.mu.Lock()
 	defer im.mu.Unlock()
 	if m != nil {
-		if m.Device != "" && p.Draft().Devices[m.Device] == nil {
+		if m.Device != "" && e.Draft().Devices[m.Device] == nil {
 			return nil, refused("the device that is chosen no longer exists")
 		}
 		if err := im.read(m); err != nil {
@@ -230,20 +232,20 @@ func (p *Project) TuneImport(ctx context.Context, who Actor, id string, m *excha
 			if err != nil {
 				return nil, err
 			}
-			if err := p.store.PutMatching(ctx, store.Matching{Source: m.Source, Doc: doc}); err != nil {
+			if err := e.store.PutMatching(ctx, store.Matching{Source: m.Source, Doc: doc}); err != nil {
 				return nil, err
 			}
 		}
 	}
 	im.option = o
-	return p.renewImport(ctx, id, im)
+	return e.renewImport(ctx, id, im)
 }
 
 // ImportLines returns a window of the preview's lines of some statuses whose
 // path or source name holds a text.
-func (p *Project) ImportLines(who Actor, id string, status exchange.Status, text string, offset, limit int) (lines []exchange.Line,
+func (e *Edits) ImportLines(who access.Actor, id string, status exchange.Status, text string, offset, limit int) (lines []exchange.Line,
 	total int, err error) {
-	im, err := p.imports.find(who, id)
+	im, err := e.imports.find(who, id)
 	if err != nil {
 		return nil, 0, err
 	}
@@ -289,8 +291,8 @@ func (c Choice) take() func(*exchange.Line) bool {
 
 // ApplyImport brings in what is chosen, as one edit that can be undone; types
 // of its structures are further edits.
-func (p *Project) ApplyImport(ctx context.Context, who Actor, id string, c Choice) (*Imported, error) {
-	im, err := p.imports.find(who, id)
+func (e *Edits) ApplyImport(ctx context.Context, who access.Actor, id string, c Choice) (*Imported, error) {
+	im, err := e.imports.find(who, id)
 	if err != nil {
 		return nil, err
 	}
@@ -299,9 +301,9 @@ func (p *Project) ApplyImport(ctx context.Context, who Actor, id string, c Choic
 	if im.needs {
 		return nil, refused("%v", exchange.ErrNeedsMatching)
 	}
-	draft := p.Draft()
+	draft := e.Draft()
 	lines := exchange.Preview(im.rows, draft, im.option)
-	ops := exchange.Ops(lines, draft, c.take(), newID)
+	ops := exchange.Ops(lines, draft, c.take(), store.NewID)
 	out := &Imported{Types: []string{}, Problems: []string{}}
 	for _, op := range ops {
 		if op.Kind == project.KindTag {
@@ -311,11 +313,11 @@ func (p *Project) ApplyImport(ctx context.Context, who Actor, id string, c Choic
 	if out.Tags == 0 {
 		return nil, refused("no line that is ticked would change anything")
 	}
-	if _, err = p.Edit(ctx, who, fmt.Sprintf("bring in %d tags", out.Tags), ops); err != nil {
+	if _, err = e.Edit(ctx, who, fmt.Sprintf("bring in %d tags", out.Tags), ops); err != nil {
 		return nil, err
 	}
 	if c.Types {
-		out.Types, out.Problems = p.makeTypes(ctx, who, im.rows)
+		out.Types, out.Problems = e.makeTypes(ctx, who, im.rows)
 	}
 	return out, nil
 }

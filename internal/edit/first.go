@@ -1,0 +1,26 @@
+package edit
+
+import (
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/project"
+)
+
+// NewProject returns an empty project with the usual roles.
+func NewProject(name string) *project.Project {
+	p := project.New(name)
+	for id, r := range map[string]access.Role{
+		"r-viewer":   {Name: "Viewer", Rights: []access.Right{access.View}},
+		"r-operator": {Name: "Operator", Rights: []access.Right{access.View, access.Operate, access.Acknowledge}},
+		"r-lead": {Name: "Shift lead", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve,
+			access.Limits, access.Archive, access.Audit}},
+		"r-maint": {Name: "Maintenance", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve, access.Limits,
+			access.Override, access.Commission}},
+		"r-engineer": {Name: "Engineer", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve,
+			access.Limits, access.Archive, access.Override, access.Commission, access.Engineer, access.Release, access.Audit, access.People,
+			access.Panels}},
+	} {
+		r.ID = id
+		p.Roles[id] = &r
+	}
+	return p
+}
