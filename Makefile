@@ -3,7 +3,7 @@ DATA ?= data/demo
 MODBUS ?= 127.0.0.1:5020
 OPCUA ?= 127.0.0.1:4850
 MQTT ?= 127.0.0.1:1893
-CHROMIUM := /usr/bin/chromium
+CHROMIUM := /usr/lib/chromium/chromium-headless-shell
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package.json
 
 .PHONY: demo build quick lint test journeys shots bench types clean
@@ -29,7 +29,7 @@ types: web/node_modules/.installed
 
 # Debian's packages that the tests need, when they are missing.
 $(CHROMIUM):
-	apt-get update -qq && apt-get install -y -qq chromium
+	apt-get update -qq && apt-get install -y -qq chromium-headless-shell
 mbpoll:
 	@command -v mbpoll >/dev/null || (apt-get update -qq && apt-get install -y -qq mbpoll)
 

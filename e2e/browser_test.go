@@ -10,6 +10,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -36,10 +37,20 @@ type browser struct {
 	errors []string
 }
 
+// chromiumPath is Debian's Chromium: the one that has no window of its own to
+// draw is twice as quick at the same pages.
+func chromiumPath() string {
+	const shell = "/usr/lib/chromium/chromium-headless-shell"
+	if _, err := os.Stat(shell); err != nil {
+		return "/usr/bin/chromium"
+	}
+	return shell
+}
+
 // chromium starts a browser whose profile lies in a folder.
 func chromium(profile string) (context.Context, context.CancelFunc) {
 	opts := append(chromedp.DefaultExecAllocatorOptions[:],
-		chromedp.ExecPath("/usr/bin/chromium"), chromedp.NoSandbox, chromedp.WindowSize(1280, 800), chromedp.UserDataDir(profile),
+		chromedp.ExecPath(chromiumPath()), chromedp.NoSandbox, chromedp.WindowSize(1280, 800), chromedp.UserDataDir(profile),
 		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("force-color-profile", "srgb"),
 		chromedp.Flag("disable-dev-shm-usage", true), chromedp.Flag("lang", "en-GB"), chromedp.Env("LANGUAGE=en"))
 	alloc, stop := chromedp.NewExecAllocator(context.Background(), opts...)
@@ -50,6 +61,7 @@ func chromium(profile string) (context.Context, context.CancelFunc) {
 // shared is the browser of all journeys, each in a context of its own: no
 // cookie, no storage and no window is another's.
 var shared struct {
+	sync.Mutex
 	ctx context.Context
 	end context.CancelFunc
 }
@@ -61,6 +73,8 @@ func tab(t testing.TB) (ctx context.Context, own cdp.BrowserContextID, end conte
 		ctx, end = chromium(t.TempDir())
 		return ctx, "", end
 	}
+	shared.Lock()
+	defer shared.Unlock()
 	if shared.ctx == nil {
 		profile, err := os.MkdirTemp("", "journeys")
 		if err != nil {

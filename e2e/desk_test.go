@@ -144,6 +144,7 @@ func (b *browser) press(name string) {
 }
 
 func TestHoldToRunEndsByItself(t *testing.T) {
+	alone(t)
 	s := newSite(t)
 	b := s.panel("Car stand", "Tom Alder", "1470")
 	other := openBrowser(t, s.base)

@@ -198,6 +198,7 @@ func TestFaceplatesParametersAndLanguages(t *testing.T) {
 }
 
 func TestTwoPeopleOnOneScreen(t *testing.T) {
+	alone(t)
 	s, ada := workshop(t)
 	// A second engineer.
 	ada.open("/p/larchmoor/screens/s-energy")
@@ -215,6 +216,7 @@ func TestTwoPeopleOnOneScreen(t *testing.T) {
 	}
 	other := openBrowser(t, s.base)
 	other.signIn("iris", "elm-and-yew")
+	other.see("Larchmoor drying yard")
 	other.open("/p/larchmoor/screens/s-energy")
 	other.see("Energy and weather")
 	// Different properties of one element live side by side; the same one is

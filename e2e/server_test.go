@@ -8,6 +8,8 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
+	"sync/atomic"
 	"syscall"
 	"testing"
 	"time"
@@ -17,8 +19,8 @@ import (
 var binary string
 
 func TestMain(m *testing.M) {
-	if _, err := exec.LookPath("/usr/bin/chromium"); err != nil {
-		fmt.Fprintln(os.Stderr, "the journeys need Chromium at /usr/bin/chromium: make test installs it")
+	if _, err := exec.LookPath(chromiumPath()); err != nil {
+		fmt.Fprintln(os.Stderr, "the journeys need Debian's Chromium without a window, chromium-headless-shell: make test installs it")
 		os.Exit(1)
 	}
 	dir, err := os.MkdirTemp("", "readyrail-e2e")
@@ -47,14 +49,15 @@ type process struct {
 
 // nextPort is below those that the system gives to connections by itself, so
 // that nobody takes a port between its choice and its use.
-var nextPort = 20_000 + os.Getpid()%8_000
+var nextPort atomic.Int64
+
+func init() { nextPort.Store(20_000 + int64(os.Getpid())%8_000) }
 
 // freeAddr returns an address that nothing listens at, each once.
 func freeAddr(t testing.TB) string {
 	t.Helper()
 	for range 1000 {
-		nextPort++
-		addr := fmt.Sprintf("127.0.0.1:%d", nextPort)
+		addr := fmt.Sprintf("127.0.0.1:%d", nextPort.Add(1))
 		if l, err := net.Listen("tcp", addr); err == nil {
 			l.Close()
 			return addr
@@ -114,6 +117,22 @@ func (p *process) end() time.Duration {
 	return time.Since(from)
 }
 
+// besides are the journeys that run beside others.
+var besides sync.Map
+
+// beside lets another journey run beside this one; two at a time fill the
+// processors that there are at least.
+func beside(t testing.TB) {
+	journey, ok := t.(*testing.T)
+	if _, again := besides.LoadOrStore(t.Name(), true); ok && !again {
+		journey.Parallel()
+	}
+}
+
+// alone keeps a journey from having another beside it: one that holds a button,
+// or is about two people at once, needs the processors.
+func alone(t testing.TB) { besides.Store(t.Name(), true) }
+
 // site is a demo with its plant as a process of its own.
 type site struct {
 	t             testing.TB
@@ -124,8 +143,11 @@ type site struct {
 	base          string
 }
 
+// newSite starts a demo of the journey's own, and lets another journey run
+// beside it.
 func newSite(t testing.TB) *site {
 	t.Helper()
+	beside(t)
 	s := &site{t: t, data: t.TempDir(), addr: freeAddr(t), modbus: freeAddr(t), opcua: freeAddr(t), mqtt: freeAddr(t)}
 	s.base = "http://" + s.addr
 	s.startPlant()

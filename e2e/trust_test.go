@@ -39,6 +39,7 @@ func (b *browser) focus(name string) {
 // TestAPressEndsWithItsHand: whatever happens to the hand or under it, the coil
 // goes off; nothing but the hand keeps it on.
 func TestAPressEndsWithItsHand(t *testing.T) {
+	alone(t)
 	s := newSite(t)
 	b := s.panel("Car stand", "Tom Alder", "1470")
 	b.click("Rail car")

@@ -150,7 +150,8 @@ func (w *week) write() (record.Past, error) {
 			continue
 		}
 		for _, s := range list {
-			out.Samples = append(out.Samples, store.TagSample{Tag: id, Sample: s})
+			t, _ := w.p.Tag(id)
+			out.Samples = append(out.Samples, store.TagValue{Tag: id, Value: s.Back(t.Kind()).AtNanos(s.At)})
 		}
 	}
 	for _, id := range w.p.SortedAlarms() {

@@ -28,7 +28,7 @@ func (e *Engine) rest(now time.Time) {
 	before := e.resting
 	e.resting = make(map[int32]bool, len(e.prog.sparing))
 	for _, slot := range e.prog.sparing {
-		if e.prog.hot[slot].deps || e.prog.captured[slot] || e.watched[slot] != unwatched {
+		if e.prog.hot[slot].deps || e.prog.captured[slot] || e.needed(slot) {
 			if before[slot] && e.frame.Slots[slot].Quality == value.BadResting {
 				e.set(slot, value.Bad(e.prog.specs[slot].kind, value.BadWaiting).At(now))
 				e.seen[slot] = e.mono(now)

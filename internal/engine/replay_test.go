@@ -115,14 +115,17 @@ func TestReplayIsWhatTheEngineDid(t *testing.T) {
 	e := New(Compile(p, nil, Options{}), midnight)
 	filter := history.Filter{Band: 0}
 	var kept []history.Sample
+	var room []value.Value
 	var told []float64
 	for i := range 2000 {
 		now := midnight.Add(time.Duration(i) * time.Second / 4)
 		v := 80 + 4*math.Sin(float64(i)/40) + float64((i*7919)%13-6)*0.1
 		e.SetInternal("t-in", value.Real(value.LREAL, v), now)
 		e.Tick(now)
-		s, _ := history.Of(value.Real(value.LREAL, v), now)
-		kept = filter.Take(s, kept)
+		room = filter.Take(value.Real(value.LREAL, v).At(now), room[:0])
+		for _, x := range room {
+			kept = append(kept, history.Sample{At: x.Nanos(), Value: x.Float(), Quality: x.Quality})
+		}
 		for _, x := range e.TakeAlarmEvents() {
 			if x.On == alarm.Raise || x.On == alarm.Clear {
 				told = append(told, x.At.Sub(midnight).Seconds())

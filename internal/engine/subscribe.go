@@ -27,6 +27,7 @@ type Sub struct {
 	marked []bool
 
 	touched bool // used by the engine's goroutine alone
+	follows bool
 }
 
 // Subscribe asks for tags by id. An id that the program does not have is bad
@@ -37,6 +38,24 @@ func (e *Engine) Subscribe(ids []string) *Sub {
 	e.subs[s] = struct{}{}
 	e.attach(s)
 	return s
+}
+
+// Follow is Subscribe for one who looks on: a tag that is read only while it is
+// needed is not needed for this.
+func (e *Engine) Follow(ids []string) *Sub {
+	s := e.Subscribe(ids)
+	s.follows = true
+	return s
+}
+
+// needed tells whether somebody watches a slot who needs it read.
+func (e *Engine) needed(slot int32) bool {
+	for _, w := range e.watchers[slot] {
+		if !w.sub.follows {
+			return true
+		}
+	}
+	return false
 }
 
 // Unsubscribe ends a subscription.

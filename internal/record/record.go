@@ -30,8 +30,8 @@ type Options struct {
 
 // Past is what a new project begins with.
 type Past struct {
-	Entries []store.Entry // of the journal, in order
-	Samples []store.TagSample
+	Entries []store.Entry    // of the journal, in order
+	Samples []store.TagValue // of each tag in order
 }
 
 // Records are what is kept of one project.
@@ -72,7 +72,7 @@ func Open(dir string, past Past, o Options) (r *Records, err error) {
 		return r, err
 	}
 	r.Recorder = newRecorder(samples, o)
-	return r, samples.Append(context.Background(), past.Samples)
+	return r, samples.Keep(context.Background(), past.Samples)
 }
 
 // Close writes out what waits and ends everything; it may be called of records

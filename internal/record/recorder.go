@@ -4,6 +4,7 @@ import (
 	"context"
 	"log/slog"
 	"maps"
+	"slices"
 	"time"
 
 	"readyrail/internal/core/history"
@@ -13,10 +14,9 @@ import (
 	"readyrail/internal/store"
 )
 
-// Recorder keeps the course of the tags that alarms look at: those of the
-// draft and of the release, as the release reads them, or the draft where
-// nothing is released yet. It looks at a copy that the engine hands over, so
-// that a slow disk holds nothing up.
+// Recorder keeps the course of every tag: as the release reads it, or the draft
+// where nothing is released yet. It looks at a copy that the engine hands over,
+// so that a slow disk holds nothing up, and needs no tag to be read for its sake.
 type Recorder struct {
 	source func() Source
 	store  *store.Samples
@@ -24,6 +24,7 @@ type Recorder struct {
 	again  chan struct{}
 	quit   chan struct{}
 	done   chan struct{}
+	settle chan struct{} // closed once what settles has ended
 
 	bands   map[string]float64
 	ids     []string
@@ -31,9 +32,9 @@ type Recorder struct {
 	runner  *engine.Runner
 	sub     *engine.Sub
 	values  []value.Value
-	raw     []value.Value
 	fresh   []int32
-	batch   []store.TagSample
+	room    []value.Value
+	batch   []store.TagValue
 	said    bool // that they cannot be written
 }
 
@@ -47,16 +48,19 @@ type Source struct {
 
 const (
 	every       = time.Second
-	days        = 30
+	settles     = 10 * time.Second
 	prunes      = 6 * time.Hour
+	days        = 30
 	longest     = 10 * time.Minute // without a sample though nothing moves
 	mostWaiting = 200_000          // samples that wait while the disk does not take them
 )
 
 func newRecorder(s *store.Samples, o Options) *Recorder {
-	r := &Recorder{source: o.Source, store: s, log: o.Log, again: make(chan struct{}, 1), quit: make(chan struct{}), done: make(chan struct{})}
+	r := &Recorder{source: o.Source, store: s, log: o.Log, again: make(chan struct{}, 1), quit: make(chan struct{}), done: make(chan struct{}),
+		settle: make(chan struct{})}
 	r.Renew()
 	go o.Bounded("the recorder", r.loop)
+	go o.Bounded("the samples' store", r.settling)
 	return r
 }
 
@@ -71,15 +75,14 @@ func (r *Recorder) Renew() {
 func (r *Recorder) close() {
 	close(r.quit)
 	<-r.done
+	<-r.settle
 	r.store.Close()
 }
 
 func (r *Recorder) loop() {
 	defer close(r.done)
-	tick, prune := time.NewTicker(every), time.NewTicker(prunes)
+	tick := time.NewTicker(every)
 	defer tick.Stop()
-	defer prune.Stop()
-	r.prune()
 	for {
 		var changed <-chan struct{}
 		if r.sub != nil {
@@ -95,22 +98,57 @@ func (r *Recorder) loop() {
 			r.take()
 		case <-tick.C:
 			r.write()
-		case <-prune.C:
-			r.prune()
 		}
 	}
 }
 
-// attach follows the tags that are to be recorded now.
+// settling turns what was kept into blocks and forgets what is too old, beside
+// the recorder: neither waits for the other.
+func (r *Recorder) settling() {
+	defer close(r.settle)
+	ctx, cancel := context.WithCancel(context.Background())
+	go func() { <-r.quit; cancel() }()
+	tick, prune := time.NewTicker(settles), time.NewTicker(prunes)
+	defer tick.Stop()
+	defer prune.Stop()
+	r.prune(ctx)
+	for {
+		select {
+		case <-r.quit:
+			return
+		case now := <-tick.C:
+			if err := r.store.Settle(ctx, now); err != nil && ctx.Err() == nil {
+				r.log.Error("samples are not put into blocks", "error", err)
+			}
+		case <-prune.C:
+			r.prune(ctx)
+		}
+	}
+}
+
+// attach follows the tags that are to be recorded now. Of those that are no
+// longer, nothing is known from now on.
 func (r *Recorder) attach() {
 	now := r.source()
 	runner, bands := now.Runner, now.Bands
 	if runner == nil || runner == r.runner && maps.Equal(bands, r.bands) {
 		return
 	}
+	gone := func(id string) bool { _, still := bands[id]; return !still }
+	if runner == r.runner && len(bands) == len(r.bands) && !slices.ContainsFunc(r.ids, gone) {
+		r.bands = bands
+		for i, id := range r.ids {
+			r.filters[i].Band = bands[id]
+		}
+		return
+	}
 	kept := map[string]history.Filter{}
 	for i, id := range r.ids {
-		kept[id] = r.filters[i]
+		if _, still := bands[id]; still {
+			kept[id] = r.filters[i]
+		} else if v := r.values[i]; v.Kind != value.None {
+			r.batch = append(r.batch, store.TagValue{Tag: id, Value: value.Bad(v.Kind, value.BadUnrecorded).At(time.Now())})
+		}
 	}
 	if r.sub != nil {
 		r.runner.Do(func(e *engine.Engine) { e.Unsubscribe(r.sub) })
@@ -121,33 +159,39 @@ func (r *Recorder) attach() {
 		r.filters[i] = kept[id]
 		r.filters[i].Band, r.filters[i].Every = bands[id], longest
 	}
-	r.values, r.raw = make([]value.Value, len(r.ids)), make([]value.Value, len(r.ids))
+	r.values = make([]value.Value, len(r.ids))
 	r.sub = nil
-	runner.Do(func(e *engine.Engine) { r.sub = e.Subscribe(r.ids) })
+	runner.Do(func(e *engine.Engine) { r.sub = e.Follow(r.ids) })
 }
 
 // take looks at what changed. Samples stand at the time that the engine saw
-// them, so that the signals of one alarm are on one clock.
+// them, to the millisecond, so that the signals of one alarm are on one clock.
 func (r *Recorder) take() {
-	r.fresh = r.sub.Take(r.values, r.raw, r.fresh[:0])
-	now := time.Now()
-	var room [2]history.Sample
+	r.fresh = r.sub.Take(r.values, nil, r.fresh[:0])
+	now := time.Now().Truncate(time.Millisecond)
 	for _, i := range r.fresh {
-		s, ok := history.Of(r.values[i], now)
-		if !ok {
-			continue
-		}
-		for _, keep := range r.filters[i].Take(s, room[:0]) {
-			r.batch = append(r.batch, store.TagSample{Tag: r.ids[i], Sample: keep})
+		if v := r.values[i]; v.Kind != value.None {
+			r.room = r.filters[i].Take(v.At(now), r.room[:0])
+			r.add(i, r.room)
 		}
 	}
 }
 
-func (r *Recorder) write() {
-	if len(r.batch) == 0 {
-		return
+func (r *Recorder) add(i int32, list []value.Value) {
+	for _, v := range list {
+		r.batch = append(r.batch, store.TagValue{Tag: r.ids[i], Value: v})
 	}
-	if err := r.store.Append(context.Background(), r.batch); err != nil {
+}
+
+// write keeps what came since the last time, and what has stood for long.
+func (r *Recorder) write() {
+	now := time.Now().Truncate(time.Millisecond).UnixNano()
+	for i := range r.filters {
+		if r.room = r.filters[i].Due(now, r.room[:0]); len(r.room) > 0 {
+			r.add(int32(i), r.room)
+		}
+	}
+	if err := r.store.Keep(context.Background(), r.batch); err != nil {
 		if !r.said {
 			r.said = true
 			r.log.Error("samples cannot be written: they wait in memory", "error", err)
@@ -160,8 +204,8 @@ func (r *Recorder) write() {
 	r.batch, r.said = r.batch[:0], false
 }
 
-func (r *Recorder) prune() {
-	if err := r.store.Prune(context.Background(), time.Now().AddDate(0, 0, -days).UnixNano()); err != nil {
+func (r *Recorder) prune(ctx context.Context) {
+	if err := r.store.Prune(ctx, time.Now().AddDate(0, 0, -days).UnixNano()); err != nil && ctx.Err() == nil {
 		r.log.Error("pruning samples", "error", err)
 	}
 }

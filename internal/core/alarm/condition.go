@@ -48,7 +48,8 @@ func (r *Runtime) condition(in Inputs, now time.Time) (holds, known bool) {
 // the link has an alarm for all its points, and a flood of theirs would hide it.
 func ofTheLink(q value.Quality) bool {
 	switch q {
-	case value.BadWaiting, value.BadNotConnected, value.BadNoAnswer, value.BadStale, value.BadOff, value.BadResting, value.BadGone:
+	case value.BadWaiting, value.BadNotConnected, value.BadNoAnswer, value.BadStale, value.BadOff, value.BadResting, value.BadGone,
+		value.BadUnrecorded:
 		return true
 	}
 	return false

@@ -17,55 +17,57 @@ type Sample struct {
 	Quality value.Quality
 }
 
-// Filter keeps a sample when the signal has moved by more than a band since
-// the last kept one, when its quality changed, or when that is long ago. The
-// sample right before a move is kept with it, so that a step stays a step.
+// Filter keeps a value when the signal has moved by more than a band since the
+// last kept one, when its quality or its text changed, or when that is long ago.
+// The value right before a move is kept with it, so that a step stays a step.
 type Filter struct {
 	Band  float64       // in the signal's unit; 0 keeps every change
 	Every time.Duration // the longest that nothing is kept; 0 for no such limit
 
-	last, held Sample
+	last, held value.Value
 	begun      bool
 	holds      bool
 }
 
-// Take looks at a sample and appends what is to be kept. One that is not later
-// than the last is left out: a clock that was stepped back tells nothing.
-func (f *Filter) Take(s Sample, out []Sample) []Sample {
-	if s.Quality.IsBad() || math.IsNaN(s.Value) || math.IsInf(s.Value, 0) {
-		s.Value = 0
-	}
+// Take looks at a value at its own time and appends what is to be kept. One that
+// is not later than the last is left out: a clock that was stepped back tells
+// nothing.
+func (f *Filter) Take(v value.Value, out []value.Value) []value.Value {
 	switch {
 	case !f.begun:
-	case s.At <= f.last.At:
+	case v.Nanos() <= f.last.Nanos():
 		return out
-	case s.Quality != f.last.Quality, math.Abs(s.Value-f.last.Value) > f.Band:
-		if f.holds && f.held.At > f.last.At {
+	case f.moved(v):
+		if f.holds && f.held.Nanos() > f.last.Nanos() && v.Kind != value.STRING {
 			out = append(out, f.held)
 		}
-	case f.Every == 0 || s.At-f.last.At < int64(f.Every):
-		f.held, f.holds = s, true
+	case f.Every == 0 || v.Nanos()-f.last.Nanos() < int64(f.Every):
+		f.held, f.holds = v, true
 		return out
 	}
-	f.begun, f.last, f.holds = true, s, false
-	return append(out, s)
+	f.begun, f.last, f.holds = true, v, false
+	return append(out, v)
 }
 
-// Of makes a sample of a value; ok is false for texts, which have no course.
-func Of(v value.Value, at time.Time) (s Sample, ok bool) {
-	s = Sample{At: at.UnixNano(), Quality: v.Quality}
-	switch {
-	case v.Quality.IsBad():
-	case v.Kind == value.BOOL:
-		if v.Bool() {
-			s.Value = 1
-		}
-	case v.Kind.IsNumber():
-		s.Value = v.Float()
-	default:
-		return s, false
+// Due keeps what holds when that is long ago, though nothing comes.
+func (f *Filter) Due(now int64, out []value.Value) []value.Value {
+	if !f.begun || f.Every == 0 || now-f.last.Nanos() < int64(f.Every) {
+		return out
 	}
-	return s, v.Kind != value.STRING
+	f.last, f.holds = f.last.AtNanos(now), false
+	return append(out, f.last)
+}
+
+func (f *Filter) moved(v value.Value) bool {
+	switch {
+	case v.Kind != f.last.Kind || v.Quality != f.last.Quality:
+		return true
+	case v.Quality.IsBad():
+		return false
+	case f.Band > 0 && v.Kind.IsNumber():
+		return !(math.Abs(v.Float()-f.last.Float()) <= f.Band)
+	}
+	return !v.Same(f.last)
 }
 
 // Back makes a value of a kind of a sample again.

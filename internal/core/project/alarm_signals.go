@@ -5,7 +5,7 @@ import (
 
 	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/formula"
-	"readyrail/internal/core/value"
+	"readyrail/internal/core/tag"
 )
 
 // AlarmInputs lists the ids of the tags that an alarm's condition looks at, its
@@ -32,22 +32,21 @@ func (p *Project) AlarmInputs(a *alarm.Alarm) []string {
 	return out
 }
 
-// Recorded are the tags whose course is kept, for their alarms' sake, each
-// with the band within which a move is not worth keeping, in its unit.
+// Recorded are the tags whose course is kept, each with the band within which a
+// move is not worth keeping, in its unit: all but those that only tell the time,
+// and those that differ from desk to desk. Of an alarm's signal the band lies
+// well within the alarm's own.
 func (p *Project) Recorded() map[string]float64 {
-	out := map[string]float64{}
+	out := make(map[string]float64, len(p.Tags))
+	for id, t := range p.Tags {
+		if s, ok := tag.SystemValueOf(t.System); t.Source == tag.System && (!ok || s.Own || s.Time) {
+			continue
+		}
+		out[id] = p.band(id)
+	}
 	for _, a := range p.Alarms {
-		for _, id := range p.AlarmInputs(a) {
-			if k := p.Tags[id].Kind(); k != value.BOOL && !k.IsNumber() {
-				continue
-			}
-			band := p.band(id)
-			if a.Deadband > 0 && id == a.Tag {
-				band = math.Min(band, a.Deadband/8)
-			}
-			if old, ok := out[id]; !ok || band < old {
-				out[id] = band
-			}
+		if band, kept := out[a.Tag]; kept && a.Deadband > 0 {
+			out[a.Tag] = math.Min(band, a.Deadband/8)
 		}
 	}
 	return out

@@ -10,6 +10,8 @@ type SystemValue struct {
 	// Own says that the value is each viewer's own: who is signed in there, and
 	// which desk it is. Such a tag serves screens, not computed tags.
 	Own bool `json:"own,omitempty"`
+	// Time says that it only tells the time: its course is not kept.
+	Time bool `json:"-"`
 	// Device says that the tag's device is the one it is about.
 	Device bool `json:"device,omitempty"`
 }
@@ -25,15 +27,15 @@ var (
 // SystemValues lists what there is, in the order in which it is offered. Clock
 // and date are the server's local ones.
 var SystemValues = []SystemValue{
-	{Name: "clock", Does: "date and time, 2026-11-23 14:05:09", Type: sysText},
-	{Name: "clock.unix", Does: "seconds since 1970, UTC", Type: sysLong},
-	{Name: "clock.year", Does: "year", Type: sysInt},
-	{Name: "clock.month", Does: "month, 1 to 12", Type: sysInt},
-	{Name: "clock.day", Does: "day of the month", Type: sysInt},
-	{Name: "clock.weekday", Does: "day of the week, 1 is Monday (ISO 8601)", Type: sysInt},
-	{Name: "clock.hour", Does: "hour, 0 to 23", Type: sysInt},
-	{Name: "clock.minute", Does: "minute", Type: sysInt},
-	{Name: "clock.second", Does: "second", Type: sysInt},
+	{Name: "clock", Does: "date and time, 2026-11-23 14:05:09", Type: sysText, Time: true},
+	{Name: "clock.unix", Does: "seconds since 1970, UTC", Type: sysLong, Time: true},
+	{Name: "clock.year", Does: "year", Type: sysInt, Time: true},
+	{Name: "clock.month", Does: "month, 1 to 12", Type: sysInt, Time: true},
+	{Name: "clock.day", Does: "day of the month", Type: sysInt, Time: true},
+	{Name: "clock.weekday", Does: "day of the week, 1 is Monday (ISO 8601)", Type: sysInt, Time: true},
+	{Name: "clock.hour", Does: "hour, 0 to 23", Type: sysInt, Time: true},
+	{Name: "clock.minute", Does: "minute", Type: sysInt, Time: true},
+	{Name: "clock.second", Does: "second", Type: sysInt, Time: true},
 	{Name: "person", Does: "who is signed in at the desk that looks", Type: sysText, Own: true},
 	{Name: "desk", Does: "name of the desk that looks", Type: sysText, Own: true},
 	{Name: "link.up", Does: "the device is connected", Type: sysBool, Device: true},
@@ -45,7 +47,7 @@ var SystemValues = []SystemValue{
 	{Name: "release", Does: "number of the release that runs", Type: sysLong},
 	{Name: "server.load", Does: "processor time of the server, % of one core", Type: sysReal},
 	{Name: "server.memory", Does: "memory of the server, MB", Type: sysReal},
-	{Name: "server.uptime", Does: "seconds since the server started", Type: sysLong},
+	{Name: "server.uptime", Does: "seconds since the server started", Type: sysLong, Time: true},
 }
 
 // SystemValueOf finds a system value by name.

@@ -22,6 +22,7 @@ const (
 	BadResting                     // read only while needed, and nobody needs it now
 	BadReported                    // the device itself says that the value is bad
 	BadGone                        // the device said that it leaves, or its broker did
+	BadUnrecorded                  // nobody recorded it then
 
 	UncertainClamped // the value was cut to the end of its scale
 	UncertainInput   // a value that a formula needs is uncertain
@@ -81,6 +82,7 @@ var reasons = [...]string{
 	BadResting:       "it is read only while it is needed",
 	BadReported:      "the device says that it is bad",
 	BadGone:          "the device said that it is gone",
+	BadUnrecorded:    "it was not recorded",
 	UncertainClamped: "cut to the end of its scale",
 	UncertainInput:   "a value it needs is uncertain",
 	UncertainDevice:  "the device says that it is uncertain",

@@ -1,0 +1,216 @@
+package store
+
+import (
+	"context"
+
+	"readyrail/internal/core/history"
+	"readyrail/internal/core/value"
+)
+
+// view is what is kept of a tag beside its blocks, at a moment.
+type view struct {
+	tail  []history.Column
+	until int64 // what begins later is in the tail
+	held  held
+	known bool
+	alive int64
+}
+
+func (s *Samples) view(id string, to int64) view {
+	s.mu.RLock()
+	defer s.mu.RUnlock()
+	v := view{alive: s.alive}
+	t := s.tails[id]
+	if t == nil {
+		return v
+	}
+	v.until, v.held, v.known = t.until, t.held, t.known
+	for _, c := range t.columns() {
+		if n := c.After(to - 1); n > 0 {
+			v.tail = append(v.tail, part(&c, 0, n))
+		}
+	}
+	return v
+}
+
+// Alive is the newest time that anything is kept of, in nanoseconds since 1970.
+func (s *Samples) Alive() int64 {
+	s.mu.RLock()
+	defer s.mu.RUnlock()
+	return s.alive
+}
+
+// Each hands over the course of a tag in [from, to) in columns, oldest first,
+// with the sample that held at from before them where there is one. A column is
+// good until do returns.
+func (s *Samples) Each(ctx context.Context, id string, from, to int64, do func(*history.Column) error) error {
+	v := s.view(id, to)
+	begin, err := s.months.begin(ctx, id, from)
+	if err != nil {
+		return err
+	}
+	var before *history.Column // what held at from
+	begun := false
+	hand := func(c *history.Column) error {
+		low, high := c.After(from-1), c.After(to-1)
+		if low > 0 {
+			last := part(c, low-1, low)
+			before = &last
+		}
+		if low == high {
+			return nil
+		}
+		if !begun && before != nil && c.At[low] > from {
+			if err := do(before); err != nil {
+				return err
+			}
+		}
+		begun = true
+		within := c.Slice(low, high)
+		return do(&within)
+	}
+	var coder history.Coder
+	var column history.Column
+	err = s.months.each(ctx, id, begin, min(to, v.until+1), false, func(b stored) error {
+		column.Reset(value.None)
+		if err := coder.Decode(b.Data, &column); err != nil {
+			return err
+		}
+		return hand(&column)
+	})
+	for i := range v.tail {
+		if err == nil {
+			err = hand(&v.tail[i])
+		}
+	}
+	if err == nil && !begun && before != nil {
+		err = do(before)
+	}
+	return err
+}
+
+// Read is the course as numbers, at most limit of them, the newest.
+func (s *Samples) Read(ctx context.Context, id string, from, to int64, limit int) ([]history.Sample, error) {
+	out := []history.Sample{}
+	err := s.Each(ctx, id, from, to, func(c *history.Column) error {
+		for i := range c.At {
+			out = append(out, c.Sample(i))
+		}
+		if len(out) > 2*limit {
+			out = append(out[:0], out[len(out)-limit:]...)
+		}
+		return nil
+	})
+	return out[max(0, len(out)-limit):], err
+}
+
+// At is what a tag was at a time; the zero Value where nothing is known.
+func (s *Samples) At(ctx context.Context, id string, at int64) (v value.Value, err error) {
+	err = s.Each(ctx, id, at, at+1, func(c *history.Column) error {
+		v = c.Value(c.Len() - 1)
+		return nil
+	})
+	return v, err
+}
+
+// Buckets folds the course of a tag in [from, to) into buckets of a width, in
+// nanoseconds; from and to are whole multiples of it. Those in which nothing is
+// known are left out.
+func (s *Samples) Buckets(ctx context.Context, id string, from, to, width int64) (out []history.Bucket, err error) {
+	if width%minute == 0 {
+		out, err = s.minutes(ctx, id, from, to)
+	} else {
+		f := history.Folder{Width: width}
+		err = s.Each(ctx, id, from, to, func(c *history.Column) error { f.Add(c); return nil })
+		f.Until(min(to, s.Alive()))
+		out = f.Take()
+	}
+	if err != nil {
+		return nil, err
+	}
+	within := out[:0]
+	for _, b := range out {
+		if b.From >= from && b.From < to {
+			within = append(within, b)
+		}
+	}
+	return history.Widen(within, width), nil
+}
+
+// minutes are the buckets of a minute, some in parts, by those that are kept of
+// blocks: they reach from what held before a block to its last sample. Of a block
+// without them the samples are folded.
+func (s *Samples) minutes(ctx context.Context, id string, from, to int64) ([]history.Bucket, error) {
+	v := s.view(id, to)
+	begin, err := s.months.begin(ctx, id, from)
+	if err != nil {
+		return nil, err
+	}
+	f := history.Folder{Width: minute}
+	var out []history.Bucket
+	var coder history.Coder
+	var column history.Column
+	folding := false // what held is known to f
+	fold := func(c *history.Column) error {
+		if !folding {
+			h, _, err := s.heldBefore(ctx, id, c.At[0]-1)
+			if err != nil {
+				return err
+			}
+			if h.at > 0 {
+				f.Begin(h.at, h.value, h.good)
+			}
+			folding = true
+		}
+		f.Add(c)
+		return nil
+	}
+	err = s.months.each(ctx, id, begin, min(to, v.until+1), true, func(b stored) error {
+		if b.Minutes != nil {
+			list, err := history.DecodeBuckets(b.Minutes)
+			out = append(append(out, f.Take()...), list...)
+			folding = false
+			return err
+		}
+		column.Reset(value.None)
+		if err := coder.Decode(b.Data, &column); err != nil {
+			return err
+		}
+		return fold(&column)
+	})
+	if err != nil {
+		return nil, err
+	}
+	out = append(out, f.Take()...)
+	f.Cut()
+	rest, err := s.heldOn(ctx, id, v, to)
+	if err != nil {
+		return nil, err
+	}
+	if rest.at > 0 {
+		f.Begin(rest.at, rest.value, rest.good)
+	}
+	for i := range v.tail {
+		f.Add(&v.tail[i])
+	}
+	f.Until(min(to, v.alive))
+	return append(out, f.Take()...), nil
+}
+
+// heldOn is what held after the last block that begins before a time: until the
+// tail goes on, or, where later blocks do, until that time. Nothing is to be
+// added where the last block reaches beyond it.
+func (s *Samples) heldOn(ctx context.Context, id string, v view, to int64) (held, error) {
+	if v.until < to {
+		if v.known || v.until == 0 {
+			return v.held, nil
+		}
+		h, _, err := s.heldBefore(ctx, id, v.until)
+		return h, err
+	}
+	h, last, err := s.heldBefore(ctx, id, to-1)
+	if !last {
+		h = held{}
+	}
+	return h, err
+}

@@ -1,0 +1,422 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"sort"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"readyrail/internal/core/history"
+	"readyrail/internal/core/value"
+)
+
+// months are a project's samples/YYYY-MM.db: the courses of its tags in blocks,
+// a file for each month in UTC. A block lies in the month of its first sample.
+type months struct {
+	dir     string
+	reserve *Reserve
+
+	mu   sync.Mutex
+	open map[string]*month
+}
+
+type month struct {
+	name    string
+	db      *database
+	mu      sync.RWMutex
+	numbers map[string]int64 // of tags, by id
+	until   map[string]int64 // times of their newest samples
+}
+
+// Lengths of time, in nanoseconds.
+const (
+	minute = int64(time.Minute)
+	aDay   = int64(24 * time.Hour)
+)
+
+// minBuckets is how many samples a block has at least for which buckets are
+// kept; of fewer, what is asked is folded from the samples.
+const minBuckets = 100
+
+// blockAge is how long after its first sample a block has its last at most. What
+// held at a time is looked for as far back.
+const blockAge = int64(26 * time.Hour)
+
+const monthForm = "2006-01"
+
+func monthOf(nanos int64) string { return time.Unix(0, nanos).UTC().Format(monthForm) }
+
+// Keys have the day of the month above 48 bits, the tag above 24, the second of
+// the day above 7, and a number for the blocks that begin in one second.
+func blockKey(at, n int64) int64 {
+	t := time.Unix(0, at).UTC()
+	second := int64(t.Hour()*3600 + t.Minute()*60 + t.Second())
+	return int64(t.Day())<<48 | n<<24 | second<<7
+}
+
+// dayKey is the first key of a tag on a day; that of the next tag follows its
+// last.
+func dayKey(at, n int64) int64 { return int64(time.Unix(0, at).UTC().Day())<<48 | n<<24 }
+
+// file opens a month's file; made tells whether to make one that is not there.
+func (s *months) file(name string, made bool) (*month, error) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if m := s.open[name]; m != nil {
+		return m, nil
+	}
+	path := filepath.Join(s.dir, name+".db")
+	if _, err := os.Stat(path); err != nil && !made {
+		return nil, nil
+	}
+	db, err := open(path, "samples", normal, s.reserve)
+	if err != nil {
+		return nil, err
+	}
+	db.yields = true
+	m := &month{name: name, db: db, numbers: map[string]int64{}, until: map[string]int64{}}
+	var rows []struct {
+		N, Until int64
+		ID       string
+	}
+	err = db.SelectContext(context.Background(), &rows, "SELECT n, id, until FROM tag")
+	for _, r := range rows {
+		m.numbers[r.ID], m.until[r.ID] = r.N, r.Until
+	}
+	if err == nil {
+		err = m.bringOver(context.Background())
+	}
+	if err != nil {
+		db.Close()
+		return nil, fmt.Errorf("%s.db: %w", name, err)
+	}
+	s.open[name] = m
+	return m, nil
+}
+
+// names lists the months that have a file, oldest first.
+func (s *months) names() []string {
+	files, _ := os.ReadDir(s.dir)
+	var out []string
+	for _, f := range files {
+		name, ok := strings.CutSuffix(f.Name(), ".db")
+		if _, err := time.Parse(monthForm, name); ok && err == nil {
+			out = append(out, name)
+		}
+	}
+	sort.Strings(out)
+	return out
+}
+
+func (s *months) close() error {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	var errs []error
+	for name, m := range s.open {
+		errs = append(errs, m.db.Close())
+		delete(s.open, name)
+	}
+	return errors.Join(errs...)
+}
+
+// drop forgets what is from before a day: days one by one, and a month with its
+// file.
+func (s *months) drop(ctx context.Context, before int64) error {
+	for _, name := range s.names() {
+		if name > monthOf(before) {
+			break
+		}
+		m, err := s.file(name, false)
+		if err != nil || m == nil {
+			return err
+		}
+		if name == monthOf(before) {
+			for _, table := range []string{"block", "minutes", "day"} {
+				if _, err := m.db.ExecContext(ctx, "DELETE FROM "+table+" WHERE key < ?", dayKey(before, 0)); err != nil {
+					return err
+				}
+			}
+			continue
+		}
+		s.mu.Lock()
+		delete(s.open, name)
+		s.mu.Unlock()
+		if err := m.db.Close(); err != nil {
+			return err
+		}
+		for _, end := range []string{"", "-wal", "-shm"} {
+			if err := os.Remove(filepath.Join(s.dir, name+".db"+end)); err != nil && !os.IsNotExist(err) {
+				return fmt.Errorf("forgetting the samples of %s: %w", name, err)
+			}
+		}
+	}
+	return nil
+}
+
+// piece is a column that becomes a block, with what held before it.
+type piece struct {
+	tag    string
+	column history.Column
+	held   held
+}
+
+// held is what a tag was last, and when; without a time nothing is known.
+type held struct {
+	at    int64
+	value float64
+	good  bool
+}
+
+func heldAt(c *history.Column, i int) held {
+	s := c.Sample(i)
+	return held{s.At, s.Value, !s.Quality.IsBad() && c.Kind != value.STRING}
+}
+
+// add stores pieces as blocks, all of them or none.
+func (m *month) add(ctx context.Context, list []piece, coder *history.Coder) error {
+	fresh := map[string]int64{}
+	err := inTx(ctx, m.db, func(tx *sqlx.Tx) error {
+		clear(fresh)
+		taken := map[int64]bool{}
+		for _, p := range list {
+			n, err := m.number(ctx, tx, p.tag, fresh)
+			if err != nil {
+				return err
+			}
+			key := blockKey(p.column.At[0], n)
+			for ; taken[key] || m.has(ctx, tx, key); key++ {
+			}
+			taken[key] = true
+			if _, err := tx.ExecContext(ctx, "INSERT INTO block (key, data) VALUES (?, ?)", key, coder.Encode(nil, &p.column)); err != nil {
+				return err
+			}
+			if buckets := p.buckets(); buckets != nil {
+				if _, err := tx.ExecContext(ctx, "INSERT INTO minutes (key, data) VALUES (?, ?)", key, buckets); err != nil {
+					return err
+				}
+			}
+			last := p.column.At[p.column.Len()-1]
+			if _, err := tx.ExecContext(ctx, "UPDATE tag SET until = max(until, ?) WHERE n = ?", last, n); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	for id, n := range fresh {
+		m.numbers[id] = n
+	}
+	for _, p := range list {
+		m.until[p.tag] = max(m.until[p.tag], p.column.At[p.column.Len()-1])
+	}
+	return nil
+}
+
+// number is a tag's number in the file, given where it has none.
+func (m *month) number(ctx context.Context, tx *sqlx.Tx, id string, fresh map[string]int64) (n int64, err error) {
+	if n = m.numberOf(id); n == 0 {
+		n = fresh[id]
+	}
+	if n == 0 {
+		r, err := tx.ExecContext(ctx, "INSERT INTO tag (id) VALUES (?)", id)
+		if err != nil {
+			return 0, err
+		}
+		if n, err = r.LastInsertId(); err != nil {
+			return 0, err
+		}
+		fresh[id] = n
+	}
+	return n, nil
+}
+
+// numberOf is a tag's number in the file; 0 for none, or no file.
+func (m *month) numberOf(id string) int64 {
+	if m == nil {
+		return 0
+	}
+	m.mu.RLock()
+	defer m.mu.RUnlock()
+	return m.numbers[id]
+}
+
+func (m *month) has(ctx context.Context, tx *sqlx.Tx, key int64) (there bool) {
+	_ = tx.GetContext(ctx, &there, "SELECT count(*) > 0 FROM block WHERE key = ?", key) // an error shows at the insert
+	return there
+}
+
+// buckets are those of a minute over a piece, from what held before it to its
+// last sample; nil for a text or a short one.
+func (p *piece) buckets() []byte {
+	if p.column.Len() < minBuckets || p.column.Kind == value.STRING {
+		return nil
+	}
+	f := history.Folder{Width: minute}
+	if p.held.at > 0 {
+		f.Begin(p.held.at, p.held.value, p.held.good)
+	}
+	f.Add(&p.column)
+	return history.EncodeBuckets(nil, minute, f.Take())
+}
+
+// bringOver makes blocks of the plain rows that earlier versions kept.
+func (m *month) bringOver(ctx context.Context) error {
+	var tags []int64
+	if err := m.db.SelectContext(ctx, &tags, "SELECT DISTINCT tag FROM sample"); err != nil || len(tags) == 0 {
+		return err
+	}
+	ids := map[int64]string{}
+	for id, n := range m.numbers {
+		ids[n] = id
+	}
+	var coder history.Coder
+	for _, n := range tags {
+		var rows []struct {
+			At, Quality int64
+			Value       float64
+		}
+		if err := m.db.SelectContext(ctx, &rows, "SELECT at, value, quality FROM sample WHERE tag = ? ORDER BY at", n); err != nil {
+			return err
+		}
+		c := history.Column{Kind: value.LREAL}
+		for _, r := range rows {
+			// These numbers were the stored ones from the beginning.
+			c.Append(r.At, value.Real(value.LREAL, r.Value).With(history.QualityStored(r.Quality)))
+		}
+		if err := m.add(ctx, piecesOf(ids[n], &c, held{}), &coder); err != nil {
+			return err
+		}
+		if _, err := m.db.ExecContext(ctx, "DELETE FROM sample WHERE tag = ?", n); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// pieceOf is how many samples a block has.
+const pieceOf = 1024
+
+// piecesOf cuts a column into what becomes blocks, none of them longer than a
+// block's age.
+func piecesOf(tag string, c *history.Column, before held) []piece {
+	var out []piece
+	for from := 0; from < c.Len(); {
+		to := min(c.Len(), from+pieceOf)
+		if end := c.After(c.At[from] + blockAge - aDay/12); end < to {
+			to = end
+		}
+		out = append(out, piece{tag, c.Slice(from, to), before})
+		before = heldAt(c, to-1)
+		from = to
+	}
+	return out
+}
+
+// stored is a block as it lies there, or the buckets that are kept of it.
+type stored struct {
+	Key     int64
+	Data    []byte // as far as Minutes is nil: else its head alone
+	Minutes []byte
+}
+
+// days hands over the days that lie in [from, to) in part at least, each with its
+// month's file; a month without one is left out.
+func (s *months) days(from, to int64, do func(m *month, day int64) error) error {
+	for day := startOfDay(from); day < to; day += aDay {
+		m, err := s.file(monthOf(day), false)
+		if err != nil {
+			return err
+		}
+		if m != nil {
+			if err := do(m, day); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func startOfDay(at int64) int64 { return at - (at%aDay+aDay)%aDay }
+
+// before is the newest block of a tag that begins at a time or earlier; nil where
+// none is near enough to hold then.
+func (s *months) before(ctx context.Context, id string, at int64) (*stored, error) {
+	for day := startOfDay(at); day > at-blockAge-aDay; day -= aDay {
+		m, err := s.file(monthOf(day), false)
+		if err != nil {
+			return nil, err
+		}
+		n := m.numberOf(id)
+		if n == 0 {
+			continue
+		}
+		until := dayKey(day, n+1)
+		if at < day+aDay {
+			until = blockKey(at, n) + 1<<7
+		}
+		var rows []stored
+		if err := m.db.SelectContext(ctx, &rows, "SELECT key, data FROM block WHERE key >= ? AND key < ? ORDER BY key DESC LIMIT 8",
+			dayKey(day, n), until); err != nil {
+			return nil, err
+		}
+		for i := range rows {
+			if history.FirstOf(rows[i].Data) <= at {
+				return &rows[i], nil
+			}
+		}
+	}
+	return nil, nil
+}
+
+// begin is when the block begins that holds at a time; the time itself where
+// none does.
+func (s *months) begin(ctx context.Context, id string, at int64) (int64, error) {
+	first, err := s.before(ctx, id, at)
+	if err != nil || first == nil {
+		return at, err
+	}
+	return history.FirstOf(first.Data), nil
+}
+
+// head is how many bytes of a block tell its first sample's time.
+const head = 16
+
+// each hands over a tag's blocks that begin in [from, to), oldest first; where
+// buckets will do, those of the blocks that have them.
+func (s *months) each(ctx context.Context, id string, from, to int64, buckets bool, do func(stored) error) error {
+	query := "SELECT key, data FROM block WHERE key >= ? AND key < ? ORDER BY key"
+	if buckets {
+		query = fmt.Sprintf(`SELECT b.key, CASE WHEN m.data IS NULL THEN b.data ELSE substr(b.data, 1, %d) END AS data, m.data AS minutes
+			FROM block b LEFT JOIN minutes m ON m.key = b.key WHERE b.key >= ? AND b.key < ? ORDER BY b.key`, head)
+	}
+	return s.days(from, to, func(m *month, day int64) error {
+		n := m.numberOf(id)
+		if n == 0 {
+			return nil
+		}
+		var rows []stored
+		if err := m.db.SelectContext(ctx, &rows, query, dayKey(day, n), dayKey(day, n+1)); err != nil {
+			return err
+		}
+		for _, r := range rows {
+			if at := history.FirstOf(r.Data); at < from || at >= to {
+				continue
+			}
+			if err := do(r); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}

@@ -1,0 +1,262 @@
+package store
+
+import (
+	"context"
+	"encoding/binary"
+	"errors"
+	"fmt"
+	"path/filepath"
+
+	"github.com/jmoiron/sqlx"
+
+	"readyrail/internal/core/history"
+	"readyrail/internal/core/value"
+)
+
+// seconds are a project's samples/seconds.db: what came in and is not in a
+// month's file yet. A row is on disk before it counts, a power cut too.
+type seconds struct {
+	db      *database
+	numbers map[string]int64 // of tags, by id
+	ids     map[int64]string
+	coder   history.Coder
+}
+
+// TagValue is what a tag was at its value's own time.
+type TagValue struct {
+	Tag string
+	value.Value
+}
+
+// Forms of rows.
+const (
+	formSecond = 1 // a few samples of many tags
+	formRest   = 2 // a block of each tag: what was left of rows that went
+)
+
+func openSeconds(dir string, r *Reserve) (*seconds, error) {
+	db, err := open(filepath.Join(dir, "seconds.db"), "seconds", full, r)
+	if err != nil {
+		return nil, err
+	}
+	db.yields = true
+	s := &seconds{db: db, numbers: map[string]int64{}, ids: map[int64]string{}}
+	var tags []struct {
+		N  int64
+		ID string
+	}
+	if err := db.SelectContext(context.Background(), &tags, "SELECT n, id FROM tag"); err != nil {
+		db.Close()
+		return nil, err
+	}
+	for _, t := range tags {
+		s.numbers[t.ID], s.ids[t.N] = t.N, t.ID
+	}
+	return s, nil
+}
+
+// keep stores a row of samples; it is durable when this returns.
+func (s *seconds) keep(ctx context.Context, list []TagValue) error {
+	newest := int64(0)
+	for _, x := range list {
+		newest = max(newest, x.Nanos())
+	}
+	return s.put(ctx, func(yield func(string)) {
+		for _, x := range list {
+			yield(x.Tag)
+		}
+	}, newest, formSecond, func(number func(string) int64) []byte { return encodeSecond(list, number) }, 0)
+}
+
+// rest replaces the rows before a time with one that has what is left of them.
+func (s *seconds) rest(ctx context.Context, left map[string]*history.Column, newest int64) error {
+	return s.put(ctx, func(yield func(string)) {
+		for id := range left {
+			yield(id)
+		}
+	}, newest, formRest, func(number func(string) int64) []byte {
+		out, block := []byte{}, []byte{}
+		for id, c := range left {
+			for from := 0; from < c.Len(); from += history.MaxBlock {
+				part := c.Slice(from, min(c.Len(), from+history.MaxBlock))
+				block = s.coder.Encode(block[:0], &part)
+				out = binary.AppendUvarint(binary.AppendUvarint(out, uint64(number(id))), uint64(len(block)))
+				out = append(out, block...)
+			}
+		}
+		return out
+	}, newest)
+}
+
+// put stores a row, with the tags that are new, and drops those up to a time.
+func (s *seconds) put(ctx context.Context, tags func(func(string)), at int64, form int, encode func(func(string) int64) []byte,
+	drop int64) error {
+	fresh := map[string]int64{}
+	err := inTx(ctx, s.db, func(tx *sqlx.Tx) (err error) {
+		clear(fresh)
+		tags(func(id string) {
+			if s.numbers[id] == 0 && fresh[id] == 0 && err == nil {
+				r, e := tx.ExecContext(ctx, "INSERT INTO tag (id) VALUES (?)", id)
+				if err = e; err == nil {
+					fresh[id], err = r.LastInsertId()
+				}
+			}
+		})
+		if err != nil {
+			return err
+		}
+		if drop > 0 {
+			if _, err := tx.ExecContext(ctx, "DELETE FROM second WHERE at <= ?", drop); err != nil {
+				return err
+			}
+		}
+		data := encode(func(id string) int64 {
+			if n := s.numbers[id]; n != 0 {
+				return n
+			}
+			return fresh[id]
+		})
+		_, err = tx.ExecContext(ctx, "INSERT INTO second (at, form, data) VALUES (?, ?, ?)", at, form, data)
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	for id, n := range fresh {
+		s.numbers[id], s.ids[n] = n, id
+	}
+	return nil
+}
+
+// drop forgets the rows whose samples are all before a time.
+func (s *seconds) drop(ctx context.Context, before int64) error {
+	_, err := s.db.ExecContext(ctx, "DELETE FROM second WHERE at < ?", before)
+	return err
+}
+
+// each hands over every sample in the order in which they were kept.
+func (s *seconds) each(ctx context.Context, do func(id string, v value.Value)) error {
+	rows, err := s.db.QueryxContext(ctx, "SELECT form, data FROM second ORDER BY seq")
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var form int
+		var data []byte
+		if err := rows.Scan(&form, &data); err != nil {
+			return err
+		}
+		read := s.readSecond
+		if form == formRest {
+			read = s.readRest
+		}
+		if err := read(data, do); err != nil {
+			return fmt.Errorf("%s: %w", "seconds.db", err)
+		}
+	}
+	return rows.Err()
+}
+
+var errRow = errors.New("a row of samples is damaged")
+
+// A second's row has a count, then column by column, packed: the tags' numbers
+// and stored kinds and qualities, the times, the bits; the texts stand at its
+// end, each with its length.
+
+func encodeSecond(list []TagValue, number func(string) int64) []byte {
+	columns := make([][]uint64, 3)
+	for i := range columns {
+		columns[i] = make([]uint64, len(list))
+	}
+	base := list[0].Nanos()
+	for _, x := range list {
+		base = min(base, x.Nanos())
+	}
+	var texts []byte
+	for i, x := range list {
+		columns[0][i] = uint64(number(x.Tag))<<16 | uint64(history.StoredKind(x.Kind))<<8 | uint64(history.StoredQuality(x.Quality))
+		columns[1][i] = uint64(x.Nanos() - base)
+		if x.Kind != value.STRING {
+			columns[2][i] = x.Bits()
+			continue
+		}
+		columns[2][i] = uint64(len(x.Str()))
+		texts = append(texts, x.Str()...)
+	}
+	out := binary.AppendVarint(binary.AppendUvarint(nil, uint64(len(list))), base)
+	for _, c := range columns {
+		out = history.Pack(out, c)
+	}
+	return append(out, texts...)
+}
+
+// mostInRow bounds what is believed of a stored number of samples.
+const mostInRow = 10_000_000
+
+func (s *seconds) readSecond(in []byte, do func(string, value.Value)) error {
+	count, size := binary.Uvarint(in)
+	if size <= 0 || count > mostInRow {
+		return errRow
+	}
+	in = in[size:]
+	base, size := binary.Varint(in)
+	if size <= 0 {
+		return errRow
+	}
+	in = in[size:]
+	var columns [3][]uint64
+	for i := range columns {
+		columns[i] = make([]uint64, count)
+		var err error
+		if in, err = history.Unpack(in, columns[i]); err != nil {
+			return err
+		}
+	}
+	for i := range count {
+		head := columns[0][i]
+		id, known := s.ids[int64(head>>16)]
+		kind, quality := history.KindStored(int64(head>>8&0xff)), history.QualityStored(int64(head&0xff))
+		if !known || kind == value.None {
+			return errRow
+		}
+		var v value.Value
+		if kind == value.STRING {
+			n := columns[2][i]
+			if n > uint64(len(in)) {
+				return errRow
+			}
+			v.PutText(quality, string(in[:n]))
+			in = in[n:]
+		} else {
+			v.Put(kind, quality, columns[2][i])
+		}
+		do(id, v.AtNanos(base+int64(columns[1][i])))
+	}
+	return nil
+}
+
+func (s *seconds) readRest(in []byte, do func(string, value.Value)) error {
+	for len(in) > 0 {
+		n, size := binary.Uvarint(in)
+		if size <= 0 {
+			return errRow
+		}
+		in = in[size:]
+		length, size := binary.Uvarint(in)
+		id, known := s.ids[int64(n)]
+		if size <= 0 || !known || length > uint64(len(in)-size) {
+			return errRow
+		}
+		in = in[size:]
+		var c history.Column
+		if err := s.coder.Decode(in[:length], &c); err != nil {
+			return err
+		}
+		for i := range c.At {
+			do(id, c.Value(i))
+		}
+		in = in[length:]
+	}
+	return nil
+}
