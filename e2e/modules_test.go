@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"encoding/json"
+	"fmt"
 	"os/exec"
 	"path/filepath"
 	"reflect"
@@ -188,4 +189,49 @@ func TestSpansAsPeopleReadThem(t *testing.T) {
 		table = append(table, shouldBe{"M.span(" + seconds + ")", want})
 	}
 	proved(t, "kit/span.ts", table)
+}
+
+func TestRangesOfTime(t *testing.T) {
+	const hour = 3_600_000
+	proved(t, "trend/range.ts", []shouldBe{
+		{`M.zoomed({from: 0, to: 100}, 25, 0.5)`, m{"from": 12.5, "to": 62.5}},
+		{`M.zoomed({from: 0, to: 100}, 0, 2)`, m{"from": 0, "to": 200}},
+		// Not after now by more than a twentieth, not shorter than a second, not longer than is answered.
+		{`M.bounded({from: 900, to: 3900}, 1000)`, m{"from": -1850, "to": 1150}},
+		{`M.bounded({from: 0, to: 3000}, 10000)`, m{"from": 0, "to": 3000}},
+		{`(r => r.to - r.from)(M.bounded({from: 5000, to: 5010}, 10000))`, 1000},
+		{`(r => (r.to - r.from) / 86400000)(M.bounded({from: -1e12, to: 5010}, 10000))`, 400},
+		{`(() => { const r = M.useRange(1000); r.look({from: 0, to: 5000}); r.look({from: 1000, to: 2000})
+			r.back(); return r.range.value })()`, m{"from": 0, "to": 5000}},
+		{`(() => { const r = M.useRange(` + fmt.Sprint(hour) + `); r.look({from: 0, to: 5000}); const stood = r.following.value
+			r.follow(7000); return [stood, r.following.value, r.length.value] })()`, []any{false, true, 7000}},
+	})
+}
+
+func TestEdgesOfRows(t *testing.T) {
+	const row = `{stretches: [{from: 0, to: 10}, {from: 10, to: 30}, {from: 30, to: 40}]}`
+	proved(t, "trend/rows.ts", []shouldBe{
+		{`M.edges(` + row + `)`, []int{10, 30}},
+		{`M.edgeFrom(` + row + `, 10, true)`, 30},
+		{`M.edgeFrom(` + row + `, 30, false)`, 10},
+		{`M.edgeFrom(` + row + `, 30, true) === undefined`, true},
+		{`M.near([` + row + `], 27, 5)`, 30},
+		{`M.near([` + row + `], 20, 5)`, 20},
+		{`M.near([{stretches: [{from: 0}, {from: 28}]}, ` + row + `], 27, 5)`, 28},
+	})
+}
+
+func TestPensAreToldApart(t *testing.T) {
+	proved(t, "trend/pens.ts", []shouldBe{
+		{`new Set([...Array(12).keys()].map(i => JSON.stringify(M.style(i)))).size`, 12},
+		{`M.unitsOf([{unit: 'K', pen: {}}, {unit: '', row: {}}, {unit: '%', pen: {}}, {unit: 'K', pen: {}}])`, []string{"K", "%"}},
+		{`M.table({step: 2000, at: [0, 2000], low: [1, 2], high: [5, null], mean: [3, 4], last: [9, 9]})`,
+			[]any{[]int{1, 3}, []int{1, 2}, []any{5, nil}, []int{3, 4}}},
+		{`M.table({step: 0, at: [0, 2000], low: [], high: [], mean: [], last: [9, null]})`,
+			[]any{[]int{0, 2}, []any{9, nil}, []any{9, nil}, []any{9, nil}}},
+		{`M.extent([{unit: 'K', pen: {step: 0, at: [0], low: [], high: [], mean: [], last: [10]}}], 'K').map(x => +x.toFixed(2))`,
+			[]any{9.4, 10.6}},
+		{`M.extent([], 'K')`, []int{0, 1}},
+		{`[M.insets(0), M.insets(2)]`, []any{m{"left": 116, "right": 16}, m{"left": 116, "right": 52}}},
+	})
 }

@@ -305,6 +305,7 @@ func TestADrawingWithAScriptIsMadeSafe(t *testing.T) {
 // A screen with as many elements as there may be opens, and one more is
 // refused.
 func TestAScreenWithFiveThousandElements(t *testing.T) {
+	alone(t)
 	_, b := workshop(t)
 	elements := map[string]any{}
 	for i := range 5000 {

@@ -149,9 +149,16 @@ func (w *week) write() (record.Past, error) {
 		if _, kept := recorded[id]; !kept {
 			continue
 		}
-		for _, s := range list {
-			t, _ := w.p.Tag(id)
-			out.Samples = append(out.Samples, store.TagValue{Tag: id, Value: s.Back(t.Kind()).AtNanos(s.At)})
+		t, _ := w.p.Tag(id)
+		for i, s := range list {
+			end := w.to.UnixNano()
+			if i+1 < len(list) {
+				end = list[i+1].At
+			}
+			// What stands still is kept now and then, as the recorder does.
+			for at := s.At; at < end; at += int64(record.Longest) {
+				out.Samples = append(out.Samples, store.TagValue{Tag: id, Value: s.Back(t.Kind()).AtNanos(at)})
+			}
 		}
 	}
 	for _, id := range w.p.SortedAlarms() {

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/value"
 	"readyrail/internal/record"
 	"readyrail/internal/store"
 )
@@ -105,11 +106,7 @@ func (p *Project) WhatIf(ctx context.Context, id string, ask record.Proposal) (*
 
 // Course is the recorded course of a signal, to a person who may see it.
 func (p *Project) Course(ctx context.Context, who Actor, id string, from, to time.Time) ([]record.CoursePoint, error) {
-	version := p.Released()
-	if version == nil || version.Tags[id] == nil {
-		version = p.Draft()
-	}
-	t := version.Tags[id]
+	version, t := p.recordedTag(id)
 	if t == nil {
 		return nil, ErrNotFound
 	}
@@ -119,7 +116,10 @@ func (p *Project) Course(ctx context.Context, who Actor, id string, from, to tim
 	if !to.After(from) {
 		return nil, refused("the time ends before it begins")
 	}
-	list, err := p.records.Recorder.Course(ctx, id, from.UnixNano(), to.UnixNano())
+	if t.Kind() == value.STRING {
+		return []record.CoursePoint{}, nil
+	}
+	list, err := p.records.Recorder.Course(ctx, t.ID, from.UnixNano(), to.UnixNano())
 	if err != nil {
 		return nil, err
 	}

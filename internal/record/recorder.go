@@ -46,13 +46,15 @@ type Source struct {
 	Bands map[string]float64
 }
 
+// Longest is how long a tag is without a sample though nothing moves.
+const Longest = 10 * time.Minute
+
 const (
 	every       = time.Second
 	settles     = 10 * time.Second
 	prunes      = 6 * time.Hour
 	days        = 30
-	longest     = 10 * time.Minute // without a sample though nothing moves
-	mostWaiting = 200_000          // samples that wait while the disk does not take them
+	mostWaiting = 200_000 // samples that wait while the disk does not take them
 )
 
 func newRecorder(s *store.Samples, o Options) *Recorder {
@@ -157,7 +159,7 @@ func (r *Recorder) attach() {
 	r.filters = make([]history.Filter, len(r.ids))
 	for i, id := range r.ids {
 		r.filters[i] = kept[id]
-		r.filters[i].Band, r.filters[i].Every = bands[id], longest
+		r.filters[i].Band, r.filters[i].Every = bands[id], Longest
 	}
 	r.values = make([]value.Value, len(r.ids))
 	r.sub = nil
@@ -209,6 +211,9 @@ func (r *Recorder) prune(ctx context.Context) {
 		r.log.Error("pruning samples", "error", err)
 	}
 }
+
+// Alive is the newest time that anything is kept of, in nanoseconds since 1970.
+func (r *Recorder) Alive() int64 { return r.store.Alive() }
 
 // Course reads the samples of a tag between two times, in nanoseconds since
 // 1970, at most most of them.

@@ -23,6 +23,7 @@ func (s *Server) routes() {
 	s.pictureRoutes()
 	s.wordRoutes()
 	s.pointRoutes()
+	s.historyRoutes()
 	s.runningRoutes()
 	s.deskRoutes()
 	s.peopleRoutes()

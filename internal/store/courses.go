@@ -137,6 +137,52 @@ func (s *Samples) Buckets(ctx context.Context, id string, from, to, width int64)
 	return history.Widen(within, width), nil
 }
 
+// Between folds the course of a tag in [from, to) into one bucket, whatever from
+// and to are; ok is false where nothing is known.
+func (s *Samples) Between(ctx context.Context, id string, from, to int64) (out history.Bucket, ok bool, err error) {
+	// The whole minutes within by their buckets, what is left by the samples.
+	first, last := from+(minute-from%minute)%minute, to-to%minute
+	parts := [][2]int64{{from, to}}
+	if last-first > 30*minute {
+		parts = [][2]int64{{from, first}, {first, last}, {last, to}}
+	}
+	for i, p := range parts {
+		if p[0] >= p[1] {
+			continue
+		}
+		var list []history.Bucket
+		if i == 1 {
+			list, err = s.Buckets(ctx, id, p[0], p[1], minute)
+		} else {
+			f := history.Folder{Width: aDay}
+			err = s.Each(ctx, id, p[0], p[1], func(c *history.Column) error {
+				if c.At[0] < p[0] { // what held at the beginning counts from there on
+					h := heldAt(c, 0)
+					f.Begin(p[0], h.value, h.good)
+					rest := c.Slice(1, c.Len())
+					c = &rest
+				}
+				f.Add(c)
+				return nil
+			})
+			f.Until(min(p[1], s.Alive()))
+			list = f.Take()
+		}
+		if err != nil {
+			return out, false, err
+		}
+		for _, b := range list {
+			if !ok {
+				out, ok = b, true
+			} else {
+				out.Join(&b)
+			}
+		}
+	}
+	out.From = from
+	return out, ok, nil
+}
+
 // minutes are the buckets of a minute, some in parts, by those that are kept of
 // blocks: they reach from what held before a block to its last sample. Of a block
 // without them the samples are folded.

@@ -160,7 +160,9 @@ func (s *Samples) Close() error {
 }
 
 // Keep keeps samples, all of them or none; they are on disk when it returns. Each
-// is later than what is kept of its tag; one that is not is left out.
+// is later than what is kept of its tag; one that is not is left out. A tag that
+// stands still is kept once a day at least: what held at a time is looked for no
+// longer back than a block lasts.
 func (s *Samples) Keep(ctx context.Context, list []TagValue) error {
 	if len(list) == 0 {
 		return nil

@@ -237,6 +237,7 @@ func TestSamplesAreThoseOfPlainRows(t *testing.T) {
 			}
 		}
 		sameBuckets(t, s, id, want, from, to)
+		sameBetween(t, s, id, want, from+r.Int64N(minute), to+r.Int64N(minute))
 	}
 }
 
@@ -268,6 +269,50 @@ func sameBuckets(t *testing.T, s *Samples, id string, c *history.Column, from, t
 				t.Fatalf("%s in steps of %v: bucket %d is %+v, not %+v", id, time.Duration(width), i, a, b)
 			}
 		}
+	}
+}
+
+// sameBetween compares one bucket of any range with what plain rows say.
+func sameBetween(t *testing.T, s *Samples, id string, c *history.Column, from, to int64) {
+	t.Helper()
+	got, ok, err := s.Between(context.Background(), id, from, to)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var count, known, good int64
+	least, most, sum := math.Inf(1), math.Inf(-1), 0.0
+	for i := range c.At {
+		v, end := c.Sample(i), s.Alive()
+		if i+1 < c.Len() {
+			end = c.At[i+1]
+		}
+		begin := max(v.At, from)
+		end = min(end, to)
+		inside := v.At >= from && v.At < to
+		if end <= begin && !inside {
+			continue
+		}
+		long := max(0, end-begin)
+		known += long
+		if v.Quality.IsBad() || c.Kind == value.STRING {
+			continue
+		}
+		good += long
+		sum += v.Value * float64(long) / 1e9
+		least, most = min(least, v.Value), max(most, v.Value)
+		if inside {
+			count++
+		}
+	}
+	if !ok {
+		if known > 0 {
+			t.Fatalf("%s: nothing is known, not %d", id, known)
+		}
+		return
+	}
+	if got.Count != count || got.Known != known || got.Good != good || !near(got.Sum, sum) ||
+		good > 0 && (!near(got.Least, least) || !near(got.Most, most)) {
+		t.Fatalf("%s from %d to %d: %+v, not count %d, known %d, good %d, sum %v, %v to %v", id, from, to, got, count, known, good, sum, least, most)
 	}
 }
 

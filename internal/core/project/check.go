@@ -34,12 +34,13 @@ const (
 	StopEquipment Stop = "equipment"
 	StopScreens   Stop = "screens"
 	StopAlarms    Stop = "alarms"
+	StopHistory   Stop = "history"
 	StopPeople    Stop = "people"
 	StopRelease   Stop = "release"
 )
 
 // Stops are the stops in the order of the job.
-var Stops = []Stop{StopSite, StopDevices, StopTags, StopEquipment, StopScreens, StopAlarms, StopPeople, StopRelease}
+var Stops = []Stop{StopSite, StopDevices, StopTags, StopEquipment, StopScreens, StopAlarms, StopHistory, StopPeople, StopRelease}
 
 // Finding is something that the project check has to say.
 type Finding struct {

@@ -10,8 +10,14 @@ import (
 // AdjustableLimit is the limit of an alarm that may be changed at the Desk; ok
 // is false for one that may not, or whose limit is no plain number.
 func AdjustableLimit(a *alarm.Alarm) (limit float64, ok bool) {
+	limit, ok = FixedLimit(a)
+	return limit, ok && a.AtDesk
+}
+
+// FixedLimit is the limit of an alarm that has one, where it is a number.
+func FixedLimit(a *alarm.Alarm) (limit float64, ok bool) {
 	limit, err := strconv.ParseFloat(a.Limit, 64)
-	return limit, a.AtDesk && a.Kind.Limited() && err == nil
+	return limit, a.Kind.Limited() && err == nil
 }
 
 // WithLimits is the project with other limits for alarms that allow it, by the

@@ -43,6 +43,9 @@ func (p *Project) Readiness() []Readiness {
 	}
 	for i := range out {
 		r := &out[i]
+		if r.Stop == StopHistory {
+			r.Things = len(p.Recorded()) // its things are the courses that are kept
+		}
 		dirty := map[string]bool{}
 		for _, f := range p.Findings() {
 			if f.Stop != r.Stop || f.Severity == Note {

@@ -1596,6 +1596,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/trend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was recorded of tags in a range, by at most so many points each */
+        get: operations["get-projects-project-trend"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/trend/between": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What tags did between two moments */
+        get: operations["get-projects-project-trend-between"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/try": {
         parameters: {
             query?: never;
@@ -2133,6 +2167,41 @@ export interface components {
             /** Format: double */
             step?: number;
             tag?: string;
+        };
+        Between: {
+            /** @description as it is shown; empty where nothing is known */
+            a: string;
+            b: string;
+            /**
+             * Format: int64
+             * @description samples
+             */
+            count: number;
+            /**
+             * Format: double
+             * @description B less A
+             */
+            delta: number;
+            /**
+             * Format: double
+             * @description share of the time in which it was good
+             */
+            good: number;
+            /** Format: double */
+            least: number;
+            /**
+             * Format: double
+             * @description weighted by time (OPC UA Part 13, TimeAverage2)
+             */
+            mean: number;
+            /** Format: double */
+            most: number;
+            /**
+             * Format: double
+             * @description the integral over time, in its unit times seconds (Total2)
+             */
+            sum: number;
+            tag: string;
         };
         Block: {
             name: string;
@@ -3356,6 +3425,21 @@ export interface components {
             type: string;
             value: string;
         };
+        Pen: {
+            /** @description milliseconds since 1970 */
+            at: number[];
+            high: number[];
+            last: number[];
+            /** @description empty without steps */
+            low: number[];
+            /** @description weighted by time, or the sample's value */
+            mean: number[];
+            /**
+             * Format: int64
+             * @description milliseconds; 0 for samples as they were kept
+             */
+            step: number;
+        };
         Performance: {
             /**
              * Format: int64
@@ -3949,6 +4033,38 @@ export interface components {
             password?: string;
             pin?: string;
         };
+        SignalRow: {
+            /** @description it is on or off */
+            bool: boolean;
+            /**
+             * Format: double
+             * @description seconds in which it is known
+             */
+            known: number;
+            /**
+             * Format: double
+             * @description the shortest whole pulse, seconds; 0 for none
+             */
+            least: number;
+            /** Format: double */
+            mean: number;
+            /**
+             * Format: double
+             * @description the longest
+             */
+            most: number;
+            /**
+             * Format: int64
+             * @description how often it came on
+             */
+            on: number;
+            stretches: components["schemas"]["Stretch"][];
+            /**
+             * Format: double
+             * @description seconds that it was on
+             */
+            time: number;
+        };
         Site: {
             areas: components["schemas"]["Area"][];
             description?: string;
@@ -4058,6 +4174,34 @@ export interface components {
             things: number;
             /** Format: int64 */
             warnings: number;
+        };
+        Stretch: {
+            /** @description why nothing is known */
+            bad?: string;
+            /**
+             * Format: int64
+             * @description of a stretch that is many: how often it changed
+             */
+            edges?: number;
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            from: number;
+            /**
+             * Format: double
+             * @description of a stretch that is many: seconds that a BOOL was on
+             */
+            onTime?: number;
+            /** @description as it is shown */
+            text: string;
+            /** Format: int64 */
+            to: number;
+            /**
+             * Format: double
+             * @description of a BOOL 0 or 1; null for a text
+             */
+            value: number;
         };
         Substitution: {
             /** @description make a copy instead of altering */
@@ -4259,6 +4403,50 @@ export interface components {
             seq: number;
             tag: string;
             what: string;
+        };
+        Trend: {
+            /**
+             * Format: int64
+             * @description the newest moment that is recorded
+             */
+            alive: number;
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            from: number;
+            /** @description of the tags that there are, in the order in which they were asked for */
+            lines: components["schemas"]["TrendLine"][];
+            /** Format: int64 */
+            to: number;
+        };
+        TrendLine: {
+            /**
+             * Format: int64
+             * @description that are shown; -1 for as many as there are
+             */
+            decimals: number;
+            /** Format: double */
+            high?: number;
+            /** @description of its alarms */
+            limits: components["schemas"]["TrendMark"][];
+            /**
+             * Format: double
+             * @description of its range
+             */
+            low?: number;
+            path: string;
+            pen?: components["schemas"]["Pen"];
+            row?: components["schemas"]["SignalRow"];
+            tag: string;
+            /** @description description */
+            text: string;
+            unit: string;
+        };
+        TrendMark: {
+            name: string;
+            /** Format: double */
+            value: number;
         };
         TryInfo: {
             live: string[];
@@ -12852,6 +13040,176 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TagRow"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-trend": {
+        parameters: {
+            query?: {
+                /** @description ids, with commas between them */
+                tags?: string;
+                /** @description milliseconds since 1970; eight hours before the end where it is not given */
+                from?: number;
+                /** @description milliseconds since 1970; now where it is not given */
+                to?: number;
+                points?: number;
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trend"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-trend-between": {
+        parameters: {
+            query?: {
+                /** @description ids, with commas between them */
+                tags?: string;
+                /** @description milliseconds since 1970 */
+                a?: number;
+                b?: number;
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Between"][];
                 };
             };
             /** @description Unauthorized */

@@ -173,7 +173,7 @@ li {
   min-height: 0;
 }
 li:last-child {
-  flex-basis: auto;
+  flex: none;
 }
 .stop-link {
   position: relative;

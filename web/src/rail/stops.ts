@@ -1,6 +1,7 @@
 import {
   mdiAccountKeyOutline,
   mdiBellOutline,
+  mdiChartLineVariant,
   mdiCogOutline,
   mdiFlagCheckered,
   mdiMapMarkerOutline,
@@ -17,6 +18,7 @@ export const stops = [
   { name: 'equipment', icon: mdiCogOutline },
   { name: 'screens', icon: mdiMonitorDashboard },
   { name: 'alarms', icon: mdiBellOutline },
+  { name: 'history', icon: mdiChartLineVariant },
   { name: 'people', icon: mdiAccountKeyOutline },
   { name: 'release', icon: mdiFlagCheckered },
 ] as const

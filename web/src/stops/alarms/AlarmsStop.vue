@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { mdiBellPlusOutline, mdiFileTableOutline, mdiFilterVariant, mdiTagMultipleOutline } from '@mdi/js'
+import { mdiBellPlusOutline, mdiFileTableOutline, mdiTagMultipleOutline } from '@mdi/js'
 import { computed, nextTick, ref, shallowRef, toRef, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
@@ -12,6 +12,7 @@ import AlarmInspector from './AlarmInspector.vue'
 import AlarmSheet from './AlarmSheet.vue'
 import FromTags from './FromTags.vue'
 import WhatIf from './WhatIf.vue'
+import FilterBox from '../../kit/FilterBox.vue'
 import PathText from '../../kit/PathText.vue'
 
 type Row = Schemas['AlarmRow']
@@ -189,14 +190,7 @@ function listed() {
             :text="`${s.n} · ${rows.length ? Math.round((100 * s.n) / rows.length) : 0} %`" />
         </button>
         <span class="grow" />
-        <label v-if="view !== 'performance'" class="filter">
-          <v-icon :icon="mdiFilterVariant" size="16" />
-          <input
-            v-model="text"
-            class="mono"
-            :placeholder="$t('tags.filter')"
-            :aria-label="$t('alarms.filter')" />
-        </label>
+        <FilterBox v-if="view !== 'performance'" v-model="text" class="words" :label="$t('alarms.filter')" />
         <button
           v-for="v in ['review', 'performance'] as const"
           :key="v"
@@ -347,6 +341,9 @@ function listed() {
 </template>
 
 <style scoped>
+.words {
+  width: 200px;
+}
 .split {
   display: flex;
   height: 100%;
@@ -362,24 +359,6 @@ function listed() {
   flex: 1;
   overflow: auto;
   outline: none;
-}
-.filter {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-  border: 1px solid var(--c-line);
-  border-radius: 4px;
-  background: var(--c-sheet);
-  padding: 0 8px;
-  min-height: 34px;
-}
-.filter input {
-  border: 0;
-  outline: 0;
-  background: none;
-  color: inherit;
-  width: 160px;
-  font-size: 13px;
 }
 .share {
   opacity: 0.9;

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { mdiFileTreeOutline, mdiFilterVariant } from '@mdi/js'
+import { mdiFileTreeOutline } from '@mdi/js'
 import { ref } from 'vue'
+import FilterBox from '../../kit/FilterBox.vue'
 import { useSettings } from '../../kit/settings'
 import TagList from './TagList.vue'
 import TagTree from './TagTree.vue'
@@ -14,10 +15,7 @@ const text = ref('')
 <template>
   <div class="pane">
     <div class="top">
-      <label class="filter">
-        <v-icon :icon="mdiFilterVariant" size="16" />
-        <input v-model="text" class="mono" :placeholder="$t('tags.filter')" :aria-label="$t('tags.filter')" />
-      </label>
+      <FilterBox v-model="text" class="words" :label="$t('tags.filter')" />
       <button
         class="bare"
         :class="{ on: settings.tagTree }"
@@ -34,6 +32,10 @@ const text = ref('')
 </template>
 
 <style scoped>
+.words {
+  flex: 1;
+  min-width: 0;
+}
 .pane {
   display: flex;
   flex-direction: column;
@@ -52,25 +54,5 @@ const text = ref('')
 }
 .top .on {
   background: var(--c-tint);
-}
-.filter {
-  flex: 1;
-  min-width: 0;
-  display: flex;
-  align-items: center;
-  gap: 6px;
-  border: 1px solid var(--c-line);
-  border-radius: 4px;
-  background: var(--c-paper);
-  padding: 0 8px;
-  min-height: 32px;
-}
-.filter input {
-  border: 0;
-  outline: 0;
-  background: none;
-  color: inherit;
-  width: 100%;
-  font-size: 13px;
 }
 </style>

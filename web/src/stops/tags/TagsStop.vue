@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { mdiDotsHorizontal, mdiFilterVariant, mdiPlus, mdiTrayArrowDown, mdiViewColumnOutline } from '@mdi/js'
+import { mdiDotsHorizontal, mdiPlus, mdiTrayArrowDown, mdiViewColumnOutline } from '@mdi/js'
 import { computed, ref, watch } from 'vue'
+import FilterBox from '../../kit/FilterBox.vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { useSettings } from '../../kit/settings'
@@ -151,14 +152,7 @@ const exportUrl = (format: string) =>
         </v-btn>
         <v-btn color="primary" :prepend-icon="mdiPlus" @click="add">{{ $t('tags.add') }}</v-btn>
         <div class="filters">
-          <label class="filter">
-            <v-icon :icon="mdiFilterVariant" size="16" />
-            <input
-              v-model="list.filter.value.text"
-              class="mono"
-              :placeholder="$t('tags.filter')"
-              :aria-label="$t('tags.filter')" />
-          </label>
+          <FilterBox v-model="list.filter.value.text" class="words" :label="$t('tags.filter')" />
           <select v-model="list.filter.value.type" class="plain pick" :aria-label="$t('tags.anyType')">
             <option value="">{{ $t('tags.anyType') }}</option>
             <option v-for="x in types" :key="x">{{ x }}</option>
@@ -235,6 +229,10 @@ const exportUrl = (format: string) =>
 </template>
 
 <style scoped>
+.words {
+  flex: 0 1 200px;
+  min-height: 30px;
+}
 .split {
   display: flex;
   height: 100%;
@@ -249,29 +247,6 @@ const exportUrl = (format: string) =>
   width: 100%;
   align-items: center;
   flex-wrap: wrap;
-}
-.filter {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-  border: 1px solid var(--c-line);
-  border-radius: 4px;
-  background: var(--c-sheet);
-  padding: 0 8px;
-  flex: 0 1 200px;
-  min-height: 30px;
-}
-.filter input {
-  border: 0;
-  outline: 0;
-  background: none;
-  color: inherit;
-  width: 100%;
-  font-size: 13px;
-}
-.filter:focus-within {
-  outline: 2px solid var(--c-spruce);
-  outline-offset: -1px;
 }
 .pick {
   width: auto;

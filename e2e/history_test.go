@@ -1,0 +1,79 @@
+package e2e
+
+import (
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/cdproto/input"
+)
+
+// TestWhatWasRecordedIsThereAlready: an engineer with a question looks at the
+// course of tags that nobody set anything up for, measures between two moments,
+// and sends a colleague the address.
+func TestWhatWasRecordedIsThereAlready(t *testing.T) {
+	s, b := workshop(t)
+	b.click("History")
+	b.see("tags, each kept with nothing to set up", "Choose tags on the left")
+	b.fill("Filter the tags", "Kiln1.")
+	for _, path := range []string{"Kiln1.DryBulb", "Kiln1.DryBulbSP", "Kiln1.DoorClosed", "Kiln1.Mode"} {
+		b.until(path+" is listed", func() bool {
+			return b.js(`(x => { x?.click(); return String(!!x) })([...document.querySelectorAll('.side button')].find(x => x.textContent.trim() == '`+
+				path+`'))`) == "true"
+		})
+		b.until(path+" is shown", func() bool {
+			return b.js(`String([...document.querySelectorAll('.measured td')].some(x => x.textContent.trim().endsWith('`+path+`')))`) == "true"
+		})
+	}
+	b.click("7 d")
+	b.until("the week's line is drawn", func() bool {
+		return b.js(`(c => String(!!c && c.getContext('2d').getImageData(0, 0, c.width, c.height).data.some((x, i) => i % 4 == 3 && x > 0)))(
+			document.querySelector('.pens canvas'))`) == "true"
+	})
+	b.until("the door opened and closed in the week", func() bool {
+		n, _ := strconv.Atoi(b.js(`String(document.querySelectorAll('.rows .stretch.on').length)`))
+		return n >= 2
+	})
+	b.see("drying")
+	// Two clicks measure between them.
+	press := func(x, y float64) {
+		b.mouse(input.MousePressed, x, y)
+		b.mouse(input.MouseReleased, x, y)
+	}
+	press(700, 250)
+	press(1000, 250)
+	cell := func(path string, column int) string {
+		return b.js(`(r => r?.cells[` + strconv.Itoa(column) + `]?.textContent.trim() ?? '')([...document.querySelectorAll('.measured tr')].find(
+			r => r.cells[0].textContent.trim() == '` + path + `'))`)
+	}
+	b.until("the set point is measured", func() bool { return cell("Kiln1.DryBulbSP", 5) == "72.0" && cell("Kiln1.DryBulbSP", 7) == "100 %" })
+	least, _ := strconv.ParseFloat(cell("Kiln1.DryBulb", 4), 64)
+	mean, _ := strconv.ParseFloat(cell("Kiln1.DryBulb", 5), 64)
+	most, _ := strconv.ParseFloat(cell("Kiln1.DryBulb", 6), 64)
+	if !(40 < least && least < mean && mean < most && most < 95) {
+		t.Errorf("between %v and %v a mean of %v", least, most, mean)
+	}
+	// By keys: to the edge of the chosen row, and back to what was seen before.
+	b.js(`[...document.querySelectorAll('.rows .label')].find(x => x.textContent.trim() == 'Kiln1.DoorClosed').click()`)
+	b.js(`document.querySelector('.stage').focus()`)
+	was := b.js(`document.querySelectorAll('.cursor .stamp')[1]?.textContent ?? ''`)
+	b.keys(",")
+	b.until("the cursor is at an edge", func() bool { return b.js(`document.querySelectorAll('.cursor .stamp')[1]?.textContent ?? ''`) != was })
+	span := b.js(`document.querySelector('.when').textContent`)
+	b.keys("+")
+	b.until("it is zoomed", func() bool { return b.js(`document.querySelector('.when').textContent`) != span })
+	if b.js(`String([...document.querySelectorAll('.chip')].find(x => x.textContent.includes('Follow now')).ariaPressed)`) != "false" {
+		t.Error("it follows now while another time is looked at")
+	}
+	b.js(`document.activeElement.dispatchEvent(new KeyboardEvent('keydown', {key: 'Backspace', bubbles: true}))`)
+	// A colleague opens the address.
+	address := b.js(`location.pathname + location.search`)
+	if !strings.Contains(address, "tags=") {
+		t.Errorf("the address says nothing of what is shown: %s", address)
+	}
+	other := openBrowser(t, s.base)
+	other.signIn("ada", "larch-and-spruce")
+	other.see("Larchmoor drying yard")
+	other.open(address)
+	other.see("Kiln1.DryBulbSP", "Kiln1.DoorClosed")
+}

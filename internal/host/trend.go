@@ -1,0 +1,147 @@
+package host
+
+import (
+	"context"
+	"time"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/project"
+	"readyrail/internal/core/tag"
+	"readyrail/internal/core/value"
+	"readyrail/internal/record"
+)
+
+// TrendLine is the recorded course of a tag: a pen for what is a number, a row
+// for a BOOL, for states and for a text.
+type TrendLine struct {
+	Tag      string            `json:"tag"`
+	Path     string            `json:"path"`
+	Text     string            `json:"text" doc:"description"`
+	Unit     string            `json:"unit"`
+	Decimals int               `json:"decimals" doc:"that are shown; -1 for as many as there are"`
+	Low      *float64          `json:"low,omitempty" doc:"of its range"`
+	High     *float64          `json:"high,omitempty"`
+	Limits   []TrendMark       `json:"limits" doc:"of its alarms"`
+	Pen      *record.Pen       `json:"pen,omitempty"`
+	Row      *record.SignalRow `json:"row,omitempty"`
+}
+
+// TrendMark is where an alarm's limit lies.
+type TrendMark struct {
+	Name  string  `json:"name"`
+	Value float64 `json:"value"`
+}
+
+// Trend is what was recorded of tags in a range.
+type Trend struct {
+	From  int64       `json:"from" doc:"milliseconds since 1970"`
+	To    int64       `json:"to"`
+	Alive int64       `json:"alive" doc:"the newest moment that is recorded"`
+	Lines []TrendLine `json:"lines" doc:"of the tags that there are, in the order in which they were asked for"`
+}
+
+// Bounds of one question.
+const (
+	MostPens    = 40
+	longestSpan = 400 * 24 * time.Hour
+)
+
+// Trend reads the courses of tags in a range, of those that a person may see, by
+// at most so many points each.
+func (p *Project) Trend(ctx context.Context, who Actor, ids []string, from, to time.Time, points int) (*Trend, error) {
+	switch {
+	case !to.After(from):
+		return nil, refused("the time ends before it begins")
+	case to.Sub(from) > longestSpan:
+		return nil, refused("at most %d days are shown at once", int(longestSpan.Hours()/24))
+	case len(ids) > MostPens:
+		return nil, refused("at most %d tags are shown at once", MostPens)
+	}
+	out := &Trend{From: from.UnixMilli(), To: to.UnixMilli(), Alive: p.records.Recorder.Alive() / 1e6, Lines: []TrendLine{}}
+	for _, id := range ids {
+		version, t := p.recordedTag(id)
+		if t == nil {
+			continue
+		}
+		if err := p.Require(ctx, who, access.View, version.AreaOf(t)); err != nil {
+			return nil, err
+		}
+		line := trendLine(version, t)
+		var err error
+		if asRow(t) {
+			show := func(v value.Value) string { return t.Show(v, false) }
+			line.Row, err = p.records.Recorder.Row(ctx, t, from.UnixNano(), to.UnixNano(), points, show)
+		} else {
+			line.Pen, err = p.records.Recorder.Pen(ctx, t.ID, from.UnixNano(), to.UnixNano(), points)
+		}
+		if err != nil {
+			return nil, err
+		}
+		out.Lines = append(out.Lines, line)
+	}
+	return out, nil
+}
+
+// Between measures what was recorded of tags between two moments.
+func (p *Project) Between(ctx context.Context, who Actor, ids []string, a, b time.Time) ([]record.Between, error) {
+	switch {
+	case !b.After(a):
+		return nil, refused("the second moment is not after the first")
+	case b.Sub(a) > longestSpan:
+		return nil, refused("at most %d days are measured at once", int(longestSpan.Hours()/24))
+	case len(ids) > MostPens:
+		return nil, refused("at most %d tags are measured at once", MostPens)
+	}
+	out := []record.Between{}
+	for _, id := range ids {
+		version, t := p.recordedTag(id)
+		if t == nil {
+			continue
+		}
+		if err := p.Require(ctx, who, access.View, version.AreaOf(t)); err != nil {
+			return nil, err
+		}
+		x, err := p.records.Recorder.Between(ctx, t, a.UnixNano(), b.UnixNano(), func(v value.Value) string { return t.Show(v, false) })
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, *x)
+	}
+	return out, nil
+}
+
+// recordedTag finds a tag whose course is kept: of the release, or of the draft
+// where the release has it not; nil for none.
+func (p *Project) recordedTag(id string) (*project.Project, *tag.Tag) {
+	for _, version := range []*project.Project{p.Released(), p.Draft()} {
+		if version != nil {
+			if t, ok := version.Tag(id); ok {
+				return version, t
+			}
+		}
+	}
+	return nil, nil
+}
+
+// asRow tells whether a tag's course is stretches of what it was, and no line.
+func asRow(t *tag.Tag) bool {
+	k := t.Kind()
+	return k == value.BOOL || k == value.STRING || len(t.States) > 0 && k.IsInteger()
+}
+
+func trendLine(version *project.Project, t *tag.Tag) TrendLine {
+	path, _ := version.Path(t.ID)
+	line := TrendLine{Tag: t.ID, Path: path, Text: t.Description, Unit: t.Unit, Decimals: -1, Low: t.Low, High: t.High, Limits: []TrendMark{}}
+	if s := t.Scale; s != nil && line.Low == nil && line.High == nil {
+		line.Low, line.High = &s.EngLow, &s.EngHigh
+	}
+	if t.Decimals != nil {
+		line.Decimals = *t.Decimals
+	}
+	for _, a := range version.AlarmsOf(t.ID) {
+		if at, ok := project.FixedLimit(a); ok {
+			line.Limits = append(line.Limits, TrendMark{a.Name, at})
+		}
+	}
+	return line
+}

@@ -1,0 +1,88 @@
+<script setup lang="ts">
+import uPlot from 'uplot'
+import 'uplot/dist/uPlot.min.css'
+import { useResizeObserver } from '@vueuse/core'
+import { onBeforeUnmount, useTemplateRef, watch } from 'vue'
+import { useSettings } from '../kit/settings'
+import { dayAndTime, moment } from '../kit/moment'
+import { plotOptions, table, type Line } from './pens'
+import type { Range } from './range'
+
+// Numbers over time: a line each, the band between the least and the most where
+// a pixel hides more than one value, an axis for each unit.
+const props = defineProps<{ lines: Line[]; range: Range }>()
+const settings = useSettings()
+const box = useTemplateRef('box')
+let plot: uPlot | undefined
+let drawn = ''
+
+const HOUR = 3_600_000
+function time(at: number, span: number): string {
+  if (span > 60 * HOUR) return moment(at, { day: 'numeric', month: 'short' })
+  if (span > 20 * HOUR) return moment(at, dayAndTime)
+  return moment(at, { hour: '2-digit', minute: '2-digit', second: span < HOUR / 4 ? '2-digit' : undefined })
+}
+/** A colour or font as the drawing takes it: variables and mixtures are the style sheet's. */
+function paint(css: string): string {
+  if (css === 'var(--mono)') return getComputedStyle(document.documentElement).getPropertyValue('--mono')
+  const probe = document.createElement('span')
+  probe.style.color = css
+  box.value!.append(probe)
+  const colour = getComputedStyle(probe).color
+  probe.remove()
+  return colour
+}
+function draw() {
+  const el = box.value
+  if (!el || !el.clientWidth || !el.clientHeight) return
+  const pens = props.lines.filter((l) => l.pen)
+  const size = { width: el.clientWidth, height: el.clientHeight }
+  // The plot is made anew where other things are drawn, not where they moved.
+  const shape = JSON.stringify([
+    pens.map((l) => [l.tag, l.unit, !!l.pen!.step]),
+    settings.dark,
+    settings.language,
+  ])
+  const data = pens.length
+    ? uPlot.join(
+        pens.map((l) => table(l.pen!) as uPlot.AlignedData),
+        pens.map(() => [0, 1, 1, 1]),
+      )
+    : ([[]] as unknown as uPlot.AlignedData)
+  if (plot && shape === drawn) {
+    if (plot.width !== size.width || plot.height !== size.height) plot.setSize(size)
+    plot.setData(data)
+    return
+  }
+  plot?.destroy()
+  drawn = shape
+  plot = new uPlot(
+    plotOptions(
+      props.lines,
+      () => props.lines,
+      () => props.range,
+      size,
+      paint,
+      time,
+    ),
+    data,
+    el,
+  )
+}
+useResizeObserver(box, draw)
+watch([() => props.lines, () => props.range, () => settings.dark, () => settings.language], draw, {
+  flush: 'post',
+})
+onBeforeUnmount(() => plot?.destroy())
+</script>
+
+<template>
+  <div ref="box" class="pens" />
+</template>
+
+<style scoped>
+.pens {
+  min-height: 0;
+  overflow: hidden;
+}
+</style>

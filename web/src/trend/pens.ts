@@ -1,0 +1,119 @@
+import uPlot from 'uplot'
+import type { Schemas } from '../api/client'
+
+export type Line = Schemas['TrendLine']
+export type Pen = Schemas['Pen']
+
+/** Colours of pens by their place; with the dashes no two of the first twelve look alike, in grey either. */
+const colours = ['ink', 'spruce', 'heat', 'low'] as const
+const dashes = [[], [7, 3], [2, 3]]
+/** How the pen at a place is drawn. */
+export function style(place: number): { colour: string; dash: number[] } {
+  return {
+    colour: `var(--c-${colours[place % colours.length]})`,
+    dash: dashes[Math.floor(place / colours.length) % dashes.length]!,
+  }
+}
+
+/** A column of numbers in seconds since 1970, and the values that stand there. */
+export type Table = [number[], (number | null)[], (number | null)[], (number | null)[]]
+
+/** What is drawn of a pen: its times, and the least, the most and the line at each. */
+export function table(pen: Pen): Table {
+  const half = pen.step / 2
+  const at = pen.at.map((t) => (t + half) / 1000)
+  const line = pen.step ? pen.mean : pen.last
+  return [at, pen.step ? pen.low : line, pen.step ? pen.high : line, line]
+}
+
+/** Units in the order in which pens bring them; each has an axis of its own. */
+export function unitsOf(lines: Line[]): string[] {
+  return [...new Set(lines.filter((l) => l.pen).map((l) => l.unit))]
+}
+
+/** The least and the most that lines of a unit show, with some room about them. */
+export function extent(lines: Line[], unit: string): [number, number] {
+  let low = Infinity
+  let high = -Infinity
+  for (const l of lines) {
+    if (!l.pen || l.unit !== unit) continue
+    const [, least, most] = table(l.pen)
+    for (const v of least) if (v !== null && v < low) low = v
+    for (const v of most) if (v !== null && v > high) high = v
+  }
+  if (low > high) return [0, 1]
+  const room = (high - low || Math.abs(high) || 1) * 0.06
+  return [low - room, high + room]
+}
+
+export const LEFT = 116
+export const AXIS = 52
+/** Where the drawing lies between the axes, in pixels from the left and the right. */
+export function insets(units: number): { left: number; right: number } {
+  return { left: LEFT, right: units > 1 ? (units - 1) * AXIS : 16 }
+}
+
+/** What the drawing library draws of lines. */
+export function plotOptions(
+  lines: Line[],
+  now: () => Line[],
+  range: () => { from: number; to: number },
+  size: { width: number; height: number },
+  paint: (name: string) => string,
+  time: (at: number, span: number) => string,
+): uPlot.Options {
+  const units = unitsOf(lines)
+  const pens = lines.filter((l) => l.pen)
+  const series: uPlot.Series[] = [{}]
+  const bands: uPlot.Band[] = []
+  pens.forEach((l) => {
+    const place = lines.indexOf(l)
+    const { colour, dash } = style(place)
+    const stroke = paint(colour)
+    const scale = 'u' + units.indexOf(l.unit)
+    const paths = l.pen!.step ? uPlot.paths.linear!() : uPlot.paths.stepped!({ align: 1 })
+    const edge = { scale, stroke: 'transparent', width: 0, points: { show: false }, paths }
+    series.push(edge, edge, { scale, stroke, dash, width: 1.6, points: { show: false }, paths })
+    const at = series.length
+    if (l.pen!.step)
+      bands.push({ series: [at - 2, at - 3], fill: paint(`color-mix(in srgb, ${colour} 16%, transparent)`) })
+  })
+  const grid = { stroke: paint('var(--c-line)'), width: 1 }
+  const axis = {
+    stroke: paint('var(--c-quiet)'),
+    grid,
+    ticks: { show: false },
+    font: '12px ' + paint('var(--mono)'),
+  }
+  return {
+    ...size,
+    legend: { show: false },
+    cursor: { show: false },
+    padding: [10, units.length > 1 ? 0 : 16, 0, units.length ? 0 : LEFT],
+    series,
+    bands,
+    scales: {
+      x: { time: true, range: () => [range().from / 1000, range().to / 1000] },
+      ...Object.fromEntries(
+        units.map((u, i) => ['u' + i, { range: () => extent(now(), u) as uPlot.Range.MinMax }]),
+      ),
+    },
+    axes: [
+      {
+        ...axis,
+        space: 90,
+        size: 26,
+        values: (_: uPlot, at: number[]) => at.map((s) => time(s * 1000, range().to - range().from)),
+      },
+      ...units.map((u, i) => ({
+        ...axis,
+        scale: 'u' + i,
+        side: (i ? 1 : 3) as uPlot.Axis.Side,
+        size: i ? AXIS : LEFT,
+        grid: i ? { show: false } : grid,
+        values: (_: uPlot, list: number[]) =>
+          list.map((v, n) => (n === list.length - 1 ? `${v} ${u}` : String(v))),
+      })),
+    ],
+  }
+}

@@ -1,0 +1,59 @@
+import { useIntervalFn } from '@vueuse/core'
+import { onBeforeUnmount, shallowRef, watch, type Ref } from 'vue'
+import { api, ask, type Schemas } from '../api/client'
+import type { useRange } from './range'
+
+const EVERY = 1000
+
+/** What was recorded of tags in the range that is looked at; while it follows now, anew each second. */
+export function useTrend(
+  project: () => string,
+  tags: Ref<string[]>,
+  looked: ReturnType<typeof useRange>,
+  points: () => number,
+) {
+  const trend = shallowRef<Schemas['Trend']>()
+  const problem = shallowRef<unknown>()
+  let asking: AbortController | undefined
+
+  async function load() {
+    asking?.abort()
+    const mine = (asking = new AbortController())
+    const { from, to } = looked.range.value
+    try {
+      const got = await ask(
+        api.GET('/api/projects/{project}/trend', {
+          params: {
+            path: { project: project() },
+            query: {
+              tags: tags.value.join(','),
+              from: Math.round(from),
+              to: Math.round(to),
+              points: points(),
+            },
+          },
+          signal: mine.signal,
+        }),
+      )
+      if (asking !== mine) return
+      trend.value = got
+      problem.value = undefined
+    } catch (e) {
+      if (asking === mine && !mine.signal.aborted) problem.value = e
+    }
+    if (asking === mine) asking = undefined
+  }
+  watch([project, tags], load, { immediate: true })
+  watch(looked.range, () => looked.following.value || load())
+  const clock = useIntervalFn(() => {
+    if (!looked.following.value || document.hidden) return
+    looked.tick()
+    // A question that takes longer than a second is not asked again before its answer.
+    if (!asking) void load()
+  }, EVERY)
+  onBeforeUnmount(() => {
+    clock.pause()
+    asking?.abort()
+  })
+  return { trend, problem, load }
+}
