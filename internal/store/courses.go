@@ -117,9 +117,13 @@ func (s *Samples) At(ctx context.Context, id string, at int64) (v value.Value, e
 // nanoseconds; from and to are whole multiples of it. Those in which nothing is
 // known are left out.
 func (s *Samples) Buckets(ctx context.Context, id string, from, to, width int64) (out []history.Bucket, err error) {
-	if width%minute == 0 {
+	level, wide := levelOf(width)
+	switch {
+	case wide && to-from > 2*aDay:
+		out, err = s.byDays(ctx, id, from, to, level)
+	case width%minute == 0:
 		out, err = s.minutes(ctx, id, from, to)
-	} else {
+	default:
 		f := history.Folder{Width: width}
 		err = s.Each(ctx, id, from, to, func(c *history.Column) error { f.Add(c); return nil })
 		f.Until(min(to, s.Alive()))
@@ -128,13 +132,48 @@ func (s *Samples) Buckets(ctx context.Context, id string, from, to, width int64)
 	if err != nil {
 		return nil, err
 	}
-	within := out[:0]
-	for _, b := range out {
+	return history.Widen(within(out, from, to), width), nil
+}
+
+// within are the buckets that begin in [from, to).
+func within(list []history.Bucket, from, to int64) []history.Bucket {
+	out := list[:0]
+	for _, b := range list {
 		if b.From >= from && b.From < to {
-			within = append(within, b)
+			out = append(out, b)
 		}
 	}
-	return history.Widen(within, width), nil
+	return out
+}
+
+// byDays are the buckets of a range day by day: those that are kept of whole days,
+// and of the stretches between them those of a minute.
+func (s *Samples) byDays(ctx context.Context, id string, from, to int64, level int) (out []history.Bucket, err error) {
+	open := from // what is not answered yet begins there
+	between := func(end int64) error {
+		if open >= end {
+			return nil
+		}
+		list, err := s.minutes(ctx, id, open, end)
+		out = append(out, within(list, open, end)...)
+		return err
+	}
+	err = s.months.days(from, to, func(m *month, day int64) error {
+		list, err := m.packedDay(ctx, id, day, level)
+		if err != nil || list == nil {
+			return err
+		}
+		if err := between(day); err != nil {
+			return err
+		}
+		out = append(out, within(list, open, to)...)
+		open = day + aDay
+		return nil
+	})
+	if err == nil {
+		err = between(to)
+	}
+	return out, err
 }
 
 // Between folds the course of a tag in [from, to) into one bucket, whatever from

@@ -51,6 +51,12 @@ const blockAge = int64(26 * time.Hour)
 
 const monthForm = "2006-01"
 
+// startOfMonth is when the month of a time begins, in UTC.
+func startOfMonth(nanos int64) int64 {
+	t := time.Unix(0, nanos).UTC()
+	return time.Date(t.Year(), t.Month(), 1, 0, 0, 0, 0, time.UTC).UnixNano()
+}
+
 func monthOf(nanos int64) string { return time.Unix(0, nanos).UTC().Format(monthForm) }
 
 // Keys have the day of the month above 48 bits, the tag above 24, the second of
@@ -184,26 +190,16 @@ func (m *month) add(ctx context.Context, list []piece, coder *history.Coder) err
 	fresh := map[string]int64{}
 	err := inTx(ctx, m.db, func(tx *sqlx.Tx) error {
 		clear(fresh)
-		taken := map[int64]bool{}
-		for _, p := range list {
-			n, err := m.number(ctx, tx, p.tag, fresh)
+		w, err := m.writer(ctx, tx)
+		if err != nil {
+			return err
+		}
+		for i := range list {
+			n, err := m.number(ctx, tx, list[i].tag, fresh)
+			if err == nil {
+				err = w.put(ctx, n, &list[i], coder)
+			}
 			if err != nil {
-				return err
-			}
-			key := blockKey(p.column.At[0], n)
-			for ; taken[key] || m.has(ctx, tx, key); key++ {
-			}
-			taken[key] = true
-			if _, err := tx.ExecContext(ctx, "INSERT INTO block (key, data) VALUES (?, ?)", key, coder.Encode(nil, &p.column)); err != nil {
-				return err
-			}
-			if buckets := p.buckets(); buckets != nil {
-				if _, err := tx.ExecContext(ctx, "INSERT INTO minutes (key, data) VALUES (?, ?)", key, buckets); err != nil {
-					return err
-				}
-			}
-			last := p.column.At[p.column.Len()-1]
-			if _, err := tx.ExecContext(ctx, "UPDATE tag SET until = max(until, ?) WHERE n = ?", last, n); err != nil {
 				return err
 			}
 		}
@@ -217,11 +213,59 @@ func (m *month) add(ctx context.Context, list []piece, coder *history.Coder) err
 	for id, n := range fresh {
 		m.numbers[id] = n
 	}
-	for _, p := range list {
-		m.until[p.tag] = max(m.until[p.tag], p.column.At[p.column.Len()-1])
+	for i := range list {
+		m.until[list[i].tag] = max(m.until[list[i].tag], list[i].last())
 	}
 	return nil
 }
+
+// blockWriter has the statements by which blocks are written in a transaction.
+type blockWriter struct {
+	block, minutes, until *sqlx.Stmt
+	data                  []byte
+}
+
+func (m *month) writer(ctx context.Context, tx *sqlx.Tx) (w *blockWriter, err error) {
+	w = &blockWriter{}
+	for _, s := range []struct {
+		into  **sqlx.Stmt
+		query string
+	}{{&w.block, "INSERT OR IGNORE INTO block (key, data) VALUES (?, ?)"}, {&w.minutes, "INSERT INTO minutes (key, data) VALUES (?, ?)"},
+		{&w.until, "UPDATE tag SET until = max(until, ?) WHERE n = ?"}} {
+		if *s.into, err = tx.PreparexContext(ctx, s.query); err != nil {
+			return nil, err
+		}
+	}
+	return w, nil
+}
+
+// put writes a block of a tag, with its buckets.
+func (w *blockWriter) put(ctx context.Context, n int64, p *piece, coder *history.Coder) error {
+	w.data = coder.Encode(w.data[:0], &p.column)
+	key := blockKey(p.column.At[0], n)
+	for ; ; key++ { // another block may begin in the same second
+		r, err := w.block.ExecContext(ctx, key, w.data)
+		if err != nil {
+			return err
+		}
+		if written, err := r.RowsAffected(); err != nil || written > 0 {
+			if err != nil {
+				return err
+			}
+			break
+		}
+	}
+	if buckets := p.buckets(); buckets != nil {
+		if _, err := w.minutes.ExecContext(ctx, key, buckets); err != nil {
+			return err
+		}
+	}
+	_, err := w.until.ExecContext(ctx, p.last(), n)
+	return err
+}
+
+// last is the time of a piece's last sample.
+func (p *piece) last() int64 { return p.column.At[p.column.Len()-1] }
 
 // number is a tag's number in the file, given where it has none.
 func (m *month) number(ctx context.Context, tx *sqlx.Tx, id string, fresh map[string]int64) (n int64, err error) {
@@ -249,11 +293,6 @@ func (m *month) numberOf(id string) int64 {
 	m.mu.RLock()
 	defer m.mu.RUnlock()
 	return m.numbers[id]
-}
-
-func (m *month) has(ctx context.Context, tx *sqlx.Tx, key int64) (there bool) {
-	_ = tx.GetContext(ctx, &there, "SELECT count(*) > 0 FROM block WHERE key = ?", key) // an error shows at the insert
-	return there
 }
 
 // buckets are those of a minute over a piece, from what held before it to its
@@ -419,4 +458,48 @@ func (s *months) each(ctx context.Context, id string, from, to int64, buckets bo
 		}
 		return nil
 	})
+}
+
+// levels are the widths of the buckets that are kept of whole days; each has a key
+// of its own within the day's.
+var levels = []int64{5 * minute, 60 * minute}
+
+// levelOf is the widest level of which a width is a multiple; false for none.
+func levelOf(width int64) (level int, ok bool) {
+	for i, l := range levels {
+		if width%l == 0 {
+			level, ok = i, true
+		}
+	}
+	return level, ok
+}
+
+// pack keeps the buckets of a day that is in blocks whole.
+func (m *month) pack(ctx context.Context, id string, day int64, list []history.Bucket) error {
+	return inTx(ctx, m.db, func(tx *sqlx.Tx) error {
+		for i, width := range levels {
+			if _, err := tx.ExecContext(ctx, "INSERT OR REPLACE INTO day (key, data) VALUES (?, ?)", dayKey(day, m.numberOf(id))+int64(i),
+				history.EncodeBuckets(nil, width, history.Widen(list, width))); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// packedDay are the buckets of a day at a level where they are kept; nil where
+// they are not.
+func (m *month) packedDay(ctx context.Context, id string, day int64, level int) ([]history.Bucket, error) {
+	n := m.numberOf(id)
+	if n == 0 {
+		return nil, nil
+	}
+	var data []byte
+	err := m.db.GetContext(ctx, &data, "SELECT data FROM day WHERE key = ?", dayKey(day, n)+int64(level))
+	if err := notFound(err); errors.Is(err, ErrNotFound) {
+		return nil, nil
+	} else if err != nil {
+		return nil, err
+	}
+	return history.DecodeBuckets(data)
 }

@@ -27,6 +27,13 @@ type Samples struct {
 	mu       sync.RWMutex
 	tails    map[string]*tailOf
 	alive    int64 // the newest time that is kept
+	whole    []wholeDay
+}
+
+// wholeDay is a day of a tag that came to be in blocks whole.
+type wholeDay struct {
+	tag string
+	day int64
 }
 
 // tailOf is what is kept of a tag and in no block yet, oldest first: columns of
@@ -209,10 +216,39 @@ func dueAt(id string) int {
 func (s *Samples) Settle(ctx context.Context, now time.Time) error {
 	for {
 		done, err := s.settle(ctx, now.UnixNano())
-		if err != nil || done {
+		if err != nil {
+			return err
+		}
+		if done {
+			return s.packDays(ctx)
+		}
+	}
+}
+
+// packDays keeps the buckets of days that are in blocks whole. One that is
+// missed, as the server ended before, is read from its blocks for good.
+func (s *Samples) packDays(ctx context.Context) error {
+	s.mu.Lock()
+	list := s.whole
+	s.whole = nil
+	s.mu.Unlock()
+	for _, w := range list {
+		m, err := s.months.file(monthOf(w.day), false)
+		if err != nil {
+			return err
+		}
+		if m.numberOf(w.tag) == 0 {
+			continue
+		}
+		buckets, err := s.minutes(ctx, w.tag, w.day, w.day+aDay)
+		if err == nil {
+			err = m.pack(ctx, w.tag, w.day, within(buckets, w.day, w.day+aDay))
+		}
+		if err != nil {
 			return err
 		}
 	}
+	return nil
 }
 
 // settle is a part of it; done says that nothing is due any more.
@@ -253,7 +289,7 @@ func (s *Samples) settle(ctx context.Context, now int64) (done bool, err error) 
 		}
 		s.mu.Lock()
 		for i := range pieces {
-			s.tails[pieces[i].tag].settled(&pieces[i])
+			s.settled(&pieces[i])
 		}
 		s.mu.Unlock()
 	}
@@ -266,7 +302,7 @@ func (t *tailOf) due(id string, now int64) int {
 	for _, c := range t.columns() {
 		n += c.Len()
 	}
-	if n >= dueAt(id) || len(t.done) > 0 || n > 0 && (now-t.first() >= greatestAge || monthOf(t.first()) != monthOf(now)) {
+	if n >= dueAt(id) || len(t.done) > 0 || n > 0 && (now-t.first() >= greatestAge || t.first() < startOfMonth(now)) {
 		return n
 	}
 	return 0
@@ -295,10 +331,8 @@ func (s *Samples) take(ctx context.Context, id string, n int) ([]piece, error) {
 	for i := range columns {
 		c := &columns[i]
 		for from := 0; from < c.Len(); {
-			to := from + 1
-			for to < c.Len() && monthOf(c.At[to]) == monthOf(c.At[from]) {
-				to++
-			}
+			next := startOfMonth(startOfMonth(c.At[from]) + 32*aDay)
+			to := c.After(next - 1)
 			month := c.Slice(from, to)
 			out = append(out, piecesOf(id, &month, before)...)
 			before = heldAt(c, to-1)
@@ -324,7 +358,20 @@ func (s *Samples) heldBefore(ctx context.Context, id string, at int64) (h held, 
 	return heldAt(&c, i), i == c.Len()-1, nil
 }
 
-// settled drops what became a block.
+// settled drops what became a block, and notes the days that are in blocks now.
+func (s *Samples) settled(p *piece) {
+	t := s.tails[p.tag]
+	if t.until > 0 && p.column.Kind != value.STRING {
+		for day := startOfDay(max(t.until, p.last()-mostWhole*aDay)); day+aDay <= p.last(); day += aDay {
+			s.whole = append(s.whole, wholeDay{p.tag, day})
+		}
+	}
+	t.settled(p)
+}
+
+// mostWhole bounds the days that one block may complete.
+const mostWhole = 3
+
 func (t *tailOf) settled(p *piece) {
 	n := p.column.Len()
 	t.until, t.held, t.known = p.column.At[n-1], heldAt(&p.column, n-1), true

@@ -168,7 +168,7 @@ func TestSamplesAreThoseOfPlainRows(t *testing.T) {
 	for round := range 400 {
 		var list []TagValue
 		for range r.IntN(300) {
-			now = now.Add(time.Duration(r.IntN(2000)+1) * time.Millisecond)
+			now = now.Add(time.Duration(r.IntN(8000)+1) * time.Millisecond)
 			n := r.IntN(8)
 			level += r.NormFloat64()
 			v, _ := value.FromFloat(value.LREAL, math.Round(level*10)/10)
@@ -205,6 +205,18 @@ func TestSamplesAreThoseOfPlainRows(t *testing.T) {
 			}
 			now = time.Unix(0, max(at, now.UnixNano())).UTC().Add(time.Minute)
 		}
+	}
+	days := 0
+	for _, name := range s.months.names() {
+		m, _ := s.months.file(name, false)
+		var n int
+		if err := m.db.GetContext(ctx, &n, "SELECT count(*) FROM day"); err != nil {
+			t.Fatal(err)
+		}
+		days += n
+	}
+	if days == 0 {
+		t.Error("no whole day is kept: its answers are not looked at")
 	}
 	span := now.Sub(begin)
 	for range 300 {
@@ -244,7 +256,7 @@ func TestSamplesAreThoseOfPlainRows(t *testing.T) {
 // sameBuckets compares with what is folded of plain rows.
 func sameBuckets(t *testing.T, s *Samples, id string, c *history.Column, from, to int64) {
 	t.Helper()
-	for _, width := range []int64{int64(10 * time.Second), minute, 5 * minute} {
+	for _, width := range []int64{int64(10 * time.Second), minute, 5 * minute, 30 * minute, 120 * minute} {
 		from, to := from-from%width, to-to%width
 		got, err := s.Buckets(context.Background(), id, from, to, width)
 		if err != nil {
