@@ -49,13 +49,8 @@ const (
 // Trend reads the courses of tags in a range, of those that a person may see, by
 // at most so many points each.
 func (p *Project) Trend(ctx context.Context, who Actor, ids []string, from, to time.Time, points int) (*Trend, error) {
-	switch {
-	case !to.After(from):
-		return nil, refused("the time ends before it begins")
-	case to.Sub(from) > longestSpan:
-		return nil, refused("at most %d days are shown at once", int(longestSpan.Hours()/24))
-	case len(ids) > MostPens:
-		return nil, refused("at most %d tags are shown at once", MostPens)
+	if err := p.mayAsk(ctx, who, ids, from, to); err != nil {
+		return nil, err
 	}
 	out := &Trend{From: from.UnixMilli(), To: to.UnixMilli(), Alive: p.records.Recorder.Alive() / 1e6, Lines: []TrendLine{}}
 	for _, id := range ids {
@@ -82,15 +77,27 @@ func (p *Project) Trend(ctx context.Context, who Actor, ids []string, from, to t
 	return out, nil
 }
 
+// mayAsk refuses a question of somebody who sees nothing of the project, and one
+// that is too large.
+func (p *Project) mayAsk(ctx context.Context, who Actor, ids []string, from, to time.Time) error {
+	if !p.May(ctx, who, access.View, true) {
+		return p.Require(ctx, who, access.View, "")
+	}
+	switch {
+	case !to.After(from):
+		return refused("the time ends before it begins")
+	case to.Sub(from) > longestSpan:
+		return refused("at most %d days are looked at at once", int(longestSpan.Hours()/24))
+	case len(ids) > MostPens:
+		return refused("at most %d tags are looked at at once", MostPens)
+	}
+	return nil
+}
+
 // Between measures what was recorded of tags between two moments.
 func (p *Project) Between(ctx context.Context, who Actor, ids []string, a, b time.Time) ([]record.Between, error) {
-	switch {
-	case !b.After(a):
-		return nil, refused("the second moment is not after the first")
-	case b.Sub(a) > longestSpan:
-		return nil, refused("at most %d days are measured at once", int(longestSpan.Hours()/24))
-	case len(ids) > MostPens:
-		return nil, refused("at most %d tags are measured at once", MostPens)
+	if err := p.mayAsk(ctx, who, ids, a, b); err != nil {
+		return nil, err
 	}
 	out := []record.Between{}
 	for _, id := range ids {

@@ -17,7 +17,7 @@ var (
 	atTheDesk = []string{"get-catalogue", "get-projects-project-desk", "get-projects-project-points-id",
 		"get-projects-project-points-id-course", "get-projects-project-pictures-id",
 		"get-projects-project-alarms", "get-projects-project-alarm-limits", "post-projects-project-screen-errors",
-		"get-projects-project-alarm-performance",
+		"get-projects-project-alarm-performance", "get-projects-project-trend", "get-projects-project-trend-between",
 		"get-projects-project-journal", "get-projects-project-journal-export", "get-projects-project-journal-occurrences",
 		"get-projects-project-journal-id-comments", "get-projects-project-links",
 		"get-projects-project-devices-id-diagnosis", "get-projects-project-devices-id-report"}

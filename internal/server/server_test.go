@@ -162,7 +162,7 @@ func TestAViewerIsRefusedEverythingButLooking(t *testing.T) {
 		"get-projects-project-alarms":      true, "get-projects-project-points-id-course": true, "get-projects-project-alarm-limits": true,
 		"post-projects-project-screen-errors": true, "get-projects-project-alarm-performance": true, "get-projects-project-journal": true,
 		"get-projects-project-journal-export": true, "get-projects-project-journal-occurrences": true,
-		"get-projects-project-journal-id-comments": true}
+		"get-projects-project-journal-id-comments": true, "get-projects-project-trend": true, "get-projects-project-trend-between": true}
 	s.operations(func(id, method, path string) {
 		if open[id] || allowed[id] {
 			return

@@ -225,7 +225,8 @@ func TestFindings(t *testing.T) {
 func TestReadiness(t *testing.T) {
 	p, _, _ := larch(t).Edit([]Op{set(KindTag, "t2", "/access", `"read"`)})
 	for _, r := range p.Readiness() {
-		want := map[Stop][2]int{StopSite: {1, 1}, StopDevices: {1, 1}, StopTags: {3, 3}, StopScreens: {2, 3}, StopPeople: {1, 1}}[r.Stop]
+		want := map[Stop][2]int{StopSite: {1, 1}, StopDevices: {1, 1}, StopTags: {3, 3}, StopScreens: {2, 3}, StopHistory: {3, 3},
+			StopPeople: {1, 1}}[r.Stop]
 		if r.Clean != want[0] || r.Things != want[1] {
 			t.Errorf("%s: %d of %d, want %v", r.Stop, r.Clean, r.Things, want)
 		}

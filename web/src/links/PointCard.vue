@@ -5,6 +5,8 @@ import { api, ask, type Schemas, sentence } from '../api/client'
 import AlarmTab from '../alarms/AlarmTab.vue'
 import LimitBox from '../alarms/LimitBox.vue'
 import { dayAndTime, moment } from '../kit/moment'
+import { useSession } from '../api/session'
+import PointTrace from './PointTrace.vue'
 
 // All that there is to say of a point, where it is shown: at the Desk and in
 // the Workshop.
@@ -16,6 +18,7 @@ const holding = ref(false)
 const value = ref('')
 const reason = ref('')
 const minutes = ref('60')
+const session = useSession()
 const path = () => ({ project: props.project, id: props.id })
 
 async function load() {
@@ -75,6 +78,13 @@ const giveBack = () =>
       </button>
       <LimitBox v-if="limiting === a.id" :project="project" :alarm="a" @done="limiting = ''" />
     </div>
+    <PointTrace v-if="!card.type.startsWith('STRING')" :id="id" :project="project" />
+    <router-link
+      v-if="session.may(project, 'engineer')"
+      class="chip"
+      :to="{ name: 'history', params: { project }, query: { tags: card.id } }">
+      {{ $t('point.history') }}
+    </router-link>
     <dl>
       <dt>{{ $t('point.raw') }}</dt>
       <dd class="mono">{{ card.raw || '—' }}</dd>

@@ -4,6 +4,7 @@ import { computed, ref, shallowRef, toRef, watch } from 'vue'
 import { api, ask, type TagRow } from '../api/client'
 import { useSettings } from '../kit/settings'
 import SparkLine from '../kit/SparkLine.vue'
+import { SPAN } from '../kit/spark'
 import ValueCell from '../kit/ValueCell.vue'
 import { useTagValues } from '../live/useTagValues'
 import { useProject } from './project'
@@ -31,6 +32,25 @@ watch(
       if (r) out[id] = r
     }
     rows.value = out
+  },
+  { immediate: true },
+)
+
+/** What was recorded of each before it was watched, asked for once. */
+const pasts = shallowRef<Record<string, { at: number; v: number }[]>>({})
+watch(
+  ids,
+  async (list) => {
+    for (const id of list) {
+      if (pasts.value[id]) continue
+      const course = await ask(
+        api.GET('/api/projects/{project}/points/{id}/course', {
+          params: { path: { ...project.path, id }, query: { from: Date.now() - SPAN } },
+        }),
+      ).catch(() => [])
+      const past = course.filter((p) => !p.bad).map((p) => ({ at: p.at, v: p.high }))
+      pasts.value = { ...pasts.value, [id]: past }
+    }
   },
   { immediate: true },
 )
@@ -118,7 +138,7 @@ function begin(e: Event) {
             {{ values.get(id)?.level === 'bad' ? '—' : values.get(id)?.text }}
             {{ values.get(id)?.level === 'bad' ? '' : rows[id]?.tag.unit }}
           </span>
-          <SparkLine :value="values.get(id)" :width="96" :height="30" />
+          <SparkLine :value="values.get(id)" :past="pasts[id]" :width="96" :height="30" />
         </div>
       </div>
     </div>
