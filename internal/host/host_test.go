@@ -66,7 +66,9 @@ func newSite(t *testing.T) *site {
 		a.Panel = "Kiln house"
 		s.actors[d.Name] = a
 	}
-	s.until("a value of the car", func() bool { return s.show("Car.Position") != "bad" && s.show("Kiln1.DryBulbSP") != "bad" })
+	s.until("values of the car", func() bool {
+		return s.show("Car.Position") != "bad" && s.show("Car.EStop") != "bad" && s.show("Kiln1.DryBulbSP") != "bad"
+	})
 	return s
 }
 
