@@ -72,6 +72,7 @@ func TestTypingFasterThanTheServer(t *testing.T) {
 	b.open("/p/larchmoor/equipment/t-gear-003")
 	b.see("+ Equipment within")
 	b.js(`document.querySelector('.members input').click()`)
+	b.see("Member of the type Fan") // the type has a description too
 	b.fill("Description", "Typed one")
 	b.fill("Unit", "A")
 	b.fill("Decimals", "2")

@@ -44,15 +44,17 @@ export function useTypeEdit(told: Ref<Schemas['Type'] | undefined>) {
   }
   async function weigh(op: Op) {
     if (!ops.value.includes(op)) return
+    const weighed = ops.value
     try {
       const got = await ask(
         api.POST('/api/projects/{project}/effects', {
           params: { path: project.path },
-          body: { label: '', ops: ops.value },
+          body: { label: '', ops: weighed },
         }),
       )
       effect.value = got
-      if (!got.instances) await apply()
+      // What was typed meanwhile is not weighed yet, and decides for all.
+      if (!got.instances && ops.value === weighed) await apply()
     } catch (e) {
       ops.value = ops.value.filter((o) => o !== op)
       problem.value = sentence(e)
