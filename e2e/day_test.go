@@ -101,6 +101,28 @@ func TestTypingFasterThanTheServer(t *testing.T) {
 	})
 }
 
+// TestWhatIsTypedStaysWhileOthersEdit: a field that is being typed in keeps its
+// text while values come and a colleague changes the same tag beside it.
+func TestWhatIsTypedStaysWhileOthersEdit(t *testing.T) {
+	_, b := workshop(t)
+	b.open("/p/larchmoor/tags/t-001")
+	b.see("Kiln1.DryBulb", "Scaling")
+	at := b.find("Raw, second point", "input")
+	b.do(chromedp.MouseClickXY(at.X, at.Y))
+	b.keys("a", input.ModifierCtrl)
+	b.keys("4")
+	out := b.edit(op{"kind": "tag", "id": "t-001", "path": "/description", "value": "A colleague was here"})
+	if !strings.HasPrefix(out, "200") {
+		t.Fatal(out)
+	}
+	b.until("the colleague's word shows", func() bool {
+		return b.js(`String([...document.querySelectorAll('input, textarea')].some(x => x.value == 'A colleague was here'))`) == "true"
+	})
+	b.keys("2")
+	b.keys("\t")
+	b.until("both figures are kept", func() bool { return strings.Contains(b.api("GET", "/tags/t-001", nil), `"rawHigh":42`) })
+}
+
 // TestAFolderIsRenamedFromItsMenu: what is typed arrives, once.
 func TestAFolderIsRenamedFromItsMenu(t *testing.T) {
 	_, b := workshop(t)

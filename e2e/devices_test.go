@@ -159,9 +159,9 @@ func TestWhatTheControllerTells(t *testing.T) {
 			area.dispatchEvent(new ClipboardEvent('paste', {bubbles: true, cancelable: true, clipboardData: data})); return true; })()`) == "true"
 	})
 	b.see("3 codes")
-	if got := b.api("GET", "/devices", nil); !strings.Contains(got, `{"code":"8","level":"attention","text":"Oil is low; refill"}`) {
-		t.Error(got)
-	}
+	b.until("the list is kept", func() bool {
+		return strings.Contains(b.api("GET", "/devices", nil), `{"code":"8","level":"attention","text":"Oil is low; refill"}`)
+	})
 	o := openBrowser(t, s.base)
 	o.signIn("tom", "oak-and-ash")
 	o.see("Larchmoor")

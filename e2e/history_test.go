@@ -15,11 +15,11 @@ func TestWhatWasRecordedIsThereAlready(t *testing.T) {
 	s, b := workshop(t)
 	b.click("History")
 	b.see("tags, each kept with nothing to set up", "Choose tags on the left")
-	b.fill("Filter the tags", "Kiln1.")
 	for _, path := range []string{"Kiln1.DryBulb", "Kiln1.DryBulbSP", "Kiln1.DoorClosed", "Kiln1.Mode"} {
-		b.until(path+" is listed", func() bool {
-			return b.js(`(x => { x?.click(); return String(!!x) })([...document.querySelectorAll('.side button')].find(x => x.textContent.trim() == '`+
-				path+`'))`) == "true"
+		b.fill("words, * for anything", path)
+		b.until(path+" is listed and taken", func() bool {
+			return b.js(`(x => { if (x && x.ariaSelected == 'false') x.click(); return String(x?.ariaSelected) })(
+				[...document.querySelectorAll('.side [role=option]')].find(x => x.querySelector('.name').textContent.trim() == '`+path+`'))`) == "true"
 		})
 		b.until(path+" is shown", func() bool {
 			return b.js(`String([...document.querySelectorAll('.measured td')].some(x => x.textContent.trim().endsWith('`+path+`')))`) == "true"

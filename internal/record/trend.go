@@ -3,6 +3,7 @@ package record
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"math"
 	"time"
 
@@ -90,7 +91,7 @@ func (r *Recorder) Pen(ctx context.Context, id string, from, to int64, points in
 		}
 	}
 	width := int64(step)
-	list, err := r.store.Buckets(ctx, id, from-mod(from, width), to+mod(-to, width), width)
+	list, err := r.store.Buckets(ctx, id, history.Floor(from, width), history.Floor(to+width-1, width), width)
 	if err != nil {
 		return nil, err
 	}
@@ -111,8 +112,6 @@ func (r *Recorder) Pen(ctx context.Context, id string, from, to int64, points in
 	}
 	return out.whole(), nil
 }
-
-func mod(a, b int64) int64 { return (a%b + b) % b }
 
 func (p *Pen) add(at int64, low, high, mean, last float64) {
 	p.At = append(p.At, at/1e6)
@@ -141,16 +140,14 @@ func (p *Pen) whole() *Pen {
 }
 
 // errMany ends a read that has more samples than are drawn.
-type errMany struct{}
-
-func (errMany) Error() string { return "more samples than are drawn" }
+var errMany = errors.New("more samples than are drawn")
 
 // samples are those of a range as they were kept; nil where there are too many.
 func (r *Recorder) samples(ctx context.Context, id string, from, to int64, most int) (*Pen, error) {
 	p := &Pen{}
 	err := r.store.Each(ctx, id, from, to, func(c *history.Column) error {
 		if len(p.At)+c.Len() > most {
-			return errMany{}
+			return errMany
 		}
 		for i := range c.At {
 			s, v := c.Sample(i), math.NaN()
@@ -166,7 +163,7 @@ func (r *Recorder) samples(ctx context.Context, id string, from, to int64, most 
 		}
 		return nil
 	})
-	if _, many := err.(errMany); many {
+	if errors.Is(err, errMany) {
 		return nil, nil
 	}
 	if end := min(to, r.store.Alive()); err == nil && len(p.At) > 0 && end/1e6 > p.At[len(p.At)-1] {

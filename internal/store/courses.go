@@ -33,13 +33,6 @@ func (s *Samples) view(id string, to int64) view {
 	return v
 }
 
-// Alive is the newest time that anything is kept of, in nanoseconds since 1970.
-func (s *Samples) Alive() int64 {
-	s.mu.RLock()
-	defer s.mu.RUnlock()
-	return s.alive
-}
-
 // Each hands over the course of a tag in [from, to) in columns, oldest first,
 // with the sample that held at from before them where there is one. A column is
 // good until do returns.
@@ -180,7 +173,7 @@ func (s *Samples) byDays(ctx context.Context, id string, from, to int64, level i
 // and to are; ok is false where nothing is known.
 func (s *Samples) Between(ctx context.Context, id string, from, to int64) (out history.Bucket, ok bool, err error) {
 	// The whole minutes within by their buckets, what is left by the samples.
-	first, last := from+(minute-from%minute)%minute, to-to%minute
+	first, last := history.Floor(from+minute-1, minute), history.Floor(to, minute)
 	parts := [][2]int64{{from, to}}
 	if last-first > 30*minute {
 		parts = [][2]int64{{from, first}, {first, last}, {last, to}}

@@ -360,6 +360,19 @@ func TestRowsOfSecondsGo(t *testing.T) {
 	if err := s.Settle(ctx, noon.Add(3*time.Hour)); err != nil || count() != 1 {
 		t.Errorf("%v: %d rows after they were put together", err, count())
 	}
+	// What comes after that is not put together again at once.
+	for i := range 3 {
+		second := noon.Add(3*time.Hour + time.Duration(i)*time.Second)
+		if err := s.Keep(ctx, []TagValue{tagValue("quick", second, value.Int(value.DINT, 1))}); err != nil {
+			t.Fatal(err)
+		}
+		if err := s.Settle(ctx, noon.Add(time.Duration(3*3600+i)*time.Second)); err != nil || count() != 2+i {
+			t.Errorf("%v: %d rows", err, count())
+		}
+	}
+	if err := s.Settle(ctx, noon.Add(6*time.Hour)); err != nil || count() != 1 {
+		t.Errorf("%v: %d rows", err, count())
+	}
 	s.Close()
 	s = openSamples(t, dir)
 	if got := fmt.Sprint(s.course(t, "slow", noon, noon.Add(900*time.Second))); got != "[0s true 6m40s false 13m20s true]" {

@@ -19,6 +19,7 @@ type seconds struct {
 	db      *database
 	numbers map[string]int64 // of tags, by id
 	ids     map[int64]string
+	last    int64 // number of the newest row
 	coder   history.Coder
 }
 
@@ -49,83 +50,70 @@ func openSeconds(dir string, r *Reserve) (*seconds, error) {
 		db.Close()
 		return nil, err
 	}
+	if err := db.GetContext(context.Background(), &s.last, "SELECT coalesce(max(seq), 0) FROM second"); err != nil {
+		db.Close()
+		return nil, err
+	}
 	for _, t := range tags {
 		s.numbers[t.ID], s.ids[t.N] = t.N, t.ID
 	}
 	return s, nil
 }
 
-// keep stores a row of samples; it is durable when this returns.
+// keep stores a row of samples, with those of its tags that are new; it is
+// durable when this returns.
 func (s *seconds) keep(ctx context.Context, list []TagValue) error {
-	newest := int64(0)
-	for _, x := range list {
-		newest = max(newest, x.Nanos())
-	}
-	return s.put(ctx, func(yield func(string)) {
-		for _, x := range list {
-			yield(x.Tag)
-		}
-	}, newest, formSecond, func(number func(string) int64) []byte { return encodeSecond(list, number) }, 0)
-}
-
-// rest replaces the rows before a time with one that has what is left of them.
-func (s *seconds) rest(ctx context.Context, left map[string]*history.Column, newest int64) error {
-	return s.put(ctx, func(yield func(string)) {
-		for id := range left {
-			yield(id)
-		}
-	}, newest, formRest, func(number func(string) int64) []byte {
-		out, block := []byte{}, []byte{}
-		for id, c := range left {
-			for from := 0; from < c.Len(); from += history.MaxBlock {
-				part := c.Slice(from, min(c.Len(), from+history.MaxBlock))
-				block = s.coder.Encode(block[:0], &part)
-				out = binary.AppendUvarint(binary.AppendUvarint(out, uint64(number(id))), uint64(len(block)))
-				out = append(out, block...)
-			}
-		}
-		return out
-	}, newest)
-}
-
-// put stores a row, with the tags that are new, and drops those up to a time.
-func (s *seconds) put(ctx context.Context, tags func(func(string)), at int64, form int, encode func(func(string) int64) []byte,
-	drop int64) error {
 	fresh := map[string]int64{}
-	err := inTx(ctx, s.db, func(tx *sqlx.Tx) (err error) {
-		clear(fresh)
-		tags(func(id string) {
-			if s.numbers[id] == 0 && fresh[id] == 0 && err == nil {
-				r, e := tx.ExecContext(ctx, "INSERT INTO tag (id) VALUES (?)", id)
-				if err = e; err == nil {
-					fresh[id], err = r.LastInsertId()
-				}
-			}
-		})
-		if err != nil {
-			return err
+	seq := int64(0)
+	number := func(id string) int64 {
+		if n := s.numbers[id]; n != 0 {
+			return n
 		}
-		if drop > 0 {
-			if _, err := tx.ExecContext(ctx, "DELETE FROM second WHERE at <= ?", drop); err != nil {
+		return fresh[id]
+	}
+	err := inTx(ctx, s.db, func(tx *sqlx.Tx) error {
+		clear(fresh)
+		newest := int64(0)
+		for _, x := range list {
+			newest = max(newest, x.Nanos())
+			if number(x.Tag) != 0 {
+				continue
+			}
+			added, err := tx.ExecContext(ctx, "INSERT INTO tag (id) VALUES (?)", x.Tag)
+			if err == nil {
+				fresh[x.Tag], err = added.LastInsertId()
+			}
+			if err != nil {
 				return err
 			}
 		}
-		data := encode(func(id string) int64 {
-			if n := s.numbers[id]; n != 0 {
-				return n
-			}
-			return fresh[id]
-		})
-		_, err = tx.ExecContext(ctx, "INSERT INTO second (at, form, data) VALUES (?, ?, ?)", at, form, data)
+		added, err := tx.ExecContext(ctx, "INSERT INTO second (at, form, data) VALUES (?, ?, ?)", newest, formSecond,
+			encodeSecond(list, number))
+		if err == nil {
+			seq, err = added.LastInsertId()
+		}
 		return err
 	})
 	if err != nil {
 		return err
 	}
+	s.last = seq
 	for id, n := range fresh {
 		s.numbers[id], s.ids[n] = n, id
 	}
 	return nil
+}
+
+// rest replaces the rows up to one, in its place, with one that has what is left
+// of them.
+func (s *seconds) rest(ctx context.Context, data []byte, newest, upto int64) error {
+	return inTx(ctx, s.db, func(tx *sqlx.Tx) error {
+		if _, err := tx.ExecContext(ctx, "DELETE FROM second WHERE seq <= ?", upto); err != nil {
+			return err
+		}
+		_, err := tx.ExecContext(ctx, "INSERT INTO second (seq, at, form, data) VALUES (?, ?, ?, ?)", upto, newest, formRest, data)
+		return err
+	})
 }
 
 // drop forgets the rows whose samples are all before a time.
@@ -234,6 +222,24 @@ func (s *seconds) readSecond(in []byte, do func(string, value.Value)) error {
 		do(id, v.AtNanos(base+int64(columns[1][i])))
 	}
 	return nil
+}
+
+// A row of what is left has block after block: the tag's number, the length and
+// the block.
+
+func encodeRest(left map[int64][]history.Column, coder *history.Coder) []byte {
+	out, block := []byte{}, []byte{}
+	for n, columns := range left {
+		for _, c := range columns {
+			for from := 0; from < c.Len(); from += history.MaxBlock {
+				some := c.Slice(from, min(c.Len(), from+history.MaxBlock))
+				block = coder.Encode(block[:0], &some)
+				out = binary.AppendUvarint(binary.AppendUvarint(out, uint64(n)), uint64(len(block)))
+				out = append(out, block...)
+			}
+		}
+	}
+	return out
 }
 
 func (s *seconds) readRest(in []byte, do func(string, value.Value)) error {

@@ -112,7 +112,7 @@ func (f *Folder) Until(at int64) {
 
 // bucket is the one that a time lies in; times only rise.
 func (f *Folder) bucket(at int64) *Bucket {
-	from := at - mod(at, f.Width)
+	from := Floor(at, f.Width)
 	if n := len(f.out); n > 0 && f.out[n-1].From == from {
 		return &f.out[n-1]
 	}
@@ -120,8 +120,9 @@ func (f *Folder) bucket(at int64) *Bucket {
 	return &f.out[len(f.out)-1]
 }
 
-// mod is the rest that is never negative.
-func mod(a, b int64) int64 { return (a%b + b) % b }
+// Floor is the newest whole multiple of a width since 1970 that is not after a
+// time.
+func Floor(at, width int64) int64 { return at - (at%width+width)%width }
 
 // Take gives what is folded, and begins a new list; what holds holds on.
 func (f *Folder) Take() []Bucket {
@@ -134,7 +135,7 @@ func (f *Folder) Take() []Bucket {
 func Widen(list []Bucket, width int64) []Bucket {
 	var out []Bucket
 	for i := range list {
-		from := list[i].From - mod(list[i].From, width)
+		from := Floor(list[i].From, width)
 		if n := len(out); n == 0 || out[n-1].From != from {
 			out = append(out, empty(from))
 		}

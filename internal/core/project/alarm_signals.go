@@ -35,8 +35,13 @@ func (p *Project) AlarmInputs(a *alarm.Alarm) []string {
 // Recorded are the tags whose course is kept, each with the band within which a
 // move is not worth keeping, in its unit: all but those that only tell the time,
 // and those that differ from desk to desk. Of an alarm's signal the band lies
-// well within the alarm's own.
+// well within the alarm's own. Nobody alters the map.
 func (p *Project) Recorded() map[string]float64 {
+	p.recordedOnce.Do(func() { p.recorded = p.findRecorded() })
+	return p.recorded
+}
+
+func (p *Project) findRecorded() map[string]float64 {
 	out := make(map[string]float64, len(p.Tags))
 	for id, t := range p.Tags {
 		if s, ok := tag.SystemValueOf(t.System); t.Source == tag.System && (!ok || s.Own || s.Time) {

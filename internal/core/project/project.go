@@ -43,6 +43,9 @@ type Project struct {
 	alarmsOf   map[string][]*alarm.Alarm // by the tag they watch
 	texts      []string
 	sorted     []string
+
+	recordedOnce sync.Once
+	recorded     map[string]float64 // bands, by tag
 }
 
 // things are everything that a project consists of, each kind by id.

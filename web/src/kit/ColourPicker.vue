@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { useProject } from '../rail/project'
 import { colour, light } from '../theme'
 import { hexOf, mixedOf, type Mixed } from './hsl'
+import TypedInput from './TypedInput.vue'
 
 // A colour of the theme, which follows light and dark; one of the project's
 // own; or one that is mixed here. Each with how much of it covers what lies
@@ -110,7 +111,7 @@ const rails = computed(() => ({
         @change="cover(number($event))" />
     </label>
     <div class="own">
-      <input
+      <TypedInput
         class="plain mono"
         :value="named ? '' : modelValue"
         placeholder="#4b6c9e"

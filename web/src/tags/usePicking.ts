@@ -1,14 +1,23 @@
 import { ref } from 'vue'
 
+/** What a list is beside, where a click in it puts tags there or takes them away. */
+export interface Beside {
+  /** The tags that are there; none where the list is dragged from only. */
+  taken?: ReadonlySet<string>
+  take: (id: string) => void
+}
+
 /**
  * Tags picked in a list to be dragged: one by one, several with Ctrl, a range
- * with Shift. A line that is no tag has no id.
+ * with Shift. A line that is no tag has no id. Beside something that takes them,
+ * a pick puts one there or takes it away.
  */
-export function usePicking(idAt: (line: number) => string | undefined) {
+export function usePicking(idAt: (line: number) => string | undefined, beside: () => Beside) {
   const picked = ref(new Set<string>())
   let last = -1
 
   function pick(id: string, at: number, e: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) {
+    if (beside().taken) return beside().take(id)
     const more = e.ctrlKey || e.metaKey
     if (e.shiftKey && last >= 0) {
       const range = Array.from({ length: Math.abs(at - last) + 1 }, (_, i) => idAt(Math.min(at, last) + i))
@@ -24,5 +33,6 @@ export function usePicking(idAt: (line: number) => string | undefined) {
     const tags = picked.value.has(id) ? [...picked.value] : [id]
     e.dataTransfer?.setData('application/x-rr-tags', JSON.stringify(tags))
   }
-  return { picked, pick, drag }
+  const on = (id: string) => (beside().taken ?? picked.value).has(id)
+  return { on, pick, drag }
 }

@@ -10,7 +10,7 @@ import type { Range } from './range'
 
 // Numbers over time: a line each, the band between the least and the most where
 // a pixel hides more than one value, an axis for each unit.
-const props = defineProps<{ lines: Line[]; range: Range }>()
+const props = defineProps<{ lines: Line[]; range: Range; chosen?: string }>()
 const settings = useSettings()
 const box = useTemplateRef('box')
 let plot: uPlot | undefined
@@ -57,22 +57,26 @@ function draw() {
   plot?.destroy()
   drawn = shape
   plot = new uPlot(
-    plotOptions(
-      props.lines,
-      () => props.lines,
-      () => props.range,
+    plotOptions({
+      lines: () => props.lines,
+      range: () => props.range,
       size,
       paint,
       time,
-    ),
+      chosen: props.chosen,
+    }),
     data,
     el,
   )
 }
 useResizeObserver(box, draw)
-watch([() => props.lines, () => props.range, () => settings.dark, () => settings.language], draw, {
-  flush: 'post',
-})
+watch(
+  [() => props.lines, () => props.range, () => props.chosen, () => settings.dark, () => settings.language],
+  draw,
+  {
+    flush: 'post',
+  },
+)
 onBeforeUnmount(() => plot?.destroy())
 </script>
 

@@ -4,8 +4,13 @@ import type { Schemas } from '../api/client'
 import { style, type Line } from './pens'
 
 // What each line was at the two cursors, and did between them.
-const props = defineProps<{ lines: Line[]; between: Schemas['Between'][]; measured: boolean }>()
-const emit = defineEmits<{ drop: [tag: string] }>()
+const props = defineProps<{
+  lines: Line[]
+  between: Schemas['Between'][]
+  measured: boolean
+  chosen?: string
+}>()
+const emit = defineEmits<{ drop: [tag: string]; choose: [tag: string] }>()
 const of = (tag: string) => props.between.find((b) => b.tag === tag)
 function number(l: Line, v: number | null | undefined, sign = false): string {
   if (v === null || v === undefined) return '—'
@@ -45,7 +50,13 @@ const share = (v: number | undefined) => (v === undefined ? '—' : `${Math.roun
               :stroke-dasharray="style(i).dash.join(' ')" />
           </svg>
           <span v-else class="quiet rowMark" aria-hidden="true">⊓</span>
-          <PathText class="mono" :path="l.path" :note="l.text" />
+          <button
+            class="bare path"
+            :class="{ on: chosen === l.tag }"
+            :aria-pressed="chosen === l.tag"
+            @click="emit('choose', l.tag)">
+            <PathText class="mono" :path="l.path" :note="l.text" />
+          </button>
         </td>
         <template v-if="measured">
           <td class="n mono">{{ of(l.tag)?.a || '—' }}</td>
@@ -74,6 +85,12 @@ const share = (v: number | undefined) => (v === undefined ? '—' : `${Math.roun
 }
 .name {
   max-width: 280px;
+}
+.path {
+  max-width: calc(100% - 32px);
+}
+.path.on {
+  font-weight: 700;
 }
 .name svg,
 .rowMark {

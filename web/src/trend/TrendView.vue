@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { mdiArrowULeftTop, mdiFastForward } from '@mdi/js'
-import { refDebounced, useElementSize } from '@vueuse/core'
-import { computed, ref, shallowRef, toRef, useTemplateRef, watch } from 'vue'
-import { api, ask, sentence, type Schemas } from '../api/client'
+import { useElementSize } from '@vueuse/core'
+import { computed, ref, toRef, useTemplateRef } from 'vue'
+import { sentence } from '../api/client'
 import { clock, dayAndTime, moment } from '../kit/moment'
 import { span } from '../kit/span'
 import { insets, unitsOf } from './pens'
@@ -11,6 +11,8 @@ import { edgeFrom, near } from './rows'
 import TrendPens from './TrendPens.vue'
 import TrendRows from './TrendRows.vue'
 import TrendTable from './TrendTable.vue'
+import { useCursors } from './useCursors'
+import { useHands } from './useHands'
 import { useTrend } from './useTrend'
 
 // Pens and rows over one time, with two cursors between which they are measured.
@@ -31,12 +33,16 @@ const lines = computed(() => trend.value?.lines ?? [])
 const pens = computed(() => lines.value.filter((l) => l.pen))
 const rows = computed(() => lines.value.filter((l) => l.row))
 const inset = computed(() => insets(unitsOf(lines.value).length))
-const plot = computed(() => Math.max(1, width.value - inset.value.left - inset.value.right))
-const perPixel = computed(() => (range.value.to - range.value.from) / plot.value)
+const perPixel = computed(
+  () => looked.length.value / Math.max(1, width.value - inset.value.left - inset.value.right),
+)
+const timeAt = (x: number) =>
+  range.value.from + (x - stage.value!.getBoundingClientRect().left - inset.value.left) * perPixel.value
 
 const inverted = ref(new Set<string>())
 const chosen = ref<string>()
-const cursors = shallowRef<{ a?: number; b?: number }>({})
+const choose = (tag: string) => (chosen.value = chosen.value === tag ? undefined : tag)
+const { cursors, span: measured, between, put, clear } = useCursors(() => props.project, tags)
 const places = computed(() =>
   (['a', 'b'] as const).flatMap((name) => {
     const at = cursors.value[name]
@@ -44,77 +50,16 @@ const places = computed(() =>
     return [{ name, at, left: inset.value.left + (at - range.value.from) / perPixel.value }]
   }),
 )
-const apart = computed(() => {
-  const { a, b } = cursors.value
-  return a === undefined || b === undefined ? '' : span(Math.abs(b - a) / 1000)
-})
-
-const between = shallowRef<Schemas['Between'][]>([])
-const measure = refDebounced(
-  computed(() => {
-    const { a, b } = cursors.value
-    return a === undefined || b === undefined || a === b
-      ? undefined
-      : { a: Math.min(a, b), b: Math.max(a, b), of: tags.value }
-  }),
-  150,
-)
-watch(measure, async (m) => {
-  if (!m) return (between.value = [])
-  const got = await ask(
-    api.GET('/api/projects/{project}/trend/between', {
-      params: {
-        path: { project: props.project },
-        query: { tags: m.of.join(','), a: Math.round(m.a), b: Math.round(m.b) },
-      },
-    }),
-  ).catch(() => [])
-  if (measure.value === m) between.value = got
-})
-
-const timeAt = (e: MouseEvent) =>
-  range.value.from +
-  (e.clientX - stage.value!.getBoundingClientRect().left - inset.value.left) * perPixel.value
-function wheel(e: WheelEvent) {
-  if (e.shiftKey) return looked.look(shifted((e.deltaY || e.deltaX) * perPixel.value), false)
-  looked.look(zoomed(range.value, timeAt(e), e.deltaY > 0 ? 1.25 : 0.8), false)
-}
-const shifted = (by: number) => ({ from: range.value.from + by, to: range.value.to + by })
-
-/** Fingers and the pointer that lie on the drawing, each where it was last. */
-const hands = new Map<number, number>()
-let moved = false
-function down(e: PointerEvent) {
-  if ((e.target as HTMLElement).closest('button')) return
-  stage.value!.setPointerCapture(e.pointerId)
-  hands.set(e.pointerId, e.clientX)
-  moved = false
-}
-function move(e: PointerEvent) {
-  const was = hands.get(e.pointerId)
-  if (was === undefined || was === e.clientX || (!moved && Math.abs(e.clientX - was) < 4)) return
-  if (!moved) looked.look(range.value) // where it was can be gone back to
-  moved = true
-  if (hands.size === 2) {
-    const other = [...hands].find(([id]) => id !== e.pointerId)![1]
-    const factor = Math.abs(was - other) / Math.max(8, Math.abs(e.clientX - other))
-    looked.look(zoomed(range.value, timeAt({ clientX: other } as MouseEvent), factor), false)
-  } else looked.look(shifted((was - e.clientX) * perPixel.value), false)
-  hands.set(e.pointerId, e.clientX)
-}
-function up(e: PointerEvent) {
-  if (!hands.delete(e.pointerId) || moved || hands.size) return
-  const at = near(
+const SNAP = 6
+const hands = useHands(looked, { timeAt, perPixel: () => perPixel.value }, (at, e) => {
+  const edge = near(
     rows.value.map((l) => l.row!),
-    timeAt(e),
-    6 * perPixel.value,
+    at,
+    SNAP * perPixel.value,
   )
-  if (at >= range.value.from && at <= range.value.to)
-    put(e.shiftKey || cursors.value.a === undefined ? 'a' : 'b', at)
-}
-function put(name: 'a' | 'b', at: number) {
-  cursors.value = { ...cursors.value, [name]: at }
-}
+  if (edge >= range.value.from && edge <= range.value.to)
+    put(e.shiftKey || cursors.value.a === undefined ? 'a' : 'b', edge)
+})
 
 /** A cursor's moment: with its day where the range has several, and as fine as a pixel. */
 function stamp(at: number): string {
@@ -124,24 +69,28 @@ function stamp(at: number): string {
 
 function keys(e: KeyboardEvent) {
   const name = e.shiftKey ? 'a' : 'b'
-  const step = (range.value.to - range.value.from) / (e.ctrlKey ? 10 : 200)
+  const step = looked.length.value / (e.ctrlKey ? 10 : 200)
   const middle = (range.value.from + range.value.to) / 2
   const at = cursors.value[name] ?? middle
   const row = rows.value.find((l) => l.tag === chosen.value)?.row
-  const acts: Record<string, () => void> = {
+  const edge = (forth: boolean) => () => row && put(name, edgeFrom(row, at, forth) ?? at)
+  const acts: Record<string, () => unknown> = {
     ArrowLeft: () => put(name, at - step),
     ArrowRight: () => put(name, at + step),
-    ',': () => row && put(name, edgeFrom(row, at, false) ?? at),
-    '.': () => row && put(name, edgeFrom(row, at, true) ?? at),
-    ';': () => row && put(name, edgeFrom(row, at, false) ?? at),
-    ':': () => row && put(name, edgeFrom(row, at, true) ?? at),
+    // With Shift the keys of comma and full stop are these, in English and in German.
+    ',': edge(false),
+    '<': edge(false),
+    ';': edge(false),
+    '.': edge(true),
+    '>': edge(true),
+    ':': edge(true),
     '+': () => looked.look(zoomed(range.value, middle, 0.5)),
     '-': () => looked.look(zoomed(range.value, middle, 2)),
-    PageUp: () => looked.look(shifted(-(range.value.to - range.value.from) / 2)),
-    PageDown: () => looked.look(shifted((range.value.to - range.value.from) / 2)),
+    PageUp: () => looked.move(-looked.length.value / 2),
+    PageDown: () => looked.move(looked.length.value / 2),
     End: () => looked.follow(),
     Backspace: () => looked.back(),
-    Escape: () => (cursors.value = {}),
+    Escape: clear,
   }
   const act = acts[e.key]
   if (!act) return
@@ -157,9 +106,12 @@ function drop(e: DragEvent) {
   const given = JSON.parse(e.dataTransfer?.getData('application/x-rr-tags') || '[]') as string[]
   if (given.length) emit('update:tags', [...new Set([...props.tags, ...given])])
 }
-function isSpan(ms: number) {
-  return following.value && Math.abs(looked.length.value - ms) < 1
-}
+const leave = (tag: string) =>
+  emit(
+    'update:tags',
+    props.tags.filter((x) => x !== tag),
+  )
+const isSpan = (ms: number) => following.value && Math.abs(looked.length.value - ms) < 1
 </script>
 
 <template>
@@ -201,18 +153,19 @@ function isSpan(ms: number) {
       role="application"
       :aria-label="$t('trend.stage')"
       @keydown="keys"
-      @wheel.prevent="wheel"
-      @pointerdown="down"
-      @pointermove="move"
-      @pointerup="up"
-      @pointercancel="hands.delete($event.pointerId)">
+      @wheel.prevent="hands.wheel"
+      @pointerdown="hands.down"
+      @pointermove="hands.move"
+      @pointerup="hands.up"
+      @pointercancel="hands.cancel">
       <p v-if="!tags.length" class="empty quiet">{{ $t('trend.empty') }}</p>
       <TrendPens
         v-if="tags.length"
         class="pens"
         :class="{ slim: !pens.length }"
         :lines="lines"
-        :range="range" />
+        :range="range"
+        :chosen="chosen" />
       <TrendRows
         v-if="rows.length"
         class="signals"
@@ -222,7 +175,7 @@ function isSpan(ms: number) {
         :right="inset.right"
         :inverted="inverted"
         :chosen="chosen"
-        @choose="chosen = chosen === $event ? undefined : $event"
+        @choose="choose"
         @invert="invert" />
       <div v-for="p in places" :key="p.name" class="cursor" :style="{ left: p.left + 'px' }">
         <span class="flag">{{ p.name.toUpperCase() }}</span>
@@ -233,19 +186,16 @@ function isSpan(ms: number) {
     </div>
     <div v-if="tags.length" class="measured">
       <p class="apart mono" aria-live="polite">
-        <template v-if="apart">B − A = {{ apart }}</template>
+        <template v-if="measured">B − A = {{ span((measured.b - measured.a) / 1000) }}</template>
         <span v-else class="quiet">{{ $t('trend.place') }}</span>
       </p>
       <TrendTable
         :lines="lines"
         :between="between"
         :measured="!!between.length"
-        @drop="
-          emit(
-            'update:tags',
-            tags.filter((x) => x !== $event),
-          )
-        " />
+        :chosen="chosen"
+        @choose="choose"
+        @drop="leave" />
     </div>
   </div>
 </template>

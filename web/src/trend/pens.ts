@@ -53,38 +53,39 @@ export function insets(units: number): { left: number; right: number } {
   return { left: LEFT, right: units > 1 ? (units - 1) * AXIS : 16 }
 }
 
+/** What a plot is made of. */
+interface Shape {
+  lines: () => Line[]
+  range: () => { from: number; to: number }
+  size: { width: number; height: number }
+  /** A colour or a font of the style sheet as the drawing takes it. */
+  paint: (css: string) => string
+  time: (at: number, span: number) => string
+  /** The pen whose limits are drawn. */
+  chosen?: string
+}
+
 /** What the drawing library draws of lines. */
-export function plotOptions(
-  lines: Line[],
-  now: () => Line[],
-  range: () => { from: number; to: number },
-  size: { width: number; height: number },
-  paint: (name: string) => string,
-  time: (at: number, span: number) => string,
-): uPlot.Options {
-  const units = unitsOf(lines)
-  const pens = lines.filter((l) => l.pen)
+export function plotOptions({ lines, range, size, paint, time, chosen }: Shape): uPlot.Options {
+  const units = unitsOf(lines())
   const series: uPlot.Series[] = [{}]
   const bands: uPlot.Band[] = []
-  pens.forEach((l) => {
-    const place = lines.indexOf(l)
+  lines().forEach((l, place) => {
+    if (!l.pen) return
     const { colour, dash } = style(place)
-    const stroke = paint(colour)
     const scale = 'u' + units.indexOf(l.unit)
-    const paths = l.pen!.step ? uPlot.paths.linear!() : uPlot.paths.stepped!({ align: 1 })
+    const paths = l.pen.step ? uPlot.paths.linear!() : uPlot.paths.stepped!({ align: 1 })
     const edge = { scale, stroke: 'transparent', width: 0, points: { show: false }, paths }
-    series.push(edge, edge, { scale, stroke, dash, width: 1.6, points: { show: false }, paths })
+    const width = l.tag === chosen ? 2.6 : 1.6
+    series.push(edge, edge, { scale, stroke: paint(colour), dash, width, points: { show: false }, paths })
     const at = series.length
-    if (l.pen!.step)
+    if (l.pen.step)
       bands.push({ series: [at - 2, at - 3], fill: paint(`color-mix(in srgb, ${colour} 16%, transparent)`) })
   })
   const grid = { stroke: paint('var(--c-line)'), width: 1 }
-  const axis = {
-    stroke: paint('var(--c-quiet)'),
-    grid,
-    ticks: { show: false },
-    font: '12px ' + paint('var(--mono)'),
-  }
+  const font = '12px ' + paint('var(--mono)')
+  const axis = { stroke: paint('var(--c-quiet)'), grid, ticks: { show: false }, font }
+  const limit = { stroke: paint('var(--c-high)'), font }
   return {
     ...size,
     legend: { show: false },
@@ -92,10 +93,11 @@ export function plotOptions(
     padding: [10, units.length > 1 ? 0 : 16, 0, units.length ? 0 : LEFT],
     series,
     bands,
+    hooks: { draw: [(u) => drawLimits(u, lines(), units, chosen, limit)] },
     scales: {
       x: { time: true, range: () => [range().from / 1000, range().to / 1000] },
       ...Object.fromEntries(
-        units.map((u, i) => ['u' + i, { range: () => extent(now(), u) as uPlot.Range.MinMax }]),
+        units.map((u, i) => ['u' + i, { range: () => extent(lines(), u) as uPlot.Range.MinMax }]),
       ),
     },
     axes: [
@@ -116,4 +118,31 @@ export function plotOptions(
       })),
     ],
   }
+}
+
+/** Draws the alarm limits of the chosen pen, as far as they lie within what is shown. */
+function drawLimits(
+  u: uPlot,
+  lines: Line[],
+  units: string[],
+  chosen: string | undefined,
+  look: { stroke: string; font: string },
+) {
+  const line = lines.find((l) => l.tag === chosen && l.pen)
+  if (!line) return
+  const { ctx, bbox } = u
+  ctx.save()
+  ctx.strokeStyle = ctx.fillStyle = look.stroke
+  ctx.font = look.font
+  ctx.setLineDash([2, 4])
+  for (const l of line.limits) {
+    const y = u.valToPos(l.value, 'u' + units.indexOf(line.unit), true)
+    if (y < bbox.top || y > bbox.top + bbox.height) continue
+    ctx.beginPath()
+    ctx.moveTo(bbox.left, y)
+    ctx.lineTo(bbox.left + bbox.width, y)
+    ctx.stroke()
+    ctx.fillText(l.name, bbox.left + 6, y - 4)
+  }
+  ctx.restore()
 }

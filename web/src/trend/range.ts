@@ -37,6 +37,10 @@ export function useRange(span = 8 * HOUR) {
     following.value = false
     range.value = bounded(next, Date.now())
   }
+  /** Moves by a time. */
+  function move(by: number, keep = true) {
+    look({ from: range.value.from + by, to: range.value.to + by }, keep)
+  }
   /** Shows the newest of a span, and goes on with it. */
   function follow(span = length.value) {
     before.value = [...before.value.slice(-49), range.value]
@@ -54,5 +58,5 @@ export function useRange(span = 8 * HOUR) {
     following.value = false
     range.value = last
   }
-  return { range, length, following, before, look, follow, tick, back }
+  return { range, length, following, before, look, move, follow, tick, back }
 }

@@ -4,6 +4,8 @@ import { api, ask, type Schemas } from '../api/client'
 import type { useRange } from './range'
 
 const EVERY = 1000
+/** A question is given up after this: the link may have gone under it. */
+const PATIENCE = 10_000
 
 /** What was recorded of tags in the range that is looked at; while it follows now, anew each second. */
 export function useTrend(
@@ -19,6 +21,7 @@ export function useTrend(
   async function load() {
     asking?.abort()
     const mine = (asking = new AbortController())
+    const signal = AbortSignal.any([mine.signal, AbortSignal.timeout(PATIENCE)])
     const { from, to } = looked.range.value
     try {
       const got = await ask(
@@ -32,7 +35,7 @@ export function useTrend(
               points: points(),
             },
           },
-          signal: mine.signal,
+          signal,
         }),
       )
       if (asking !== mine) return

@@ -10,6 +10,7 @@ import { clock, dayAndTime, moment } from '../../kit/moment'
 import { span } from '../../kit/span'
 import { useProject } from '../../rail/project'
 import PathText from '../../kit/PathText.vue'
+import TypedInput from '../../kit/TypedInput.vue'
 
 /**
  * The recorded course of an alarm's signal with its limit, deadband and delays,
@@ -274,7 +275,7 @@ const numbers = computed<Setting[]>(() => [
         <div class="set">
           <label v-for="s in numbers" :key="s">
             {{ $t('alarms.' + s) }}
-            <input
+            <TypedInput
               class="plain mono"
               :value="s === 'limit' ? (proposed.limit ?? row.limit) : of(s)"
               @change="put(s, Number(($event.target as HTMLInputElement).value.replace(',', '.')))" />

@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import FieldText from '../../kit/FieldText.vue'
 import TagField from '../../tags/TagField.vue'
+import TypedInput from '../../kit/TypedInput.vue'
 
 // The parts of the controller that tell by a code how they are, each with the
 // list of its codes. A list comes from a spreadsheet by pasting it.
@@ -107,7 +108,7 @@ const text = (e: Event) => (e.target as HTMLInputElement).value.trim()
       </div>
       <div v-if="open === i" class="codes" @paste="paste(i, $event)">
         <div v-for="(c, k) in g.codes ?? []" :key="c.code" class="line">
-          <input
+          <TypedInput
             class="plain mono"
             :value="c.code"
             :aria-label="$t('conditions.code')"
@@ -119,7 +120,7 @@ const text = (e: Event) => (e.target as HTMLInputElement).value.trim()
             @change="changeCode(i, k, { level: text($event) as Code['level'] })">
             <option v-for="l in levels" :key="l" :value="l">{{ $t('controller.level.' + l) }}</option>
           </select>
-          <input
+          <TypedInput
             class="plain"
             :value="c.text ?? ''"
             :title="c.text"

@@ -4,6 +4,7 @@ import type { Device, Schemas } from '../../api/client'
 import FieldCheck from '../../kit/FieldCheck.vue'
 import FieldText from '../../kit/FieldText.vue'
 import TagField from '../../tags/TagField.vue'
+import TypedInput from '../../kit/TypedInput.vue'
 
 // What goes on between device and server beside reading and writing: heartbeat,
 // clock, and how located variables become addresses.
@@ -105,7 +106,7 @@ const showTable = ref(false)
               </select>
             </td>
             <td>
-              <input
+              <TypedInput
                 class="plain mono"
                 :value="l.base"
                 :aria-label="$t('locate.base', { prefix: l.prefix })"

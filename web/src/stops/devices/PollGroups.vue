@@ -2,6 +2,7 @@
 import { mdiClose, mdiPlus } from '@mdi/js'
 import type { Schemas } from '../../api/client'
 import { freshId } from '../../rail/project'
+import TypedInput from '../../kit/TypedInput.vue'
 
 // Poll rates by name; tags name a group and follow when its rate changes.
 type Group = Schemas['Group']
@@ -29,12 +30,12 @@ const text = (e: Event) => (e.target as HTMLInputElement).value.trim()
       </button>
     </div>
     <div v-for="(g, i) in groups" :key="g.id" class="line">
-      <input
+      <TypedInput
         class="plain"
         :value="g.name"
         :aria-label="$t('common.name')"
         @change="change(i, { name: text($event) })" />
-      <input
+      <TypedInput
         class="plain mono"
         :value="g.every"
         :aria-label="$t('devices.poll')"

@@ -5,6 +5,7 @@ import { api, ask, type Schemas, sentence } from '../../api/client'
 import { useNotice } from '../../kit/problem'
 import { useProject } from '../../rail/project'
 import PathText from '../../kit/PathText.vue'
+import TypedInput from '../../kit/TypedInput.vue'
 
 // What is made of a type: settings edited in place, rows pasted from a
 // spreadsheet become new equipment.
@@ -128,7 +129,7 @@ const differing = (i: Schemas['Instance']) => Object.keys(i.differs ?? {}).lengt
       <tbody>
         <tr v-for="r in rows" :key="r.piece.id">
           <td>
-            <input
+            <TypedInput
               class="plain mono"
               :value="r.instance.name"
               :title="r.piece.path"
@@ -146,7 +147,7 @@ const differing = (i: Schemas['Instance']) => Object.keys(i.differs ?? {}).lengt
             </select>
           </td>
           <td v-for="s in settings" :key="s.name">
-            <input
+            <TypedInput
               class="plain mono short"
               :value="r.instance.settings?.[s.name]"
               :placeholder="s.default"

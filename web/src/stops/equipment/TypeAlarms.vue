@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { isLimited, KINDS, PRIORITIES } from '../../alarms/useAlarms'
 import type { Schemas } from '../../api/client'
 import { freshId, useProject } from '../../rail/project'
+import TypedInput from '../../kit/TypedInput.vue'
 
 /** The alarms that all equipment of a type has: a row each, the rest of it on a second line. */
 type Alarm = Schemas['TypeAlarm']
@@ -91,7 +92,7 @@ function add() {
         <template v-for="[id, a] in alarms" :key="id">
           <tr>
             <td>
-              <input
+              <TypedInput
                 class="plain"
                 :value="a.name"
                 :aria-label="$t('common.name')"
@@ -117,7 +118,7 @@ function add() {
               </select>
             </td>
             <td>
-              <input
+              <TypedInput
                 v-if="isLimited(a.kind)"
                 class="plain mono"
                 :value="a.limit"
@@ -156,41 +157,50 @@ function add() {
               <div class="more">
                 <label class="half">
                   {{ $t('alarm.column.text') }}
-                  <input class="plain" :value="a.message" @change="set(id, 'message', text($event))" />
+                  <TypedInput class="plain" :value="a.message" @change="set(id, 'message', text($event))" />
                 </label>
                 <label v-if="a.kind === 'formula'" class="half">
                   {{ $t('alarms.condition') }}
-                  <input
+                  <TypedInput
                     class="plain mono"
                     :value="a.condition"
                     @change="set(id, 'condition', text($event))" />
                 </label>
                 <label v-if="a.kind === 'deviation' || a.kind === 'discrepancy'">
                   {{ $t(a.kind === 'deviation' ? 'alarms.setPoint' : 'alarms.feedback') }}
-                  <input class="plain mono" :value="a.target" @change="set(id, 'target', text($event))" />
+                  <TypedInput
+                    class="plain mono"
+                    :value="a.target"
+                    @change="set(id, 'target', text($event))" />
                 </label>
                 <label v-for="n in numbers(a)" :key="n">
                   {{ $t(n === 'shelveMinutes' ? 'alarms.shelve' : 'alarms.' + n) }}
-                  <input class="plain mono" :value="a[n]" @change="set(id, n, number($event))" />
+                  <TypedInput class="plain mono" :value="a[n]" @change="set(id, n, number($event))" />
                 </label>
                 <label>
                   {{ $t('alarms.suppress') }}
-                  <input class="plain mono" :value="a.suppress" @change="set(id, 'suppress', text($event))" />
+                  <TypedInput
+                    class="plain mono"
+                    :value="a.suppress"
+                    @change="set(id, 'suppress', text($event))" />
                 </label>
                 <label>
                   {{ $t('alarms.suppressWhy') }}
-                  <input
+                  <TypedInput
                     class="plain"
                     :value="a.suppressWhy"
                     @change="set(id, 'suppressWhy', text($event))" />
                 </label>
                 <label v-for="g in ['cause', 'consequence', 'action'] as const" :key="g">
                   {{ $t('alarm.guidance.' + g) }}
-                  <input class="plain" :value="a.guidance?.[g]" @change="guide(id, a, g, text($event))" />
+                  <TypedInput
+                    class="plain"
+                    :value="a.guidance?.[g]"
+                    @change="guide(id, a, g, text($event))" />
                 </label>
                 <label>
                   {{ $t('alarms.respondMinutes') }}
-                  <input
+                  <TypedInput
                     class="plain mono"
                     :value="a.guidance?.respond"
                     @change="guide(id, a, 'respond', number($event))" />

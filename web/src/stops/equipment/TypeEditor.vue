@@ -8,6 +8,7 @@ import { useNotice } from '../../kit/problem'
 import { freshId, useProject } from '../../rail/project'
 import TypeAlarms from './TypeAlarms.vue'
 import type { Member, TypeEdit } from './useTypeEdit'
+import TypedInput from '../../kit/TypedInput.vue'
 
 // A type: its settings and members. A member is chosen for the rest of it, which
 // stands beside the table.
@@ -95,12 +96,12 @@ const typesOf = (now: string | undefined) => [...new Set([now ?? 'REAL', ...type
 <template>
   <div class="editor">
     <div class="head">
-      <input
+      <TypedInput
         class="plain name"
         :value="type.name"
         :aria-label="$t('gear.typeName')"
         @change="change('/name', text($event))" />
-      <input
+      <TypedInput
         class="plain grow"
         :value="type.description"
         :placeholder="$t('common.description')"
@@ -147,7 +148,7 @@ const typesOf = (now: string | undefined) => [...new Set([now ?? 'REAL', ...type
     <div class="settings">
       <h2>{{ $t('gear.settings') }}</h2>
       <span v-for="(s, i) in settings" :key="i" class="setting">
-        <input
+        <TypedInput
           class="plain mono"
           :value="s.name"
           :aria-label="$t('common.name')"
@@ -157,7 +158,7 @@ const typesOf = (now: string | undefined) => [...new Set([now ?? 'REAL', ...type
               settings.map((x, k) => (k === i ? { ...x, name: text($event) } : x)),
             )
           " />
-        <input
+        <TypedInput
           class="plain mono"
           :value="s.default"
           :placeholder="$t('gear.default')"
@@ -211,7 +212,7 @@ const typesOf = (now: string | undefined) => [...new Set([now ?? 'REAL', ...type
           @click="emit('choose', id)"
           @focusin="emit('choose', id)">
           <td>
-            <input
+            <TypedInput
               class="plain mono"
               :value="m.name"
               :title="m.name"
@@ -219,7 +220,7 @@ const typesOf = (now: string | undefined) => [...new Set([now ?? 'REAL', ...type
               @change="change(`/members/${id}/name`, text($event))" />
           </td>
           <td class="array">
-            <input
+            <TypedInput
               class="plain mono"
               :value="m.to ? `${m.from ?? 0}..${m.to}` : ''"
               placeholder="—"
@@ -248,7 +249,7 @@ const typesOf = (now: string | undefined) => [...new Set([now ?? 'REAL', ...type
               </select>
             </td>
             <td>
-              <input
+              <TypedInput
                 class="plain mono"
                 :value="m.tag.source === 'computed' ? m.tag.formula : m.tag.address"
                 :title="m.tag.source === 'computed' ? m.tag.formula : m.tag.address"
@@ -262,7 +263,7 @@ const typesOf = (now: string | undefined) => [...new Set([now ?? 'REAL', ...type
                 " />
             </td>
             <td>
-              <input
+              <TypedInput
                 class="plain"
                 :value="m.tag.unit"
                 :aria-label="$t('tags.unit')"
@@ -282,7 +283,7 @@ const typesOf = (now: string | undefined) => [...new Set([now ?? 'REAL', ...type
             <td colspan="2">
               <label v-for="s in nested(m)?.settings ?? []" :key="s.name" class="mono given">
                 {{ s.name }} =
-                <input
+                <TypedInput
                   class="plain mono"
                   :value="m.settings?.[s.name]"
                   :placeholder="settings.some((x) => x.name === s.name) ? s.name : s.default"

@@ -19,7 +19,7 @@ import ScreenWalk from './ScreenWalk.vue'
 import StockPane from './StockPane.vue'
 import SubstituteBox from './SubstituteBox.vue'
 import SymbolBox from './SymbolBox.vue'
-import TagPane from './TagPane.vue'
+import TagPane from '../../tags/TagPane.vue'
 import type { Piece } from './useDrop'
 import { type PlanName, useEditor } from './useEditor'
 

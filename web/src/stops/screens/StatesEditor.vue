@@ -9,6 +9,7 @@ import NameBox from '../../kit/NameBox.vue'
 import { freshId, useProject } from '../../rail/project'
 import LookPreview from './LookPreview.vue'
 import PropField from './PropField.vue'
+import TypedInput from '../../kit/TypedInput.vue'
 
 type States = Schemas['States']
 type Case = Schemas['Case']
@@ -128,7 +129,7 @@ function removeCase() {
       <div v-if="cases[open]" class="edit">
         <label class="field">
           {{ $t('common.name') }}
-          <input
+          <TypedInput
             class="plain"
             :value="cases[open]!.name"
             @change="alter(open, { name: ($event.target as HTMLInputElement).value })" />
@@ -136,21 +137,21 @@ function removeCase() {
         <div class="three">
           <label class="field">
             {{ $t('states.from') }}
-            <input
+            <TypedInput
               class="plain mono"
               :value="cases[open]!.from"
               @change="alter(open, { from: number(($event.target as HTMLInputElement).value) })" />
           </label>
           <label class="field">
             {{ $t('states.below') }}
-            <input
+            <TypedInput
               class="plain mono"
               :value="cases[open]!.to"
               @change="alter(open, { to: number(($event.target as HTMLInputElement).value) })" />
           </label>
           <label class="field">
             {{ $t('states.is') }}
-            <input
+            <TypedInput
               class="plain mono"
               :value="cases[open]!.is"
               @change="alter(open, { is: ($event.target as HTMLInputElement).value || undefined })" />
@@ -158,7 +159,7 @@ function removeCase() {
         </div>
         <label class="field">
           {{ $t('states.when') }}
-          <input
+          <TypedInput
             class="plain mono"
             placeholder="value > 80"
             :value="cases[open]!.when"

@@ -8,6 +8,7 @@ import SitePicture from '../../links/SitePicture.vue'
 import { freshId, useProject } from '../../rail/project'
 import JournalRules from './JournalRules.vue'
 import WordSheet from './WordSheet.vue'
+import TypedInput from '../../kit/TypedInput.vue'
 
 const project = useProject()
 const { t } = useI18n()
@@ -84,7 +85,7 @@ const setAreas = (next: typeof areas.value) => set('/areas', next, areas.value)
           <tbody>
             <tr v-for="(a, i) in areas" :key="a.id">
               <td>
-                <input
+                <TypedInput
                   class="plain"
                   :value="a.name"
                   :aria-label="$t('common.name')"

@@ -4,6 +4,7 @@ import { useI18n } from 'vue-i18n'
 import { api, ask, type Schemas } from '../../api/client'
 import { useNotice } from '../../kit/problem'
 import { useProject } from '../../rail/project'
+import TypedInput from '../../kit/TypedInput.vue'
 
 // Every text of the project in one sheet, with its wording in each further
 // language; out to a translator and back.
@@ -125,7 +126,7 @@ const others = ['en', 'de', 'fr', 'es', 'it', 'nl', 'pl', 'sv', 'pt']
           <tr v-for="r in shown" :key="r.text">
             <td>{{ r.text }}</td>
             <td>
-              <input
+              <TypedInput
                 class="plain"
                 :value="r.word"
                 :aria-label="r.text"

@@ -4,6 +4,7 @@ import type { Tag } from '../../api/client'
 import FieldCheck from '../../kit/FieldCheck.vue'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import type { TagValue } from '../../live/useTagValues'
+import TypedInput from '../../kit/TypedInput.vue'
 
 // Two points, or gain and offset, with the present raw value worked through.
 const props = defineProps<{ tag: Tag; value: TagValue | undefined; problem?: string; differs?: string }>()
@@ -53,7 +54,7 @@ const rows: [Field, Field][] = [
         <template v-if="how === 'points'">
           <tr v-for="[r, s] in rows" :key="r">
             <td>
-              <input
+              <TypedInput
                 class="plain mono"
                 :value="scale[r]"
                 :aria-label="$t('scale.' + r)"
@@ -61,7 +62,7 @@ const rows: [Field, Field][] = [
             </td>
             <td class="arrow">→</td>
             <td>
-              <input
+              <TypedInput
                 class="plain mono"
                 :value="scale[s]"
                 :aria-label="$t('scale.' + s)"
@@ -72,7 +73,7 @@ const rows: [Field, Field][] = [
         </template>
         <tr v-else>
           <td>
-            <input
+            <TypedInput
               class="plain mono"
               :value="scale.gain"
               :aria-label="$t('scale.gainField')"
@@ -80,7 +81,7 @@ const rows: [Field, Field][] = [
           </td>
           <td class="arrow">×, +</td>
           <td>
-            <input
+            <TypedInput
               class="plain mono"
               :value="scale.offset ?? 0"
               :aria-label="$t('scale.offsetField')"

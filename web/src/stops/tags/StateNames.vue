@@ -3,6 +3,7 @@ import { mdiClose, mdiPlus } from '@mdi/js'
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 import { useProject } from '../../rail/project'
+import TypedInput from '../../kit/TypedInput.vue'
 
 // Names of a tag's values, in every language of the project.
 type State = Schemas['State']
@@ -42,17 +43,17 @@ const text = (e: Event) => (e.target as HTMLInputElement).value.trim()
       :key="i"
       class="line"
       :style="{ gridTemplateColumns: `56px repeat(${1 + languages.length}, 1fr) 20px` }">
-      <input
+      <TypedInput
         class="plain mono"
         :value="s.value"
         :aria-label="$t('tags.stateValue')"
         @change="change(i, { value: Number(text($event)) })" />
-      <input
+      <TypedInput
         class="plain"
         :value="s.text"
         :aria-label="$t('tags.stateName')"
         @change="change(i, { text: text($event) })" />
-      <input
+      <TypedInput
         v-for="l in languages"
         :key="l"
         class="plain"

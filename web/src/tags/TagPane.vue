@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import { mdiFileTreeOutline } from '@mdi/js'
 import { ref } from 'vue'
-import FilterBox from '../../kit/FilterBox.vue'
-import { useSettings } from '../../kit/settings'
+import FilterBox from '../kit/FilterBox.vue'
+import { useSettings } from '../kit/settings'
 import TagList from './TagList.vue'
 import TagTree from './TagTree.vue'
 
-// Tags to drag onto the screen, several at once with Ctrl or Shift: by folder,
-// or as one list, which a filter always gives.
+// Tags to drag from, several at once with Ctrl or Shift, or to take where there
+// is something that takes them: by folder, or as one list, which a filter always
+// gives.
+defineProps<{ taken?: ReadonlySet<string> }>()
+const emit = defineEmits<{ take: [id: string] }>()
 const settings = useSettings()
 const text = ref('')
 </script>
@@ -26,8 +29,8 @@ const text = ref('')
         <v-icon :icon="mdiFileTreeOutline" size="18" />
       </button>
     </div>
-    <TagTree v-if="settings.tagTree && !text.trim()" />
-    <TagList v-else :text="text" />
+    <TagTree v-if="settings.tagTree && !text.trim()" :taken="taken" @take="emit('take', $event)" />
+    <TagList v-else :text="text" :taken="taken" @take="emit('take', $event)" />
   </div>
 </template>
 

@@ -2,20 +2,22 @@
 import { mdiChevronDown, mdiChevronRight } from '@mdi/js'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { computed, nextTick, ref, shallowRef, toRef } from 'vue'
-import { api, ask, type TagRow } from '../../api/client'
-import { useTagValues } from '../../live/useTagValues'
-import { useProject } from '../../rail/project'
-import { useFolders, type Folder } from '../../tags/useFolders'
-import { usePicking } from '../../tags/usePicking'
+import { api, ask, type TagRow } from '../api/client'
+import { useTagValues } from '../live/useTagValues'
+import { useProject } from '../rail/project'
+import { useFolders, type Folder } from './useFolders'
+import { usePicking } from './usePicking'
 import TagLine from './TagLine.vue'
 
-// Tags by folder, to be dragged onto the screen. A folder's own tags are asked
+// Tags by folder, to be dragged from or taken. A folder's own tags are asked
 // for when it is opened.
 type Line = { key: string; depth: number; folder?: Folder; tag?: TagRow; left?: number }
 /** Of a folder with more tags than this the others are found by the filter. */
 const MOST = 500
 /** A project with no more tags than this opens with all of its folders. */
 const SMALL = 60
+const props = defineProps<{ taken?: ReadonlySet<string> }>()
+const emit = defineEmits<{ take: [id: string] }>()
 const project = useProject()
 const own = shallowRef(new Map<string, { rows: TagRow[]; total: number }>())
 const open = ref(new Set<string>())
@@ -70,7 +72,10 @@ const values = useTagValues(
   toRef(project, 'id'),
   computed(() => shown.value.flatMap(({ line }) => line.tag?.tag.id ?? []).sort()),
 )
-const { picked, pick, drag } = usePicking((line) => lines.value[line]?.tag?.tag.id)
+const { on, pick, drag } = usePicking(
+  (line) => lines.value[line]?.tag?.tag.id,
+  () => ({ taken: props.taken, take: (id) => emit('take', id) }),
+)
 
 function fold(id: string, to = !open.value.has(id)) {
   const next = new Set(open.value)
@@ -117,6 +122,7 @@ function key(e: KeyboardEvent) {
         role="treeitem"
         :aria-level="line.depth + 1"
         :aria-expanded="line.folder ? open.has(line.folder.id) : undefined"
+        :aria-selected="line.tag ? on(line.tag.tag.id) : undefined"
         :tabindex="v.index === current ? 0 : -1"
         :style="{ transform: `translateY(${v.start}px)`, paddingLeft: line.depth * 14 + 'px' }"
         @focus="current = v.index">
@@ -130,7 +136,7 @@ function key(e: KeyboardEvent) {
           :row="line.tag"
           :name="line.tag.tag.name"
           :value="values.get(line.tag.tag.id)"
-          :on="picked.has(line.tag.tag.id)"
+          :on="on(line.tag.tag.id)"
           @click="pick(line.tag.tag.id, v.index, $event)"
           @dragstart="drag(line.tag.tag.id, $event)" />
         <span v-else class="quiet more">{{ $t('editor.moreTags', { n: line.left }) }}</span>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import type { TagRow } from '../../api/client'
-import PathText from '../../kit/PathText.vue'
-import ValueCell from '../../kit/ValueCell.vue'
-import type { TagValue } from '../../live/useTagValues'
+import type { TagRow } from '../api/client'
+import PathText from '../kit/PathText.vue'
+import ValueCell from '../kit/ValueCell.vue'
+import type { TagValue } from '../live/useTagValues'
 
 // A tag that can be dragged onto the screen, with its present value.
 defineProps<{ row: TagRow; name: string; value: TagValue | undefined; on: boolean }>()
