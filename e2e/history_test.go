@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp"
 )
 
 // TestWhatWasRecordedIsThereAlready: an engineer with a question looks at the
@@ -46,15 +47,15 @@ func TestWhatWasRecordedIsThereAlready(t *testing.T) {
 		return b.js(`(r => r?.cells[` + strconv.Itoa(column) + `]?.textContent.trim() ?? '')([...document.querySelectorAll('.measured tr')].find(
 			r => r.cells[0].textContent.trim() == '` + path + `'))`)
 	}
-	b.until("the set point is measured", func() bool { return cell("Kiln1.DryBulbSP", 5) == "72.0" && cell("Kiln1.DryBulbSP", 7) == "100 %" })
-	least, _ := strconv.ParseFloat(cell("Kiln1.DryBulb", 4), 64)
-	mean, _ := strconv.ParseFloat(cell("Kiln1.DryBulb", 5), 64)
-	most, _ := strconv.ParseFloat(cell("Kiln1.DryBulb", 6), 64)
+	b.until("the set point is measured", func() bool { return cell("Kiln1.DryBulbSP", 6) == "72.0" && cell("Kiln1.DryBulbSP", 8) == "100 %" })
+	least, _ := strconv.ParseFloat(cell("Kiln1.DryBulb", 5), 64)
+	mean, _ := strconv.ParseFloat(cell("Kiln1.DryBulb", 6), 64)
+	most, _ := strconv.ParseFloat(cell("Kiln1.DryBulb", 7), 64)
 	if !(40 < least && least < mean && mean < most && most < 95) {
 		t.Errorf("between %v and %v a mean of %v", least, most, mean)
 	}
 	// By keys: to the edge of the chosen row, and back to what was seen before.
-	b.js(`[...document.querySelectorAll('.rows .label')].find(x => x.textContent.trim() == 'Kiln1.DoorClosed').click()`)
+	b.js(`[...document.querySelectorAll('.rows .label')].find(x => x.textContent.trim() == 'DoorClosed').click()`)
 	b.js(`document.querySelector('.stage').focus()`)
 	was := b.js(`document.querySelectorAll('.cursor .stamp')[1]?.textContent ?? ''`)
 	b.keys(",")
@@ -76,4 +77,40 @@ func TestWhatWasRecordedIsThereAlready(t *testing.T) {
 	other.see("Larchmoor drying yard")
 	other.open(address)
 	other.see("Kiln1.DryBulbSP", "Kiln1.DoorClosed")
+}
+
+// TestAViewServesEveryChamber: an engineer changes a view of one chamber, keeps
+// it for all, and the operator finds it at the Desk.
+func TestAViewServesEveryChamber(t *testing.T) {
+	_, b := workshop(t)
+	b.click("History")
+	b.click("Chamber climate")
+	b.see("Kiln1.MoistureAvg", "Kiln1.DoorClosed")
+	b.fill("words, * for anything", "Kiln1.VentPosition")
+	b.until("the vents are taken", func() bool {
+		return b.js(`(x => { if (x && x.ariaSelected == 'false') x.click(); return String(x?.ariaSelected) })(
+			[...document.querySelectorAll('.side [role=option]')].find(x => x.textContent.includes('VentPosition')))`) == "true"
+	})
+	b.see("As it was kept")
+	b.click("Keep as a view …")
+	b.see("For all equipment of the type Chamber")
+	b.click("Keep as another")
+	b.until("two views have the name", func() bool {
+		return b.js(`String([...document.querySelectorAll('.views .name')].filter(x => x.textContent.trim() == 'Chamber climate').length)`) == "2"
+	})
+	b.click("Kiln3")
+	b.see("Kiln3.VentPosition", "Kiln3.Mode")
+	if strings.Contains(b.js(`document.querySelector('.measured').textContent`), "Kiln1.") {
+		t.Error("pens of another chamber are shown")
+	}
+	b.click("Delete the view")
+	b.until("one is left", func() bool {
+		return b.js(`String(document.querySelectorAll('.views .name').length)`) == "3"
+	})
+	b.open("/desk/larchmoor/s-climate")
+	b.see("Climate of Kiln1", "Kiln1.DryBulb")
+	at := b.element("Chamber")
+	b.do(chromedp.MouseClickXY(at.X, at.Y))
+	b.click("Kiln2")
+	b.see("Climate of Kiln2", "Kiln2.DryBulb", "Kiln2.MoistureAvg")
 }

@@ -83,6 +83,9 @@ func Project(at plant.Addresses) (*project.Project, error) {
 	}
 	ops = nil
 	add(project.KindLook, "l-mode", modeLooks)
+	for _, v := range views(p) {
+		add(project.KindView, v.ID, v)
+	}
 	add(project.KindWords, "de", project.Words{Words: germanAlarms()})
 	for _, s := range screens(p) {
 		add(project.KindScreen, s.ID, s)

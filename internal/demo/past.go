@@ -30,6 +30,7 @@ func past(p *project.Project, now time.Time) (record.Past, error) {
 	end := now.Add(-pastEnds)
 	w := &week{p: p, from: end.AddDate(0, 0, -pastDays), to: end, random: rand.New(rand.NewPCG(11, 23)), course: engine.Course{}}
 	w.chambers()
+	w.burners()
 	w.troubles()
 	return w.write()
 }
@@ -84,6 +85,39 @@ func (w *week) chambers() {
 	}
 	w.put("Car.EStop", w.from, 0)
 	w.put("Plant.KilnLink", w.from, 1)
+}
+
+// burners light every half an hour or so, in the real order: purge, spark, gas,
+// flame. Now and then the flame takes its time.
+func (w *week) burners() {
+	random := rand.New(rand.NewPCG(5, 17))
+	for k := 1; k <= 3; k++ {
+		burner := fmt.Sprintf("Kiln%d.Burner.", k)
+		for _, quiet := range []string{"Call", "PurgeFan", "PurgeDone", "Spark", "GasValve", "Flame"} {
+			w.put(burner+quiet, w.from, 0)
+		}
+		n := 0
+		for call := w.from.Add(time.Duration(4*k) * time.Minute); ; n++ {
+			end := call.Add(time.Duration(8+random.IntN(7)) * time.Minute)
+			if !end.Add(time.Minute).Before(w.to) {
+				break
+			}
+			after := func(seconds float64) time.Time { return call.Add(time.Duration(seconds*1000) * time.Millisecond) }
+			purged := 5 + random.Float64()*0.15
+			flame := purged + 1.1 + random.Float64()*0.9
+			if n%97 == 60 {
+				flame += 1.2
+			}
+			w.put(burner+"Call", call, 1)
+			w.pulse(burner+"PurgeFan", after(0.1), end.Add(20*time.Second).Sub(after(0.1)), 1)
+			w.pulse(burner+"PurgeDone", after(purged), end.Sub(after(purged)), 1)
+			w.pulse(burner+"Spark", after(purged+0.1), time.Duration((flame-purged)*1000)*time.Millisecond, 1)
+			w.pulse(burner+"GasValve", after(purged+0.4), end.Sub(after(purged+0.4)), 1)
+			w.pulse(burner+"Flame", after(flame), end.Add(300*time.Millisecond).Sub(after(flame)), 1)
+			w.put(burner+"Call", end, 0)
+			call = end.Add(time.Duration(16+random.IntN(12)) * time.Minute)
+		}
+	}
 }
 
 // pulse is a BOOL that is on for a time.

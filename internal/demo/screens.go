@@ -103,7 +103,7 @@ func (k *sketch) bar(x float64, caption, path, set string, low, high, from, to f
 
 func screens(p *project.Project) []*screen.Screen {
 	return []*screen.Screen{fanSymbol(p), fanFaceplate(p), chamberCard(p), bayPart(p), overview(p), chamber(p), burner(p), railCar(p),
-		bays(p), energy(p), alarmScreen(p)}
+		bays(p), energy(p), alarmScreen(p), climate(p), lighting(p)}
 }
 
 // fanSymbol is a fan with its speed below.
@@ -204,6 +204,8 @@ func burner(p *project.Project) *screen.Screen {
 		}
 		k.put("lamp", l[1], 24, 24+float64(i)*40, 210, 28, with, nil)
 	}
+	k.put("button", "Signals", 320, 232, 216, 44, props{"action": "open", "screen": "s-lighting", "caption": "Signals over time"}, nil)
+	k.last().Args = map[string]string{"k": "$k"}
 	k.put("readout", "Heat valve", 24, 336, 160, 60, props{"tag": "K.HeatValve", "caption": "Heat valve", "size": 22.0}, nil)
 	k.put("pipe", "Gas", 300, 176, 120, 56, props{"colour": "metal", "flow": "forward"}, binds{"flowing": "K.Burner.GasValve"})
 	k.last().Points = []float64{0, 1, 1, 1, 1, 0}
@@ -251,6 +253,24 @@ func energy(p *project.Project) *screen.Screen {
 	for n := 1; n <= plant.Chambers; n++ {
 		k.last().Tags = append(k.last().Tags, k.ref(fmt.Sprintf("Kiln%d.HeatValve", n)), k.ref(fmt.Sprintf("Kiln%d.VentPosition", n)))
 	}
+	return k.s
+}
+
+// climate is the course of a chamber's air, over a working day at first.
+func climate(p *project.Project) *screen.Screen {
+	k := begin(p, "s-climate", "Trends", "Climate of {K}", "a-kilns", 7)
+	k.of(ofChamber)
+	k.put("selector", "Chamber", 24, 10, 330, 48, props{"of": "parameter", "param": "k"}, nil)
+	k.put("trend", "Climate", 0, 66, 1280, 610, props{"view": "v-climate", "equipment": "$k", "minutes": 480.0}, nil)
+	return k.s
+}
+
+// lighting are the signals of a chamber's burner, as it lights.
+func lighting(p *project.Project) *screen.Screen {
+	k := drawing(p, "s-lighting", "Burner signals", screen.PopUp, 1000, 520)
+	k.of(ofChamber)
+	k.s.Title, k.s.Background, k.s.Area = "Burner signals of {K}", "sheet", "a-kilns"
+	k.put("trend", "Signals", 0, 0, 1000, 520, props{"view": "v-burner", "equipment": "$k", "minutes": 15.0}, nil)
 	return k.s
 }
 

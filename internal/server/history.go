@@ -5,6 +5,7 @@ import (
 	"strings"
 	"time"
 
+	"readyrail/internal/core/access"
 	"readyrail/internal/host"
 	"readyrail/internal/record"
 )
@@ -13,6 +14,7 @@ import (
 const usualSpan = 8 * time.Hour
 
 func (s *Server) historyRoutes() {
+	s.trendViews()
 	get(s, "/api/projects/{project}/trend", "What was recorded of tags in a range, by at most so many points each",
 		func(ctx context.Context, in *struct {
 			Scope
@@ -45,6 +47,34 @@ func (s *Server) historyRoutes() {
 			}
 			list, err := p.Between(ctx, who, listed(in.Tags), time.UnixMilli(in.A), time.UnixMilli(in.B))
 			return &body[[]record.Between]{list}, problem(err)
+		})
+}
+
+// trendViews are the endpoints of views.
+func (s *Server) trendViews() {
+	get(s, "/api/projects/{project}/trend/views", "The views of recorded courses, each with the pens of all equipment that it serves",
+		func(ctx context.Context, in *struct {
+			Scope
+			Program string `query:"program" enum:"draft,release" default:"draft"`
+		}) (*body[[]host.ViewShown], error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			list, err := p.Views(ctx, who, in.Program == "release")
+			return &body[[]host.ViewShown]{list}, problem(err)
+		})
+	get(s, "/api/projects/{project}/trend/plan", "What tags are as the pens of a view that serves all equipment of a type",
+		func(ctx context.Context, in *struct {
+			Scope
+			Tags string `query:"tags" maxLength:"4000" doc:"ids, with commas between them"`
+		}) (*body[host.ViewPlan], error) {
+			who, p, err := s.enter(ctx, in.Scope, access.Engineer)
+			if err != nil {
+				return nil, err
+			}
+			plan, err := p.PlanView(ctx, who, listed(in.Tags))
+			return &body[host.ViewPlan]{plan}, problem(err)
 		})
 }
 

@@ -25,7 +25,7 @@ export const router = createRouter({
         workshop('equipment/:id?', 'equipment', () => import('./stops/equipment/EquipmentStop.vue')),
         workshop('screens/:id?/:element?', 'screens', () => import('./stops/screens/ScreensStop.vue')),
         workshop('alarms/:id?', 'alarms', () => import('./stops/alarms/AlarmsStop.vue')),
-        workshop('history', 'history', () => import('./stops/history/HistoryStop.vue')),
+        workshop('history/:id?', 'history', () => import('./stops/history/HistoryStop.vue')),
         workshop('people', 'people', () => import('./stops/people/PeopleStop.vue')),
         workshop('release', 'release', () => import('./stops/release/ReleaseStop.vue')),
       ],

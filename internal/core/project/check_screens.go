@@ -222,6 +222,8 @@ var referring = map[screen.PropType]struct {
 	screen.TypeType:   {"screen.type", Error, true, func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Types[id] != nil }},
 	screen.TypePicture: {"screen.picture", Error, false,
 		func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Pictures[id] != nil }},
+	screen.TypeView: {"screen.view", Error, false,
+		func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Views[id] != nil }},
 	screen.TypeStyle: {"screen.style", Warning, false,
 		func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Styles[id] != nil }},
 }
@@ -239,10 +241,26 @@ func (c *elementCheck) prop(p screen.Prop) {
 	switch d := c.p.Devices[c.e.Text("device")]; {
 	case p.Type == screen.TypePart && v != "" && d != nil && !d.HasCondition(v):
 		c.say("screen.part", Error, place, "device", d.Name, "part", v)
+	case p.Type == screen.TypeView && c.p.Views[v] != nil:
+		c.viewOf(c.p.Views[v].Type)
 	case p.Type == screen.TypeScreen && len(c.e.Mounts()) == 0:
 		// What it opens; what lies in it is checked as that.
 		c.opens(v, c.e.Args, place, false)
 	}
+}
+
+// viewOf checks for which equipment a view of a type is shown; a parameter is
+// given it later.
+func (c *elementCheck) viewOf(typ string) {
+	of := c.e.Text("equipment")
+	if typ == "" || strings.HasPrefix(of, "$") || c.p.TypeOf(c.p.Real(of)) == typ {
+		return
+	}
+	name := typ
+	if t := c.p.Types[typ]; t != nil {
+		name = t.Name
+	}
+	c.say("screen.of", Error, "/props/equipment", "type", name)
 }
 
 func (c *elementCheck) takesTag(p screen.Prop, id string) bool {

@@ -15,6 +15,7 @@ import (
 	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/equipment"
+	"readyrail/internal/core/history"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
 )
@@ -64,6 +65,7 @@ type things struct {
 	Styles    map[string]*screen.TextStyle
 	Pictures  map[string]*Picture
 	Words     map[string]*Words
+	Views     map[string]*history.View
 }
 
 // New returns an empty project.

@@ -33,6 +33,7 @@ const (
 	TypePicture   PropType = "picture"   // a picture's id
 	TypeStyle     PropType = "style"     // a text style's id
 	TypeArea      PropType = "area"      // an area's id; empty is every one
+	TypeView      PropType = "view"      // the id of a view of recorded courses
 	TypeParameter PropType = "parameter" // the id of one of the screen's parameters
 	// Types of references that no property holds.
 	TypeLook PropType = "look" // state looks kept by name
@@ -292,7 +293,7 @@ var (
 )
 
 func init() {
-	catalogue = slices.Concat(shapeKinds, valueKinds, alarmKinds,
+	catalogue = slices.Concat(shapeKinds, valueKinds, alarmKinds, []*Kind{trendKind},
 		[]*Kind{entryKind, textEntryKind, buttonKind, switchKind, selectorKind, sliderKind, navKind},
 		[]*Kind{groupKind, frameKind, symbolKind, embedKind, tabsKind, repeatKind}, equipmentKinds)
 	for _, k := range catalogue {

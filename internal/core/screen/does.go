@@ -17,6 +17,8 @@ type does struct {
 	actions func(e *Element) []Action
 	// mounts are the screens that lie in it.
 	mounts func(e *Element) []Mount
+	// tags are those of its rows; its own where it is nil.
+	tags func(x *expander, e *Element, se *SceneElement) []string
 	// put appends it to the scene with everything that lies in it.
 	put func(x *expander, e *Element, se *SceneElement, inner place)
 }

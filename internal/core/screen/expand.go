@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"readyrail/internal/core/equipment"
+	"readyrail/internal/core/history"
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
@@ -34,6 +35,8 @@ type Lookup interface {
 	// Real returns the id of what lies at a chain below equipment: k.m1 of an
 	// instance k; any other id as it is.
 	Real(id string) string
+	// Pens are those of a view of recorded courses, opened for equipment.
+	Pens(view, equipment string) []history.ViewPen
 	// Word returns a text in a language.
 	Word(language, text string) string
 }
@@ -352,7 +355,11 @@ func (x *expander) acts(e *Element, se *SceneElement) {
 
 // rows fills a table of tags.
 func (x *expander) rows(e *Element, se *SceneElement) {
-	for i, id := range e.Tags {
+	tags := e.Tags
+	if own := e.does().tags; own != nil {
+		tags = own(x, e, se)
+	}
+	for i, id := range tags {
 		t, ok := x.look.Tag(id)
 		prop := fmt.Sprintf("row%d", i)
 		if !ok {

@@ -10,5 +10,14 @@ var selectorKind = &Kind{Name: "selector", Title: "Selector", Stock: "actions", 
 	does: does{
 		writes: func(e *Element) bool { return e.Text("of") == "states" },
 		needs:  func(*Element) Need { return NeedStates },
+		put:    putSelector,
 	},
+}
+
+// putSelector shows what a parameter stands for that the selector chooses.
+func putSelector(x *expander, e *Element, se *SceneElement, _ place) {
+	if e.Text("of") == "parameter" {
+		se.Props["text"] = x.named(x.out.Scene.Args[e.Text("param")])
+	}
+	x.put(*se)
 }

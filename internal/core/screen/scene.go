@@ -1,5 +1,7 @@
 package screen
 
+import "readyrail/internal/core/history"
+
 // Scene is a screen ready to be drawn: elements from the lowest to the
 // highest, and the bindings whose values follow in frames.
 type Scene struct {
@@ -31,26 +33,27 @@ type ParamChoice struct {
 
 // SceneElement is an element with every property filled in.
 type SceneElement struct {
-	ID      string           `json:"id"`
-	Kind    string           `json:"kind"` // of the catalogue, or cell: one place of a repeat or a tab
-	Name    string           `json:"name,omitempty"`
-	In      string           `json:"in,omitempty"` // id of the element that holds it
-	X       float64          `json:"x"`
-	Y       float64          `json:"y"`
-	W       float64          `json:"w"`
-	H       float64          `json:"h"`
-	Angle   float64          `json:"angle,omitempty"`
-	Points  []float64        `json:"points,omitempty"`
-	Content *Size            `json:"content,omitempty"` // what it holds is drawn at this size and scaled
-	Tab     int              `json:"tab,omitempty"`     // of a cell, counted from 1
-	Tabs    []string         `json:"tabs,omitempty"`    // titles
-	Rows    []Row            `json:"rows,omitempty"`    // of a table
-	Props   map[string]any   `json:"props"`
-	Looks   []map[string]any `json:"looks,omitempty"`
-	Tag     *TagInfo         `json:"tag,omitempty"`
-	Opens   *Opens           `json:"opens,omitempty"`
-	Then    []SceneAction    `json:"then,omitempty"`
-	Problem string           `json:"problem,omitempty"` // why it cannot show what it holds
+	ID      string            `json:"id"`
+	Kind    string            `json:"kind"` // of the catalogue, or cell: one place of a repeat or a tab
+	Name    string            `json:"name,omitempty"`
+	In      string            `json:"in,omitempty"` // id of the element that holds it
+	X       float64           `json:"x"`
+	Y       float64           `json:"y"`
+	W       float64           `json:"w"`
+	H       float64           `json:"h"`
+	Angle   float64           `json:"angle,omitempty"`
+	Points  []float64         `json:"points,omitempty"`
+	Content *Size             `json:"content,omitempty"` // what it holds is drawn at this size and scaled
+	Tab     int               `json:"tab,omitempty"`     // of a cell, counted from 1
+	Tabs    []string          `json:"tabs,omitempty"`    // titles
+	Rows    []Row             `json:"rows,omitempty"`    // of a table
+	Pens    []history.ViewPen `json:"pens,omitempty"`    // of a trend
+	Props   map[string]any    `json:"props"`
+	Looks   []map[string]any  `json:"looks,omitempty"`
+	Tag     *TagInfo          `json:"tag,omitempty"`
+	Opens   *Opens            `json:"opens,omitempty"`
+	Then    []SceneAction     `json:"then,omitempty"`
+	Problem string            `json:"problem,omitempty"` // why it cannot show what it holds
 }
 
 // Size is a width and height in pixels.

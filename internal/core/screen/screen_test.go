@@ -8,6 +8,7 @@ import (
 
 	"readyrail/internal/core/equipment"
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/history"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
@@ -49,6 +50,9 @@ func (y yard) Beside(first, second, id string) (string, bool) {
 	return id, true
 }
 func (y yard) Real(id string) string { return id }
+func (y yard) Pens(_, equipment string) []history.ViewPen {
+	return []history.ViewPen{{Tag: equipment + "t1", Inverted: true}}
+}
 func (y yard) Word(language, text string) string {
 	if w, ok := y.words[language+":"+text]; ok {
 		return w

@@ -1630,6 +1630,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/trend/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What tags are as the pens of a view that serves all equipment of a type */
+        get: operations["get-projects-project-trend-plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/trend/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The views of recorded courses, each with the pens of all equipment that it serves */
+        get: operations["get-projects-project-trend-views"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/try": {
         parameters: {
             query?: never;
@@ -3889,6 +3923,7 @@ export interface components {
             }[];
             name?: string;
             opens?: components["schemas"]["Opens"];
+            pens?: components["schemas"]["ViewPen"][];
             points?: number[];
             problem?: string;
             props: {
@@ -4569,6 +4604,45 @@ export interface components {
             device: string;
             id: string;
             project: string;
+        };
+        ViewOpened: {
+            id: string;
+            path: string;
+            /** @description without those whose tag there is not */
+            pens: components["schemas"]["ViewPen"][];
+        };
+        ViewPen: {
+            /** Format: double */
+            high?: number;
+            inverted?: boolean;
+            /** Format: double */
+            low?: number;
+            tag: string;
+        };
+        ViewPlan: {
+            /** @description id of the one that they are of */
+            equipment: string;
+            /** @description in the order of the tags */
+            pens: string[];
+            /** @description empty where the tags are not those of one piece of equipment */
+            type: string;
+            typeName: string;
+        };
+        ViewShown: {
+            /** @description each equipment that it can be opened for; one without an id where it has no type */
+            for: components["schemas"]["ViewOpened"][];
+            id: string;
+            name: string;
+            note: string;
+            /** @description its pens as they are kept */
+            own: components["schemas"]["ViewPen"][];
+            /**
+             * Format: int64
+             * @description seconds that it shows at first; 0 for the usual
+             */
+            span: number;
+            /** @description id of the type of equipment that it serves; empty where it has pens of its own alone */
+            type: string;
         };
         Waited: {
             /** Format: int64 */
@@ -13210,6 +13284,167 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Between"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-trend-plan": {
+        parameters: {
+            query?: {
+                /** @description ids, with commas between them */
+                tags?: string;
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewPlan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-trend-views": {
+        parameters: {
+            query?: {
+                program?: "draft" | "release";
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewShown"][];
                 };
             };
             /** @description Unauthorized */

@@ -2,6 +2,7 @@ import { createApp, type App } from 'vue'
 import { i18n } from '../i18n'
 import type { SceneElement } from '../live/live'
 import type { Viewer } from './element'
+import { vuetify } from '../vuetify'
 import { kindOf } from './registry'
 
 /**
@@ -23,7 +24,9 @@ export function pageMounts(viewer: () => Viewer) {
     const page = kindOf(e.kind).page
     if (!host || !page) return
     sweep()
-    const app = createApp(...page(e, viewer())).use(i18n)
+    const app = createApp(...page(e, viewer()))
+      .use(i18n)
+      .use(vuetify)
     app.mount(host)
     apps.push({ app, host })
   }

@@ -5,12 +5,12 @@ import { useResizeObserver } from '@vueuse/core'
 import { onBeforeUnmount, useTemplateRef, watch } from 'vue'
 import { useSettings } from '../kit/settings'
 import { dayAndTime, moment } from '../kit/moment'
-import { plotOptions, table, type Line } from './pens'
+import { plotOptions, table, type Ends, type Line } from './pens'
 import type { Range } from './range'
 
 // Numbers over time: a line each, the band between the least and the most where
 // a pixel hides more than one value, an axis for each unit.
-const props = defineProps<{ lines: Line[]; range: Range; chosen?: string }>()
+const props = defineProps<{ lines: Line[]; range: Range; ends: Ends; chosen?: string }>()
 const settings = useSettings()
 const box = useTemplateRef('box')
 let plot: uPlot | undefined
@@ -40,6 +40,7 @@ function draw() {
   // The plot is made anew where other things are drawn, not where they moved.
   const shape = JSON.stringify([
     pens.map((l) => [l.tag, l.unit, !!l.pen!.step]),
+    props.chosen,
     settings.dark,
     settings.language,
   ])
@@ -60,6 +61,7 @@ function draw() {
     plotOptions({
       lines: () => props.lines,
       range: () => props.range,
+      ends: () => props.ends,
       size,
       paint,
       time,
@@ -71,11 +73,16 @@ function draw() {
 }
 useResizeObserver(box, draw)
 watch(
-  [() => props.lines, () => props.range, () => props.chosen, () => settings.dark, () => settings.language],
+  [
+    () => props.lines,
+    () => props.range,
+    () => props.ends,
+    () => props.chosen,
+    () => settings.dark,
+    () => settings.language,
+  ],
   draw,
-  {
-    flush: 'post',
-  },
+  { flush: 'post' },
 )
 onBeforeUnmount(() => plot?.destroy())
 </script>

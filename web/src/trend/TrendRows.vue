@@ -10,6 +10,7 @@ import type { Stretch } from './rows'
 // as stretches with their names.
 const props = defineProps<{
   lines: Line[]
+  names: Map<string, string>
   range: Range
   left: number
   right: number
@@ -43,7 +44,7 @@ const percent = (l: Line) => (l.row!.known ? Math.round((100 * l.row!.time) / l.
         :title="$t('trend.rowKeys')"
         @click="emit('choose', l.tag)"
         @dblclick="emit('invert', l.tag)">
-        <PathText :path="l.path" />
+        <PathText :path="names.get(l.tag) ?? l.path" />
       </button>
       <div class="track" :style="{ marginRight: right + 'px', height: H + 'px' }">
         <span

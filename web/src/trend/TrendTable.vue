@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import PathText from '../kit/PathText.vue'
+import TypedInput from '../kit/TypedInput.vue'
 import type { Schemas } from '../api/client'
-import { style, type Line } from './pens'
+import { figure, latest, style, type Ends, type Line } from './pens'
 
 // What each line was at the two cursors, and did between them.
 const props = defineProps<{
@@ -9,22 +10,53 @@ const props = defineProps<{
   between: Schemas['Between'][]
   measured: boolean
   chosen?: string
+  ends: Ends
+  touch?: boolean
 }>()
-const emit = defineEmits<{ drop: [tag: string]; choose: [tag: string] }>()
+const emit = defineEmits<{
+  drop: [tag: string]
+  choose: [tag: string]
+  order: [tag: string, before: string]
+  scale: [tag: string, ends: { low?: number; high?: number }]
+}>()
 const of = (tag: string) => props.between.find((b) => b.tag === tag)
 function number(l: Line, v: number | null | undefined, sign = false): string {
   if (v === null || v === undefined) return '—'
-  const text = v.toFixed(l.decimals >= 0 ? l.decimals : Math.abs(v) < 10 ? 2 : 1)
-  return sign && v > 0 ? '+' + text : text.replace('-', '−')
+  return (sign && v > 0 ? '+' : '') + figure(l, v)
+}
+/** An end of the axis as it was typed; nothing leaves it to the course. */
+function scale(tag: string, end: 'low' | 'high', e: Event) {
+  const text = (e.target as HTMLInputElement).value.trim().replace(',', '.')
+  if (text && !Number.isFinite(Number(text))) return
+  emit('scale', tag, { [end]: text ? Number(text) : undefined })
+}
+const DRAGGED = 'application/x-rr-pen'
+const drag = (e: DragEvent, tag: string) => e.dataTransfer?.setData(DRAGGED, tag)
+function dropped(e: DragEvent, before: string) {
+  const tag = e.dataTransfer?.getData(DRAGGED)
+  if (!tag) return
+  e.stopPropagation()
+  emit('order', tag, before)
+}
+/** With Alt the arrows move a line up and down. */
+function keys(e: KeyboardEvent, at: number) {
+  const by = e.key === 'ArrowUp' ? -1 : e.key === 'ArrowDown' ? 1 : 0
+  const other = props.lines[at + by]
+  if (!e.altKey || !by || !other) return
+  e.preventDefault()
+  // Down is the other one going up.
+  if (by < 0) emit('order', props.lines[at]!.tag, other.tag)
+  else emit('order', other.tag, props.lines[at]!.tag)
 }
 const share = (v: number | undefined) => (v === undefined ? '—' : `${Math.round(v * 100)} %`)
 </script>
 
 <template>
-  <table class="grid">
+  <table class="grid" :class="{ touch }">
     <thead>
       <tr>
         <th>{{ $t('trend.pen') }}</th>
+        <th class="n">{{ $t('trend.last') }}</th>
         <th class="n">{{ $t('trend.at', { cursor: 'A' }) }}</th>
         <th class="n">{{ $t('trend.at', { cursor: 'B' }) }}</th>
         <th class="n">B − A</th>
@@ -37,7 +69,14 @@ const share = (v: number | undefined) => (v === undefined ? '—' : `${Math.roun
       </tr>
     </thead>
     <tbody>
-      <tr v-for="(l, i) in lines" :key="l.tag">
+      <tr
+        v-for="(l, i) in lines"
+        :key="l.tag"
+        draggable="true"
+        @dragstart="drag($event, l.tag)"
+        @dragover.prevent
+        @drop.prevent="dropped($event, l.tag)"
+        @keydown="keys($event, i)">
         <td class="name">
           <svg v-if="l.pen" width="20" height="8" aria-hidden="true">
             <line
@@ -58,6 +97,7 @@ const share = (v: number | undefined) => (v === undefined ? '—' : `${Math.roun
             <PathText class="mono" :path="l.path" :note="l.text" />
           </button>
         </td>
+        <td class="n mono">{{ latest(l) }}</td>
         <template v-if="measured">
           <td class="n mono">{{ of(l.tag)?.a || '—' }}</td>
           <td class="n mono">{{ of(l.tag)?.b || '—' }}</td>
@@ -68,9 +108,25 @@ const share = (v: number | undefined) => (v === undefined ? '—' : `${Math.roun
           <td class="n mono">{{ l.pen ? share(of(l.tag)?.good) : '' }}</td>
         </template>
         <td v-else colspan="7" />
-        <td>{{ l.unit }}</td>
+        <td class="axis">
+          {{ l.unit }}
+          <template v-if="l.pen && chosen === l.tag">
+            <TypedInput
+              v-for="end in ['low', 'high'] as const"
+              :key="end"
+              class="plain mono"
+              :value="ends.get(l.tag)?.[end]"
+              :placeholder="$t('trend.axis.' + end)"
+              :aria-label="$t('trend.axis.' + end)"
+              @change="scale(l.tag, end, $event)" />
+          </template>
+        </td>
         <td class="n">
-          <button class="bare" :aria-label="$t('trend.drop', { path: l.path })" @click="emit('drop', l.tag)">
+          <button
+            v-if="!touch"
+            class="bare"
+            :aria-label="$t('trend.drop', { path: l.path })"
+            @click="emit('drop', l.tag)">
             ✕
           </button>
         </td>
@@ -91,6 +147,18 @@ const share = (v: number | undefined) => (v === undefined ? '—' : `${Math.roun
 }
 .path.on {
   font-weight: 700;
+}
+.axis {
+  white-space: nowrap;
+}
+.touch .path {
+  min-height: 44px;
+}
+.axis input {
+  width: 72px;
+  min-height: 0;
+  padding: 1px 6px;
+  margin-left: 6px;
 }
 .name svg,
 .rowMark {

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { mdiArrowULeftTop, mdiFastForward } from '@mdi/js'
 import { useElementSize } from '@vueuse/core'
-import { computed, ref, toRef, useTemplateRef } from 'vue'
+import { computed, ref, useTemplateRef, watch } from 'vue'
 import { sentence } from '../api/client'
 import { clock, dayAndTime, moment } from '../kit/moment'
 import { span } from '../kit/span'
-import { insets, unitsOf } from './pens'
+import { insets, names, unitsOf, type ViewPen } from './pens'
 import { spans, useRange, zoomed } from './range'
 import { edgeFrom, near } from './rows'
 import TrendPens from './TrendPens.vue'
@@ -16,10 +16,29 @@ import { useHands } from './useHands'
 import { useTrend } from './useTrend'
 
 // Pens and rows over one time, with two cursors between which they are measured.
-const props = defineProps<{ project: string; tags: string[] }>()
-const emit = defineEmits<{ 'update:tags': [tags: string[]] }>()
-const tags = toRef(props, 'tags')
-const looked = useRange()
+const props = withDefaults(
+  defineProps<{
+    project: string
+    pens: ViewPen[]
+    /** What is shown at first, in milliseconds. */
+    shows?: number
+    figures?: boolean
+    /** For fingers: what is pressed is large. */
+    touch?: boolean
+  }>(),
+  { figures: true, shows: undefined },
+)
+const emit = defineEmits<{ 'update:pens': [pens: ViewPen[]] }>()
+// Asked anew where other tags are, not where they stand otherwise.
+const tags = computed<string[]>((old) => {
+  const next = props.pens.map((p) => p.tag)
+  return old && old.join() === next.join() ? old : next
+})
+const looked = useRange(props.shows)
+watch(
+  () => props.shows,
+  (shows) => shows && looked.follow(shows),
+)
 const { range, following, before } = looked
 const stage = useTemplateRef('stage')
 const { width } = useElementSize(stage)
@@ -30,7 +49,8 @@ const { trend, problem } = useTrend(
   () => Math.max(100, Math.round(width.value || 1000)),
 )
 const lines = computed(() => trend.value?.lines ?? [])
-const pens = computed(() => lines.value.filter((l) => l.pen))
+const courses = computed(() => lines.value.filter((l) => l.pen))
+const called = computed(() => names(lines.value))
 const rows = computed(() => lines.value.filter((l) => l.row))
 const inset = computed(() => insets(unitsOf(lines.value).length))
 const perPixel = computed(
@@ -39,7 +59,8 @@ const perPixel = computed(
 const timeAt = (x: number) =>
   range.value.from + (x - stage.value!.getBoundingClientRect().left - inset.value.left) * perPixel.value
 
-const inverted = ref(new Set<string>())
+const inverted = computed(() => new Set(props.pens.flatMap((p) => (p.inverted ? p.tag : []))))
+const ends = computed(() => new Map(props.pens.map((p) => [p.tag, p])))
 const chosen = ref<string>()
 const choose = (tag: string) => (chosen.value = chosen.value === tag ? undefined : tag)
 const { cursors, span: measured, between, put, clear } = useCursors(() => props.project, tags)
@@ -97,25 +118,37 @@ function keys(e: KeyboardEvent) {
   e.preventDefault()
   act()
 }
-function invert(tag: string) {
-  const next = new Set(inverted.value)
-  if (!next.delete(tag)) next.add(tag)
-  inverted.value = next
+function change(tag: string, set: Partial<ViewPen>) {
+  emit(
+    'update:pens',
+    props.pens.map((p) => (p.tag === tag ? { ...p, ...set } : p)),
+  )
+}
+const invert = (tag: string) => change(tag, { inverted: !inverted.value.has(tag) })
+/** Puts a pen in the place of another. */
+function order(tag: string, before: string) {
+  const pen = props.pens.find((p) => p.tag === tag)
+  const to = props.pens.findIndex((p) => p.tag === before)
+  if (!pen || to < 0 || tag === before) return
+  const rest = props.pens.filter((p) => p !== pen)
+  emit('update:pens', [...rest.slice(0, to), pen, ...rest.slice(to)])
 }
 function drop(e: DragEvent) {
   const given = JSON.parse(e.dataTransfer?.getData('application/x-rr-tags') || '[]') as string[]
-  if (given.length) emit('update:tags', [...new Set([...props.tags, ...given])])
+  const fresh = given.filter((tag) => !tags.value.includes(tag))
+  if (fresh.length) emit('update:pens', [...props.pens, ...fresh.map((tag) => ({ tag }))])
 }
 const leave = (tag: string) =>
   emit(
-    'update:tags',
-    props.tags.filter((x) => x !== tag),
+    'update:pens',
+    props.pens.filter((p) => p.tag !== tag),
   )
+defineExpose({ length: looked.length, range })
 const isSpan = (ms: number) => following.value && Math.abs(looked.length.value - ms) < 1
 </script>
 
 <template>
-  <div class="trend" @dragover.prevent @drop.prevent="drop">
+  <div class="trend" :class="{ touch }" @dragover.prevent @drop.prevent="drop">
     <div class="bar">
       <span class="when mono">{{ moment(range.from, dayAndTime) }} – {{ moment(range.to, dayAndTime) }}</span>
       <span class="grow" />
@@ -162,14 +195,16 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
       <TrendPens
         v-if="tags.length"
         class="pens"
-        :class="{ slim: !pens.length }"
+        :class="{ slim: !courses.length }"
         :lines="lines"
         :range="range"
+        :ends="ends"
         :chosen="chosen" />
       <TrendRows
         v-if="rows.length"
         class="signals"
         :lines="rows"
+        :names="called"
         :range="range"
         :left="inset.left"
         :right="inset.right"
@@ -184,17 +219,21 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
         </span>
       </div>
     </div>
-    <div v-if="tags.length" class="measured">
+    <div v-if="tags.length && figures" class="measured">
       <p class="apart mono" aria-live="polite">
         <template v-if="measured">B − A = {{ span((measured.b - measured.a) / 1000) }}</template>
         <span v-else class="quiet">{{ $t('trend.place') }}</span>
       </p>
       <TrendTable
+        :touch="touch"
         :lines="lines"
         :between="between"
         :measured="!!between.length"
         :chosen="chosen"
+        :ends="ends"
         @choose="choose"
+        @order="order"
+        @scale="change"
         @drop="leave" />
     </div>
   </div>
@@ -217,6 +256,12 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
 }
 .grow {
   flex: 1;
+}
+.touch .bar :deep(.chip),
+.touch .bar :deep(.v-btn) {
+  min-height: 44px;
+  min-width: 44px;
+  font-size: 16px;
 }
 .stage {
   position: relative;

@@ -3,6 +3,7 @@ import type { Schemas } from '../api/client'
 
 export type Line = Schemas['TrendLine']
 export type Pen = Schemas['Pen']
+export type ViewPen = Schemas['ViewPen']
 
 /** Colours of pens by their place; with the dashes no two of the first twelve look alike, in grey either. */
 const colours = ['ink', 'spruce', 'heat', 'low'] as const
@@ -26,24 +27,59 @@ export function table(pen: Pen): Table {
   return [at, pen.step ? pen.low : line, pen.step ? pen.high : line, line]
 }
 
+/**
+ * What each line is called beside the others: its path without the folder that
+ * all of them lie in.
+ */
+export function names(lines: Line[]): Map<string, string> {
+  const paths = lines.map((l) => l.path.split('.'))
+  let same = 0
+  while (lines.length > 1 && paths.every((p) => p.length > same + 1 && p[same] === paths[0]![same])) same++
+  return new Map(lines.map((l, i) => [l.tag, paths[i]!.slice(same).join('.')]))
+}
+
+/** What a line was at the end of what is shown; nothing where it is not known. */
+export function latest(l: Line): string {
+  if (l.row) {
+    const last = l.row.stretches.at(-1)
+    return last && !last.bad && !last.edges ? last.text : ''
+  }
+  const v = l.pen?.last.findLast((x, i) => x !== null || i === l.pen!.last.length - 1)
+  return typeof v === 'number' ? figure(l, v) : ''
+}
+
+/** A number with the decimals that its line shows. */
+export function figure(l: Line, v: number): string {
+  return v.toFixed(l.decimals >= 0 ? l.decimals : Math.abs(v) < 10 ? 2 : 1).replace('-', '−')
+}
+
 /** Units in the order in which pens bring them; each has an axis of its own. */
 export function unitsOf(lines: Line[]): string[] {
   return [...new Set(lines.filter((l) => l.pen).map((l) => l.unit))]
 }
 
-/** The least and the most that lines of a unit show, with some room about them. */
-export function extent(lines: Line[], unit: string): [number, number] {
+/** Ends of the axes that people set, by tag. */
+export type Ends = Map<string, { low?: number; high?: number }>
+
+/**
+ * The least and the most that lines of a unit show, with some room about them;
+ * an end that was set for one of them stands.
+ */
+export function extent(lines: Line[], unit: string, ends?: Ends): [number, number] {
   let low = Infinity
   let high = -Infinity
+  const set = lines.flatMap((l) => (l.pen && l.unit === unit ? (ends?.get(l.tag) ?? []) : []))
   for (const l of lines) {
     if (!l.pen || l.unit !== unit) continue
     const [, least, most] = table(l.pen)
     for (const v of least) if (v !== null && v < low) low = v
     for (const v of most) if (v !== null && v > high) high = v
   }
-  if (low > high) return [0, 1]
+  if (low > high) [low, high] = [0, 1]
   const room = (high - low || Math.abs(high) || 1) * 0.06
-  return [low - room, high + room]
+  const least = set.find((e) => e.low !== undefined)?.low ?? low - room
+  const most = set.find((e) => e.high !== undefined)?.high ?? high + room
+  return least < most ? [least, most] : [least, least + 1]
 }
 
 export const LEFT = 116
@@ -57,6 +93,7 @@ export function insets(units: number): { left: number; right: number } {
 interface Shape {
   lines: () => Line[]
   range: () => { from: number; to: number }
+  ends: () => Ends
   size: { width: number; height: number }
   /** A colour or a font of the style sheet as the drawing takes it. */
   paint: (css: string) => string
@@ -66,7 +103,7 @@ interface Shape {
 }
 
 /** What the drawing library draws of lines. */
-export function plotOptions({ lines, range, size, paint, time, chosen }: Shape): uPlot.Options {
+export function plotOptions({ lines, range, ends, size, paint, time, chosen }: Shape): uPlot.Options {
   const units = unitsOf(lines())
   const series: uPlot.Series[] = [{}]
   const bands: uPlot.Band[] = []
@@ -97,7 +134,7 @@ export function plotOptions({ lines, range, size, paint, time, chosen }: Shape):
     scales: {
       x: { time: true, range: () => [range().from / 1000, range().to / 1000] },
       ...Object.fromEntries(
-        units.map((u, i) => ['u' + i, { range: () => extent(lines(), u) as uPlot.Range.MinMax }]),
+        units.map((u, i) => ['u' + i, { range: () => extent(lines(), u, ends()) as uPlot.Range.MinMax }]),
       ),
     },
     axes: [

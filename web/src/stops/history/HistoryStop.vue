@@ -1,32 +1,79 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
-import { computed } from 'vue'
+import { computed, shallowRef, useTemplateRef, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
+import { api, ask, type Schemas } from '../../api/client'
+import { useNotice } from '../../kit/problem'
 import { useProject } from '../../rail/project'
 import TagPane from '../../tags/TagPane.vue'
+import type { ViewPen } from '../../trend/pens'
 import TrendView from '../../trend/TrendView.vue'
+import KeepView from './KeepView.vue'
+import ViewList from './ViewList.vue'
 
-// What the plant did: any tag over any time, with nothing to set up before.
+// What the plant did: any tag over any time, with nothing to set up before, and
+// choices of pens that are kept by name.
 const project = useProject()
+const notice = useNotice()
 const route = useRoute()
 const router = useRouter()
+const { t } = useI18n({ useScope: 'global' })
 const MOST = 40
 const last = useLocalStorage<Record<string, string[]>>('rr-trend', {})
-const tags = computed<string[]>({
-  get: () =>
+
+const views = shallowRef<Schemas['ViewShown'][]>([])
+async function load() {
+  if (!project.id) return
+  const params = { path: { project: project.id }, query: { program: 'draft' as const } }
+  views.value = await ask(api.GET('/api/projects/{project}/trend/views', { params })).catch((e) => {
+    notice.refuse(e)
+    return views.value
+  })
+}
+watch([() => project.id, () => project.version], load, { immediate: true })
+const view = computed(() => views.value.find((v) => v.id === route.params.id))
+const opened = computed(() => view.value?.for.find((f) => f.id === route.query.of) ?? view.value?.for[0])
+
+/** What was changed of the pens of the view that is open, and is not kept. */
+const changed = shallowRef<ViewPen[]>()
+watch([() => route.params.id, () => route.query.of], () => (changed.value = undefined))
+const loose = computed<ViewPen[]>(() => {
+  const listed =
     typeof route.query.tags === 'string'
       ? route.query.tags.split(',').filter(Boolean)
-      : (last.value[project.id] ?? []),
+      : (last.value[project.id] ?? [])
+  // A mark before a tag's id inverts its row.
+  return listed.map((text) => (text[0] === '!' ? { tag: text.slice(1), inverted: true } : { tag: text }))
+})
+const pens = computed<ViewPen[]>({
+  get: () => changed.value ?? (route.params.id ? (opened.value?.pens ?? []) : loose.value),
   set: (list) => {
     const most = list.slice(0, MOST)
-    last.value = { ...last.value, [project.id]: most }
-    void router.replace({ query: { ...route.query, tags: most.join(',') } })
+    changed.value = most
+    if (route.params.id) return
+    const tags = most.map((p) => (p.inverted ? '!' : '') + p.tag)
+    last.value = { ...last.value, [project.id]: tags }
+    void router.replace({ query: { ...route.query, tags: tags.join(',') } })
   },
 })
-const taken = computed(() => new Set(tags.value))
+const taken = computed(() => new Set(pens.value.map((p) => p.tag)))
 const kept = computed(() => project.overview?.stops.find((s) => s.stop === 'history')?.things ?? 0)
 function take(id: string) {
-  tags.value = taken.value.has(id) ? tags.value.filter((x) => x !== id) : [...tags.value, id]
+  pens.value = taken.value.has(id) ? pens.value.filter((p) => p.tag !== id) : [...pens.value, { tag: id }]
+}
+
+const trend = useTemplateRef('trend')
+const keeping = shallowRef(false)
+function open(id?: string, of?: string) {
+  changed.value = undefined
+  keeping.value = false
+  void router.push({ name: 'history', params: { project: project.id, id }, query: of ? { of } : {} })
+}
+async function remove() {
+  const v = view.value!
+  if (!(await project.edit(t('history.removed', { name: v.name }), [{ kind: 'view', id: v.id, path: '' }])))
+    open()
 }
 </script>
 
@@ -34,12 +81,36 @@ function take(id: string) {
   <section class="stop">
     <div class="stop-head">
       <h1>{{ $t('stop.history') }}</h1>
-      <span class="quiet">{{ $t('history.kept', { n: kept }) }}</span>
+      <span v-if="view" class="mono">{{ view.name }}{{ opened?.path ? ' · ' + opened.path : '' }}</span>
+      <span v-else class="quiet">{{ $t('history.kept.tags', { n: kept }) }}</span>
+      <span class="grow" />
+      <template v-if="view">
+        <button v-if="changed" class="chip" @click="changed = undefined">{{ $t('history.asKept') }}</button>
+        <button class="chip" @click="remove">{{ $t('history.remove') }}</button>
+        <button class="chip" @click="open()">{{ $t('history.leave') }}</button>
+      </template>
+      <button v-if="pens.length" class="chip" @click="keeping = true">{{ $t('history.keep') }}</button>
     </div>
     <div class="halves">
-      <div class="side"><TagPane :taken="taken" @take="take" /></div>
-      <TrendView v-model:tags="tags" class="view" :project="project.id" />
+      <div class="side">
+        <ViewList :views="views" :open="view?.id" :of="opened?.id" @open="open" />
+        <TagPane class="tags" :taken="taken" @take="take" />
+      </div>
+      <TrendView
+        :key="view?.id ?? ''"
+        ref="trend"
+        v-model:pens="pens"
+        class="view"
+        :shows="view?.span ? view.span * 1000 : undefined"
+        :project="project.id" />
     </div>
+    <KeepView
+      v-if="keeping"
+      :pens="pens"
+      :span="trend?.length ?? 0"
+      :was="view"
+      @close="keeping = false"
+      @kept="open" />
   </section>
 </template>
 
@@ -53,10 +124,19 @@ function take(id: string) {
   width: 236px;
   flex: none;
   display: flex;
+  flex-direction: column;
+  min-height: 0;
   border-right: 1px solid var(--c-line);
   background: var(--c-sheet);
 }
+.tags {
+  flex: 1 1 200px;
+  min-height: 0;
+}
 .view {
+  flex: 1;
+}
+.grow {
   flex: 1;
 }
 </style>

@@ -11,6 +11,7 @@ import { useProject } from '../../rail/project'
 import TagField from '../../tags/TagField.vue'
 import ColumnsField from './ColumnsField.vue'
 import PictureField from './PictureField.vue'
+import ViewField from './ViewField.vue'
 
 // One property: its plain value, or the formula that drives it.
 const props = defineProps<{
@@ -152,6 +153,11 @@ function toggle() {
             title: x.title || x.name,
           })),
         ]"
+        @update:model-value="emit('set', $event || undefined)" />
+      <ViewField
+        v-else-if="prop.type === 'view'"
+        :label="label"
+        :model-value="(value as string) ?? ''"
         @update:model-value="emit('set', $event || undefined)" />
       <PictureField
         v-else-if="prop.type === 'picture'"

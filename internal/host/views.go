@@ -1,0 +1,82 @@
+package host
+
+import (
+	"context"
+	"slices"
+	"strings"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/history"
+	"readyrail/internal/core/project"
+)
+
+// ViewShown is a view of recorded courses as it can be opened.
+type ViewShown struct {
+	ID   string            `json:"id"`
+	Name string            `json:"name"`
+	Note string            `json:"note"`
+	Type string            `json:"type" doc:"id of the type of equipment that it serves; empty where it has pens of its own alone"`
+	Span int               `json:"span" doc:"seconds that it shows at first; 0 for the usual"`
+	Own  []history.ViewPen `json:"own" doc:"its pens as they are kept"`
+	For  []ViewOpened      `json:"for" doc:"each equipment that it can be opened for; one without an id where it has no type"`
+}
+
+// ViewOpened are the pens of a view, of one equipment.
+type ViewOpened struct {
+	ID   string            `json:"id"`
+	Path string            `json:"path"`
+	Pens []history.ViewPen `json:"pens" doc:"without those whose tag there is not"`
+}
+
+// Views lists the views of recorded courses of the draft, or of the release.
+func (p *Project) Views(ctx context.Context, who Actor, released bool) ([]ViewShown, error) {
+	if !p.May(ctx, who, access.View, true) {
+		return nil, p.Require(ctx, who, access.View, "")
+	}
+	version := p.Draft()
+	if released {
+		version = p.Released()
+	}
+	out := []ViewShown{}
+	if version == nil {
+		return out, nil
+	}
+	for id, v := range version.Views {
+		out = append(out, ViewShown{id, v.Name, v.Note, v.Type, v.Span, v.Pens, opened(version, v)})
+	}
+	slices.SortFunc(out, func(a, b ViewShown) int { return strings.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
+	return out, nil
+}
+
+func opened(version *project.Project, v *history.View) []ViewOpened {
+	if v.Type == "" {
+		return []ViewOpened{{Pens: version.Pens(v.ID, "")}}
+	}
+	out := []ViewOpened{}
+	for _, id := range version.OfType(v.Type, "") {
+		out = append(out, ViewOpened{id, version.FolderPath(id), version.Pens(v.ID, id)})
+	}
+	return out
+}
+
+// ViewPlan is what tags are as the pens of a view of a type of equipment.
+type ViewPlan struct {
+	Type      string   `json:"type" doc:"empty where the tags are not those of one piece of equipment"`
+	TypeName  string   `json:"typeName"`
+	Equipment string   `json:"equipment" doc:"id of the one that they are of"`
+	Pens      []string `json:"pens" doc:"in the order of the tags"`
+}
+
+// PlanView tells what tags of the draft are as a view of a type of equipment.
+func (p *Project) PlanView(ctx context.Context, who Actor, tags []string) (ViewPlan, error) {
+	out := ViewPlan{Pens: []string{}}
+	if err := p.Require(ctx, who, access.Engineer, ""); err != nil {
+		return out, err
+	}
+	d := p.Draft()
+	typ, of, pens := d.ViewOf(tags)
+	if t := d.Types[typ]; t != nil {
+		out = ViewPlan{typ, t.Name, of, pens}
+	}
+	return out, nil
+}

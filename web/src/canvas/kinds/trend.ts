@@ -1,0 +1,16 @@
+import { defineAsyncComponent } from 'vue'
+import { num, type ElementKind } from '../element'
+import { frame } from '../frame'
+
+// The drawing of courses is brought when a screen has the first one.
+const TrendPage = defineAsyncComponent(() => import('../../trend/TrendPage.vue'))
+
+const kind: ElementKind = {
+  name: 'trend',
+  draw: frame,
+  page: (e, { project }) => [
+    TrendPage,
+    { project, pens: e.pens ?? [], minutes: num(e.props.minutes, 480), figures: !!e.props.figures },
+  ],
+}
+export default kind
