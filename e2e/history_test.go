@@ -31,11 +31,15 @@ func TestWhatWasRecordedIsThereAlready(t *testing.T) {
 		return b.js(`(c => String(!!c && c.getContext('2d').getImageData(0, 0, c.width, c.height).data.some((x, i) => i % 4 == 3 && x > 0)))(
 			document.querySelector('.pens canvas'))`) == "true"
 	})
+	b.js(`[...document.querySelectorAll('.rows .label')].find(x => x.textContent.trim() == 'DoorClosed').click()`)
 	b.until("the door opened and closed in the week", func() bool {
-		n, _ := strconv.Atoi(b.js(`String(document.querySelectorAll('.rows .stretch.on').length)`))
+		n, _ := strconv.Atoi(b.js(`(document.querySelector('.rows .figures')?.textContent.match(/on (\d+) times/) ?? [])[1] ?? ''`))
 		return n >= 2
 	})
-	b.see("drying")
+	b.until("the row of states is drawn", func() bool {
+		return b.js(`(c => String(!!c && c.getContext('2d').getImageData(0, 0, c.width, c.height).data.some((x, i) => i % 4 == 3 && x > 0)))(
+			document.querySelector('.rows canvas[aria-label^="Kiln1.Mode"]'))`) == "true"
+	})
 	// Two clicks measure between them.
 	press := func(x, y float64) {
 		b.mouse(input.MousePressed, x, y)
@@ -47,7 +51,7 @@ func TestWhatWasRecordedIsThereAlready(t *testing.T) {
 		return b.js(`(r => r?.cells[` + strconv.Itoa(column) + `]?.textContent.trim() ?? '')([...document.querySelectorAll('.measured tr')].find(
 			r => r.cells[0].textContent.trim() == '` + path + `'))`)
 	}
-	b.until("the set point is measured", func() bool { return cell("Kiln1.DryBulbSP", 6) == "72.0" && cell("Kiln1.DryBulbSP", 8) == "100 %" })
+	b.until("the set point is measured", func() bool { return cell("Kiln1.DryBulbSP", 6) == "72.0" && cell("Kiln1.DryBulbSP", 9) == "100 %" })
 	least, _ := strconv.ParseFloat(cell("Kiln1.DryBulb", 5), 64)
 	mean, _ := strconv.ParseFloat(cell("Kiln1.DryBulb", 6), 64)
 	most, _ := strconv.ParseFloat(cell("Kiln1.DryBulb", 7), 64)
@@ -55,7 +59,6 @@ func TestWhatWasRecordedIsThereAlready(t *testing.T) {
 		t.Errorf("between %v and %v a mean of %v", least, most, mean)
 	}
 	// By keys: to the edge of the chosen row, and back to what was seen before.
-	b.js(`[...document.querySelectorAll('.rows .label')].find(x => x.textContent.trim() == 'DoorClosed').click()`)
 	b.js(`document.querySelector('.stage').focus()`)
 	was := b.js(`document.querySelectorAll('.cursor .stamp')[1]?.textContent ?? ''`)
 	b.keys(",")
@@ -113,4 +116,48 @@ func TestAViewServesEveryChamber(t *testing.T) {
 	b.do(chromedp.MouseClickXY(at.X, at.Y))
 	b.click("Kiln2")
 	b.see("Climate of Kiln2", "Kiln2.DryBulb", "Kiln2.MoistureAvg")
+}
+
+// TestABurnerIsProved: an engineer measures from call to flame over a week, goes
+// to the one that was late, looks for a condition, and leaves a note that the
+// colleague sees on the axis.
+func TestABurnerIsProved(t *testing.T) {
+	s, b := workshop(t)
+	b.open("/p/larchmoor/history/v-burner")
+	b.see("Kiln1.Burner.Call")
+	b.click("7 d")
+	b.click("From edge to edge")
+	b.choose("To the edge of", "Flame ↑")
+	b.fill("Expected most", "7.5")
+	b.click("Measure")
+	b.see("± 0.25", "1 too late", "too late")
+	was := b.js(`document.querySelector('.when').textContent`)
+	b.js(`String(document.querySelector('.edges tr.odd button').click())`)
+	b.until("the late one is shown", func() bool {
+		return b.js(`document.querySelector('.when').textContent`) != was && b.js(`String(document.querySelectorAll('.cursor').length)`) == "2"
+	})
+	b.see("B − A = 7.9 s")
+	b.click("Note …")
+	b.fill("Note", "The flame took its time")
+	b.click("Keep the note")
+	b.until("the note stands on the axis", func() bool { return b.js(`String(document.querySelectorAll('.mark.note').length)`) == "1" })
+	b.click("Find")
+	b.js(`document.querySelector('.find .cm-content').focus()`)
+	b.do(chromedp.KeyEvent("Kiln1.Burner.Spark and not Kiln1.Burner.PurgeFan\t"))
+	b.see("0 times")
+	b.js(`(() => { const e = document.querySelector('.find .cm-content'); e.focus(); document.execCommand('selectAll') })()`)
+	b.do(chromedp.KeyEvent("Kiln1.Burner.Spark\t"))
+	b.see("1 times")
+
+	iris := openBrowser(t, s.base)
+	iris.signIn("iris", "elm-and-yew")
+	iris.see("Yard")
+	iris.open("/desk/larchmoor/s-chamber1")
+	iris.click("Burner")
+	iris.click("Signals over time")
+	iris.see("Kiln1.Burner.Flame")
+	iris.click("7 d")
+	iris.until("the colleague sees the note", func() bool {
+		return iris.js(`String([...document.querySelectorAll('.mark')].some(x => x.getAttribute('aria-label').includes('took its time')))`) == "true"
+	})
 }

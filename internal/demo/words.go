@@ -21,7 +21,7 @@ var german = map[string]string{
 	"Acceleration": "Beschleunigung", "Trends": "Verläufe", "Climate of {K}": "Klima von {K}",
 	"Burner signals of {K}": "Brennersignale von {K}", "Burner signals": "Brennersignale", "Signals over time": "Signale im Verlauf",
 	"Chamber climate": "Kammerklima", "Burner lighting": "Zündung des Brenners",
-	"Air":          "Luft", "Bay": "Fach", "Blocked: the chamber runs": "Gesperrt: die Kammer läuft", "Burner": "Brenner", "burner": "Brenner",
+	"Air": "Luft", "Bay": "Fach", "Blocked: the chamber runs": "Gesperrt: die Kammer läuft", "Burner": "Brenner", "burner": "Brenner",
 	"Burner of {K}": "Brenner von {K}", "Chamber": "Kammer", "Kiln1": "Kiln1", "Kiln2": "Kiln2", "Kiln3": "Kiln3",
 	"Chamber card": "Kammerkarte", "Deceleration": "Verzögerung", "door": "Tür", "Drying chamber {K}": "Trockenkammer {K}", "Fan": "Lüfter",
 	"Fan symbol": "Lüftersymbol", "Fans running": "Laufende Lüfter", "Flame": "Flamme", "Heat valve": "Heizventil", "heat valve": "Heizventil",

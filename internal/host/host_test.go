@@ -46,7 +46,10 @@ type site struct {
 	command int
 }
 
-func newSite(t *testing.T) *site {
+func newSite(t *testing.T) *site { return newSiteWith(t, false) }
+
+// newSiteWith has the made-up week too, where that is asked for.
+func newSiteWith(t *testing.T, past bool) *site {
 	t.Helper()
 	s := &site{t: t, dir: t.TempDir(), plant: plant.New(1, 1), actors: map[string]host.Actor{}}
 	s.at = plant.Addresses{Modbus: "127.0.0.1:0", OPCUA: "127.0.0.1:0", MQTT: "127.0.0.1:0"}
@@ -54,7 +57,7 @@ func newSite(t *testing.T) *site {
 	t.Cleanup(func() { s.stop() })
 	s.open()
 	t.Cleanup(func() { s.h.Close() })
-	if err := demo.Fill(ctx, s.h, s.at, false); err != nil {
+	if err := demo.Fill(ctx, s.h, s.at, past); err != nil {
 		t.Fatal(err)
 	}
 	s.p, _ = s.h.Project(demo.ID)

@@ -33,10 +33,7 @@ func (p *Project) Views(ctx context.Context, who Actor, released bool) ([]ViewSh
 	if !p.May(ctx, who, access.View, true) {
 		return nil, p.Require(ctx, who, access.View, "")
 	}
-	version := p.Draft()
-	if released {
-		version = p.Released()
-	}
+	version := p.version(released)
 	out := []ViewShown{}
 	if version == nil {
 		return out, nil
@@ -70,7 +67,7 @@ type ViewPlan struct {
 // PlanView tells what tags of the draft are as a view of a type of equipment.
 func (p *Project) PlanView(ctx context.Context, who Actor, tags []string) (ViewPlan, error) {
 	out := ViewPlan{Pens: []string{}}
-	if err := p.Require(ctx, who, access.Engineer, ""); err != nil {
+	if err := p.MayLookAtDraft(ctx, who); err != nil {
 		return out, err
 	}
 	d := p.Draft()

@@ -174,22 +174,24 @@ func (r *Recorder) samples(ctx context.Context, id string, from, to int64, most 
 
 // Between is what a number did between two moments.
 type Between struct {
-	Tag   string  `json:"tag"`
-	A     string  `json:"a" doc:"as it is shown; empty where nothing is known"`
-	B     string  `json:"b"`
-	Delta Number  `json:"delta" doc:"B less A"`
-	Least Number  `json:"least"`
-	Most  Number  `json:"most"`
-	Mean  Number  `json:"mean" doc:"weighted by time (OPC UA Part 13, TimeAverage2)"`
-	Sum   Number  `json:"sum" doc:"the integral over time, in its unit times seconds (Total2)"`
-	Good  float64 `json:"good" doc:"share of the time in which it was good"`
-	Count int64   `json:"count" doc:"samples"`
+	Tag   string `json:"tag"`
+	A     string `json:"a" doc:"as it is shown; empty where nothing is known"`
+	B     string `json:"b"`
+	Delta Number `json:"delta" doc:"B less A"`
+	Least Number `json:"least"`
+	Most  Number `json:"most"`
+	Mean  Number `json:"mean" doc:"weighted by time (OPC UA Part 13, TimeAverage2)"`
+	Sum   Number `json:"sum" doc:"the integral over time, in its unit times seconds (Total2)"`
+	// Deviation tells how widely it lies about the mean.
+	Deviation Number  `json:"deviation" doc:"standard deviation, weighted by time (OPC UA Part 13, StandardDeviationPopulation, by time); null where there are too many samples"`
+	Good      float64 `json:"good" doc:"share of the time in which it was good"`
+	Count     int64   `json:"count" doc:"samples"`
 }
 
 // Between measures the course of a tag between two moments, in nanoseconds.
 func (r *Recorder) Between(ctx context.Context, t *tag.Tag, a, b int64, show func(value.Value) string) (*Between, error) {
 	none := Number(math.NaN())
-	out := &Between{Tag: t.ID, Delta: none, Least: none, Most: none, Mean: none, Sum: none}
+	out := &Between{Tag: t.ID, Delta: none, Least: none, Most: none, Mean: none, Sum: none, Deviation: none}
 	var ends [2]value.Value
 	for i, at := range []int64{a, b} {
 		v, err := r.store.At(ctx, t.ID, at)
@@ -211,7 +213,39 @@ func (r *Recorder) Between(ctx context.Context, t *tag.Tag, a, b int64, show fun
 	out.Least, out.Most, out.Mean, out.Sum, out.Count = Number(bucket.Least), Number(bucket.Most), Number(bucket.Mean()), Number(bucket.Sum),
 		bucket.Count
 	out.Good = float64(bucket.Good) / float64(b-a)
-	return out, nil
+	if bucket.Count > mostMeasured {
+		return out, nil
+	}
+	deviation, err := r.deviation(ctx, t.ID, a, b, bucket.Mean())
+	out.Deviation = Number(deviation)
+	return out, err
+}
+
+// mostMeasured is how many samples are looked at one by one for what their
+// roll-ups do not tell.
+const mostMeasured = 3_000_000
+
+// deviation is how widely a number lies about its mean, weighted by time.
+func (r *Recorder) deviation(ctx context.Context, id string, from, to int64, mean float64) (float64, error) {
+	var sum, long float64
+	var last history.Sample
+	begun := false
+	add := func(until int64) {
+		if d := float64(until - max(last.At, from)); begun && d > 0 && !last.Quality.IsBad() {
+			sum += d * (last.Value - mean) * (last.Value - mean)
+			long += d
+		}
+	}
+	err := r.store.Each(ctx, id, from, to, func(c *history.Column) error {
+		for i := range c.At {
+			s := c.Sample(i)
+			add(s.At)
+			last, begun = s, true
+		}
+		return nil
+	})
+	add(min(to, r.store.Alive()))
+	return math.Sqrt(sum / long), err
 }
 
 // Row reads the course of a signal in [from, to), in nanoseconds, as it is shown;

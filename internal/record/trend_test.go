@@ -106,7 +106,7 @@ func TestBetweenTwoMoments(t *testing.T) {
 		t.Fatal(err)
 	}
 	if b.A != "10" || b.B != "40" || b.Delta != 30 || b.Least != 10 || b.Most != 40 || b.Sum != 5*10+5*20+5*40 || b.Good != 0.75 ||
-		math.Abs(float64(b.Mean)-350./15) > 1e-9 || b.Count != 2 {
+		math.Abs(float64(b.Mean)-350./15) > 1e-9 || math.Abs(float64(b.Deviation)-12.472191) > 1e-6 || b.Count != 2 {
 		t.Errorf("%+v", b)
 	}
 	if b, err = r.Between(t.Context(), &tag.Tag{ID: "no", Type: value.Type{Kind: value.LREAL}}, at(5), at(25), show); err != nil || b.A != "" ||

@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"net/http"
 	"strings"
 	"time"
 
@@ -15,6 +16,8 @@ const usualSpan = 8 * time.Hour
 
 func (s *Server) historyRoutes() {
 	s.trendViews()
+	s.edgeRoutes()
+	s.markRoutes()
 	get(s, "/api/projects/{project}/trend", "What was recorded of tags in a range, by at most so many points each",
 		func(ctx context.Context, in *struct {
 			Scope
@@ -50,6 +53,99 @@ func (s *Server) historyRoutes() {
 		})
 }
 
+// edgeRoutes are the endpoints that look for moments and measure between them.
+func (s *Server) edgeRoutes() {
+	get(s, "/api/projects/{project}/trend/find", "The stretches of a recorded time in which a condition held",
+		func(ctx context.Context, in *struct {
+			Scope
+			Program   string `query:"program" enum:"draft,release" default:"release" doc:"whose names the condition uses"`
+			Condition string `query:"condition" maxLength:"1000" doc:"a formula that is true or false"`
+			Least     int64  `query:"least" minimum:"0" maximum:"31536000000" doc:"milliseconds that it holds at least"`
+			From      int64  `query:"from" minimum:"0" doc:"milliseconds since 1970"`
+			To        int64  `query:"to" minimum:"0"`
+		}) (*body[host.Found], error) {
+			who, p, err := s.enter(ctx, in.Scope, readsOf(in.Program))
+			if err != nil {
+				return nil, err
+			}
+			from, to := span(in.From, in.To, usualSpan)
+			found, err := p.Find(ctx, who, in.Program == "release", in.Condition, time.Duration(in.Least)*time.Millisecond, from, to)
+			if err != nil {
+				return nil, problem(err)
+			}
+			return &body[host.Found]{*found}, nil
+		})
+	get(s, "/api/projects/{project}/trend/pairs", "The times from an edge of one signal to the next of another",
+		func(ctx context.Context, in *struct {
+			Scope
+			First      string  `query:"first" maxLength:"200" doc:"id of a BOOL"`
+			FirstFall  bool    `query:"firstFall" doc:"as it goes off, and not as it comes on"`
+			Second     string  `query:"second" maxLength:"200"`
+			SecondFall bool    `query:"secondFall"`
+			Least      float64 `query:"least" minimum:"0" doc:"seconds that are expected at least; 0 for no bound"`
+			Most       float64 `query:"most" minimum:"0"`
+			From       int64   `query:"from" minimum:"0" doc:"milliseconds since 1970"`
+			To         int64   `query:"to" minimum:"0"`
+		}) (*body[host.EdgePairs], error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			from, to := span(in.From, in.To, usualSpan)
+			first, second := record.Edge{Tag: in.First, Fall: in.FirstFall}, record.Edge{Tag: in.Second, Fall: in.SecondFall}
+			pairs, err := p.Pairs(ctx, who, first, second, from, to, in.Least, in.Most)
+			if err != nil {
+				return nil, problem(err)
+			}
+			return &body[host.EdgePairs]{*pairs}, nil
+		})
+}
+
+// markRoutes are the endpoints of what happened in a time.
+func (s *Server) markRoutes() {
+	get(s, "/api/projects/{project}/trend/marks", "What happened in a recorded time: alarms, what people did, and their notes",
+		func(ctx context.Context, in *struct {
+			Scope
+			From int64 `query:"from" minimum:"0" doc:"milliseconds since 1970"`
+			To   int64 `query:"to" minimum:"0"`
+		}) (*body[host.Marks], error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			from, to := span(in.From, in.To, usualSpan)
+			marks, err := p.Marks(ctx, who, from, to)
+			if err != nil {
+				return nil, problem(err)
+			}
+			return &body[host.Marks]{*marks}, nil
+		})
+	send(s, http.MethodPost, "/api/projects/{project}/trend/notes", "Note something of a moment or a stretch of the recorded time",
+		func(ctx context.Context, in *struct {
+			Scope
+			Body struct {
+				Tag  string `json:"tag,omitempty" maxLength:"200" doc:"whose area the note is of"`
+				From int64  `json:"from" minimum:"0" doc:"milliseconds since 1970"`
+				To   int64  `json:"to" minimum:"0" doc:"the same for a moment"`
+				Text string `json:"text" maxLength:"1000"`
+			}
+		}) (*struct{}, error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			return nil, problem(p.NoteTime(ctx, who, in.Body.Tag, time.UnixMilli(in.Body.From), time.UnixMilli(in.Body.To), in.Body.Text))
+		})
+}
+
+// readsOf is the right to read what a version calls its things.
+func readsOf(program string) access.Right {
+	if program == "draft" {
+		return looking
+	}
+	return ""
+}
+
 // trendViews are the endpoints of views.
 func (s *Server) trendViews() {
 	get(s, "/api/projects/{project}/trend/views", "The views of recorded courses, each with the pens of all equipment that it serves",
@@ -57,7 +153,7 @@ func (s *Server) trendViews() {
 			Scope
 			Program string `query:"program" enum:"draft,release" default:"draft"`
 		}) (*body[[]host.ViewShown], error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
+			who, p, err := s.enter(ctx, in.Scope, readsOf(in.Program))
 			if err != nil {
 				return nil, err
 			}
@@ -69,7 +165,7 @@ func (s *Server) trendViews() {
 			Scope
 			Tags string `query:"tags" maxLength:"4000" doc:"ids, with commas between them"`
 		}) (*body[host.ViewPlan], error) {
-			who, p, err := s.enter(ctx, in.Scope, access.Engineer)
+			who, p, err := s.enter(ctx, in.Scope, looking)
 			if err != nil {
 				return nil, err
 			}

@@ -18,10 +18,13 @@ var (
 		"get-projects-project-points-id-course", "get-projects-project-pictures-id",
 		"get-projects-project-alarms", "get-projects-project-alarm-limits", "post-projects-project-screen-errors",
 		"get-projects-project-alarm-performance", "get-projects-project-trend", "get-projects-project-trend-between",
+		"get-projects-project-trend-views", "get-projects-project-trend-find", "get-projects-project-trend-pairs",
+		"get-projects-project-trend-marks",
 		"get-projects-project-journal", "get-projects-project-journal-export", "get-projects-project-journal-occurrences",
 		"get-projects-project-journal-id-comments", "get-projects-project-links",
 		"get-projects-project-devices-id-diagnosis", "get-projects-project-devices-id-report"}
-	operating = []string{"post-projects-project-alarms-acts", "post-projects-project-journal-id-comments", "post-projects-project-writes"}
+	operating = []string{"post-projects-project-alarms-acts", "post-projects-project-journal-id-comments", "post-projects-project-writes",
+		"post-projects-project-trend-notes"}
 	// Maintenance reads the draft, proves points, holds tags, shelves and changes
 	// limits.
 	maintaining = []string{"put-projects-project-alarm-limits-id", "put-projects-project-overrides-id",
@@ -90,7 +93,8 @@ func TestWhoMayDoWhat(t *testing.T) {
 				if open[id] {
 					return
 				}
-				if strings.HasSuffix(id, "-diagnosis") || strings.HasSuffix(id, "-report") || strings.HasSuffix(id, "-links") {
+				if strings.HasSuffix(id, "-diagnosis") || strings.HasSuffix(id, "-report") || strings.HasSuffix(id, "-links") ||
+					strings.HasSuffix(id, "-trend-views") {
 					path += "?program=release"
 				}
 				w := who.do(method, path, bodies[id])

@@ -32,6 +32,7 @@ const (
 	PersonEntry  = "person"  // sign-in and out, failed
 	ActionEntry  = "action"  // what operators did
 	EventEntry   = "event"   // what buttons record
+	NoteEntry    = "note"    // what people noted of a recorded time: value and bound are its ends in milliseconds
 )
 
 // Entry is one line.

@@ -7,8 +7,8 @@ import (
 	"time"
 
 	"readyrail/internal/core/equipment"
-	"readyrail/internal/core/history"
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/history"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )

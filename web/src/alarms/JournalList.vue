@@ -30,7 +30,7 @@ const comment = ref('')
 const archives = ref(false)
 /** A line for each time that an alarm came, in place of each thing that happened. */
 const byOccurrence = ref(false)
-const kinds = ['alarm', 'event', 'action', 'person', 'link', 'trouble', 'system']
+const kinds = ['alarm', 'event', 'note', 'action', 'person', 'link', 'trouble', 'system']
 
 const query = () => ({
   text: text.value.trim() || undefined,

@@ -1630,6 +1630,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/trend/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The stretches of a recorded time in which a condition held */
+        get: operations["get-projects-project-trend-find"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/trend/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What happened in a recorded time: alarms, what people did, and their notes */
+        get: operations["get-projects-project-trend-marks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/trend/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note something of a moment or a stretch of the recorded time */
+        post: operations["post-projects-project-trend-notes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/trend/pairs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The times from an edge of one signal to the next of another */
+        get: operations["get-projects-project-trend-pairs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/trend/plan": {
         parameters: {
             query?: never;
@@ -2218,6 +2286,11 @@ export interface components {
             delta: number;
             /**
              * Format: double
+             * @description standard deviation, weighted by time (OPC UA Part 13, StandardDeviationPopulation, by time); null where there are too many samples
+             */
+            deviation: number;
+            /**
+             * Format: double
              * @description share of the time in which it was good
              */
             good: number;
@@ -2662,6 +2735,49 @@ export interface components {
              */
             step?: number;
         };
+        EdgePairs: {
+            bins: components["schemas"]["PairBins"];
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: double
+             * @description standard deviation of all, seconds
+             */
+            deviation: number;
+            /**
+             * Format: int64
+             * @description how many took less than was expected
+             */
+            early: number;
+            /**
+             * Format: int64
+             * @description how many took more
+             */
+            late: number;
+            /**
+             * Format: double
+             * @description seconds
+             */
+            least: number;
+            /** @description at most 2000: first those that are not as expected, else the newest */
+            list: components["schemas"]["PairShown"][];
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            median: number;
+            /** Format: double */
+            most: number;
+            /**
+             * Format: double
+             * @description seconds by which each time may be more or less, as signals are read only so often
+             */
+            unsure: number;
+            /**
+             * Format: int64
+             * @description edges of the first that nothing answered before the next
+             */
+            without: number;
+        };
         EditInput: {
             /** @description what the edit does, for undo */
             label: string;
@@ -2832,6 +2948,30 @@ export interface components {
             type: string;
             /** @description its result now, as text */
             value: string;
+        };
+        Found: {
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: double
+             * @description that it held in all
+             */
+            seconds: number;
+            /** @description the newest 1000, oldest first */
+            stretches: components["schemas"]["FoundStretch"][];
+            /** @description paths of the tags that the condition needs */
+            tags: string[];
+        };
+        FoundStretch: {
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            from: number;
+            /** Format: int64 */
+            to: number;
+            /** @description of the tags, as it began, as they are shown */
+            values: string[];
         };
         Frequent: {
             alarm: string;
@@ -3211,6 +3351,55 @@ export interface components {
             /** @description what they share */
             tag: components["schemas"]["Tag"];
         };
+        MarkEntry: {
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            at: number;
+            /** @description of the tag or thing */
+            name: string;
+            person: string;
+            /**
+             * Format: int64
+             * @description of the journal
+             */
+            seq: number;
+            text: string;
+            what: string;
+        };
+        MarkNote: {
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            from: number;
+            /**
+             * Format: int64
+             * @description when, milliseconds since 1970
+             */
+            made: number;
+            person: string;
+            /**
+             * Format: int64
+             * @description of the journal
+             */
+            seq: number;
+            text: string;
+            /**
+             * Format: int64
+             * @description the same for a moment
+             */
+            to: number;
+        };
+        Marks: {
+            /** @description those that came in it, newest first, at most 300 */
+            alarms: components["schemas"]["Occurrence"][];
+            /** @description what people did, newest first, at most 300 */
+            entries: components["schemas"]["MarkEntry"][];
+            /** @description that people made of a moment or a stretch of it, newest first */
+            notes: components["schemas"]["MarkNote"][];
+        };
         Matching: {
             /** @enum {string} */
             access?: "" | "read" | "readwrite";
@@ -3426,6 +3615,30 @@ export interface components {
             screenWidth: number;
             site: components["schemas"]["Site"];
             stops: components["schemas"]["StopState"][];
+        };
+        PairBins: {
+            counts: number[];
+            /**
+             * Format: double
+             * @description seconds
+             */
+            from: number;
+            /** Format: double */
+            width: number;
+        };
+        PairShown: {
+            /**
+             * Format: int64
+             * @description of the first edge, milliseconds since 1970
+             */
+            at: number;
+            /** @enum {string} */
+            fits: "yes" | "early" | "late" | "without";
+            /**
+             * Format: double
+             * @description seconds; of one that nothing answered 0
+             */
+            took: number;
         };
         PanelRow: {
             /** Format: date-time */
@@ -3709,6 +3922,21 @@ export interface components {
         "Post-projects-project-screen-errorsRequest": {
             screen: string;
             text: string;
+        };
+        "Post-projects-project-trend-notesRequest": {
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            from: number;
+            /** @description whose area the note is of */
+            tag?: string;
+            text: string;
+            /**
+             * Format: int64
+             * @description the same for a moment
+             */
+            to: number;
         };
         "Post-session-secretRequest": {
             password?: string;
@@ -13284,6 +13512,347 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Between"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-trend-find": {
+        parameters: {
+            query?: {
+                /** @description whose names the condition uses */
+                program?: "draft" | "release";
+                /** @description a formula that is true or false */
+                condition?: string;
+                /** @description milliseconds that it holds at least */
+                least?: number;
+                /** @description milliseconds since 1970 */
+                from?: number;
+                to?: number;
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-trend-marks": {
+        parameters: {
+            query?: {
+                /** @description milliseconds since 1970 */
+                from?: number;
+                to?: number;
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Marks"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-trend-notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-projects-project-trend-notesRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-trend-pairs": {
+        parameters: {
+            query?: {
+                /** @description id of a BOOL */
+                first?: string;
+                /** @description as it goes off, and not as it comes on */
+                firstFall?: boolean;
+                second?: string;
+                secondFall?: boolean;
+                /** @description seconds that are expected at least; 0 for no bound */
+                least?: number;
+                most?: number;
+                /** @description milliseconds since 1970 */
+                from?: number;
+                to?: number;
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EdgePairs"];
                 };
             };
             /** @description Unauthorized */

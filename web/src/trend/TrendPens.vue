@@ -5,6 +5,7 @@ import { useResizeObserver } from '@vueuse/core'
 import { onBeforeUnmount, useTemplateRef, watch } from 'vue'
 import { useSettings } from '../kit/settings'
 import { dayAndTime, moment } from '../kit/moment'
+import { painter } from './paint'
 import { plotOptions, table, type Ends, type Line } from './pens'
 import type { Range } from './range'
 
@@ -21,16 +22,6 @@ function time(at: number, span: number): string {
   if (span > 60 * HOUR) return moment(at, { day: 'numeric', month: 'short' })
   if (span > 20 * HOUR) return moment(at, dayAndTime)
   return moment(at, { hour: '2-digit', minute: '2-digit', second: span < HOUR / 4 ? '2-digit' : undefined })
-}
-/** A colour or font as the drawing takes it: variables and mixtures are the style sheet's. */
-function paint(css: string): string {
-  if (css === 'var(--mono)') return getComputedStyle(document.documentElement).getPropertyValue('--mono')
-  const probe = document.createElement('span')
-  probe.style.color = css
-  box.value!.append(probe)
-  const colour = getComputedStyle(probe).color
-  probe.remove()
-  return colour
 }
 function draw() {
   const el = box.value
@@ -63,7 +54,7 @@ function draw() {
       range: () => props.range,
       ends: () => props.ends,
       size,
-      paint,
+      paint: painter(el),
       time,
       chosen: props.chosen,
     }),

@@ -1,10 +1,14 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { useResizeObserver } from '@vueuse/core'
+import { computed, ref, useTemplateRef, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
 import PathText from '../kit/PathText.vue'
+import { useSettings } from '../kit/settings'
 import { span } from '../kit/span'
+import { drawRow, lookOf } from './drawRow'
+import { painter } from './paint'
+import { latest, type Line } from './pens'
 import type { Range } from './range'
-import type { Line } from './pens'
-import type { Stretch } from './rows'
 
 // A labelled row for each BOOL, shaded while it is on, and for states and texts
 // as stretches with their names.
@@ -19,22 +23,48 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ choose: [tag: string]; invert: [tag: string] }>()
 const H = 26
-
-const across = (at: number) => ((at - props.range.from) / (props.range.to - props.range.from)) * 100
-function on(l: Line, s: Stretch): boolean {
-  return !s.bad && !s.edges && (s.value === 1) !== props.inverted.has(l.tag)
-}
-function kind(l: Line, s: Stretch): string {
-  if (s.bad) return 'bad'
-  if (s.edges) return 'many'
-  return l.row!.bool ? (on(l, s) ? 'on' : 'off') : 'state'
-}
+const { t } = useI18n({ useScope: 'global' })
+const settings = useSettings()
 const shown = computed(() => props.lines.filter((l) => l.row))
 const percent = (l: Line) => (l.row!.known ? Math.round((100 * l.row!.time) / l.row!.known) : 0)
+
+const box = useTemplateRef('box')
+function draw() {
+  if (!box.value) return
+  const paint = painter(box.value)
+  const paints = {
+    ink: paint('var(--c-ink)'),
+    quiet: paint('var(--c-quiet)'),
+    tint: paint('var(--c-tint)'),
+    line: paint('var(--c-line)'),
+    font: '12px ' + paint('var(--sans)'),
+  }
+  const tracks = box.value.querySelectorAll<HTMLCanvasElement>('canvas')
+  shown.value.forEach((l, i) => {
+    const canvas = tracks[i]
+    if (canvas) drawRow(canvas, l, props.range, props.inverted.has(l.tag), paints)
+  })
+}
+useResizeObserver(box, draw)
+watch(
+  [shown, () => props.range, () => props.inverted, () => props.left, () => props.right, () => settings.dark],
+  draw,
+  { flush: 'post', immediate: true },
+)
+
+/** What the row was where the pointer is. */
+const under = ref('')
+function point(e: PointerEvent, l: Line) {
+  const { left, width } = (e.currentTarget as HTMLElement).getBoundingClientRect()
+  const at = props.range.from + ((e.clientX - left) / width) * (props.range.to - props.range.from)
+  const s = l.row!.stretches.find((x) => at >= x.from && at < x.to)
+  if (!s) under.value = ''
+  else under.value = lookOf(l, s, false) === 'many' ? t('trend.edges', { n: s.edges }) : s.bad || s.text
+}
 </script>
 
 <template>
-  <div class="rows">
+  <div ref="box" class="rows">
     <div v-for="l in shown" :key="l.tag" class="row" :class="{ chosen: chosen === l.tag }">
       <button
         class="bare label mono"
@@ -46,16 +76,12 @@ const percent = (l: Line) => (l.row!.known ? Math.round((100 * l.row!.time) / l.
         @dblclick="emit('invert', l.tag)">
         <PathText :path="names.get(l.tag) ?? l.path" />
       </button>
-      <div class="track" :style="{ marginRight: right + 'px', height: H + 'px' }">
-        <span
-          v-for="(s, i) in l.row!.stretches"
-          :key="i"
-          class="stretch"
-          :class="kind(l, s)"
-          :style="{ left: across(s.from) + '%', width: across(s.to) - across(s.from) + '%' }"
-          :title="s.bad || (s.edges ? $t('trend.edges', { n: s.edges }) : s.text)">
-          <template v-if="kind(l, s) === 'state'">{{ s.text }}</template>
-        </span>
+      <div
+        class="track"
+        :style="{ marginRight: right + 'px', height: H + 'px' }"
+        :title="under"
+        @pointermove="point($event, l)">
+        <canvas role="img" :aria-label="`${l.path} ${latest(l)}`" />
       </div>
       <div
         v-if="chosen === l.tag && l.row!.bool"
@@ -102,34 +128,10 @@ const percent = (l: Line) => (l.row!.known ? Math.round((100 * l.row!.time) / l.
   position: relative;
   overflow: hidden;
 }
-.stretch {
-  position: absolute;
-  inset-block: 4px;
-  box-sizing: border-box;
-  font-size: 12px;
-  line-height: 18px;
-  overflow: hidden;
-  white-space: nowrap;
-  text-overflow: clip;
-}
-.on {
-  background: var(--c-tint);
-  border: solid var(--c-ink);
-  border-width: 1.5px 1.5px 0;
-}
-.off {
-  border-bottom: 1.5px solid var(--c-ink);
-}
-.state {
-  background: var(--c-tint);
-  border-left: 1.5px solid var(--c-quiet);
-  padding-left: 5px;
-}
-.many {
-  background: repeating-linear-gradient(90deg, var(--c-ink) 0 1px, var(--c-tint) 1px 3px);
-}
-.bad {
-  background: repeating-linear-gradient(135deg, var(--c-line) 0 1px, transparent 1px 6px);
+canvas {
+  display: block;
+  width: 100%;
+  height: 100%;
 }
 .figures {
   grid-column: 1 / -1;

@@ -63,6 +63,7 @@ const share = (v: number | undefined) => (v === undefined ? '—' : `${Math.roun
         <th class="n">{{ $t('trend.least') }}</th>
         <th class="n">{{ $t('trend.mean') }}</th>
         <th class="n">{{ $t('trend.most') }}</th>
+        <th class="n">{{ $t('trend.deviation') }}</th>
         <th class="n">{{ $t('trend.good') }}</th>
         <th>{{ $t('trend.unit') }}</th>
         <th />
@@ -105,9 +106,10 @@ const share = (v: number | undefined) => (v === undefined ? '—' : `${Math.roun
           <td class="n mono">{{ l.pen ? number(l, of(l.tag)?.least) : '' }}</td>
           <td class="n mono">{{ l.pen ? number(l, of(l.tag)?.mean) : '' }}</td>
           <td class="n mono">{{ l.pen ? number(l, of(l.tag)?.most) : '' }}</td>
+          <td class="n mono">{{ l.pen ? number(l, of(l.tag)?.deviation) : '' }}</td>
           <td class="n mono">{{ l.pen ? share(of(l.tag)?.good) : '' }}</td>
         </template>
-        <td v-else colspan="7" />
+        <td v-else colspan="8" />
         <td class="axis">
           {{ l.unit }}
           <template v-if="l.pen && chosen === l.tag">

@@ -8,17 +8,24 @@ import { span } from '../kit/span'
 import { insets, names, unitsOf, type ViewPen } from './pens'
 import { spans, useRange, zoomed } from './range'
 import { edgeFrom, near } from './rows'
+import NoteBox from './NoteBox.vue'
+import TrendEdges from './TrendEdges.vue'
+import TrendFind from './TrendFind.vue'
+import TrendMarks from './TrendMarks.vue'
 import TrendPens from './TrendPens.vue'
 import TrendRows from './TrendRows.vue'
 import TrendTable from './TrendTable.vue'
 import { useCursors } from './useCursors'
 import { useHands } from './useHands'
+import { useMarks } from './useMarks'
 import { useTrend } from './useTrend'
 
 // Pens and rows over one time, with two cursors between which they are measured.
 const props = withDefaults(
   defineProps<{
     project: string
+    /** Whose names a condition uses. */
+    program?: 'draft' | 'release'
     pens: ViewPen[]
     /** What is shown at first, in milliseconds. */
     shows?: number
@@ -26,7 +33,7 @@ const props = withDefaults(
     /** For fingers: what is pressed is large. */
     touch?: boolean
   }>(),
-  { figures: true, shows: undefined },
+  { figures: true, shows: undefined, program: 'release' },
 )
 const emit = defineEmits<{ 'update:pens': [pens: ViewPen[]] }>()
 // Asked anew where other tags are, not where they stand otherwise.
@@ -58,6 +65,32 @@ const perPixel = computed(
 )
 const timeAt = (x: number) =>
   range.value.from + (x - stage.value!.getBoundingClientRect().left - inset.value.left) * perPixel.value
+
+const { marks, load: loadMarks } = useMarks(() => props.project, looked)
+/** What is worked with below the courses. */
+const work = ref<'figures' | 'find' | 'edges'>('figures')
+const works = ['figures', 'find', 'edges'] as const
+const condition = ref('')
+const noting = ref(false)
+const noted = computed(() => {
+  const { a, b } = cursors.value
+  const at = b ?? a
+  if (measured.value) return { from: measured.value.a, to: measured.value.b }
+  return at === undefined ? undefined : { from: at, to: at }
+})
+/** Shows a stretch with as much before and after it, and has the cursors at its ends. */
+function lookAt(s: { from: number; to: number }) {
+  const room = Math.max(2000, s.to - s.from)
+  looked.look({ from: s.from - room, to: s.to + room })
+  measure(s.from, s.to)
+}
+function measure(from: number, to: number) {
+  put('a', from)
+  put('b', to)
+}
+const BEFORE = 120_000
+/** What led to a moment: two minutes before it, and a little after. */
+const lookBefore = (at: number) => looked.look({ from: at - BEFORE, to: at + BEFORE / 8 })
 
 const inverted = computed(() => new Set(props.pens.flatMap((p) => (p.inverted ? p.tag : []))))
 const ends = computed(() => new Map(props.pens.map((p) => [p.tag, p])))
@@ -191,6 +224,15 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
       @pointermove="hands.move"
       @pointerup="hands.up"
       @pointercancel="hands.cancel">
+      <TrendMarks
+        v-if="marks && tags.length"
+        :marks="marks"
+        :range="range"
+        :left="inset.left"
+        :right="inset.right"
+        :per-pixel="perPixel"
+        @look="lookBefore"
+        @measure="measure" />
       <p v-if="!tags.length" class="empty quiet">{{ $t('trend.empty') }}</p>
       <TrendPens
         v-if="tags.length"
@@ -219,12 +261,43 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
         </span>
       </div>
     </div>
-    <div v-if="tags.length && figures" class="measured">
-      <p class="apart mono" aria-live="polite">
-        <template v-if="measured">B − A = {{ span((measured.b - measured.a) / 1000) }}</template>
-        <span v-else class="quiet">{{ $t('trend.place') }}</span>
-      </p>
+    <div v-if="tags.length && figures" class="measured" :class="{ tall: work !== 'figures' }">
+      <div class="works">
+        <button
+          v-for="w in works"
+          :key="w"
+          class="chip"
+          :class="{ on: work === w }"
+          :aria-pressed="work === w"
+          @click="work = w">
+          {{ $t('trend.work.' + w) }}
+        </button>
+        <span class="apart mono" aria-live="polite">
+          <template v-if="measured">B − A = {{ span((measured.b - measured.a) / 1000) }}</template>
+          <span v-else class="quiet">{{ $t('trend.place') }}</span>
+        </span>
+        <button v-if="noted" class="chip" @click="noting = true">{{ $t('trend.note.make') }}</button>
+      </div>
+      <TrendFind
+        v-if="work === 'find'"
+        v-model="condition"
+        :project="project"
+        :program="program"
+        :range="range"
+        @look="lookAt">
+        <template v-if="$slots.condition" #default="{ value, set }">
+          <slot name="condition" :value="value" :set="set" />
+        </template>
+      </TrendFind>
+      <TrendEdges
+        v-else-if="work === 'edges'"
+        :project="project"
+        :rows="rows"
+        :names="called"
+        :range="range"
+        @look="lookAt" />
       <TrendTable
+        v-else
         :touch="touch"
         :lines="lines"
         :between="between"
@@ -236,6 +309,13 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
         @scale="change"
         @drop="leave" />
     </div>
+    <NoteBox
+      v-if="noting && noted"
+      :project="project"
+      :tag="tags[0]"
+      :stretch="noted"
+      @close="noting = false"
+      @kept="((noting = false), loadMarks())" />
   </div>
 </template>
 
@@ -309,11 +389,11 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
   font-size: 12px;
   border-radius: 3px;
   background: var(--c-spruce);
-  color: var(--c-onSpruce);
+  color: var(--c-on-spruce);
 }
 .stamp {
   position: absolute;
-  top: 2px;
+  top: 24px;
   left: 5px;
   font-size: 12px;
   padding: 0 3px;
@@ -326,8 +406,24 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
   overflow: auto;
   border-top: 1px solid var(--c-line);
 }
+.measured.tall {
+  max-height: 55%;
+}
+.works {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px;
+  padding: 6px 16px;
+}
 .apart {
-  margin: 4px 16px;
+  flex: 1;
+  margin-left: 8px;
+  font-size: 13px;
+}
+.touch .works .chip {
+  min-height: 44px;
+  font-size: 16px;
 }
 .said {
   margin: 4px 16px;

@@ -4,6 +4,7 @@ import { computed, shallowRef, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
+import FormulaInput from '../../kit/FormulaInput.vue'
 import { useNotice } from '../../kit/problem'
 import { useProject } from '../../rail/project'
 import TagPane from '../../tags/TagPane.vue'
@@ -102,7 +103,17 @@ async function remove() {
         v-model:pens="pens"
         class="view"
         :shows="view?.span ? view.span * 1000 : undefined"
-        :project="project.id" />
+        program="draft"
+        :project="project.id">
+        <template #condition="{ value, set }">
+          <FormulaInput
+            :label="$t('trend.find.condition')"
+            :model-value="value"
+            :placeholder="$t('trend.find.hint')"
+            wants="bool"
+            @update:model-value="set" />
+        </template>
+      </TrendView>
     </div>
     <KeepView
       v-if="keeping"

@@ -1,0 +1,85 @@
+package host_test
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/host"
+	"readyrail/internal/record"
+)
+
+// TestLookingForMoments asks the made-up week what an engineer asks: when was it,
+// how long did it take, what happened then.
+func TestLookingForMoments(t *testing.T) {
+	s := newSiteWith(t, true)
+	tom := s.actors["tom"]
+	to := time.Now().Add(-15 * time.Minute)
+	from := to.AddDate(0, 0, -6)
+	found, err := s.p.Find(ctx, tom, true, "Kiln2.DryBulb > 82 and Kiln2.DoorClosed", 2*time.Second, from, to)
+	if err != nil {
+		t.Fatal(err)
+	}
+	// Two evenings it swings about its limit.
+	if found.Count < 20 || len(found.Stretches) != found.Count || found.Tags[0] != "Kiln2.DryBulb" || found.Stretches[0].Values[1] == "" {
+		t.Errorf("%+v", found)
+	}
+	for _, x := range found.Stretches {
+		if x.To-x.From < 2000 {
+			t.Errorf("a stretch of %d ms", x.To-x.From)
+		}
+	}
+	for condition, says := range map[string]string{
+		"": "empty", "Kiln2.DryBulb": "true or false", "Kiln2.NoSuch > 1": "NoSuch", "1 > 2": "names at least one tag",
+		"Kiln2.DryBulb >": "ends too early",
+	} {
+		if _, err := s.p.Find(ctx, tom, true, condition, 0, from, to); err == nil || !strings.Contains(err.Error(), says) {
+			t.Errorf("%q: %v", condition, err)
+		}
+	}
+
+	call, flame := record.Edge{Tag: s.id("Kiln1.Burner.Call")}, record.Edge{Tag: s.id("Kiln1.Burner.Flame")}
+	pairs, err := s.p.Pairs(ctx, tom, call, flame, from, to, 6, 7.5)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if pairs.Count < 200 || pairs.Least < 6.1 || pairs.Most > 9 || pairs.Late == 0 || pairs.Early != 0 ||
+		pairs.Without != 0 || pairs.Unsure != 0.25 {
+		t.Errorf("%+v of %v s ±%v", pairs.Count, pairs.Most, pairs.Unsure)
+	}
+	if _, err := s.p.Pairs(ctx, tom, call, record.Edge{Tag: s.id("Kiln1.DryBulb")}, from, to, 0, 0); err == nil {
+		t.Error("a number has edges")
+	}
+
+	marks, err := s.p.Marks(ctx, tom, from, to)
+	if err != nil || len(marks.Alarms) < 50 || len(marks.Notes) != 0 {
+		t.Errorf("%d alarms, %v", len(marks.Alarms), err)
+	}
+	moment := to.Add(-50 * time.Hour)
+	if err := s.p.NoteTime(ctx, tom, call.Tag, moment, moment.Add(time.Hour), " Re-stacked "); err != nil {
+		t.Fatal(err)
+	}
+	marks, err = s.p.Marks(ctx, tom, moment.Add(-time.Hour), moment.Add(time.Minute))
+	if err != nil || len(marks.Notes) != 1 || marks.Notes[0].Text != "Re-stacked" || marks.Notes[0].Person != tom.Name {
+		t.Errorf("%+v %v", marks.Notes, err)
+	}
+	if marks, err = s.p.Marks(ctx, tom, moment.Add(2*time.Hour), to); err != nil || len(marks.Notes) != 0 {
+		t.Errorf("%+v of another time", marks.Notes)
+	}
+	for _, c := range []struct {
+		who      host.Actor
+		from, to time.Time
+		text     string
+	}{
+		{s.actors["sam"], moment, moment, "Seen"}, {tom, moment, moment.Add(-time.Second), "Seen"}, {tom, moment, moment, " "},
+		{tom, time.Now().Add(time.Hour), time.Now().Add(time.Hour), "Seen"}, {tom, moment, moment, strings.Repeat("x", 1001)},
+	} {
+		if err := s.p.NoteTime(ctx, c.who, "", c.from, c.to, c.text); err == nil {
+			t.Errorf("%+v was noted", c)
+		}
+	}
+	if !s.p.May(ctx, tom, access.Acknowledge, false) {
+		t.Error("the operator of the test may not acknowledge")
+	}
+}

@@ -1,0 +1,136 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, ref, shallowRef } from 'vue'
+import { api, ask, sentence, type Schemas } from '../api/client'
+import { clock, dayAndTime, moment } from '../kit/moment'
+import { span } from '../kit/span'
+import type { Range } from './range'
+
+// Looks for the moments at which a condition held, in the range that is looked
+// at, and lists them; a press goes there.
+const props = defineProps<{ project: string; program: 'draft' | 'release'; range: Range }>()
+const emit = defineEmits<{ look: [stretch: Range] }>()
+const condition = defineModel<string>({ default: '' })
+const least = ref('')
+const found = shallowRef<Schemas['Found']>()
+const problem = ref('')
+const asking = shallowRef<AbortController>()
+const newest = computed(() => [...(found.value?.stretches ?? [])].reverse())
+
+/** Looks for another condition at once. */
+function look(text: string) {
+  if (text === condition.value) return
+  condition.value = text
+  if (text.trim()) void find(text)
+}
+async function find(text = condition.value) {
+  asking.value?.abort()
+  const mine = (asking.value = new AbortController())
+  problem.value = ''
+  try {
+    const got = await ask(
+      api.GET('/api/projects/{project}/trend/find', {
+        params: {
+          path: { project: props.project },
+          query: {
+            program: props.program,
+            condition: text,
+            least: Math.round(1000 * (Number(least.value.replace(',', '.')) || 0)),
+            from: Math.round(props.range.from),
+            to: Math.round(props.range.to),
+          },
+        },
+        signal: mine.signal,
+      }),
+    )
+    if (asking.value === mine) found.value = got
+  } catch (e) {
+    if (!mine.signal.aborted) problem.value = sentence(e)
+  }
+  if (asking.value === mine) asking.value = undefined
+}
+const stop = () => {
+  asking.value?.abort()
+  asking.value = undefined
+}
+onBeforeUnmount(stop)
+const MOST = 200
+</script>
+
+<template>
+  <div class="find">
+    <form class="ask" @submit.prevent="find()">
+      <slot :value="condition" :set="look">
+        <input
+          v-model="condition"
+          class="plain mono what"
+          :placeholder="$t('trend.find.hint')"
+          :aria-label="$t('trend.find.condition')" />
+      </slot>
+      <label>
+        {{ $t('trend.find.least') }}
+        <input v-model="least" class="plain mono short" inputmode="decimal" />
+        s
+      </label>
+      <button v-if="!asking" type="submit" class="chip on" :disabled="!condition.trim()">
+        {{ $t('trend.find.go') }}
+      </button>
+      <button v-else type="button" class="chip" @click="stop">{{ $t('trend.find.stop') }}</button>
+    </form>
+    <p v-if="problem" class="said" role="alert">{{ problem }}</p>
+    <template v-else-if="found">
+      <p class="sum" aria-live="polite">
+        {{ $t('trend.find.sum', { n: found.count, time: span(found.seconds) }) }}
+      </p>
+      <table v-if="found.count" class="grid">
+        <thead>
+          <tr>
+            <th>{{ $t('trend.find.from') }}</th>
+            <th class="n">{{ $t('trend.find.long') }}</th>
+            <th v-for="path in found.tags" :key="path" class="mono n">{{ path }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="s in newest.slice(0, MOST)" :key="s.from">
+            <td>
+              <button class="bare mono" @click="emit('look', { from: s.from, to: s.to })">
+                {{ moment(s.from, dayAndTime) }}{{ moment(s.from, clock).slice(-3) }}
+              </button>
+            </td>
+            <td class="n mono">{{ span((s.to - s.from) / 1000) }}</td>
+            <td v-for="(v, i) in s.values" :key="i" class="n mono">{{ v || '—' }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-if="found.count > MOST" class="quiet sum">
+        {{ $t('trend.find.more', { n: found.count - MOST }) }}
+      </p>
+    </template>
+    <p v-else class="quiet sum">{{ $t('trend.find.about') }}</p>
+  </div>
+</template>
+
+<style scoped>
+.ask {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: center;
+  padding: 8px 16px;
+}
+.ask > :first-child {
+  flex: 1 1 320px;
+}
+.short {
+  width: 64px;
+}
+.sum,
+.said {
+  margin: 4px 16px;
+}
+.said {
+  color: var(--c-error);
+}
+.n {
+  text-align: right;
+}
+</style>
