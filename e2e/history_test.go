@@ -161,3 +161,33 @@ func TestABurnerIsProved(t *testing.T) {
 		return iris.js(`String([...document.querySelectorAll('.mark')].some(x => x.getAttribute('aria-label').includes('took its time')))`) == "true"
 	})
 }
+
+// TestARunIsComparedAndTakenAway: the course of a day before lies under today's,
+// and what is shown goes out as a file.
+func TestARunIsComparedAndTakenAway(t *testing.T) {
+	_, b := workshop(t)
+	b.open("/p/larchmoor/history/v-climate")
+	b.see("Kiln1.DoorClosed")
+	b.choose("Compare", "1 d earlier")
+	b.until("the row of a day before stands below", func() bool {
+		return b.js(`String([...document.querySelectorAll('.rows .label')].some(x => x.textContent.includes('Mode −1 d')))`) == "true"
+	})
+	b.click("Table")
+	b.choose("A row every", "10 min")
+	b.until("there is a row every ten minutes", func() bool {
+		n, _ := strconv.Atoi(b.js(`String(document.querySelectorAll('.records tbody tr').length)`))
+		return n >= 40 && strings.HasSuffix(b.js(`document.querySelector('.records tbody td').textContent.trim()`), "0:00.000")
+	})
+	file := b.js(`document.querySelector('a[download]').getAttribute('href').replace('/api/projects/larchmoor', '')`)
+	csv := b.api("GET", file, nil)
+	lines := strings.Split(csv, "\n")
+	if !strings.Contains(lines[0], "time,Kiln1.DryBulb [°C],Kiln1.DryBulbSP [°C],") || len(lines) < 20 {
+		t.Errorf("the file begins %.200q", csv)
+	}
+	b.choose("A row every", "at each change")
+	b.click("Later")
+	b.until("the second page begins later", func() bool {
+		return b.js(`String(!!document.querySelector('.records tbody td'))`) == "true" &&
+			b.js(`String([...document.querySelectorAll('button')].find(x => x.textContent.includes('Earlier')).disabled)`) == "false"
+	})
+}

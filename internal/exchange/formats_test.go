@@ -329,3 +329,28 @@ func BenchmarkPreview50000(b *testing.B) {
 		Preview(rows, p, Options{})
 	}
 }
+
+// TestValuesAreNumbersInAWorkbook: what was measured is reckoned with, and what
+// only begins like a formula stays text.
+func TestValuesAreNumbersInAWorkbook(t *testing.T) {
+	var b bytes.Buffer
+	err := WriteValues(&b, XLSX, "recorded", func(line func([]string) error) error {
+		return line([]string{"2026-11-29T05:00:00.000Z", "-12.5", "=1+1", "", "1e3"})
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	f, err := excelize.OpenReader(&b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for cell, number := range map[string]bool{"A1": false, "B1": true, "C1": false, "E1": true} {
+		kind, err := f.GetCellType("recorded", cell)
+		if text := kind == excelize.CellTypeInlineString || kind == excelize.CellTypeSharedString; err != nil || text == number {
+			t.Errorf("%s: %v %v", cell, kind, err)
+		}
+	}
+	if formula, _ := f.GetCellFormula("recorded", "C1"); formula != "" {
+		t.Errorf("a formula: %s", formula)
+	}
+}

@@ -15,6 +15,23 @@ import (
 // that a spreadsheet would take for a formula is made inert: no program takes
 // one for a formula or a date.
 func WriteTable(w io.Writer, format Format, sheet string, each func(line func([]string) error) error) error {
+	return write(w, format, sheet, func(text string) any { return text }, each)
+}
+
+// WriteValues is WriteTable for measured values: what is a plain number is one in
+// a workbook too, so that a spreadsheet program reckons with it.
+func WriteValues(w io.Writer, format Format, sheet string, each func(line func([]string) error) error) error {
+	return write(w, format, sheet, func(text string) any {
+		if f, ok := value.PlainNumber(text); ok {
+			return f
+		}
+		return text
+	}, each)
+}
+
+// write writes lines of cells; cell is what a workbook has of one that is not
+// empty.
+func write(w io.Writer, format Format, sheet string, cell func(string) any, each func(line func([]string) error) error) error {
 	if format == CSV {
 		out := csv.NewWriter(w)
 		err := each(func(cells []string) error {
@@ -45,7 +62,7 @@ func WriteTable(w io.Writer, format Format, sheet string, each func(line func([]
 		row := make([]any, len(cells))
 		for i, c := range cells {
 			if c != "" { // an empty cell is left out, as spreadsheet programs do
-				row[i] = c
+				row[i] = cell(c)
 			}
 		}
 		return out.SetRow(fmt.Sprintf("A%d", n), row)

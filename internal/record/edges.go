@@ -2,14 +2,11 @@ package record
 
 import (
 	"context"
-	"errors"
 	"slices"
 
 	"readyrail/internal/core/history"
 	"readyrail/internal/core/value"
 )
-
-var errStopped = errors.New("no more is wanted")
 
 // Edge is a change of a BOOL: it comes on, or goes off.
 type Edge struct {

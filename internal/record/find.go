@@ -2,13 +2,14 @@ package record
 
 import (
 	"context"
-	"iter"
 	"math"
 	"slices"
+	"time"
 
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/history"
 	"readyrail/internal/core/value"
+	"readyrail/internal/store"
 )
 
 // Condition is what is looked for: a formula that gives a BOOL, and the tags that
@@ -62,14 +63,12 @@ func (r *Recorder) merged(ctx context.Context, tags []string, from, to int64,
 	do func(at int64, tag int, v *value.Value, last bool) bool) error {
 	list := make([]*cursor, 0, len(tags))
 	for i, id := range tags {
-		c := &cursor{tag: i}
-		next, stop := iter.Pull(r.columns(ctx, id, from, to, &c.err))
-		defer stop()
-		c.next = next
-		if c.fill() {
+		c := &cursor{store: r.store, id: id, tag: i, part: from, to: to, last: math.MinInt64}
+		switch more, err := c.fill(ctx); {
+		case err != nil:
+			return err
+		case more:
 			list = append(list, c)
-		} else if c.err != nil {
-			return c.err
 		}
 	}
 	for len(list) > 0 {
@@ -83,13 +82,17 @@ func (r *Recorder) merged(ctx context.Context, tags []string, from, to int64,
 		}
 		c := list[first]
 		v := c.column.Value(c.i)
-		if c.i++; c.i == c.column.Len() && !c.fill() {
-			if c.err != nil {
-				return c.err
+		more := true
+		if c.i++; c.i == c.column.Len() {
+			var err error
+			if more, err = c.fill(ctx); err != nil {
+				return err
 			}
-			list = slices.Delete(list, first, first+1)
-		} else {
+		}
+		if more {
 			after = min(after, c.column.At[c.i])
+		} else {
+			list = slices.Delete(list, first, first+1)
 		}
 		if !do(at, c.tag, &v, after != at) {
 			return nil
@@ -98,40 +101,42 @@ func (r *Recorder) merged(ctx context.Context, tags []string, from, to int64,
 	return ctx.Err()
 }
 
-// cursor is where the course of one tag is read.
+// cursor is where the course of one tag is read, a part of the time after the
+// other: none is held open while others are read.
 type cursor struct {
-	tag    int
-	next   func() (*history.Column, bool)
-	column *history.Column
-	i      int
-	err    error
+	store    *store.Samples
+	id       string
+	tag      int
+	part, to int64 // where the next part begins, and all ends
+	last     int64 // the newest that was read
+	read     []history.Column
+	column   history.Column
+	i        int
 }
 
-// fill goes on to the next column that has a sample.
-func (c *cursor) fill() bool {
-	for {
-		column, ok := c.next()
-		if !ok {
-			return false
-		}
-		if column.Len() > 0 {
-			c.column, c.i = column, 0
-			return true
-		}
-	}
-}
+// partLong is how much of the time is read at once.
+const partLong = int64(12 * time.Hour)
 
-// columns are the course of a tag, as a sequence; each is good until the next.
-func (r *Recorder) columns(ctx context.Context, id string, from, to int64, err *error) iter.Seq[*history.Column] {
-	return func(yield func(*history.Column) bool) {
-		*err = r.store.Each(ctx, id, from, to, func(c *history.Column) error {
-			if !yield(c) {
-				return errStopped
+// fill goes on to the next column that has a sample; false at the end.
+func (c *cursor) fill(ctx context.Context) (bool, error) {
+	for len(c.read) == 0 {
+		if c.part >= c.to {
+			return false, ctx.Err()
+		}
+		end := min(c.part+partLong, c.to)
+		err := c.store.Each(ctx, c.id, c.part, end, func(column *history.Column) error {
+			// What holds as a part begins was read with the part before.
+			if n := column.After(c.last); n < column.Len() {
+				c.last = column.At[column.Len()-1]
+				c.read = append(c.read, column.Copy(n, column.Len()))
 			}
 			return nil
 		})
-		if *err == errStopped {
-			*err = nil
+		if err != nil {
+			return false, err
 		}
+		c.part = end
 	}
+	c.column, c.i, c.read = c.read[0], 0, c.read[1:]
+	return true, nil
 }

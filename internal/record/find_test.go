@@ -96,6 +96,11 @@ func TestFindAgreesWithLookingAtEverySecond(t *testing.T) {
 			}
 		}
 		r := opened(t, t.TempDir(), Past{Samples: list}, nil).Recorder
+		if round%2 == 0 { // from blocks on disk, as well as from what is in memory
+			if err := r.store.Settle(t.Context(), noon.Add(24*time.Hour)); err != nil {
+				t.Fatal(err)
+			}
+		}
 		got := [long]bool{}
 		c := condition(t, "a > b + 3", value.LREAL, value.LREAL)
 		err := r.Find(t.Context(), c, at(0), at(long), func(s history.Span, _ []value.Value) bool {

@@ -18,6 +18,7 @@ func (s *Server) historyRoutes() {
 	s.trendViews()
 	s.edgeRoutes()
 	s.markRoutes()
+	s.tableRoutes()
 	get(s, "/api/projects/{project}/trend", "What was recorded of tags in a range, by at most so many points each",
 		func(ctx context.Context, in *struct {
 			Scope

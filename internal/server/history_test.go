@@ -1,48 +1,65 @@
 package server
 
 import (
-	"net/http"
+	"bytes"
+	"encoding/csv"
+	"fmt"
 	"strings"
 	"testing"
+	"time"
 
-	"readyrail/internal/demo"
+	"readyrail/internal/host"
 )
 
-// A trend shows what a person may see, and a question that cannot be is refused.
-func TestATrendShowsWhatAPersonMaySee(t *testing.T) {
-	s := newServer(t)
-	p, err := s.host.Project(demo.ID)
-	if err != nil {
-		t.Fatal(err)
+// TestRecordedValuesGoOut: what is recorded of tags as pages of a table and as
+// files, wide and long.
+func TestRecordedValuesGoOut(t *testing.T) {
+	c := newServer(t).as(t, "ada")
+	query := ""
+	var page host.TablePage
+	until := time.Now().Add(20 * time.Second)
+	for len(page.Rows) < 4 && time.Now().Before(until) {
+		time.Sleep(200 * time.Millisecond)
+		from := time.Now().Add(-time.Minute).UnixMilli()
+		query = fmt.Sprintf("tags=t-001,t-017,nothing&every=1000&from=%d&to=%d", from, from+90_000)
+		page = asked[host.TablePage](c, "/trend/table?"+query)
 	}
-	dry, _ := p.Draft().FindPath("Kiln1.DryBulb")
-	car, _ := p.Draft().FindPath("Car.Position")
-	tag, _ := p.Draft().Tag(dry)
-	other := p.Draft().AreaOf(tag)
-	one := s.with(t, "one", "r-viewer", other)
-	all := s.as(t, "ada")
-	const trend = "/api/projects/larchmoor/trend"
-	for _, c := range []struct {
-		what  string
-		by    *client
-		query string
-		code  int
-		says  string
-	}{
-		{"both, by somebody who sees both", all, "?tags=" + dry + "," + car, http.StatusOK, `"path":"Car.Position"`},
-		{"one's own area", one, "?tags=" + dry, http.StatusOK, `"path":"Kiln1.DryBulb"`},
-		{"another's area", one, "?tags=" + dry + "," + car, http.StatusForbidden, "is missing in Rail car"},
-		{"another's area, measured", one, "/between?a=1000&b=2000&tags=" + car, http.StatusForbidden, "is missing in Rail car"},
-		{"tags that are not there", all, "?tags=nobody,,", http.StatusOK, `"lines":[]`},
-		{"an end before the beginning", all, "?from=2000&to=1000", http.StatusUnprocessableEntity, "ends before it begins"},
-		{"too long", all, "?from=1000&to=99999999999999", http.StatusUnprocessableEntity, "400 days"},
-		{"too many", all, "?tags=" + strings.Repeat("x,", 41), http.StatusUnprocessableEntity, "40 tags"},
-		{"too many points", all, "?points=99999", http.StatusUnprocessableEntity, "points"},
-		{"a moment that is none", all, "/between?a=-5&b=x", http.StatusUnprocessableEntity, ""},
-	} {
-		w := c.by.do("GET", trend+c.query, "")
-		if w.Code != c.code || !strings.Contains(w.Body.String(), c.says) {
-			t.Errorf("%s: %d %.300s", c.what, w.Code, w.Body)
+	if len(page.Columns) != 2 || page.Columns[0].Path != "Kiln1.DryBulb" || page.Columns[0].Unit != "°C" || len(page.Rows) < 4 {
+		t.Fatalf("%+v", page)
+	}
+	for i, r := range page.Rows {
+		if r.At%1000 != 0 || i > 0 && r.At != page.Rows[i-1].At+1000 {
+			t.Errorf("a row at %d", r.At)
 		}
+	}
+	first := asked[host.TablePage](c, "/trend/table?limit=2&"+query)
+	if len(first.Rows) != 2 || first.Next != first.Rows[1].At+1000 {
+		t.Errorf("a page of two: %+v", first)
+	}
+
+	get := func(more string) []byte {
+		w := c.do("GET", "/api/projects/larchmoor/trend/export?"+query+more, "")
+		if w.Code != 200 || !strings.Contains(w.Header().Get("Content-Disposition"), "recorded ") {
+			t.Fatalf("%s: %d %s", more, w.Code, w.Body)
+		}
+		return w.Body.Bytes()
+	}
+	lines, err := csv.NewReader(bytes.NewReader(get(""))).ReadAll()
+	if err != nil || len(lines) < 4 || lines[0][1] != "Kiln1.DryBulb [°C]" || len(lines[1]) != 3 {
+		t.Fatalf("%v %v", lines, err)
+	}
+	last := lines[len(lines)-1]
+	if _, err := time.Parse(time.RFC3339, last[0]); err != nil {
+		t.Error(err)
+	}
+	long, err := csv.NewReader(bytes.NewReader(get("&form=long"))).ReadAll()
+	if err != nil || strings.Join(long[0], ",") != "time,tag,value,unit,bad" || len(long) < 3 {
+		t.Errorf("%v %v", long, err)
+	}
+	if xlsx := get("&format=xlsx"); !bytes.HasPrefix(xlsx, []byte("PK")) {
+		t.Errorf("no workbook: %q", xlsx[:min(20, len(xlsx))])
+	}
+	if w := c.do("GET", "/api/projects/larchmoor/trend/export?tags=t-001&every=1&from=1&to=34560000000", ""); w.Code != 200 && w.Code != 422 {
+		t.Errorf("every millisecond of 400 days: %d", w.Code)
 	}
 }

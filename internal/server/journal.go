@@ -3,6 +3,7 @@ package server
 import (
 	"bytes"
 	"context"
+	"io"
 	"net/http"
 	"strconv"
 	"time"
@@ -207,8 +208,14 @@ func journalLines(list []store.Entry, line func([]string) error) error {
 
 // tableFile is a table as a file to keep, named without its ending.
 func tableFile(name string, format exchange.Format, each func(line func([]string) error) error) (*fileOutput, error) {
+	return fileBy(exchange.WriteTable, name, format, each)
+}
+
+// fileBy is a file of lines as one of the writers makes it.
+func fileBy(write func(io.Writer, exchange.Format, string, func(func([]string) error) error) error, name string, format exchange.Format,
+	each func(line func([]string) error) error) (*fileOutput, error) {
 	var b bytes.Buffer
-	if err := exchange.WriteTable(&b, format, name, each); err != nil {
+	if err := write(&b, format, name, each); err != nil {
 		return nil, problem(err)
 	}
 	return sheetFile(name, format, b.Bytes()), nil

@@ -2,6 +2,7 @@ package history
 
 import (
 	"errors"
+	"slices"
 	"sort"
 
 	"readyrail/internal/core/value"
@@ -87,6 +88,12 @@ func (c *Column) Reset(k value.Kind) {
 // Slice is samples [from, to), on the same room.
 func (c *Column) Slice(from, to int) Column {
 	return Column{c.Kind, c.At[from:to], c.Bits[from:to], c.Qualities[from:to], c.Texts}
+}
+
+// Copy is what lies from one sample up to another, with memory of its own.
+func (c *Column) Copy(from, to int) Column {
+	return Column{Kind: c.Kind, At: slices.Clone(c.At[from:to]), Bits: slices.Clone(c.Bits[from:to]),
+		Qualities: slices.Clone(c.Qualities[from:to]), Texts: slices.Clone(c.Texts)}
 }
 
 // Add appends samples [from, to) of another column of the kind.

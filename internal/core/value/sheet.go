@@ -2,6 +2,7 @@ package value
 
 import (
 	"regexp"
+	"strconv"
 	"strings"
 )
 
@@ -11,6 +12,15 @@ const risky = "=+-@\t\r\n '＝＋－＠\u00a0\ufeff"
 
 // plainNumber is what no program takes for more than a number.
 var plainNumber = regexp.MustCompile(`^[+-]?[0-9]+(\.[0-9]+)?([eE][+-]?[0-9]+)?$`)
+
+// PlainNumber is the number that a text is, where no program takes it for more.
+func PlainNumber(s string) (float64, bool) {
+	if !plainNumber.MatchString(s) {
+		return 0, false
+	}
+	f, err := strconv.ParseFloat(s, 64)
+	return f, err == nil
+}
 
 // Inert keeps a spreadsheet program from taking a text for a formula: one that
 // begins like a formula, or with what is stripped before one, gets an apostrophe

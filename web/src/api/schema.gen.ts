@@ -1630,6 +1630,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/trend/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was recorded of tags, as CSV or XLSX */
+        get: operations["get-projects-project-trend-export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/trend/find": {
         parameters: {
             query?: never;
@@ -1707,6 +1724,23 @@ export interface paths {
         };
         /** What tags are as the pens of a view that serves all equipment of a type */
         get: operations["get-projects-project-trend-plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/trend/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was recorded of tags as rows, by time or by change */
+        get: operations["get-projects-project-trend-table"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4511,6 +4545,31 @@ export interface components {
             };
             screen?: string;
             title: string;
+        };
+        TableColumn: {
+            path: string;
+            tag: string;
+            unit: string;
+        };
+        TablePage: {
+            columns: components["schemas"]["TableColumn"][];
+            /**
+             * Format: int64
+             * @description where the next page begins, milliseconds since 1970; 0 at the end
+             */
+            next: number;
+            rows: components["schemas"]["TableRow"][];
+        };
+        TableRow: {
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            at: number;
+            /** @description why, beside each value; only where one is not known */
+            bad?: string[];
+            /** @description as they are shown, without units; empty where nothing is known */
+            values: string[];
         };
         Tag: {
             access?: string;
@@ -13570,6 +13629,97 @@ export interface operations {
             };
         };
     };
+    "get-projects-project-trend-export": {
+        parameters: {
+            query?: {
+                /** @description ids, with commas between them */
+                tags?: string;
+                /** @description milliseconds since 1970 */
+                from?: number;
+                to?: number;
+                /** @description milliseconds from row to row, on the clock's marks; 0 for a row at each change */
+                every?: number;
+                /** @description a column for each tag, or a line for each value */
+                form?: "wide" | "long";
+                format?: "csv" | "xlsx";
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-projects-project-trend-find": {
         parameters: {
             query?: {
@@ -13934,6 +14084,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ViewPlan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-trend-table": {
+        parameters: {
+            query?: {
+                /** @description ids, with commas between them */
+                tags?: string;
+                /** @description milliseconds since 1970 */
+                from?: number;
+                to?: number;
+                /** @description milliseconds from row to row, on the clock's marks; 0 for a row at each change */
+                every?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TablePage"];
                 };
             };
             /** @description Unauthorized */

@@ -12,12 +12,14 @@ import NoteBox from './NoteBox.vue'
 import TrendEdges from './TrendEdges.vue'
 import TrendFind from './TrendFind.vue'
 import TrendMarks from './TrendMarks.vue'
+import TrendRecords from './TrendRecords.vue'
 import TrendPens from './TrendPens.vue'
 import TrendRows from './TrendRows.vue'
 import TrendTable from './TrendTable.vue'
 import { useCursors } from './useCursors'
 import { useHands } from './useHands'
 import { useMarks } from './useMarks'
+import { useGhosts } from './useGhosts'
 import { useTrend } from './useTrend'
 
 // Pens and rows over one time, with two cursors between which they are measured.
@@ -56,9 +58,22 @@ const { trend, problem } = useTrend(
   () => Math.max(100, Math.round(width.value || 1000)),
 )
 const lines = computed(() => trend.value?.lines ?? [])
+/** How much earlier is laid under what is shown, in milliseconds; 0 for nothing. */
+const earlier = ref(0)
+const { ghosts } = useGhosts(
+  () => props.project,
+  tags,
+  looked,
+  earlier,
+  () => Math.max(100, Math.round(width.value || 1000)),
+)
+const drawn = computed(() => [...lines.value, ...ghosts.value])
 const courses = computed(() => lines.value.filter((l) => l.pen))
-const called = computed(() => names(lines.value))
+const called = computed(() => names(drawn.value))
 const rows = computed(() => lines.value.filter((l) => l.row))
+const drawnRows = computed(() =>
+  rows.value.flatMap((l) => [l, ...ghosts.value.filter((g) => g.row && g.of === l.tag)]),
+)
 const inset = computed(() => insets(unitsOf(lines.value).length))
 const perPixel = computed(
   () => looked.length.value / Math.max(1, width.value - inset.value.left - inset.value.right),
@@ -68,8 +83,8 @@ const timeAt = (x: number) =>
 
 const { marks, load: loadMarks } = useMarks(() => props.project, looked)
 /** What is worked with below the courses. */
-const work = ref<'figures' | 'find' | 'edges'>('figures')
-const works = ['figures', 'find', 'edges'] as const
+const works = ['figures', 'table', 'find', 'edges'] as const
+const work = ref<(typeof works)[number]>('figures')
 const condition = ref('')
 const noting = ref(false)
 const noted = computed(() => {
@@ -185,6 +200,15 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
     <div class="bar">
       <span class="when mono">{{ moment(range.from, dayAndTime) }} – {{ moment(range.to, dayAndTime) }}</span>
       <span class="grow" />
+      <select v-model.number="earlier" class="plain compare" :aria-label="$t('trend.compare.with')">
+        <option :value="0">{{ $t('trend.compare.with') }} {{ $t('trend.compare.none') }}</option>
+        <option v-for="s in spans.slice(1, 5)" :key="s" :value="s">
+          {{ $t('trend.compare.ago', { span: span(s / 1000) }) }}
+        </option>
+        <option v-if="measured && measured.b > measured.a" :value="measured.b - measured.a">
+          {{ $t('trend.compare.b') }}
+        </option>
+      </select>
       <v-btn
         variant="text"
         size="small"
@@ -238,14 +262,14 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
         v-if="tags.length"
         class="pens"
         :class="{ slim: !courses.length }"
-        :lines="lines"
+        :lines="drawn"
         :range="range"
         :ends="ends"
         :chosen="chosen" />
       <TrendRows
         v-if="rows.length"
         class="signals"
-        :lines="rows"
+        :lines="drawnRows"
         :names="called"
         :range="range"
         :left="inset.left"
@@ -289,6 +313,12 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
           <slot name="condition" :value="value" :set="set" />
         </template>
       </TrendFind>
+      <TrendRecords
+        v-else-if="work === 'table'"
+        :project="project"
+        :tags="tags"
+        :range="range"
+        @look="lookAt" />
       <TrendEdges
         v-else-if="work === 'edges'"
         :project="project"
@@ -337,6 +367,10 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
 .grow {
   flex: 1;
 }
+.compare {
+  width: auto;
+}
+.touch .bar .compare,
 .touch .bar :deep(.chip),
 .touch .bar :deep(.v-btn) {
   min-height: 44px;
@@ -407,7 +441,7 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
   border-top: 1px solid var(--c-line);
 }
 .measured.tall {
-  max-height: 55%;
+  max-height: 50%;
 }
 .works {
   display: flex;

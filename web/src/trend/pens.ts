@@ -1,7 +1,8 @@
 import uPlot from 'uplot'
 import type { Schemas } from '../api/client'
 
-export type Line = Schemas['TrendLine']
+/** The course of a tag; of one that is an earlier course of another, `of` is that one. */
+export type Line = Schemas['TrendLine'] & { of?: string }
 export type Pen = Schemas['Pen']
 export type ViewPen = Schemas['ViewPen']
 
@@ -44,7 +45,8 @@ export function latest(l: Line): string {
     const last = l.row.stretches.at(-1)
     return last && !last.bad && !last.edges ? last.text : ''
   }
-  const v = l.pen?.last.findLast((x, i) => x !== null || i === l.pen!.last.length - 1)
+  // A course of steps ends with a gap after its last one.
+  const v = l.pen?.last.slice(-2).findLast((x) => x !== null)
   return typeof v === 'number' ? figure(l, v) : ''
 }
 
@@ -109,14 +111,17 @@ export function plotOptions({ lines, range, ends, size, paint, time, chosen }: S
   const bands: uPlot.Band[] = []
   lines().forEach((l, place) => {
     if (!l.pen) return
-    const { colour, dash } = style(place)
+    // An earlier course is drawn as the line it belongs to, thin and faint.
+    const own = l.of === undefined ? place : lines().findIndex((x) => x.tag === l.of)
+    const { colour, dash } = style(own)
     const scale = 'u' + units.indexOf(l.unit)
     const paths = l.pen.step ? uPlot.paths.linear!() : uPlot.paths.stepped!({ align: 1 })
-    const edge = { scale, stroke: 'transparent', width: 0, points: { show: false }, paths }
-    const width = l.tag === chosen ? 2.6 : 1.6
-    series.push(edge, edge, { scale, stroke: paint(colour), dash, width, points: { show: false }, paths })
+    const edge: uPlot.Series = { scale, stroke: 'transparent', width: 0, points: { show: false }, paths }
+    const width = l.tag === chosen ? 2.6 : l.of ? 1 : 1.6
+    const full = l.of ? `color-mix(in srgb, ${colour} 55%, var(--c-sheet))` : colour
+    series.push(edge, edge, { scale, stroke: paint(full), dash, width, points: { show: false }, paths })
     const at = series.length
-    if (l.pen.step)
+    if (l.pen.step && !l.of)
       bands.push({ series: [at - 2, at - 3], fill: paint(`color-mix(in srgb, ${colour} 16%, transparent)`) })
   })
   const grid = { stroke: paint('var(--c-line)'), width: 1 }

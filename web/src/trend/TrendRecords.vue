@@ -1,0 +1,159 @@
+<script setup lang="ts">
+import { refDebounced } from '@vueuse/core'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { api, ask, sentence, type Schemas } from '../api/client'
+import { clock, dayAndTime, moment } from '../kit/moment'
+import { span } from '../kit/span'
+import type { Range } from './range'
+
+// What is shown as rows: one for each change, or one every so often on the
+// clock's marks; page by page, and as a file of exactly these rows.
+const props = defineProps<{ project: string; tags: string[]; range: Range }>()
+const emit = defineEmits<{ look: [stretch: Range] }>()
+const everies = [0, 100, 1000, 10_000, 60_000, 600_000, 3_600_000, 86_400_000]
+const every = ref(60_000)
+const page = shallowRef<Schemas['TablePage']>()
+/** Where the pages before this one begin. */
+const before = shallowRef<number[]>([])
+const begin = ref<number>()
+const problem = ref('')
+// Rows do not run away under the eye while the courses follow now.
+const range = refDebounced(
+  computed(() => props.range),
+  1000,
+  { maxWait: 5000 },
+)
+const query = computed(() => ({
+  tags: props.tags.join(','),
+  from: Math.round(range.value.from),
+  to: Math.round(range.value.to),
+  every: every.value,
+}))
+async function load() {
+  const asked = { ...query.value, from: begin.value ?? query.value.from }
+  try {
+    const got = await ask(
+      api.GET('/api/projects/{project}/trend/table', {
+        params: { path: { project: props.project }, query: { ...asked, limit: 100 } },
+      }),
+    )
+    page.value = got
+    problem.value = ''
+  } catch (e) {
+    problem.value = sentence(e)
+  }
+}
+function restart() {
+  before.value = []
+  begin.value = undefined
+  void load()
+}
+watch([() => props.tags, every], restart, { immediate: true })
+watch(range, () => begin.value === undefined && load())
+function forth() {
+  before.value = [...before.value, begin.value ?? query.value.from]
+  begin.value = page.value!.next
+  void load()
+}
+function back() {
+  begin.value = before.value.at(-1)
+  before.value = before.value.slice(0, -1)
+  if (!before.value.length) begin.value = undefined
+  void load()
+}
+const file = (form: 'wide' | 'long', format: 'csv' | 'xlsx') =>
+  `/api/projects/${props.project}/trend/export?` +
+  new URLSearchParams({
+    ...Object.fromEntries(Object.entries(query.value).map(([k, v]) => [k, String(v)])),
+    form,
+    format,
+  })
+const milli = (at: number) => String(((at % 1000) + 1000) % 1000).padStart(3, '0')
+</script>
+
+<template>
+  <div>
+    <div class="ask">
+      <label>
+        {{ $t('trend.table.every') }}
+        <select v-model.number="every" class="plain" :aria-label="$t('trend.table.every')">
+          <option v-for="e in everies" :key="e" :value="e">
+            {{ e ? span(e / 1000) : $t('trend.table.change') }}
+          </option>
+        </select>
+      </label>
+      <button class="chip" :disabled="!before.length" @click="back">‹ {{ $t('trend.table.back') }}</button>
+      <button class="chip" :disabled="!page?.next" @click="forth">{{ $t('trend.table.forth') }} ›</button>
+      <span class="grow" />
+      <a class="chip" :href="file('wide', 'csv')" download>CSV</a>
+      <a class="chip" :href="file('long', 'csv')" download>{{ $t('trend.table.long') }}</a>
+      <a class="chip" :href="file('wide', 'xlsx')" download>XLSX</a>
+    </div>
+    <p v-if="problem" class="said" role="alert">{{ problem }}</p>
+    <table v-if="page" class="grid records">
+      <thead>
+        <tr>
+          <th>{{ $t('trend.table.time') }}</th>
+          <th v-for="c in page.columns" :key="c.tag" class="n mono">
+            {{ c.path }}{{ c.unit ? ', ' + c.unit : '' }}
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(r, i) in page.rows" :key="i">
+          <td>
+            <button class="bare mono" @click="emit('look', { from: r.at, to: r.at })">
+              {{ moment(r.at, dayAndTime) }}{{ moment(r.at, clock).slice(-3) }}.{{ milli(r.at) }}
+            </button>
+          </td>
+          <td
+            v-for="(v, n) in r.values"
+            :key="n"
+            class="n mono"
+            :class="{ bad: r.bad?.[n] }"
+            :title="r.bad?.[n]">
+            {{ v || '—' }}
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-if="page && !page.rows.length" class="quiet none">{{ $t('trend.table.none') }}</p>
+  </div>
+</template>
+
+<style scoped>
+.ask {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: center;
+  padding: 8px 16px;
+}
+.ask select {
+  width: auto;
+}
+.ask a {
+  text-decoration: none;
+  color: inherit;
+}
+.grow {
+  flex: 1;
+}
+.records td,
+.records th {
+  white-space: nowrap;
+}
+.n {
+  text-align: right;
+}
+.bad {
+  color: var(--c-quiet);
+}
+.said,
+.none {
+  margin: 4px 16px;
+}
+.said {
+  color: var(--c-error);
+}
+</style>
