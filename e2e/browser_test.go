@@ -213,7 +213,7 @@ func (b *browser) text() string {
 	return b.js(`(() => {
 		const svg = [...document.querySelectorAll('svg text')].filter(t => t.checkVisibility()).map(t => t.textContent).join('\n');
 		const fields = [...document.querySelectorAll('input,select')].filter(t => t.checkVisibility()).map(t => t.value).join('\n');
-		return document.body.innerText + '\n' + svg + '\n' + fields;
+		return (document.body?.innerText ?? '') + '\n' + svg + '\n' + fields;
 	})()`)
 }
 

@@ -61,20 +61,31 @@ func (w *week) chambers() {
 		set := []float64{72, 74, 68}[k-1]
 		w.put(kiln+"Mode", w.from, 2)
 		w.put(kiln+"DryBulbSP", w.from, set)
+		for path, v := range map[string]float64{"WetBulbSP": set - 12, "FanSpeedSP": 82, "TargetMoisture": 10, "ReversalMinutes": 120, "StepNo": 3,
+			"FansRunning": 4, "SprayOpen": 0, "CanStart": 0} {
+			w.put(kiln+path, w.from, v)
+		}
 		for _, quiet := range []string{"Burner.Lockout", "Fan[1].Fault", "Fan[2].Fault", "Fan[3].Fault", "Fan[4].Fault"} {
 			w.put(kiln+quiet, w.from, 0)
 		}
 		w.put(kiln+"DoorClosed", w.from, 1)
 		w.put(kiln+"VentPosition", w.from, 30+float64(5*k))
 		for f := 1; f <= 4; f++ {
-			w.put(fmt.Sprintf("%sFan[%d].Speed", kiln, f), w.from, 82)
+			fan := fmt.Sprintf("%sFan[%d].", kiln, f)
+			w.put(fan+"Speed", w.from, 82)
+			w.put(fan+"Running", w.from, 1)
+			w.put(fan+"HandMode", w.from, 0)
 		}
 		for at, n := w.from, 0; at.Before(w.to); at, n = at.Add(pastStep), n+1 {
 			t := at.Sub(w.from).Hours()
 			dry := set + 1.8*math.Sin(t/5+float64(k)) + 0.5*math.Sin(t*2.3) + w.random.NormFloat64()*0.15
 			w.put(kiln+"DryBulb", at, dry)
-			w.put(kiln+"WetBulb", at, dry-12-1.5*math.Sin(t/9))
+			depression := 12 + 1.5*math.Sin(t/9)
+			w.put(kiln+"WetBulb", at, dry-depression)
+			w.put(kiln+"Depression", at, depression)
 			if n%10 == 0 {
+				w.put(kiln+"HeatValve", at, 52-0.05*t+6*math.Sin(t/5+float64(k)))
+				w.put(kiln+"ElapsedHours", at, t)
 				mean := 45 - 0.2*t + 2*float64(k)
 				w.put(kiln+"MoistureAvg", at, mean)
 				for m := 1; m <= 4; m++ {

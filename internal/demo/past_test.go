@@ -50,7 +50,7 @@ func TestTheWeekHasNuisancesToFind(t *testing.T) {
 		t.Errorf("%d alarms, %d chattering, %d fleeting, %d stale, %d floods, %+v", got.Alarms, len(got.Chatter), len(got.Fleeting),
 			len(got.Stale), len(got.Floods), got.Waited)
 	}
-	if n := len(made.Samples); n < 10_000 || n > 150_000 {
+	if n := len(made.Samples); n < 10_000 || n > 250_000 {
 		t.Errorf("%d samples", n)
 	}
 	again, err := past(p, now)

@@ -328,6 +328,11 @@ func appendCell(b []byte, i int, c *cell, comma bool) []byte {
 	return append(b, ']')
 }
 
+// Cell is a binding's value as frames have it.
+func Cell(i int, doc []byte, q value.Quality) []byte {
+	return appendCell(nil, i, &cell{json: doc, q: q}, false)
+}
+
 func (f *Feed) wakeLocked() {
 	for ch := range f.changed {
 		select {

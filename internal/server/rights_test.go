@@ -19,6 +19,7 @@ var (
 		"get-projects-project-alarms", "get-projects-project-alarm-limits", "post-projects-project-screen-errors",
 		"get-projects-project-alarm-performance", "get-projects-project-trend", "get-projects-project-trend-between",
 		"get-projects-project-trend-views", "get-projects-project-trend-find", "get-projects-project-trend-pairs",
+		"get-projects-project-replay-id", "get-projects-project-replay-id-step",
 		"get-projects-project-trend-marks", "get-projects-project-trend-table", "get-projects-project-trend-export",
 		"get-projects-project-journal", "get-projects-project-journal-export", "get-projects-project-journal-occurrences",
 		"get-projects-project-journal-id-comments", "get-projects-project-links",

@@ -24,6 +24,7 @@ func (s *Server) routes() {
 	s.wordRoutes()
 	s.pointRoutes()
 	s.historyRoutes()
+	s.replayRoutes()
 	s.runningRoutes()
 	s.deskRoutes()
 	s.peopleRoutes()

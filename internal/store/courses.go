@@ -99,11 +99,25 @@ func (s *Samples) Read(ctx context.Context, id string, from, to int64, limit int
 
 // At is what a tag was at a time; the zero Value where nothing is known.
 func (s *Samples) At(ctx context.Context, id string, at int64) (v value.Value, err error) {
-	err = s.Each(ctx, id, at, at+1, func(c *history.Column) error {
-		v = c.Value(c.Len() - 1)
-		return nil
-	})
-	return v, err
+	kept := s.view(id, at+1)
+	for i := len(kept.tail) - 1; i >= 0; i-- {
+		if c := &kept.tail[i]; c.Len() > 0 {
+			return c.Value(c.Len() - 1), nil
+		}
+	}
+	b, err := s.months.before(ctx, id, at)
+	if err != nil || b == nil {
+		return v, err
+	}
+	var coder history.Coder
+	var c history.Column
+	if err := coder.Decode(b.Data, &c); err != nil {
+		return v, err
+	}
+	if n := c.After(at); n > 0 {
+		v = c.Value(n - 1)
+	}
+	return v, nil
 }
 
 // Buckets folds the course of a tag in [from, to) into buckets of a width, in

@@ -13,6 +13,7 @@ import { useInView } from '../kit/useInView'
 import { usePage } from '../alarms/usePage'
 import ReasonBox from '../alarms/ReasonBox.vue'
 import PathText from '../kit/PathText.vue'
+import { replayed } from '../replay/where'
 
 /** The alarms that stand, those set aside, and the journal; everything that can be done to them. */
 const props = defineProps<{
@@ -133,6 +134,8 @@ function keys(e: KeyboardEvent) {
   e.preventDefault()
   e.stopPropagation()
 }
+/** What led to an alarm is played from this long before it, in milliseconds. */
+const BEFORE = 120_000
 const first = (a: Standing) => !!a.group && props.board?.first[a.group] === a.id
 /** On a narrow panel the filters fold behind one button, which says how many are in use. */
 const filtering = ref(false)
@@ -271,6 +274,13 @@ function turn(to: typeof tab.value) {
           :tag="current.tag"
           :at="Date.parse(current.raised ?? current.since)"
           :limit="current.limit" />
+        <p>
+          <a
+            class="big"
+            :href="replayed(project, Date.parse(current.raised ?? current.since) - BEFORE, current.screen)">
+            {{ $t('trend.before') }}
+          </a>
+        </p>
         <p v-if="current.reason" class="quiet">{{ current.by }}: {{ current.reason }}</p>
         <dl>
           <template v-for="g in ['cause', 'consequence', 'action'] as const" :key="g">
@@ -442,6 +452,9 @@ function turn(to: typeof tab.value) {
 .tabb.on {
   border-color: var(--c-spruce);
   background: var(--c-tint);
+}
+a.big {
+  text-decoration: none;
 }
 .grow {
   flex: 1;

@@ -4,13 +4,24 @@ import { computed, shallowRef, useTemplateRef } from 'vue'
 import { PRIORITIES } from '../alarms/useAlarms'
 import { dayAndTime, moment } from '../kit/moment'
 import { span } from '../kit/span'
+import { replayed } from '../replay/where'
 import { clusters, inOrder, type Cluster } from './marks'
 import type { Range } from './range'
 import type { Marks } from './useMarks'
 
 // What happened, over the axis of time: alarms as tabs with the pips of their
 // priority, what people did as ticks, notes as flags. Each opens what it is.
-const props = defineProps<{ marks: Marks; range: Range; left: number; right: number; perPixel: number }>()
+const props = defineProps<{
+  marks: Marks
+  range: Range
+  left: number
+  right: number
+  perPixel: number
+  /** What opens stands above the axis. */
+  above?: boolean
+  /** The project whose screens can be replayed from here. */
+  replay?: string
+}>()
 const emit = defineEmits<{ look: [at: number]; measure: [from: number, to: number] }>()
 const NEAR = 28 // pixels
 const shown = computed(() =>
@@ -31,6 +42,7 @@ const open = shallowRef<Cluster>()
 const card = useTemplateRef('card')
 onClickOutside(card, () => (open.value = undefined))
 const MOST = 12
+const BEFORE = 120_000
 </script>
 
 <template>
@@ -58,6 +70,7 @@ const MOST = 12
       v-if="open"
       ref="card"
       class="card"
+      :class="{ above }"
       role="dialog"
       :style="{
         left: Math.max(0, Math.min(place(open.at), left + (range.to - range.from) / perPixel - 340)) + 'px',
@@ -76,6 +89,7 @@ const MOST = 12
           <span v-if="m.person" class="quiet">{{ m.person }}</span>
         </p>
         <p class="acts">
+          <a v-if="replay" class="chip" :href="replayed(replay, m.at - BEFORE)">{{ $t('trend.replay') }}</a>
           <button class="chip" @click="emit('look', m.at)">{{ $t('trend.before') }}</button>
           <button v-if="m.to > m.at" class="chip" @click="emit('measure', m.at, m.to)">
             {{ $t('trend.measure') }}
@@ -167,6 +181,10 @@ const MOST = 12
   box-shadow: 0 6px 24px #0004;
   font-size: 14px;
   cursor: default;
+}
+.card.above {
+  top: auto;
+  bottom: 24px;
 }
 .card p {
   margin: 2px 0;

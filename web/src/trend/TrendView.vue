@@ -250,6 +250,7 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
       @pointercancel="hands.cancel">
       <TrendMarks
         v-if="marks && tags.length"
+        :replay="project"
         :marks="marks"
         :range="range"
         :left="inset.left"

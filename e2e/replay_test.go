@@ -1,0 +1,53 @@
+package e2e
+
+import (
+	"strings"
+	"testing"
+)
+
+// TestWhatLedToAnAlarmIsPlayed: an operator opens an alarm of the week on the
+// axis, plays the two minutes before it, steps from change to change, and finds
+// that nothing there can be operated.
+func TestWhatLedToAnAlarmIsPlayed(t *testing.T) {
+	s, b := workshop(t)
+	b.open("/p/larchmoor/history/v-climate")
+	b.see("Kiln1.DryBulb")
+	b.click("7 d")
+	b.until("an alarm of a door is opened", func() bool {
+		return b.js(`(m => { m?.click(); return String(!!m) })([...document.querySelectorAll('.mark.medium')][0])`) == "true"
+	})
+	b.see("Door open while heating")
+	b.click("Play it")
+	b.see("This is not now", "No alarm stood")
+	when := func() string { return b.js(`document.querySelector('.when').textContent`) }
+	b.choose("Screen", "Kiln1")
+	b.until("the chamber is drawn with values of then", func() bool {
+		return strings.Contains(b.js(`document.querySelector('.field svg').textContent`), "°C")
+	})
+	was := when()
+	b.click("Next alarm or act")
+	b.until("it goes to the alarm", func() bool { return when() != was })
+	b.see("Door open while heating")
+	was = when()
+	b.click("Last change")
+	b.until("it steps back", func() bool { return when() != was })
+	b.click("60×")
+	b.click("Play")
+	was = when()
+	b.until("it plays", func() bool { return when() != was })
+	b.click("Pause")
+	b.js(`String(document.querySelector('.field').click())`)
+	b.see("nothing can be operated here")
+	// The address is a link to the moment.
+	b.until("the address names the moment", func() bool {
+		return b.js(`String(Math.abs(new URLSearchParams(location.search).get('at') - document.querySelector('.scrub').value) < 1000)`) == "true"
+	})
+	stands, address := when(), b.js(`location.pathname + location.search`)
+	iris := openBrowser(t, s.base)
+	iris.signIn("iris", "elm-and-yew")
+	iris.see("Yard")
+	iris.open(address)
+	iris.see("This is not now", stands)
+	iris.click("Back to now")
+	iris.see("Drying chamber")
+}

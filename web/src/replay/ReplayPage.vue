@@ -1,0 +1,434 @@
+<script setup lang="ts">
+import { mdiPause, mdiPlay, mdiSkipNext, mdiSkipPrevious, mdiStepBackward, mdiStepForward } from '@mdi/js'
+import { useElementSize, watchDebounced } from '@vueuse/core'
+import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRoute, useRouter } from 'vue-router'
+import AlarmTab from '../alarms/AlarmTab.vue'
+import { PRIORITIES } from '../alarms/useAlarms'
+import { api, ask, sentence, type Schemas } from '../api/client'
+import { useSession } from '../api/session'
+import { provideAround } from '../canvas/around'
+import ScreenDefs from '../canvas/ScreenDefs.vue'
+import AlarmBanner from '../desk/AlarmBanner.vue'
+import { useDeskAlarms } from '../desk/useDeskAlarms'
+import { clock, moment } from '../kit/moment'
+import { span } from '../kit/span'
+import { inOrder } from '../trend/marks'
+import { spans, useRange } from '../trend/range'
+import TrendMarks from '../trend/TrendMarks.vue'
+import { useMarks } from '../trend/useMarks'
+import { colour } from '../theme'
+import { speeds, useReplay } from './useReplay'
+
+// Any screen of the release through recorded time. A frame round the page and
+// the banner say that this is not now, and nothing in it can be operated; an
+// alarm of now is announced above all the same.
+const route = useRoute()
+const router = useRouter()
+const session = useSession()
+const { t } = useI18n()
+const project = computed(() => route.params.project as string)
+const language = localStorage.getItem('rr-desk-language') ?? ''
+const at = ref(Number(route.query.at) || Date.now() - 120_000)
+const desk = shallowRef<Schemas['Desk']>()
+const said = ref('')
+
+provideAround({
+  now: () => new Date(at.value),
+  picture: (id) => `/api/projects/${project.value}/pictures/${id}`,
+})
+async function load() {
+  try {
+    if (!session.me) await session.load()
+    if (!session.me?.person) return void router.replace({ name: 'desk', params: { project: project.value } })
+    const params = { path: { project: project.value }, query: { program: 'release' as const, language } }
+    desk.value = await ask(api.GET('/api/projects/{project}/desk', { params }))
+  } catch (e) {
+    said.value = sentence(e)
+  }
+}
+watch(project, load, { immediate: true })
+
+/** The screens that can be looked at, each as the navigation has it. */
+const places = computed(() =>
+  (desk.value?.screens ?? [])
+    .filter((s) => !s.role && !s.locked)
+    .flatMap((s) =>
+      (s.entries.length ? s.entries : [{ name: s.name, args: undefined }]).map((e) => ({
+        key: s.id + (e.args ? JSON.stringify(e.args) : ''),
+        screen: s.id,
+        name: e.name,
+        args: e.args ? JSON.stringify(e.args) : '',
+        home: s.home,
+      })),
+    ),
+)
+const place = computed(() => {
+  const id = route.params.screen as string | undefined
+  const args = (route.query.args as string | undefined) ?? ''
+  const all = places.value
+  return (
+    all.find((p) => p.screen === id && p.args === args) ??
+    all.find((p) => p.screen === id) ??
+    all.find((p) => p.home) ??
+    all[0]
+  )
+})
+function show(key: string) {
+  const p = places.value.find((x) => x.key === key)
+  if (p) go(p.screen, p.args)
+}
+function go(screen: string | undefined, args: string) {
+  void router.replace({
+    name: 'replay',
+    params: { project: project.value, screen },
+    query: { at: String(Math.round(at.value)), ...(args ? { args } : {}) },
+  })
+}
+
+const root = ref<SVGGElement>()
+const { scene, problem, playing, speed, step } = useReplay(
+  () => project.value,
+  () => place.value?.screen,
+  () => place.value?.args ?? '',
+  () => language,
+  at,
+  root,
+)
+// The address is a link to the moment, once it stands.
+watchDebounced(at, () => !playing.value && place.value && go(place.value.screen, place.value.args), {
+  debounce: 500,
+})
+
+// The strip: a range of time with what happened in it.
+const looked = useRange()
+looked.look({ from: at.value - 4 * 3_600_000, to: at.value + 4 * 3_600_000 })
+watch(at, (now) => {
+  const { from, to } = looked.range.value
+  if (now < from || now > to) looked.move(now - (from + to) / 2, false)
+})
+function widen(ms: number) {
+  looked.look({ from: at.value - ms / 2, to: at.value + ms / 2 })
+}
+const { marks } = useMarks(() => project.value, looked)
+const strip = useTemplateRef('strip')
+const { width } = useElementSize(strip)
+const perPixel = computed(() => looked.length.value / Math.max(1, width.value))
+const happened = computed(() => (marks.value ? inOrder(marks.value, Date.now()) : []))
+const stood = computed(() =>
+  happened.value.filter((m) => m.kind === 'alarm' && m.at <= at.value && m.to > at.value),
+)
+function jump(back: boolean) {
+  playing.value = false
+  const list = happened.value
+  const to = back ? list.findLast((m) => m.at < at.value - 1) : list.find((m) => m.at > at.value + 1)
+  if (to) at.value = to.at
+}
+const BEFORE = 120_000
+
+const field = useTemplateRef('field')
+const room = useElementSize(field)
+const k = computed(() =>
+  scene.value ? Math.min(room.width.value / scene.value.width, room.height.value / scene.value.height) : 1,
+)
+let quiet = 0
+function still() {
+  said.value = t('replay.still')
+  clearTimeout(quiet)
+  quiet = window.setTimeout(() => (said.value = ''), 4000)
+}
+function keys(e: KeyboardEvent) {
+  if ((e.target as HTMLElement).closest('select, input')) return
+  const by = e.shiftKey ? 60_000 : 1000
+  const acts: Record<string, () => unknown> = {
+    ' ': () => (playing.value = !playing.value),
+    ArrowLeft: () => (at.value -= by),
+    ArrowRight: () => (at.value = Math.min(Date.now(), at.value + by)),
+    ',': () => step(true),
+    '.': () => step(false),
+    PageUp: () => jump(true),
+    PageDown: () => jump(false),
+  }
+  const act = acts[e.key]
+  if (!act) return
+  e.preventDefault()
+  act()
+}
+const stamp = (ms: number) =>
+  moment(ms, { weekday: 'short', day: 'numeric', month: 'short', year: 'numeric', ...clock })
+const {
+  board,
+  unsure,
+  problem: unread,
+  actOn,
+} = useDeskAlarms(
+  project,
+  () => 'release',
+  () => language,
+  () => [],
+  async (opens) =>
+    void router.push({ name: 'desk', params: { project: project.value, screen: opens.screen } }),
+  (text) => (said.value = text),
+)
+</script>
+
+<template>
+  <div class="replay" tabindex="-1" @keydown="keys">
+    <header>
+      <strong class="not">{{ $t('replay.notNow') }}</strong>
+      <span class="mono when" aria-live="off">{{ stamp(at) }}</span>
+      <select
+        class="plain"
+        :aria-label="$t('replay.screen')"
+        :value="place?.key"
+        @change="show(($event.target as HTMLSelectElement).value)">
+        <option v-for="p in places" :key="p.key" :value="p.key">{{ p.name }}</option>
+      </select>
+      <span class="grow">
+        <AlarmBanner
+          v-if="session.me?.person"
+          :board="board"
+          :unsure="unsure"
+          :problem="unread"
+          :on="true"
+          @ack="actOn([$event], 'acknowledged')"
+          @open="router.push({ name: 'desk', params: { project } })" />
+      </span>
+      <router-link class="chip big" :to="{ name: 'desk', params: { project, screen: place?.screen } }">
+        {{ $t('replay.now') }}
+      </router-link>
+    </header>
+    <div
+      ref="field"
+      class="field"
+      :style="{ background: colour(scene?.background ?? 'field') }"
+      @click="still">
+      <svg
+        :width="(scene?.width ?? 0) * k"
+        :height="(scene?.height ?? 0) * k"
+        :viewBox="`0 0 ${scene?.width ?? 1} ${scene?.height ?? 1}`"
+        class="screen-svg"
+        :aria-label="scene?.title || scene?.name">
+        <ScreenDefs />
+        <g ref="root" />
+      </svg>
+      <p v-if="said || problem" class="said" role="alert">{{ said || problem }}</p>
+    </div>
+    <footer>
+      <div class="row">
+        <button
+          class="key"
+          :aria-label="$t('replay.lastMark')"
+          :title="$t('replay.lastMark')"
+          @click="jump(true)">
+          <v-icon :icon="mdiSkipPrevious" />
+        </button>
+        <button
+          class="key"
+          :aria-label="$t('replay.lastChange')"
+          :title="$t('replay.lastChange')"
+          @click="step(true)">
+          <v-icon :icon="mdiStepBackward" />
+        </button>
+        <button
+          class="key on"
+          :aria-label="$t(playing ? 'replay.pause' : 'replay.play')"
+          @click="playing = !playing">
+          <v-icon :icon="playing ? mdiPause : mdiPlay" />
+        </button>
+        <button
+          class="key"
+          :aria-label="$t('replay.nextChange')"
+          :title="$t('replay.nextChange')"
+          @click="step(false)">
+          <v-icon :icon="mdiStepForward" />
+        </button>
+        <button
+          class="key"
+          :aria-label="$t('replay.nextMark')"
+          :title="$t('replay.nextMark')"
+          @click="jump(false)">
+          <v-icon :icon="mdiSkipNext" />
+        </button>
+        <button
+          v-for="s in speeds"
+          :key="s"
+          class="chip big"
+          :class="{ on: speed === s }"
+          :aria-pressed="speed === s"
+          @click="speed = s">
+          {{ s }}×
+        </button>
+        <span class="stood">
+          <template v-if="stood.length">
+            <AlarmTab
+              v-for="m in stood.slice(0, 3)"
+              :key="m.at + m.name"
+              :priority="PRIORITIES[m.priority]!"
+              state=""
+              :text="m.name" />
+            <span v-if="stood.length > 3" class="mono">+{{ stood.length - 3 }}</span>
+          </template>
+          <span v-else class="quiet">{{ $t('replay.none') }}</span>
+        </span>
+        <button
+          v-for="s in spans.slice(1, 5)"
+          :key="s"
+          class="chip big"
+          :class="{ on: Math.abs(looked.length.value - s) < 1000 }"
+          @click="widen(s)">
+          {{ span(s / 1000) }}
+        </button>
+      </div>
+      <div ref="strip" class="strip">
+        <TrendMarks
+          v-if="marks"
+          above
+          :marks="marks"
+          :range="looked.range.value"
+          :left="0"
+          :right="0"
+          :per-pixel="perPixel"
+          @look="at = $event - BEFORE"
+          @measure="at = $event" />
+        <input
+          class="scrub"
+          type="range"
+          :min="looked.range.value.from"
+          :max="looked.range.value.to"
+          step="100"
+          :value="at"
+          :aria-label="$t('replay.scrub')"
+          :aria-valuetext="stamp(at)"
+          @input="
+            ((playing = false),
+            (at = Math.min(Date.now(), Number(($event.target as HTMLInputElement).value))))
+          " />
+        <div class="ends mono">
+          <button
+            class="bare"
+            :aria-label="$t('replay.earlier')"
+            @click="looked.move(-looked.length.value / 2)">
+            ‹ {{ stamp(looked.range.value.from) }}
+          </button>
+          <span class="quiet">{{ $t('replay.asNow') }}</span>
+          <button class="bare" :aria-label="$t('replay.later')" @click="looked.move(looked.length.value / 2)">
+            {{ stamp(looked.range.value.to) }} ›
+          </button>
+        </div>
+      </div>
+    </footer>
+  </div>
+</template>
+
+<style scoped>
+.replay {
+  height: 100vh;
+  box-sizing: border-box;
+  display: flex;
+  flex-direction: column;
+  font-size: 16px;
+  outline: none;
+  /* Round the whole page: what stands here is not now. */
+  border: 8px solid;
+  border-image: repeating-linear-gradient(-45deg, var(--c-low) 0 10px, var(--c-sheet) 10px 20px) 8;
+}
+header {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  min-height: 56px;
+  padding: 0 12px;
+  background: var(--c-sheet);
+  border-bottom: 1px solid var(--c-line);
+}
+.not {
+  padding: 4px 10px;
+  border: 2px solid var(--c-low);
+}
+.when {
+  font-size: 18px;
+  font-weight: 700;
+  white-space: nowrap;
+}
+header select {
+  width: auto;
+  min-height: 44px;
+}
+.grow {
+  flex: 1;
+  min-width: 0;
+}
+.field {
+  flex: 1;
+  min-height: 0;
+  position: relative;
+  overflow: hidden;
+  display: grid;
+  place-items: center;
+  cursor: not-allowed;
+}
+.field svg {
+  display: block;
+  pointer-events: none;
+}
+.said {
+  position: absolute;
+  top: 12px;
+  padding: 10px 18px;
+  background: var(--c-sheet);
+  border: 2px solid var(--c-ink);
+  border-radius: 4px;
+}
+footer {
+  padding: 6px 12px 8px;
+  background: var(--c-sheet);
+  border-top: 1px solid var(--c-line);
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px;
+}
+.key,
+.big {
+  min-width: 44px;
+  min-height: 44px;
+  font-size: 16px;
+  text-decoration: none;
+  color: inherit;
+  display: inline-flex;
+  align-items: center;
+  justify-content: center;
+}
+.key {
+  border: 1.5px solid var(--c-ink);
+  border-radius: 4px;
+  background: var(--c-sheet);
+  cursor: pointer;
+}
+.key.on {
+  background: var(--c-tint);
+}
+.stood {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  gap: 8px;
+  overflow: hidden;
+}
+.scrub {
+  display: block;
+  width: 100%;
+  min-height: 28px;
+  margin: 0;
+  accent-color: var(--c-spruce);
+}
+.ends {
+  display: flex;
+  justify-content: space-between;
+  font-size: 13px;
+}
+</style>
