@@ -61,8 +61,8 @@ func (w *week) chambers() {
 		set := []float64{72, 74, 68}[k-1]
 		w.put(kiln+"Mode", w.from, 2)
 		w.put(kiln+"DryBulbSP", w.from, set)
-		for path, v := range map[string]float64{"WetBulbSP": set - 12, "FanSpeedSP": 82, "TargetMoisture": 10, "ReversalMinutes": 120, "StepNo": 3,
-			"FansRunning": 4, "SprayOpen": 0, "CanStart": 0} {
+		for path, v := range map[string]float64{"WetBulbSP": set - 12, "FanSpeedSP": 82, "TargetMoisture": 10, "ReversalMinutes": 120,
+			"StepNo": 3, "FansRunning": 4, "SprayOpen": 0, "CanStart": 0} {
 			w.put(kiln+path, w.from, v)
 		}
 		for _, quiet := range []string{"Burner.Lockout", "Fan[1].Fault", "Fan[2].Fault", "Fan[3].Fault", "Fan[4].Fault"} {

@@ -36,7 +36,8 @@ func TestAScreenAsItStood(t *testing.T) {
 	if !found || frame.Scene.Title != "Drying chamber Kiln2" {
 		t.Errorf("%s with no %s on it", frame.Scene.Title, between[0].A)
 	}
-	if again, err := s.p.Replay(ctx, tom, "s-chamber1", view, then, false); err != nil || again.Scene != nil || len(again.Values) != len(frame.Values) {
+	again, err := s.p.Replay(ctx, tom, "s-chamber1", view, then, false)
+	if err != nil || again.Scene != nil || len(again.Values) != len(frame.Values) {
 		t.Errorf("values alone: %v", err)
 	}
 

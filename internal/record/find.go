@@ -71,6 +71,7 @@ func (r *Recorder) merged(ctx context.Context, tags []string, from, to int64,
 			list = append(list, c)
 		}
 	}
+	var v value.Value // one for all: each that do sees would be on the heap
 	for len(list) > 0 {
 		first, at, after := 0, int64(math.MaxInt64), int64(math.MaxInt64)
 		for i, c := range list {
@@ -81,7 +82,7 @@ func (r *Recorder) merged(ctx context.Context, tags []string, from, to int64,
 			}
 		}
 		c := list[first]
-		v := c.column.Value(c.i)
+		v = c.column.Value(c.i)
 		more := true
 		if c.i++; c.i == c.column.Len() {
 			var err error

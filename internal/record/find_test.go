@@ -95,15 +95,21 @@ func TestFindAgreesWithLookingAtEverySecond(t *testing.T) {
 				course[tag][s] = now
 			}
 		}
-		r := opened(t, t.TempDir(), Past{Samples: list}, nil).Recorder
-		if round%2 == 0 { // from blocks on disk, as well as from what is in memory
-			if err := r.store.Settle(t.Context(), noon.Add(24*time.Hour)); err != nil {
-				t.Fatal(err)
-			}
+		kept, err := store.OpenSamples(t.TempDir(), nil)
+		if err == nil {
+			err = kept.Keep(t.Context(), list)
 		}
+		if err == nil && round%2 == 0 { // from blocks on disk, as well as from what is in memory
+			err = kept.Settle(t.Context(), noon.Add(24*time.Hour))
+		}
+		if err != nil {
+			t.Fatal(err)
+		}
+		t.Cleanup(func() { kept.Close() })
+		r := Reading(kept)
 		got := [long]bool{}
 		c := condition(t, "a > b + 3", value.LREAL, value.LREAL)
-		err := r.Find(t.Context(), c, at(0), at(long), func(s history.Span, _ []value.Value) bool {
+		err = r.Find(t.Context(), c, at(0), at(long), func(s history.Span, _ []value.Value) bool {
 			for x := (s.From - at(0)) / 1e9; x < (s.To-at(0))/1e9 && x < long; x++ {
 				got[x] = true
 			}

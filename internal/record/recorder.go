@@ -57,6 +57,9 @@ const (
 	mostWaiting = 200_000 // samples that wait while the disk does not take them
 )
 
+// Reading is a recorder that only reads what a store has.
+func Reading(s *store.Samples) *Recorder { return &Recorder{store: s} }
+
 func newRecorder(s *store.Samples, o Options) *Recorder {
 	r := &Recorder{source: o.Source, store: s, log: o.Log, again: make(chan struct{}, 1), quit: make(chan struct{}), done: make(chan struct{}),
 		settle: make(chan struct{})}
