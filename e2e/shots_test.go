@@ -1,14 +1,14 @@
 package e2e
 
 import (
-	"github.com/chromedp/cdproto/input"
-	"github.com/chromedp/chromedp"
-
 	"flag"
+	"fmt"
 	"os"
 	"path/filepath"
 	"testing"
 	"time"
+
+	"github.com/chromedp/cdproto/input"
 )
 
 var shotsDir = flag.String("shots", "", "folder to put the screenshots of the docs into")
@@ -93,11 +93,6 @@ func TestShots(t *testing.T) {
 	b.open("/desk/larchmoor/s-yard")
 	b.see("Rail car")
 	shot("desk-yard")
-	fan := b.spotOf(`g[data-element$="/e006"]`)
-	b.do(chromedp.MouseClickXY(fan.X, fan.Y))
-	b.see("Turns back")
-	time.Sleep(4 * time.Second)
-	shot("desk-faceplate")
 	b.open("/desk/larchmoor/s-car")
 	b.see("Set zero here")
 	shot("desk-car")
@@ -127,7 +122,7 @@ func TestShots(t *testing.T) {
 	for _, fault := range []string{"fan2", "burner"} {
 		s.fault(fault, false)
 	}
-	b.open("/p/larchmoor/history?tags=t-001,t-016,t-002,t-015,t-008")
+	b.open("/p/larchmoor/history/v-climate")
 	b.see("History", "Kiln1.DoorClosed")
 	b.click("7 d")
 	time.Sleep(2 * time.Second)
@@ -138,6 +133,10 @@ func TestShots(t *testing.T) {
 	b.see("B − A = ")
 	time.Sleep(time.Second)
 	shot("history")
+	b.open(fmt.Sprintf("/replay/larchmoor/s-chamber1?at=%d", time.Now().Add(-70*time.Hour).UnixMilli()))
+	b.see("This is not now", "vents")
+	time.Sleep(2 * time.Second)
+	shot("replay")
 	b.open("/p/larchmoor/release")
 	b.click("Audit trail")
 	b.see("refused")

@@ -43,8 +43,8 @@ type bench struct {
 }
 
 var benches = []bench{{"formula", formulas}, {"engine", engines}, {"alarms", alarms}, {"edit", edits}, {"poll", polls},
-	{"scene", scenes}, {"open", opens}, {"import", imports}, {"door", doors}, {"trail", trails}, {"log", logs}, {"trend", trends}, {"find", finds},
-	{"replay", replays}}
+	{"scene", scenes}, {"open", opens}, {"import", imports}, {"door", doors}, {"trail", trails}, {"log", logs}, {"trend", trends},
+	{"find", finds}, {"replay", replays}}
 
 // Run measures one bench, or all where name is empty, and prints each figure.
 func Run(w io.Writer, name string, asJSON bool) error {
