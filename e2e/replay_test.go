@@ -50,4 +50,11 @@ func TestWhatLedToAnAlarmIsPlayed(t *testing.T) {
 	iris.see("This is not now", stands)
 	iris.click("Back to now")
 	iris.see("Drying chamber")
+	// From the journal it is one press.
+	iris.open("/desk/larchmoor/s-alarms")
+	iris.see("Alarms of the yard")
+	iris.until("a line of the journal is played", func() bool {
+		return iris.js(`(a => { a?.click(); return String(!!a) })(document.querySelector('a.when'))`) == "true"
+	})
+	iris.see("This is not now")
 }

@@ -145,6 +145,9 @@ func (p *Project) Pairs(ctx context.Context, who Actor, first, second record.Edg
 		unsure = max(unsure, readEvery(version, t, 0))
 	}
 	pairs, err := p.records.Recorder.Pairs(ctx, first, second, from.UnixNano(), to.UnixNano(), least, most)
+	if errors.Is(err, record.ErrManyEdges) {
+		return nil, refused("%s", err)
+	}
 	if err != nil {
 		return nil, err
 	}

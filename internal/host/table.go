@@ -70,5 +70,5 @@ func (p *Project) Table(ctx context.Context, who Actor, ids []string, from, to t
 	return columns, err
 }
 
-// MostExported bounds the rows of one file of recorded values.
-const MostExported = 500_000
+// MostCells bounds one file of recorded values: its rows times its columns.
+const MostCells = 4_000_000

@@ -2,6 +2,7 @@ package record
 
 import (
 	"context"
+	"errors"
 	"slices"
 
 	"readyrail/internal/core/history"
@@ -46,7 +47,11 @@ type PairShown struct {
 const (
 	mostPairs = 2000
 	mostBins  = 24
+	mostEdges = 2_000_000 // of one signal
 )
+
+// ErrManyEdges refuses to measure signals that change too often for one answer.
+var ErrManyEdges = errors.New("there are more than two million edges: choose a shorter time")
 
 // Pairs measures the times from one edge to another in a range, in nanoseconds.
 // Those outside of least and most, in seconds, are told apart; 0 is no bound.
@@ -106,6 +111,9 @@ func (r *Recorder) edges(ctx context.Context, e Edge, from, to int64) (out []int
 			good := c.Kind == value.BOOL && !s.Quality.IsBad()
 			is := s.Value != 0
 			if good && known && is != on && is != e.Fall && at >= from {
+				if len(out) == mostEdges {
+					return ErrManyEdges
+				}
 				out = append(out, at)
 			}
 			known, on = good, is

@@ -58,10 +58,10 @@ func (s *Server) tableRoutes() {
 			var rows []host.TableRow
 			columns, err := p.Table(ctx, who, listed(in.Tags), from, to, time.Duration(in.Every)*time.Millisecond, func(r host.TableRow) bool {
 				rows = append(rows, r)
-				return len(rows) <= host.MostExported
+				return len(rows)*len(r.Values) <= host.MostCells
 			})
-			if err == nil && len(rows) > host.MostExported {
-				err = &host.Refused{Reason: "these are more than 500,000 rows: choose a longer time from row to row, or a shorter range"}
+			if err == nil && len(rows)*len(columns) > host.MostCells {
+				err = &host.Refused{Reason: "these are more than 4 million values: choose a longer time from row to row, or a shorter range"}
 			}
 			if err != nil {
 				return nil, problem(err)

@@ -3,6 +3,7 @@ import { computed, onUnmounted, ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '../api/client'
 import { dayAndTime, moment } from '../kit/moment'
 import { live } from '../live/live'
+import { whatLedTo } from '../replay/where'
 import AlarmTab from './AlarmTab.vue'
 import JournalArchives from './JournalArchives.vue'
 import OccurrenceList from './OccurrenceList.vue'
@@ -170,7 +171,11 @@ async function say(seq: number) {
         <tbody>
           <template v-for="e in entries" :key="e.seq">
             <tr class="entry" tabindex="0" @click="show(e.seq)" @keydown.enter="show(e.seq)">
-              <td class="mono">{{ moment(e.at, { ...dayAndTime, second: '2-digit' }) }}</td>
+              <td class="mono">
+                <a class="when" :href="whatLedTo(project, e.at)" :title="$t('trend.before')" @click.stop>
+                  {{ moment(e.at, { ...dayAndTime, second: '2-digit' }) }}
+                </a>
+              </td>
               <td>
                 <AlarmTab v-if="e.priority >= 0" :priority="PRIORITIES[e.priority]!" :state="e.state" />
               </td>
@@ -212,6 +217,9 @@ async function say(seq: number) {
 </template>
 
 <style scoped>
+.when {
+  color: inherit;
+}
 .journal {
   display: flex;
   flex-direction: column;

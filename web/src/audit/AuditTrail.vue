@@ -3,6 +3,7 @@ import { useDebounceFn, useIntervalFn } from '@vueuse/core'
 import { ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '../api/client'
 import { moment } from '../kit/moment'
+import { whatLedTo } from '../replay/where'
 import PathText from '../kit/PathText.vue'
 
 // What people did, newest first; refused, unknown and cut off ones too.
@@ -82,7 +83,11 @@ const time = (ms: number) =>
         </thead>
         <tbody>
           <tr v-for="r in records" :key="r.seq">
-            <td class="mono">{{ time(r.atMs) }}</td>
+            <td class="mono">
+              <a class="when" :href="whatLedTo(project, r.atMs)" :title="$t('trend.before')">
+                {{ time(r.atMs) }}
+              </a>
+            </td>
             <td>{{ r.name }}</td>
             <td>{{ r.panel }}</td>
             <td>{{ $t('what.' + r.what) }}</td>
@@ -109,6 +114,9 @@ const time = (ms: number) =>
 </template>
 
 <style scoped>
+.when {
+  color: inherit;
+}
 .trail {
   display: flex;
   flex-direction: column;

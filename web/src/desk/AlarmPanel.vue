@@ -13,7 +13,7 @@ import { useInView } from '../kit/useInView'
 import { usePage } from '../alarms/usePage'
 import ReasonBox from '../alarms/ReasonBox.vue'
 import PathText from '../kit/PathText.vue'
-import { replayed } from '../replay/where'
+import { whatLedTo } from '../replay/where'
 
 /** The alarms that stand, those set aside, and the journal; everything that can be done to them. */
 const props = defineProps<{
@@ -134,8 +134,6 @@ function keys(e: KeyboardEvent) {
   e.preventDefault()
   e.stopPropagation()
 }
-/** What led to an alarm is played from this long before it, in milliseconds. */
-const BEFORE = 120_000
 const first = (a: Standing) => !!a.group && props.board?.first[a.group] === a.id
 /** On a narrow panel the filters fold behind one button, which says how many are in use. */
 const filtering = ref(false)
@@ -277,7 +275,7 @@ function turn(to: typeof tab.value) {
         <p>
           <a
             class="big"
-            :href="replayed(project, Date.parse(current.raised ?? current.since) - BEFORE, current.screen)">
+            :href="whatLedTo(project, Date.parse(current.raised ?? current.since), current.screen)">
             {{ $t('trend.before') }}
           </a>
         </p>

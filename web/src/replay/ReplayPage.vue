@@ -20,6 +20,7 @@ import TrendMarks from '../trend/TrendMarks.vue'
 import { useMarks } from '../trend/useMarks'
 import { colour } from '../theme'
 import { speeds, useReplay } from './useReplay'
+import { BEFORE } from './where'
 
 // Any screen of the release through recorded time. A frame round the page and
 // the banner say that this is not now, and nothing in it can be operated; an
@@ -125,7 +126,6 @@ function jump(back: boolean) {
   const to = back ? list.findLast((m) => m.at < at.value - 1) : list.find((m) => m.at > at.value + 1)
   if (to) at.value = to.at
 }
-const BEFORE = 120_000
 
 const field = useTemplateRef('field')
 const room = useElementSize(field)
@@ -185,7 +185,8 @@ const {
         @change="show(($event.target as HTMLSelectElement).value)">
         <option v-for="p in places" :key="p.key" :value="p.key">{{ p.name }}</option>
       </select>
-      <span class="grow">
+      <span class="grow" />
+      <span class="live">
         <AlarmBanner
           v-if="session.me?.person"
           :board="board"
@@ -336,8 +337,9 @@ const {
 }
 header {
   display: flex;
+  flex-wrap: wrap;
   align-items: center;
-  gap: 14px;
+  gap: 0 14px;
   min-height: 56px;
   padding: 0 12px;
   background: var(--c-sheet);
@@ -357,8 +359,13 @@ header select {
   min-height: 44px;
 }
 .grow {
-  flex: 1;
+  flex: 1 1 auto;
+}
+/* On a panel that is not wide, what is announced of now has a line of its own. */
+.live {
+  flex: 1 1 640px;
   min-width: 0;
+  order: 1;
 }
 .field {
   flex: 1;

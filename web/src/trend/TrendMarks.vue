@@ -4,7 +4,7 @@ import { computed, shallowRef, useTemplateRef } from 'vue'
 import { PRIORITIES } from '../alarms/useAlarms'
 import { dayAndTime, moment } from '../kit/moment'
 import { span } from '../kit/span'
-import { replayed } from '../replay/where'
+import { whatLedTo } from '../replay/where'
 import { clusters, inOrder, type Cluster } from './marks'
 import type { Range } from './range'
 import type { Marks } from './useMarks'
@@ -42,7 +42,6 @@ const open = shallowRef<Cluster>()
 const card = useTemplateRef('card')
 onClickOutside(card, () => (open.value = undefined))
 const MOST = 12
-const BEFORE = 120_000
 </script>
 
 <template>
@@ -89,7 +88,7 @@ const BEFORE = 120_000
           <span v-if="m.person" class="quiet">{{ m.person }}</span>
         </p>
         <p class="acts">
-          <a v-if="replay" class="chip" :href="replayed(replay, m.at - BEFORE)">{{ $t('trend.replay') }}</a>
+          <a v-if="replay" class="chip" :href="whatLedTo(replay, m.at)">{{ $t('trend.replay') }}</a>
           <button class="chip" @click="emit('look', m.at)">{{ $t('trend.before') }}</button>
           <button v-if="m.to > m.at" class="chip" @click="emit('measure', m.at, m.to)">
             {{ $t('trend.measure') }}

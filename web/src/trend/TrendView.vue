@@ -8,6 +8,7 @@ import { span } from '../kit/span'
 import { insets, names, unitsOf, type ViewPen } from './pens'
 import { spans, useRange, zoomed } from './range'
 import { edgeFrom, near } from './rows'
+import { BEFORE } from '../replay/where'
 import NoteBox from './NoteBox.vue'
 import TrendEdges from './TrendEdges.vue'
 import TrendFind from './TrendFind.vue'
@@ -103,7 +104,6 @@ function measure(from: number, to: number) {
   put('a', from)
   put('b', to)
 }
-const BEFORE = 120_000
 /** What led to a moment: two minutes before it, and a little after. */
 const lookBefore = (at: number) => looked.look({ from: at - BEFORE, to: at + BEFORE / 8 })
 
