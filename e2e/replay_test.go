@@ -48,6 +48,13 @@ func TestWhatLedToAnAlarmIsPlayed(t *testing.T) {
 	iris.see("Yard")
 	iris.open(address)
 	iris.see("This is not now", stands)
+	// Somebody who is not signed in comes there by signing in.
+	tom := openBrowser(t, s.base)
+	tom.open(address)
+	tom.fill("Name to sign in", "tom")
+	tom.fill("Password", "oak-and-ash")
+	tom.click("Sign in")
+	tom.see("This is not now", stands)
 	iris.click("Back to now")
 	iris.see("Drying chamber")
 	// From the journal it is one press.

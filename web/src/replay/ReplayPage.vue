@@ -42,7 +42,7 @@ provideAround({
 async function load() {
   try {
     if (!session.me) await session.load()
-    if (!session.me?.person) return void router.replace({ name: 'desk', params: { project: project.value } })
+    if (!session.me?.person) return void router.replace({ name: 'start', query: { next: route.fullPath } })
     const params = { path: { project: project.value }, query: { program: 'release' as const, language } }
     desk.value = await ask(api.GET('/api/projects/{project}/desk', { params }))
   } catch (e) {

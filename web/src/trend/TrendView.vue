@@ -13,6 +13,7 @@ import NoteBox from './NoteBox.vue'
 import TrendEdges from './TrendEdges.vue'
 import TrendFind from './TrendFind.vue'
 import TrendMarks from './TrendMarks.vue'
+import TrendOverview from './TrendOverview.vue'
 import TrendRecords from './TrendRecords.vue'
 import TrendPens from './TrendPens.vue'
 import TrendRows from './TrendRows.vue'
@@ -70,6 +71,10 @@ const { ghosts } = useGhosts(
 )
 const drawn = computed(() => [...lines.value, ...ghosts.value])
 const courses = computed(() => lines.value.filter((l) => l.pen))
+/** The pen whose course stands in the overview: the chosen one, or the first that is a number. */
+const overviewed = computed(
+  () => (courses.value.find((l) => l.tag === chosen.value) ?? courses.value[0])?.tag ?? tags.value[0] ?? '',
+)
 const called = computed(() => names(drawn.value))
 const rows = computed(() => lines.value.filter((l) => l.row))
 const drawnRows = computed(() =>
@@ -286,6 +291,13 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
         </span>
       </div>
     </div>
+    <TrendOverview
+      v-if="tags.length"
+      :project="project"
+      :tag="overviewed"
+      :looked="looked"
+      :left="inset.left"
+      :right="inset.right" />
     <div v-if="tags.length && figures" class="measured" :class="{ tall: work !== 'figures' }">
       <div class="works">
         <button

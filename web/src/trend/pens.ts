@@ -77,8 +77,9 @@ export function extent(lines: Line[], unit: string, ends?: Ends): [number, numbe
     for (const v of least) if (v !== null && v < low) low = v
     for (const v of most) if (v !== null && v > high) high = v
   }
-  if (low > high) [low, high] = [0, 1]
-  const room = (high - low || Math.abs(high) || 1) * 0.06
+  const none = low > high
+  if (none) [low, high] = [0, 1]
+  const room = none ? 0 : (high - low || Math.abs(high) || 1) * 0.06
   const least = set.find((e) => e.low !== undefined)?.low ?? low - room
   const most = set.find((e) => e.high !== undefined)?.high ?? high + room
   return least < most ? [least, most] : [least, least + 1]
