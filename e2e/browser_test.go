@@ -196,11 +196,19 @@ func (b *browser) open(path string) {
 	b.do(chromedp.Navigate(b.base + path))
 }
 
-// js evaluates an expression to text.
+// js evaluates an expression to text; one that a page is left under is asked of the
+// next page.
 func (b *browser) js(expr string) string {
 	b.t.Helper()
 	var out any
-	b.do(chromedp.Evaluate(expr, &out))
+	b.do(chromedp.ActionFunc(func(ctx context.Context) error {
+		err := chromedp.Evaluate(expr, &out).Do(ctx)
+		for try := 0; err != nil && strings.Contains(err.Error(), "navigated or closed") && try < 20; try++ {
+			time.Sleep(50 * time.Millisecond)
+			err = chromedp.Evaluate(expr, &out).Do(ctx)
+		}
+		return err
+	}))
 	if s, ok := out.(string); ok {
 		return s
 	}

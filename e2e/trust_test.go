@@ -76,8 +76,7 @@ func TestAPressEndsWithItsHand(t *testing.T) {
 			func() { b.click("Rail car") }},
 		{"a list in front", pointer, func() { b.js(`(document.querySelector('[aria-label=Alarms].counts').click(), 'open')`) },
 			func() { b.click("Close") }},
-		// The Desk asks for its screens too, and opens the one that is shown again.
-		{"the screen drawn anew by a release", pointer, func() { s.release(t) }, func() { time.Sleep(time.Second) }},
+		{"the screen drawn anew by a release", pointer, func() { s.release(t) }, nil},
 		{"the button taken away", pointer, func() {
 			b.js(`([...document.querySelectorAll('g[data-element]')].find(g => (g.getAttribute('aria-label') || '').startsWith('Hold to go forward')).remove(), 'away')`)
 		}, func() { b.open("/desk/larchmoor/s-car") }},

@@ -1,6 +1,7 @@
 package host_test
 
 import (
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -52,19 +53,35 @@ func TestLookingForMoments(t *testing.T) {
 		t.Error("a number has edges")
 	}
 
-	marks, err := s.p.Marks(ctx, tom, from, to)
+	marks, err := s.p.Marks(ctx, tom, from, to, false)
 	if err != nil || len(marks.Alarms) < 50 || len(marks.Notes) != 0 {
 		t.Errorf("%d alarms, %v", len(marks.Alarms), err)
+	}
+	// What came before a time and went in it stood as the time began.
+	for _, a := range marks.Alarms {
+		if a.Went == 0 || a.Long < 10_000 {
+			continue
+		}
+		middle := time.UnixMilli(a.Came + a.Long/2)
+		in, err := s.p.Marks(ctx, tom, middle, middle.Add(time.Duration(a.Long)*time.Millisecond), true)
+		if err != nil || !slices.ContainsFunc(in.Stood, func(x host.StoodAlarm) bool { return x.Name == a.Name && x.Went == a.Went }) {
+			t.Fatalf("%s stood at %v, not %+v: %v", a.Name, middle, in.Stood, err)
+		}
+		after, err := s.p.Marks(ctx, tom, time.UnixMilli(a.Went+1), time.UnixMilli(a.Went+2), true)
+		if err != nil || slices.ContainsFunc(after.Stood, func(x host.StoodAlarm) bool { return x.Name == a.Name }) {
+			t.Fatalf("%s had gone at %d: %+v %v", a.Name, a.Went, after.Stood, err)
+		}
+		break
 	}
 	moment := to.Add(-50 * time.Hour)
 	if err := s.p.NoteTime(ctx, tom, call.Tag, moment, moment.Add(time.Hour), " Re-stacked "); err != nil {
 		t.Fatal(err)
 	}
-	marks, err = s.p.Marks(ctx, tom, moment.Add(-time.Hour), moment.Add(time.Minute))
+	marks, err = s.p.Marks(ctx, tom, moment.Add(-time.Hour), moment.Add(time.Minute), false)
 	if err != nil || len(marks.Notes) != 1 || marks.Notes[0].Text != "Re-stacked" || marks.Notes[0].Person != tom.Name {
 		t.Errorf("%+v %v", marks.Notes, err)
 	}
-	if marks, err = s.p.Marks(ctx, tom, moment.Add(2*time.Hour), to); err != nil || len(marks.Notes) != 0 {
+	if marks, err = s.p.Marks(ctx, tom, moment.Add(2*time.Hour), to, false); err != nil || len(marks.Notes) != 0 {
 		t.Errorf("%+v of another time", marks.Notes)
 	}
 	for _, c := range []struct {

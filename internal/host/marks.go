@@ -2,12 +2,15 @@ package host
 
 import (
 	"context"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
 	"unicode/utf8"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/alarm"
+	"readyrail/internal/core/project"
 	"readyrail/internal/record"
 	"readyrail/internal/store"
 )
@@ -15,8 +18,17 @@ import (
 // Marks are what happened in a recorded time, of what a person may see.
 type Marks struct {
 	Alarms  []record.Occurrence `json:"alarms" doc:"those that came in it, newest first, at most 300"`
+	More    bool                `json:"more" doc:"further alarms came in it"`
+	Stood   []StoodAlarm        `json:"stood" doc:"alarms that had come before it and had not gone as it began; only where they are asked for"`
 	Entries []MarkEntry         `json:"entries" doc:"what people did, newest first, at most 300"`
 	Notes   []MarkNote          `json:"notes" doc:"that people made of a moment or a stretch of it, newest first"`
+}
+
+// StoodAlarm is one that stood as a time began.
+type StoodAlarm struct {
+	Name     string `json:"name"`
+	Priority int    `json:"priority" doc:"0 critical to 3 low"`
+	Went     int64  `json:"went" doc:"when it went, milliseconds since 1970; 0 where it stands yet"`
 }
 
 // MarkEntry is what somebody did.
@@ -45,7 +57,7 @@ const (
 )
 
 // Marks lists what happened in a time.
-func (p *Project) Marks(ctx context.Context, who Actor, from, to time.Time) (*Marks, error) {
+func (p *Project) Marks(ctx context.Context, who Actor, from, to time.Time, stood bool) (*Marks, error) {
 	if err := p.mayAsk(ctx, who, nil, from, to); err != nil {
 		return nil, err
 	}
@@ -53,10 +65,17 @@ func (p *Project) Marks(ctx context.Context, who Actor, from, to time.Time) (*Ma
 	if err != nil {
 		return nil, err
 	}
-	out := &Marks{Entries: []MarkEntry{}, Notes: []MarkNote{}}
-	if out.Alarms, _, err = p.records.Journal.Occurrences(ctx, f, mostMarks); err != nil {
+	out := &Marks{Stood: []StoodAlarm{}, Entries: []MarkEntry{}, Notes: []MarkNote{}}
+	if stood {
+		if out.Stood, err = p.stoodAt(ctx, from, to, f.Areas); err != nil {
+			return nil, err
+		}
+	}
+	var more int64
+	if out.Alarms, more, err = p.records.Journal.Occurrences(ctx, f, mostMarks); err != nil {
 		return nil, err
 	}
+	out.More = more > 0 && len(out.Alarms) == mostMarks
 	f.Kinds = []string{store.ActionEntry, store.EventEntry}
 	entries, _, err := p.records.Journal.List(ctx, f, mostMarks)
 	if err != nil {
@@ -80,6 +99,48 @@ func (p *Project) Marks(ctx context.Context, who Actor, from, to time.Time) (*Ma
 		}
 	}
 	return out, nil
+}
+
+// stoodAt are the alarms of some areas that had come in the 30 days before a time
+// and stood as it began, and when each went before the end; every area where none
+// is named.
+func (p *Project) stoodAt(ctx context.Context, from, end time.Time, areas []string) ([]StoodAlarm, error) {
+	type standing struct {
+		StoodAlarm
+		on, was bool // it stands; it stood as the time began
+	}
+	all := map[string]*standing{}
+	begun := from.UnixNano()
+	err := p.records.Journal.AlarmEntries(ctx, from.AddDate(0, 0, -30).UnixNano(), end.UnixNano(), func(e *store.Entry) bool {
+		if len(areas) > 0 && !slices.Contains(areas, e.Area) {
+			return true
+		}
+		s := all[e.Alarm]
+		if s == nil {
+			s = &standing{}
+			all[e.Alarm] = s
+		}
+		switch alarm.Event(e.What) {
+		case alarm.Raise:
+			if e.At < begun {
+				s.Name, s.Priority, s.on, s.was = e.Name, e.Priority, true, true
+			}
+		case alarm.Clear:
+			if e.At < begun {
+				s.on, s.was = false, false
+			} else if s.was && s.on {
+				s.on, s.Went = false, e.At/1e6
+			}
+		}
+		return true
+	})
+	out := []StoodAlarm{}
+	for _, id := range project.SortedKeys(all) {
+		if s := all[id]; s.was {
+			out = append(out, s.StoodAlarm)
+		}
+	}
+	return out, err
 }
 
 // NoteTime keeps a note on a moment or a stretch of the recorded time, signed

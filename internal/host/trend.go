@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/history"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
@@ -41,10 +42,7 @@ type Trend struct {
 }
 
 // Bounds of one question.
-const (
-	MostPens    = 40
-	longestSpan = 400 * 24 * time.Hour
-)
+const longestSpan = history.LongestSpan * time.Second
 
 // Trend reads the courses of tags in a range, of those that a person may see, by
 // at most so many points each.
@@ -88,8 +86,8 @@ func (p *Project) mayAsk(ctx context.Context, who Actor, ids []string, from, to 
 		return refused("the time ends before it begins")
 	case to.Sub(from) > longestSpan:
 		return refused("at most %d days are looked at at once", int(longestSpan.Hours()/24))
-	case len(ids) > MostPens:
-		return refused("at most %d tags are looked at at once", MostPens)
+	case len(ids) > history.MostPens:
+		return refused("at most %d tags are looked at at once", history.MostPens)
 	}
 	return nil
 }

@@ -183,7 +183,7 @@ type Between struct {
 	Mean  Number `json:"mean" doc:"weighted by time (OPC UA Part 13, TimeAverage2)"`
 	Sum   Number `json:"sum" doc:"the integral over time, in its unit times seconds (Total2)"`
 	// Deviation tells how widely it lies about the mean.
-	Deviation Number  `json:"deviation" doc:"standard deviation, weighted by time (OPC UA Part 13, StandardDeviationPopulation, by time); null where there are too many samples"`
+	Deviation Number  `json:"deviation" doc:"standard deviation of all, weighted by time; null where there are too many samples"`
 	Good      float64 `json:"good" doc:"share of the time in which it was good"`
 	Count     int64   `json:"count" doc:"samples"`
 }

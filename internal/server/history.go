@@ -107,15 +107,16 @@ func (s *Server) markRoutes() {
 	get(s, "/api/projects/{project}/trend/marks", "What happened in a recorded time: alarms, what people did, and their notes",
 		func(ctx context.Context, in *struct {
 			Scope
-			From int64 `query:"from" minimum:"0" doc:"milliseconds since 1970"`
-			To   int64 `query:"to" minimum:"0"`
+			From  int64 `query:"from" minimum:"0" doc:"milliseconds since 1970"`
+			To    int64 `query:"to" minimum:"0"`
+			Stood bool  `query:"stood" doc:"with the alarms that stood as it began"`
 		}) (*body[host.Marks], error) {
 			who, p, err := s.enter(ctx, in.Scope, "")
 			if err != nil {
 				return nil, err
 			}
 			from, to := span(in.From, in.To, usualSpan)
-			marks, err := p.Marks(ctx, who, from, to)
+			marks, err := p.Marks(ctx, who, from, to, in.Stood)
 			if err != nil {
 				return nil, problem(err)
 			}

@@ -2354,7 +2354,7 @@ export interface components {
             delta: number;
             /**
              * Format: double
-             * @description standard deviation, weighted by time (OPC UA Part 13, StandardDeviationPopulation, by time); null where there are too many samples
+             * @description standard deviation of all, weighted by time; null where there are too many samples
              */
             deviation: number;
             /**
@@ -3465,8 +3465,12 @@ export interface components {
             alarms: components["schemas"]["Occurrence"][];
             /** @description what people did, newest first, at most 300 */
             entries: components["schemas"]["MarkEntry"][];
+            /** @description further alarms came in it */
+            more: boolean;
             /** @description that people made of a moment or a stretch of it, newest first */
             notes: components["schemas"]["MarkNote"][];
+            /** @description alarms that had come before it and had not gone as it began; only where they are asked for */
+            stood: components["schemas"]["StoodAlarm"][];
         };
         Matching: {
             /** @enum {string} */
@@ -4507,6 +4511,19 @@ export interface components {
             cases?: components["schemas"]["Case"][];
             of: string;
             set?: string;
+        };
+        StoodAlarm: {
+            name: string;
+            /**
+             * Format: int64
+             * @description 0 critical to 3 low
+             */
+            priority: number;
+            /**
+             * Format: int64
+             * @description when it went, milliseconds since 1970; 0 where it stands yet
+             */
+            went: number;
         };
         StopState: {
             /** Format: int64 */
@@ -14039,6 +14056,8 @@ export interface operations {
                 /** @description milliseconds since 1970 */
                 from?: number;
                 to?: number;
+                /** @description with the alarms that stood as it began */
+                stood?: boolean;
             };
             header?: never;
             path: {

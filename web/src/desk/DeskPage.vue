@@ -72,10 +72,12 @@ const current = computed(() => {
   const all = (desk.value?.screens ?? []).filter((s) => !s.role)
   return all.find((s) => s.id === id) ?? all.find((s) => s.home && !s.locked) ?? all.find((s) => !s.locked)
 })
-const main = computed<Opens | undefined>(() => {
+// The same one stays itself: another is opened anew, which lets go of what is held.
+const main = computed<Opens | undefined>((old) => {
   const s = current.value
   if (!s || s.locked) return undefined
-  return given.value?.screen === s.id ? given.value : { screen: s.id }
+  if (given.value?.screen === s.id) return given.value
+  return old?.screen === s.id && !old.args ? old : { screen: s.id }
 })
 const common = (role: string) => desk.value?.screens.find((s) => s.role === role && !s.locked)
 const view = ref<InstanceType<typeof ScreenView>>()

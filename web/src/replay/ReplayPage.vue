@@ -89,7 +89,7 @@ function go(screen: string | undefined, args: string) {
 }
 
 const root = ref<SVGGElement>()
-const { scene, problem, playing, speed, step } = useReplay(
+const { scene, problem, shown, playing, speed, step } = useReplay(
   () => project.value,
   () => place.value?.screen,
   () => place.value?.args ?? '',
@@ -112,14 +112,16 @@ watch(at, (now) => {
 function widen(ms: number) {
   looked.look({ from: at.value - ms / 2, to: at.value + ms / 2 })
 }
-const { marks } = useMarks(() => project.value, looked)
+const { marks } = useMarks(() => project.value, looked, true)
 const strip = useTemplateRef('strip')
 const { width } = useElementSize(strip)
 const perPixel = computed(() => looked.length.value / Math.max(1, width.value))
 const happened = computed(() => (marks.value ? inOrder(marks.value, Date.now()) : []))
-const stood = computed(() =>
-  happened.value.filter((m) => m.kind === 'alarm' && m.at <= at.value && m.to > at.value),
-)
+/** The alarms that stood at the moment: those from before the strip's time, and those that came in it. */
+const stood = computed(() => [
+  ...(marks.value?.stood ?? []).filter((a) => !a.went || a.went > at.value),
+  ...happened.value.filter((m) => m.kind === 'alarm' && m.at <= at.value && m.to > at.value),
+])
 function jump(back: boolean) {
   playing.value = false
   const list = happened.value
@@ -177,7 +179,7 @@ const {
   <div class="replay" tabindex="-1" @keydown="keys">
     <header>
       <strong class="not">{{ $t('replay.notNow') }}</strong>
-      <span class="mono when" aria-live="off">{{ stamp(at) }}</span>
+      <span class="mono when" aria-live="off">{{ stamp(shown) }}</span>
       <select
         class="plain"
         :aria-label="$t('replay.screen')"
@@ -210,6 +212,7 @@ const {
         :height="(scene?.height ?? 0) * k"
         :viewBox="`0 0 ${scene?.width ?? 1} ${scene?.height ?? 1}`"
         class="screen-svg"
+        :class="{ lost: problem }"
         :aria-label="scene?.title || scene?.name">
         <ScreenDefs />
         <g ref="root" />
@@ -265,13 +268,14 @@ const {
           <template v-if="stood.length">
             <AlarmTab
               v-for="m in stood.slice(0, 3)"
-              :key="m.at + m.name"
+              :key="m.name"
               :priority="PRIORITIES[m.priority]!"
               state=""
               :text="m.name" />
             <span v-if="stood.length > 3" class="mono">+{{ stood.length - 3 }}</span>
           </template>
-          <span v-else class="quiet">{{ $t('replay.none') }}</span>
+          <span v-else-if="marks && !marks.more" class="quiet">{{ $t('replay.none') }}</span>
+          <span v-if="marks?.more" class="quiet">{{ $t('replay.more') }}</span>
         </span>
         <button
           v-for="s in spans.slice(1, 5)"
@@ -379,6 +383,11 @@ header select {
 .field svg {
   display: block;
   pointer-events: none;
+}
+/* It is of another moment than the one that was asked for. */
+.field svg.lost {
+  opacity: 0.35;
+  filter: grayscale(1);
 }
 .said {
   position: absolute;

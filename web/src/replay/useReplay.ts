@@ -7,6 +7,8 @@ import type { Frame, Scene } from '../live/live'
 /** Speeds at which recorded time is played, in times of its own. */
 export const speeds = [1, 10, 60, 600]
 const EVERY = 100
+/** A question is given up after this: the link may have gone under it. */
+const PATIENCE = 10_000
 
 /** Shows a screen as it stood at a moment, which may go on by itself. */
 export function useReplay(
@@ -19,7 +21,10 @@ export function useReplay(
 ) {
   const scene = shallowRef<Scene>()
   const problem = ref('')
+  /** The moment that is drawn: what is asked for may be on its way. */
+  const shown = ref(at.value)
   const around = useAround()
+  const playing = ref(false)
   let stage: Stage | undefined
   let drawn = ''
   let asking = false
@@ -39,6 +44,7 @@ export function useReplay(
       const frame = await ask(
         api.GET('/api/projects/{project}/replay/{id}', {
           params: { path: place(), query: { ...query(), scene: fresh } },
+          signal: AbortSignal.timeout(PATIENCE),
         }),
       )
       problem.value = ''
@@ -50,7 +56,9 @@ export function useReplay(
         drawn = shape
       }
       stage?.apply({ t: frame.t, v: frame.v as Frame['v'] })
+      shown.value = frame.t
     } catch (e) {
+      playing.value = false
       problem.value = sentence(e)
     }
     asking = false
@@ -61,7 +69,6 @@ export function useReplay(
   }
   watch([at, project, screen, args, language, root], load, { immediate: true })
 
-  const playing = ref(false)
   const speed = ref(10)
   let last = 0
   const timer = window.setInterval(() => {
@@ -88,5 +95,5 @@ export function useReplay(
       problem.value = sentence(e)
     }
   }
-  return { scene, problem, playing, speed, step }
+  return { scene, problem, shown, playing, speed, step }
 }

@@ -9,7 +9,7 @@ export type Marks = Schemas['Marks']
 const EVERY = 5000
 
 /** What happened in the range that is looked at: alarms, what people did, and their notes. */
-export function useMarks(project: () => string, looked: ReturnType<typeof useRange>) {
+export function useMarks(project: () => string, looked: ReturnType<typeof useRange>, stood = false) {
   const marks = shallowRef<Marks>()
   const asked = refDebounced(
     computed(() => (looked.following.value ? undefined : looked.range.value)),
@@ -17,11 +17,10 @@ export function useMarks(project: () => string, looked: ReturnType<typeof useRan
   )
   async function load() {
     const { from, to } = looked.range.value
-    const query = { from: Math.round(from), to: Math.round(to) }
+    const query = { from: Math.round(from), to: Math.round(to), stood }
     const params = { path: { project: project() }, query }
-    marks.value = await ask(api.GET('/api/projects/{project}/trend/marks', { params })).catch(
-      () => marks.value,
-    )
+    // What is not heard is not known: nothing is better than what was of another time.
+    marks.value = await ask(api.GET('/api/projects/{project}/trend/marks', { params })).catch(() => undefined)
   }
   watch([project, asked, looked.length], load, { immediate: true })
   useIntervalFn(() => looked.following.value && !document.hidden && load(), EVERY)
