@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onUnmounted, ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '../api/client'
-import { dayAndTime, moment } from '../kit/moment'
+import { dayAndTime, moment, toSecond } from '../kit/moment'
 import { live } from '../live/live'
 import { whatLedTo } from '../replay/where'
 import AlarmTab from './AlarmTab.vue'
@@ -173,7 +173,7 @@ async function say(seq: number) {
             <tr class="entry" tabindex="0" @click="show(e.seq)" @keydown.enter="show(e.seq)">
               <td class="mono">
                 <a class="when" :href="whatLedTo(project, e.at)" :title="$t('trend.before')" @click.stop>
-                  {{ moment(e.at, { ...dayAndTime, second: '2-digit' }) }}
+                  {{ moment(e.at, toSecond) }}
                 </a>
               </td>
               <td>

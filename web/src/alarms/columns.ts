@@ -1,4 +1,4 @@
-import { clock, dayAndTime } from '../kit/moment'
+import { clock, toSecond } from '../kit/moment'
 
 /** A column of a list; times may be written in a format of their own, as in "came:both". */
 export interface Column {
@@ -10,7 +10,7 @@ export interface Column {
 export const stamps: Record<string, Intl.DateTimeFormatOptions> = {
   time: clock,
   date: { day: 'numeric', month: 'short', year: 'numeric' },
-  both: { ...dayAndTime, second: '2-digit' },
+  both: toSecond,
 }
 
 /** The columns of which there is a list by occurrence. */

@@ -24,6 +24,7 @@ import AlarmBanner from './AlarmBanner.vue'
 import AlarmPanel from './AlarmPanel.vue'
 import { useScreenErrors } from './useScreenErrors'
 import ScreenView, { type Act } from './ScreenView.vue'
+import { placesOf } from './places'
 import { useDeskKeys } from './useDeskKeys'
 import SignInForm from './SignInForm.vue'
 import { shownOf, spoken, useCommands } from './useCommands'
@@ -143,20 +144,8 @@ provideAround({
   picture: (id) => `/api/projects/${project.value}/pictures/${id}`,
 })
 
-/** The places of the navigation: a screen may have several, each with what it gives its parameters. */
-const navigation = computed(() =>
-  (desk.value?.screens ?? [])
-    .filter((s) => !s.hidden && !s.role)
-    .flatMap((s) =>
-      (s.entries.length ? s.entries : [{ name: s.name, args: undefined }]).map((e) => ({
-        id: s.id,
-        name: e.name,
-        area: s.area,
-        locked: s.locked,
-        opens: { screen: s.id, args: e.args } as Opens,
-      })),
-    ),
-)
+/** The places of the navigation. */
+const navigation = computed(() => placesOf(desk.value?.screens ?? []).filter((p) => !p.hidden))
 /** Which of them is open. */
 const here = computed(() => {
   const places = navigation.value.filter((n) => n.id === current.value?.id)

@@ -21,3 +21,4 @@ export const dayAndTime: Intl.DateTimeFormatOptions = {
   hour: '2-digit',
   minute: '2-digit',
 }
+export const toSecond: Intl.DateTimeFormatOptions = { ...dayAndTime, second: '2-digit' }

@@ -11,6 +11,7 @@ import { useSession } from '../api/session'
 import { provideAround } from '../canvas/around'
 import ScreenDefs from '../canvas/ScreenDefs.vue'
 import AlarmBanner from '../desk/AlarmBanner.vue'
+import { placesOf } from '../desk/places'
 import { useDeskAlarms } from '../desk/useDeskAlarms'
 import { clock, moment } from '../kit/moment'
 import { span } from '../kit/span'
@@ -53,17 +54,12 @@ watch(project, load, { immediate: true })
 
 /** The screens that can be looked at, each as the navigation has it. */
 const places = computed(() =>
-  (desk.value?.screens ?? [])
-    .filter((s) => !s.role && !s.locked)
-    .flatMap((s) =>
-      (s.entries.length ? s.entries : [{ name: s.name, args: undefined }]).map((e) => ({
-        key: s.id + (e.args ? JSON.stringify(e.args) : ''),
-        screen: s.id,
-        name: e.name,
-        args: e.args ? JSON.stringify(e.args) : '',
-        home: s.home,
-      })),
-    ),
+  placesOf(desk.value?.screens ?? [])
+    .filter((p) => !p.locked)
+    .map((p) => {
+      const args = p.opens.args ? JSON.stringify(p.opens.args) : ''
+      return { key: p.id + args, screen: p.id, name: p.name, args, home: p.home }
+    }),
 )
 const place = computed(() => {
   const id = route.params.screen as string | undefined
@@ -157,6 +153,17 @@ function keys(e: KeyboardEvent) {
   e.preventDefault()
   act()
 }
+const buttons = computed(() => [
+  { icon: mdiSkipPrevious, title: t('replay.lastMark'), act: () => jump(true) },
+  { icon: mdiStepBackward, title: t('replay.lastChange'), act: () => step(true) },
+  {
+    icon: playing.value ? mdiPause : mdiPlay,
+    title: playing.value ? t('replay.pause') : t('replay.play'),
+    act: () => (playing.value = !playing.value),
+  },
+  { icon: mdiStepForward, title: t('replay.nextChange'), act: () => step(false) },
+  { icon: mdiSkipNext, title: t('replay.nextMark'), act: () => jump(false) },
+])
 const stamp = (ms: number) =>
   moment(ms, { weekday: 'short', day: 'numeric', month: 'short', year: 'numeric', ...clock })
 const {
@@ -222,38 +229,13 @@ const {
     <footer>
       <div class="row">
         <button
+          v-for="b in buttons"
+          :key="b.icon"
           class="key"
-          :aria-label="$t('replay.lastMark')"
-          :title="$t('replay.lastMark')"
-          @click="jump(true)">
-          <v-icon :icon="mdiSkipPrevious" />
-        </button>
-        <button
-          class="key"
-          :aria-label="$t('replay.lastChange')"
-          :title="$t('replay.lastChange')"
-          @click="step(true)">
-          <v-icon :icon="mdiStepBackward" />
-        </button>
-        <button
-          class="key on"
-          :aria-label="$t(playing ? 'replay.pause' : 'replay.play')"
-          @click="playing = !playing">
-          <v-icon :icon="playing ? mdiPause : mdiPlay" />
-        </button>
-        <button
-          class="key"
-          :aria-label="$t('replay.nextChange')"
-          :title="$t('replay.nextChange')"
-          @click="step(false)">
-          <v-icon :icon="mdiStepForward" />
-        </button>
-        <button
-          class="key"
-          :aria-label="$t('replay.nextMark')"
-          :title="$t('replay.nextMark')"
-          @click="jump(false)">
-          <v-icon :icon="mdiSkipNext" />
+          :aria-label="b.title"
+          :title="b.title"
+          @click="b.act">
+          <v-icon :icon="b.icon" />
         </button>
         <button
           v-for="s in speeds"
@@ -424,9 +406,6 @@ footer {
   border-radius: 4px;
   background: var(--c-sheet);
   cursor: pointer;
-}
-.key.on {
-  background: var(--c-tint);
 }
 .stood {
   flex: 1;

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, ask, sentence, type Schemas } from '../api/client'
-import { clock, dayAndTime, moment } from '../kit/moment'
+import { moment, toSecond } from '../kit/moment'
+import { typedNumber } from '../kit/number'
 import type { Line } from './pens'
 import type { Range } from './range'
+import WorkBar from './WorkBar.vue'
 
 // The times from an edge of one signal to the next of another, over the range
 // that is looked at: how many, how they lie, and those that are not as expected.
@@ -26,7 +28,7 @@ watch(
 )
 const pairs = shallowRef<Schemas['EdgePairs']>()
 const problem = ref('')
-const number = (text: string) => Math.max(0, Number(text.replace(',', '.')) || 0)
+const number = (text: string) => Math.max(0, typedNumber(text) ?? 0)
 async function measure() {
   problem.value = ''
   try {
@@ -78,7 +80,7 @@ const listed = computed(() =>
 <template>
   <div class="edges">
     <p v-if="bools.length < 2" class="quiet sum">{{ $t('trend.edge.need') }}</p>
-    <form v-else class="ask" @submit.prevent="measure">
+    <WorkBar v-else @send="measure">
       <select v-model="first" class="plain" :aria-label="$t('trend.edge.first')">
         <template v-for="l in bools" :key="l.tag">
           <option :value="'+' + l.tag">{{ names.get(l.tag) }} ↑</option>
@@ -108,7 +110,7 @@ const listed = computed(() =>
         s
       </label>
       <button type="submit" class="chip on">{{ $t('trend.edge.go') }}</button>
-    </form>
+    </WorkBar>
     <p v-if="problem" class="said" role="alert">{{ problem }}</p>
     <div v-else-if="pairs" class="result">
       <div>
@@ -171,7 +173,7 @@ const listed = computed(() =>
           <tr v-for="p in listed" :key="p.at" :class="{ odd: p.fits !== 'yes' }">
             <td>
               <button class="bare mono" @click="emit('look', { from: p.at, to: p.at + p.took * 1000 })">
-                {{ moment(p.at, dayAndTime) }}{{ moment(p.at, clock).slice(-3) }}
+                {{ moment(p.at, toSecond) }}
               </button>
             </td>
             <td class="n mono">{{ p.fits === 'without' ? '—' : seconds(p.took) + unsure }}</td>
@@ -184,21 +186,6 @@ const listed = computed(() =>
 </template>
 
 <style scoped>
-.ask {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: center;
-  padding: 8px 16px;
-}
-.ask select {
-  flex: 0 1 auto;
-  width: auto;
-  max-width: 40%;
-}
-.short {
-  width: 64px;
-}
 .sum,
 .said {
   margin: 4px 16px;

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, shallowRef } from 'vue'
 import { api, ask, sentence, type Schemas } from '../api/client'
-import { clock, dayAndTime, moment } from '../kit/moment'
+import { moment, toSecond } from '../kit/moment'
+import { typedNumber } from '../kit/number'
 import { span } from '../kit/span'
 import type { Range } from './range'
+import WorkBar from './WorkBar.vue'
 
 // Looks for the moments at which a condition held, in the range that is looked
 // at, and lists them; a press goes there.
@@ -34,7 +36,7 @@ async function find(text = condition.value) {
           query: {
             program: props.program,
             condition: text,
-            least: Math.round(1000 * (Number(least.value.replace(',', '.')) || 0)),
+            least: Math.round(1000 * Math.max(0, typedNumber(least.value) ?? 0)),
             from: Math.round(props.range.from),
             to: Math.round(props.range.to),
           },
@@ -58,7 +60,7 @@ const MOST = 200
 
 <template>
   <div class="find">
-    <form class="ask" @submit.prevent="find()">
+    <WorkBar class="ask" @send="find()">
       <slot :value="condition" :set="look">
         <input
           v-model="condition"
@@ -75,7 +77,7 @@ const MOST = 200
         {{ $t('trend.find.go') }}
       </button>
       <button v-else type="button" class="chip" @click="stop">{{ $t('trend.find.stop') }}</button>
-    </form>
+    </WorkBar>
     <p v-if="problem" class="said" role="alert">{{ problem }}</p>
     <template v-else-if="found">
       <p class="sum" aria-live="polite">
@@ -93,7 +95,7 @@ const MOST = 200
           <tr v-for="s in newest.slice(0, MOST)" :key="s.from">
             <td>
               <button class="bare mono" @click="emit('look', { from: s.from, to: s.to })">
-                {{ moment(s.from, dayAndTime) }}{{ moment(s.from, clock).slice(-3) }}
+                {{ moment(s.from, toSecond) }}
               </button>
             </td>
             <td class="n mono">{{ span((s.to - s.from) / 1000) }}</td>
@@ -110,18 +112,8 @@ const MOST = 200
 </template>
 
 <style scoped>
-.ask {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: center;
-  padding: 8px 16px;
-}
 .ask > :first-child {
   flex: 1 1 320px;
-}
-.short {
-  width: 64px;
 }
 .sum,
 .said {

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { onClickOutside } from '@vueuse/core'
-import { computed, shallowRef, useTemplateRef } from 'vue'
+import { computed, shallowRef, useTemplateRef, watch } from 'vue'
 import { PRIORITIES } from '../alarms/useAlarms'
-import { dayAndTime, moment } from '../kit/moment'
+import { dayAndTime, moment, toSecond } from '../kit/moment'
 import { span } from '../kit/span'
 import { whatLedTo } from '../replay/where'
 import { clusters, inOrder, type Cluster } from './marks'
@@ -41,6 +41,8 @@ const pips = (c: Cluster) => (c.marks[0]!.kind === 'alarm' ? PRIORITIES.length -
 const open = shallowRef<Cluster>()
 const card = useTemplateRef('card')
 onClickOutside(card, () => (open.value = undefined))
+// The keyboard goes on within what was opened.
+watch(card, (el) => el?.querySelector<HTMLElement>('a, button')?.focus())
 const MOST = 12
 </script>
 
@@ -77,7 +79,7 @@ const MOST = 12
       @keydown.esc.stop="open = undefined">
       <div v-for="(m, i) in open.marks.slice(0, MOST)" :key="i" class="line">
         <p>
-          <span class="mono">{{ moment(m.at, { ...dayAndTime, second: '2-digit' }) }}</span>
+          <span class="mono">{{ moment(m.at, toSecond) }}</span>
           <span v-if="m.kind === 'alarm'" class="quiet">
             {{ $t('alarm.priority.' + PRIORITIES[m.priority]) }} · {{ span((m.to - m.at) / 1000) }}
           </span>

@@ -2,9 +2,10 @@
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, ask, sentence, type Schemas } from '../api/client'
-import { clock, dayAndTime, moment } from '../kit/moment'
+import { moment, toSecond } from '../kit/moment'
 import { span } from '../kit/span'
 import type { Range } from './range'
+import WorkBar from './WorkBar.vue'
 
 // What is shown as rows: one for each change, or one every so often on the
 // clock's marks; page by page, and as a file of exactly these rows.
@@ -68,12 +69,11 @@ const file = (form: 'wide' | 'long', format: 'csv' | 'xlsx') =>
     form,
     format,
   })
-const milli = (at: number) => String(((at % 1000) + 1000) % 1000).padStart(3, '0')
 </script>
 
 <template>
   <div>
-    <div class="ask">
+    <WorkBar>
       <label>
         {{ $t('trend.table.every') }}
         <select v-model.number="every" class="plain" :aria-label="$t('trend.table.every')">
@@ -82,13 +82,17 @@ const milli = (at: number) => String(((at % 1000) + 1000) % 1000).padStart(3, '0
           </option>
         </select>
       </label>
-      <button class="chip" :disabled="!before.length" @click="back">‹ {{ $t('trend.table.back') }}</button>
-      <button class="chip" :disabled="!page?.next" @click="forth">{{ $t('trend.table.forth') }} ›</button>
+      <button type="button" class="chip" :disabled="!before.length" @click="back">
+        ‹ {{ $t('trend.table.back') }}
+      </button>
+      <button type="button" class="chip" :disabled="!page?.next" @click="forth">
+        {{ $t('trend.table.forth') }} ›
+      </button>
       <span class="grow" />
       <a class="chip" :href="file('wide', 'csv')" download>CSV</a>
       <a class="chip" :href="file('long', 'csv')" download>{{ $t('trend.table.long') }}</a>
       <a class="chip" :href="file('wide', 'xlsx')" download>XLSX</a>
-    </div>
+    </WorkBar>
     <p v-if="problem" class="said" role="alert">{{ problem }}</p>
     <table v-if="page" class="grid records">
       <thead>
@@ -103,7 +107,7 @@ const milli = (at: number) => String(((at % 1000) + 1000) % 1000).padStart(3, '0
         <tr v-for="(r, i) in page.rows" :key="i">
           <td>
             <button class="bare mono" @click="emit('look', { from: r.at, to: r.at })">
-              {{ moment(r.at, dayAndTime) }}{{ moment(r.at, clock).slice(-3) }}.{{ milli(r.at) }}
+              {{ moment(r.at, { ...toSecond, fractionalSecondDigits: 3 }) }}
             </button>
           </td>
           <td
@@ -122,20 +126,6 @@ const milli = (at: number) => String(((at % 1000) + 1000) % 1000).padStart(3, '0
 </template>
 
 <style scoped>
-.ask {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: center;
-  padding: 8px 16px;
-}
-.ask select {
-  width: auto;
-}
-.ask a {
-  text-decoration: none;
-  color: inherit;
-}
 .grow {
   flex: 1;
 }

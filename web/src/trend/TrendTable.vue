@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { typedNumber } from '../kit/number'
 import PathText from '../kit/PathText.vue'
 import TypedInput from '../kit/TypedInput.vue'
 import type { Schemas } from '../api/client'
@@ -26,9 +27,9 @@ function number(l: Line, v: number | null | undefined, sign = false): string {
 }
 /** An end of the axis as it was typed; nothing leaves it to the course. */
 function scale(tag: string, end: 'low' | 'high', e: Event) {
-  const text = (e.target as HTMLInputElement).value.trim().replace(',', '.')
-  if (text && !Number.isFinite(Number(text))) return
-  emit('scale', tag, { [end]: text ? Number(text) : undefined })
+  const text = (e.target as HTMLInputElement).value
+  const v = typedNumber(text)
+  if (v !== undefined || !text.trim()) emit('scale', tag, { [end]: v })
 }
 const DRAGGED = 'application/x-rr-pen'
 const drag = (e: DragEvent, tag: string) => e.dataTransfer?.setData(DRAGGED, tag)

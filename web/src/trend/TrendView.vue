@@ -3,7 +3,7 @@ import { mdiArrowULeftTop, mdiFastForward } from '@mdi/js'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, useTemplateRef, watch } from 'vue'
 import { sentence } from '../api/client'
-import { clock, dayAndTime, moment } from '../kit/moment'
+import { clock, dayAndTime, moment, toSecond } from '../kit/moment'
 import { span } from '../kit/span'
 import { insets, names, unitsOf, type ViewPen } from './pens'
 import { spans, useRange, zoomed } from './range'
@@ -137,7 +137,7 @@ const hands = useHands(looked, { timeAt, perPixel: () => perPixel.value }, (at, 
 
 /** A cursor's moment: with its day where the range has several, and as fine as a pixel. */
 function stamp(at: number): string {
-  if (looked.length.value > 20 * 3_600_000) return moment(at, { ...dayAndTime, second: '2-digit' })
+  if (looked.length.value > 20 * 3_600_000) return moment(at, toSecond)
   return moment(at, { ...clock, fractionalSecondDigits: perPixel.value < 200 ? 3 : undefined })
 }
 
