@@ -306,14 +306,25 @@ func (b *browser) click(name string) {
 // fill types into a labelled field and leaves it.
 func (b *browser) fill(label, text string) {
 	b.t.Helper()
-	s := b.find(label, `input, textarea`)
-	b.do(chromedp.MouseClickXY(s.X, s.Y))
+	b.into(label)
 	b.keys("a", input.ModifierCtrl)
 	b.do(chromedp.KeyEvent("\b"))
 	if text != "" {
 		b.do(chromedp.ActionFunc(func(ctx context.Context) error { return input.InsertText(text).Do(ctx) }))
 	}
 	b.do(chromedp.KeyEvent("\t"))
+}
+
+// into clicks into a field, again where the page moved under the click, as a
+// person does who sees no caret there.
+func (b *browser) into(label string) {
+	b.t.Helper()
+	b.until("caret in "+label, func() bool {
+		s := b.find(label, `input, textarea`)
+		b.do(chromedp.MouseClickXY(s.X, s.Y))
+		now := b.find(label, `input, textarea`)
+		return b.js(fmt.Sprintf(`document.elementFromPoint(%f, %f) === document.activeElement`, now.X, now.Y)) == "true"
+	})
 }
 
 // choose picks an option of a labelled list.

@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { i18n } from '../i18n'
 import type { components, paths } from './schema.gen'
 
 export type Schemas = components['schemas']
@@ -33,7 +34,7 @@ export async function ask<T>(answer: Promise<{ data?: T; error?: unknown; respon
   try {
     got = await answer
   } catch {
-    throw new Refused({ status: 0, title: 'No answer', detail: 'The server does not answer.' })
+    throw new Refused({ status: 0, title: 'No answer', detail: i18n.global.t('shell.unanswered') })
   }
   if (got.error !== undefined || !got.response.ok) {
     const e = got.error as Partial<Problem> | undefined

@@ -13,7 +13,7 @@ import ScreenDefs from '../canvas/ScreenDefs.vue'
 import AlarmBanner from '../desk/AlarmBanner.vue'
 import { placesOf } from '../desk/places'
 import { useDeskAlarms } from '../desk/useDeskAlarms'
-import { clock, moment } from '../kit/moment'
+import { moment, toSecond } from '../kit/moment'
 import { span } from '../kit/span'
 import { inOrder } from '../trend/marks'
 import { spans, useRange } from '../trend/range'
@@ -164,8 +164,7 @@ const buttons = computed(() => [
   { icon: mdiStepForward, title: t('replay.nextChange'), act: () => step(false) },
   { icon: mdiSkipNext, title: t('replay.nextMark'), act: () => jump(false) },
 ])
-const stamp = (ms: number) =>
-  moment(ms, { weekday: 'short', day: 'numeric', month: 'short', year: 'numeric', ...clock })
+const stamp = (ms: number) => moment(ms, { weekday: 'short', ...toSecond })
 const {
   board,
   unsure,
@@ -225,6 +224,9 @@ const {
         <g ref="root" />
       </svg>
       <p v-if="said || problem" class="said" role="alert">{{ said || problem }}</p>
+      <p v-else-if="desk && !places.length" class="said">
+        {{ $t(desk.release ? 'desk.noScreens' : 'desk.nothing') }}
+      </p>
     </div>
     <footer>
       <div class="row">
@@ -262,7 +264,7 @@ const {
         <button
           v-for="s in spans.slice(1, 5)"
           :key="s"
-          class="chip big"
+          class="chip big wide"
           :class="{ on: Math.abs(looked.length.value - s) < 1000 }"
           @click="widen(s)">
           {{ span(s / 1000) }}
@@ -425,5 +427,23 @@ footer {
   display: flex;
   justify-content: space-between;
   font-size: 13px;
+}
+/* On a small panel the screen keeps its room: what can be done without goes. */
+@media (max-width: 900px), (max-height: 600px) {
+  .not,
+  .when,
+  header select {
+    font-size: 15px;
+  }
+  .wide,
+  .ends .quiet {
+    display: none;
+  }
+  .row {
+    flex-wrap: nowrap;
+  }
+  footer {
+    padding: 2px 8px;
+  }
 }
 </style>

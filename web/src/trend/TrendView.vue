@@ -206,7 +206,7 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
       <span class="when mono">{{ moment(range.from, dayAndTime) }} – {{ moment(range.to, dayAndTime) }}</span>
       <span class="grow" />
       <select v-model.number="earlier" class="plain compare" :aria-label="$t('trend.compare.with')">
-        <option :value="0">{{ $t('trend.compare.with') }} {{ $t('trend.compare.none') }}</option>
+        <option :value="0">{{ $t('trend.compare.none') }}</option>
         <option v-for="s in spans.slice(1, 5)" :key="s" :value="s">
           {{ $t('trend.compare.ago', { span: span(s / 1000) }) }}
         </option>
@@ -263,7 +263,9 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
         :per-pixel="perPixel"
         @look="lookBefore"
         @measure="measure" />
-      <p v-if="!tags.length" class="empty quiet">{{ $t('trend.empty') }}</p>
+      <p v-if="!tags.length" class="empty quiet">
+        <slot name="empty">{{ $t('trend.empty') }}</slot>
+      </p>
       <TrendPens
         v-if="tags.length"
         class="pens"

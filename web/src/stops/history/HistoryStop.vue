@@ -105,6 +105,12 @@ async function remove() {
         :shows="view?.span ? view.span * 1000 : undefined"
         program="draft"
         :project="project.id">
+        <template v-if="!kept" #empty>
+          {{ $t('history.empty.none') }}
+          <router-link :to="{ name: 'tags', params: { project: project.id } }">
+            {{ $t('history.empty.bring') }}
+          </router-link>
+        </template>
         <template #condition="{ value, set }">
           <FormulaInput
             :label="$t('trend.find.condition')"
