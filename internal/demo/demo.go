@@ -86,6 +86,9 @@ func Project(at plant.Addresses) (*project.Project, error) {
 	for _, v := range views(p) {
 		add(project.KindView, v.ID, v)
 	}
+	for _, l := range logs(p) {
+		add(project.KindLog, l.ID, l)
+	}
 	add(project.KindWords, "de", project.Words{Words: germanAlarms()})
 	for _, s := range screens(p) {
 		add(project.KindScreen, s.ID, s)

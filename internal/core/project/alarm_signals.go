@@ -62,15 +62,12 @@ const bandShare = 1.0 / 1000
 
 func (p *Project) band(id string) float64 {
 	t := p.Tags[id]
-	low, high := t.Low, t.High
-	if s := t.Scale; s != nil {
-		low, high = &s.EngLow, &s.EngHigh
-	}
+	low, high, ranged := t.Range()
 	switch {
 	case !t.Kind().IsReal():
 		return 0
-	case low != nil && high != nil && *high > *low:
-		return (*high - *low) * bandShare
+	case ranged:
+		return (high - low) * bandShare
 	case t.Decimals != nil:
 		return math.Pow10(-*t.Decimals) / 2
 	}

@@ -66,6 +66,7 @@ type things struct {
 	Pictures  map[string]*Picture
 	Words     map[string]*Words
 	Views     map[string]*history.View
+	Logs      map[string]*history.Log
 }
 
 // New returns an empty project.

@@ -215,6 +215,18 @@ func (t *Tag) Limits() (low, high float64, own bool) {
 	return low, high, own
 }
 
+// Range is what the tag's value moves in: that of its scaling, or its limits; ok
+// is false where neither is given.
+func (t *Tag) Range() (low, high float64, ok bool) {
+	switch {
+	case t.Scale != nil:
+		low, high = t.Scale.EngLow, t.Scale.EngHigh
+	case t.Low != nil && t.High != nil:
+		low, high = *t.Low, *t.High
+	}
+	return low, high, high > low
+}
+
 // LimitTags are the ids of the tags that give the limits, where there are any.
 func (t *Tag) LimitTags() []string {
 	var out []string

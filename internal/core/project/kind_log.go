@@ -1,0 +1,201 @@
+package project
+
+import (
+	"fmt"
+	"strings"
+
+	"readyrail/internal/core/formula"
+	"readyrail/internal/core/history"
+	"readyrail/internal/core/tag"
+	"readyrail/internal/core/value"
+)
+
+// KindLog are the logs.
+const KindLog = "log"
+
+var logKind = &kindOf[history.Log]{
+	ThingKind: ThingKind{Name: KindLog, Stop: StopHistory, Opens: true},
+	of:        func(p *Project) *map[string]*history.Log { return &p.Logs },
+	read: func(p *Project, id string, l *history.Log, shown bool) (*history.Log, error) {
+		l.ID = id
+		place, err := l.Check()
+		if err == nil && shown {
+			l, place, err = l.Convert(p.StoreFormula)
+		}
+		return l, at(place, err)
+	},
+	show: func(p *Project, l *history.Log) *history.Log {
+		out, _, _ := l.Convert(func(f string) (string, error) { return formula.Show(f, p.wordPath), nil })
+		return out
+	},
+	name: func(_ *Project, _ string, l *history.Log) string { return l.Name },
+	note: func(l *history.Log) string { return l.Note },
+	refers: func(_ *Project, l *history.Log, say func(target, place, within string)) {
+		for i, pick := range l.Picks {
+			place := fmt.Sprintf("/picks/%d", i)
+			say(pick.Tag, place, "")
+			say(pick.Folder, place, "")
+			say(pick.Type, place, "")
+		}
+		say(l.How.Alarm, "/how/alarm", "")
+		say(l.Spans.Tag, "/spans/tag", "")
+		say(l.Spans.Type, "/spans/type", "")
+		for place, text := range l.Formulas() {
+			for _, ref := range formula.References(*text) {
+				say(ref, place, "")
+			}
+		}
+	},
+	check: func(c *checker) {
+		for _, id := range SortedKeys(c.p.Logs) {
+			(&logCheck{c, c.p.Logs[id]}).all()
+		}
+	},
+}
+
+// LogTags are the ids of the tags that a log keeps, those of its lines in order
+// and each once. What is each viewer's own has no course.
+func (p *Project) LogTags(l *history.Log) []string {
+	var out []string
+	seen := map[string]bool{}
+	take := func(id string) {
+		if t := p.Tags[id]; t != nil && !t.Own() && !seen[id] {
+			seen[id] = true
+			out = append(out, id)
+		}
+	}
+	for _, pick := range l.Picks {
+		p.picked(pick, take)
+	}
+	return out
+}
+
+func (p *Project) picked(pick history.Pick, take func(id string)) {
+	switch {
+	case pick.Tag != "":
+		take(p.Real(pick.Tag))
+	case pick.Type != "":
+		for _, of := range p.OfType(pick.Type, "") {
+			take(p.Real(of + "." + pick.Member))
+		}
+	default:
+		below := ""
+		if path := p.FolderPath(pick.Folder); path != "" {
+			below = path + "."
+		} else if pick.Folder != "" {
+			return
+		}
+		for _, id := range p.SortedTags() {
+			if rest, ok := strings.CutPrefix(p.paths.of[id], below); ok && tag.Like(pick.Like, rest) {
+				take(id)
+			}
+		}
+	}
+}
+
+// Cut is what cuts a log into spans: a tag, and the equipment that it is of where
+// every one of a type has spans of its own.
+type Cut struct{ Tag, Of string }
+
+// Cuts are what cuts a log into spans by values of tags.
+func (p *Project) Cuts(l *history.Log) []Cut {
+	if id := p.Real(l.Spans.Tag); p.Tags[id] != nil {
+		return []Cut{{Tag: id}}
+	}
+	var out []Cut
+	if l.Spans.Type != "" {
+		for _, of := range p.OfType(l.Spans.Type, "") {
+			if id := p.Real(of + "." + l.Spans.Member); p.Tags[id] != nil {
+				out = append(out, Cut{id, of})
+			}
+		}
+	}
+	return out
+}
+
+// LogBand is the move of a tag that a log does not keep.
+func (p *Project) LogBand(l *history.Log, id string) float64 {
+	if l.How.Band != nil {
+		return *l.How.Band
+	}
+	return p.Recorded()[id]
+}
+
+type logCheck struct {
+	*checker
+	l *history.Log
+}
+
+func (c *logCheck) say(rule string, sev Severity, place string, args ...string) {
+	c.add(rule, sev, KindLog, c.l.ID, place, c.l.Name, args...)
+}
+
+func (c *logCheck) all() {
+	if len(c.l.Picks) == 0 {
+		c.say("log.empty", Warning, "/picks")
+	}
+	for i, pick := range c.l.Picks {
+		c.pick(pick, fmt.Sprintf("/picks/%d", i))
+	}
+	tags := c.p.LogTags(c.l)
+	if len(tags) > history.MostLogTags {
+		c.say("log.many", Error, "/picks", "count", fmt.Sprint(len(tags)), "most", fmt.Sprint(history.MostLogTags))
+	}
+	c.band(tags)
+	if id := c.l.How.Alarm; id != "" && c.p.Alarms[id] == nil {
+		c.say("log.alarm", Error, "/how/alarm")
+	}
+	if (c.l.Spans.Tag != "" || c.l.Spans.Type != "") && len(c.p.Cuts(c.l)) == 0 {
+		c.say("log.spanTag", Error, "/spans")
+	}
+	formulas := c.l.Formulas()
+	for _, place := range SortedKeys(formulas) {
+		c.condition(place, *formulas[place])
+	}
+}
+
+// pick says of a line that it names nothing.
+func (c *logCheck) pick(pick history.Pick, place string) {
+	switch {
+	case pick.Tag != "" && c.p.Tags[c.p.Real(pick.Tag)] == nil:
+		c.say("log.tag", Error, place)
+	case pick.Folder != "" && c.p.Folders[pick.Folder] == nil:
+		c.say("log.folder", Error, place)
+	case pick.Type != "" && c.p.Types[pick.Type] == nil:
+		c.say("log.type", Error, place)
+	default:
+		any := false
+		c.p.picked(pick, func(string) { any = true })
+		if !any {
+			c.say("log.nothing", Warning, place)
+		}
+	}
+}
+
+// band says of a band that keeps nothing of a tag.
+func (c *logCheck) band(tags []string) {
+	if c.l.How.Way != history.AtChanges || c.l.How.Band == nil {
+		return
+	}
+	for _, id := range tags {
+		if low, high, ok := c.p.Tags[id].Range(); ok && *c.l.How.Band >= high-low {
+			path, _ := c.p.Path(id)
+			c.say("log.band", Warning, "/how/band", "tag", path)
+			return
+		}
+	}
+}
+
+func (c *logCheck) condition(place, stored string) {
+	prog, err := formula.Compile(stored, c.p.Scope())
+	if err != nil {
+		c.formula(err, KindLog, c.l.ID, place, c.l.Name)
+		return
+	}
+	if prog.Kind() != value.BOOL {
+		c.say("log.condition", Error, place, "type", prog.Kind().String())
+	}
+	if len(formula.References(stored)) == 0 {
+		c.say("log.constant", Warning, place)
+	}
+}

@@ -1,0 +1,75 @@
+package project
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"readyrail/internal/core/history"
+	"readyrail/internal/core/tag"
+	"readyrail/internal/core/value"
+)
+
+// TestALogNamesItsTags names them in each way, and one twice.
+func TestALogNamesItsTags(t *testing.T) {
+	p := kilns(t)
+	l := history.Log{Name: "Climate", How: history.LogHow{Way: history.AtChanges}, Keep: history.LogKeep{Days: 30}, Picks: []history.Pick{
+		{Tag: "limit"}, {Type: "chamber", Member: "dry"}, {Folder: "k2", Like: "*speed"}, {Tag: "k2.dry"}}}
+	p = edited(t, p, put(KindLog, "l", "", l))
+	got := p.LogTags(p.Logs["l"])
+	chambers := p.OfType("chamber", "")
+	if len(got) < 2+len(chambers) || got[0] != "limit" || got[1] != chambers[0]+".dry" {
+		t.Fatal(got)
+	}
+	count := map[string]int{}
+	for _, id := range got {
+		count[id]++
+		if path, ok := p.Path(id); !ok {
+			t.Errorf("%s is no tag", id)
+		} else if strings.Contains(id, "speed") && !strings.HasPrefix(id, "k2.") {
+			t.Errorf("%s is not in the folder", path)
+		}
+	}
+	if count["k2.dry"] != 1 || count["k2.fan.1.speed"] != 1 {
+		t.Error(count)
+	}
+	if got := rulesOf(p, KindLog); got != "" {
+		t.Error(got)
+	}
+	for _, id := range []string{"limit", "k2", "chamber"} {
+		if !strings.Contains(fmt.Sprint(p.Uses(id)), "Climate") {
+			t.Errorf("%s is not used by the log: %v", id, p.Uses(id))
+		}
+	}
+}
+
+// TestWhatToMendInALog has each finding once.
+func TestWhatToMendInALog(t *testing.T) {
+	wide := 500.0
+	base := func() history.Log {
+		return history.Log{Name: "L", How: history.LogHow{Way: history.AtChanges}, Keep: history.LogKeep{Days: 30},
+			Picks: []history.Pick{{Tag: "k2.dry"}, {Tag: "limit"}}}
+	}
+	for want, change := range map[string]func(l *history.Log){
+		"log.empty /picks":           func(l *history.Log) { l.Picks = nil },
+		"log.tag /picks/2":           func(l *history.Log) { l.Picks = append(l.Picks, history.Pick{Tag: "none"}) },
+		"log.folder /picks/2":        func(l *history.Log) { l.Picks = append(l.Picks, history.Pick{Folder: "none"}) },
+		"log.type /picks/2":          func(l *history.Log) { l.Picks = append(l.Picks, history.Pick{Type: "none", Member: "dry"}) },
+		"log.nothing /picks/2":       func(l *history.Log) { l.Picks = append(l.Picks, history.Pick{Like: "*nothing*"}) },
+		"log.band /how/band":         func(l *history.Log) { l.How.Band, l.Picks[1].Tag = &wide, "level" },
+		"log.alarm /how/alarm":       func(l *history.Log) { l.How.Alarm = "none" },
+		"log.spanTag /spans":         func(l *history.Log) { l.Spans.Tag = "none" },
+		"log.condition /while/holds": func(l *history.Log) { l.While.Holds = "North.Kiln2.DryBulb + 1" },
+		"log.constant /how/rises":    func(l *history.Log) { l.How.Rises = "1 < 2" },
+		"formula /spans/holds":       func(l *history.Log) { l.Spans.Holds = "Nowhere > 1" },
+	} {
+		l := base()
+		change(&l)
+		low, high := 0.0, 100.0
+		p := edited(t, kilns(t), put(KindTag, "level", "", tag.Tag{Name: "Level", Type: value.Type{Kind: value.LREAL}, Source: tag.Internal,
+			Low: &low, High: &high}), put(KindLog, "l", "", l))
+		if got := rulesOf(p, KindLog); got != want {
+			t.Errorf("%s: %s", want, got)
+		}
+	}
+}
