@@ -12,12 +12,12 @@ func NewProject(name string) *project.Project {
 		"r-viewer":   {Name: "Viewer", Rights: []access.Right{access.View}},
 		"r-operator": {Name: "Operator", Rights: []access.Right{access.View, access.Operate, access.Acknowledge}},
 		"r-lead": {Name: "Shift lead", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve,
-			access.Limits, access.Archive, access.Audit}},
+			access.Limits, access.Archive, access.Logs, access.Audit}},
 		"r-maint": {Name: "Maintenance", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve, access.Limits,
-			access.Override, access.Commission}},
+			access.Logs, access.Override, access.Commission}},
 		"r-engineer": {Name: "Engineer", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve,
-			access.Limits, access.Archive, access.Override, access.Commission, access.Engineer, access.Release, access.Audit, access.People,
-			access.Panels}},
+			access.Limits, access.Archive, access.Logs, access.Override, access.Commission, access.Engineer, access.Release, access.Audit,
+			access.People, access.Panels}},
 	} {
 		r.ID = id
 		p.Roles[id] = &r

@@ -34,9 +34,9 @@ const mostFound = 1000
 
 // Find looks for the stretches of a recorded time in which a condition held, for
 // at least a time; the condition is a formula in shown form.
-func (p *Project) Find(ctx context.Context, who Actor, released bool, condition string, least time.Duration, from, to time.Time) (*Found,
-	error) {
-	if err := p.mayAsk(ctx, who, nil, from, to); err != nil {
+func (p *Project) Find(ctx context.Context, who Actor, released bool, condition string, least time.Duration, in Period) (*Found, error) {
+	reader, err := p.mayRead(ctx, who, nil, in)
+	if err != nil {
 		return nil, err
 	}
 	version := p.version(released)
@@ -57,7 +57,7 @@ func (p *Project) Find(ctx context.Context, who Actor, released bool, condition 
 		}
 		out.Tags[i], _ = version.Path(id)
 	}
-	err = p.records.Recorder.Find(ctx, c, from.UnixNano(), to.UnixNano(), func(s history.Span, began []value.Value) bool {
+	err = reader.Find(ctx, c, in.From.UnixNano(), in.To.UnixNano(), func(s history.Span, began []value.Value) bool {
 		out.Count++
 		out.Seconds += float64(s.To-s.From) / 1e9
 		shown := make([]string, len(began))
@@ -82,28 +82,9 @@ func conditionOf(version *project.Project, shown string) (*record.Condition, err
 	if err != nil {
 		return nil, unfit(err)
 	}
-	c := &record.Condition{}
-	slots := map[string]int32{}
-	c.Program, err = formula.Compile(stored, formula.Scope{Path: version.Path, Tag: func(id string) (int32, value.Kind, bool) {
-		t, ok := version.Tag(id)
-		if !ok {
-			return 0, 0, false
-		}
-		slot, known := slots[id]
-		if !known {
-			slot = int32(len(c.Tags))
-			slots[id] = slot
-			c.Tags, c.Kinds = append(c.Tags, id), append(c.Kinds, t.Kind())
-		}
-		return slot, t.Kind(), true
-	}})
-	switch {
-	case err != nil:
+	c, err := record.ConditionOf(version, stored)
+	if err != nil {
 		return nil, unfit(err)
-	case c.Program.Kind() != value.BOOL:
-		return nil, refused("a condition is true or false, such as DryBulb > 80; this gives %s", c.Program.Kind())
-	case len(c.Tags) == 0:
-		return nil, refused("a condition names at least one tag")
 	}
 	return c, nil
 }
@@ -114,7 +95,7 @@ func unfit(err error) error {
 	if errors.As(err, &fe) {
 		return refused("column %d: %s", fe.Column+1, fe.Message)
 	}
-	return err
+	return refused("%s", err)
 }
 
 // EdgePairs are the times from an edge of one signal to one of another, and how
@@ -125,9 +106,9 @@ type EdgePairs struct {
 }
 
 // Pairs measures the times from one edge to another in a recorded time.
-func (p *Project) Pairs(ctx context.Context, who Actor, first, second record.Edge, from, to time.Time, least, most float64) (*EdgePairs,
-	error) {
-	if err := p.mayAsk(ctx, who, nil, from, to); err != nil {
+func (p *Project) Pairs(ctx context.Context, who Actor, first, second record.Edge, in Period, least, most float64) (*EdgePairs, error) {
+	reader, err := p.mayRead(ctx, who, nil, in)
+	if err != nil {
 		return nil, err
 	}
 	var unsure time.Duration
@@ -144,7 +125,7 @@ func (p *Project) Pairs(ctx context.Context, who Actor, first, second record.Edg
 		}
 		unsure = max(unsure, readEvery(version, t, 0))
 	}
-	pairs, err := p.records.Recorder.Pairs(ctx, first, second, from.UnixNano(), to.UnixNano(), least, most)
+	pairs, err := reader.Pairs(ctx, first, second, in.From.UnixNano(), in.To.UnixNano(), least, most)
 	if errors.Is(err, record.ErrManyEdges) {
 		return nil, refused("%s", err)
 	}

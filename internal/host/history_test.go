@@ -18,7 +18,7 @@ func TestLookingForMoments(t *testing.T) {
 	tom := s.actors["tom"]
 	to := time.Now().Add(-15 * time.Minute)
 	from := to.AddDate(0, 0, -6)
-	found, err := s.p.Find(ctx, tom, true, "Kiln2.DryBulb > 82 and Kiln2.DoorClosed", 2*time.Second, from, to)
+	found, err := s.p.Find(ctx, tom, true, "Kiln2.DryBulb > 82 and Kiln2.DoorClosed", 2*time.Second, host.Period{From: from, To: to})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -35,13 +35,13 @@ func TestLookingForMoments(t *testing.T) {
 		"": "empty", "Kiln2.DryBulb": "true or false", "Kiln2.NoSuch > 1": "NoSuch", "1 > 2": "names at least one tag",
 		"Kiln2.DryBulb >": "ends too early",
 	} {
-		if _, err := s.p.Find(ctx, tom, true, condition, 0, from, to); err == nil || !strings.Contains(err.Error(), says) {
+		if _, err := s.p.Find(ctx, tom, true, condition, 0, host.Period{From: from, To: to}); err == nil || !strings.Contains(err.Error(), says) {
 			t.Errorf("%q: %v", condition, err)
 		}
 	}
 
 	call, flame := record.Edge{Tag: s.id("Kiln1.Burner.Call")}, record.Edge{Tag: s.id("Kiln1.Burner.Flame")}
-	pairs, err := s.p.Pairs(ctx, tom, call, flame, from, to, 6, 7.5)
+	pairs, err := s.p.Pairs(ctx, tom, call, flame, host.Period{From: from, To: to}, 6, 7.5)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -49,7 +49,7 @@ func TestLookingForMoments(t *testing.T) {
 		pairs.Without != 0 || pairs.Unsure != 0.25 {
 		t.Errorf("%+v of %v s ±%v", pairs.Count, pairs.Most, pairs.Unsure)
 	}
-	if _, err := s.p.Pairs(ctx, tom, call, record.Edge{Tag: s.id("Kiln1.DryBulb")}, from, to, 0, 0); err == nil {
+	if _, err := s.p.Pairs(ctx, tom, call, record.Edge{Tag: s.id("Kiln1.DryBulb")}, host.Period{From: from, To: to}, 0, 0); err == nil {
 		t.Error("a number has edges")
 	}
 

@@ -17,6 +17,7 @@ import (
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/value"
 	"readyrail/internal/edit"
+	"readyrail/internal/engine"
 	"readyrail/internal/record"
 	"readyrail/internal/run"
 	"readyrail/internal/store"
@@ -89,7 +90,7 @@ func (p *Project) open(dir string, past record.Past) (err error) {
 		return err
 	}
 	p.records, err = record.Open(dir, past, record.Options{Log: p.host.log, Reserve: p.host.reserve, AuditKey: p.host.auditKey,
-		Rules: p.journalRules, Changed: p.alarmNews, Source: p.recorded, Bounded: p.bounded})
+		Rules: p.journalRules, Changed: p.alarmNews, Source: p.recorded, Logs: p.logged, Bounded: p.bounded})
 	if err != nil {
 		return err
 	}
@@ -158,15 +159,24 @@ func (p *Project) journalRules() map[string]project.JournalRule {
 // released yet.
 func (p *Project) recorded() record.Source {
 	source := record.Source{Bands: map[string]float64{}}
-	if source.Runner = p.runs.Runner(run.Release); source.Runner == nil {
-		source.Runner = p.runs.Runner(run.Draft)
-	}
+	source.Runner, _ = p.logged()
 	for _, name := range []run.Program{run.Draft, run.Release} {
 		if version := p.runs.Version(name); version != nil {
 			maps.Copy(source.Bands, version.Recorded())
 		}
 	}
 	return source
+}
+
+// logged is whose logs are kept: the release's, or the draft's where nothing is
+// released yet.
+func (p *Project) logged() (*engine.Runner, *project.Project) {
+	for _, name := range []run.Program{run.Release, run.Draft} {
+		if runner := p.runs.Runner(name); runner != nil {
+			return runner, p.runs.Version(name)
+		}
+	}
+	return nil, nil
 }
 
 // edited puts a new version of the draft to work.

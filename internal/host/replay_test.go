@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"readyrail/internal/core/screen"
+	"readyrail/internal/host"
 )
 
 // TestAScreenAsItStood: a chamber's screen has the values of then, each step
@@ -21,7 +22,7 @@ func TestAScreenAsItStood(t *testing.T) {
 		t.Fatal(err)
 	}
 	// What the recorder says of the dry bulb is what stands on the screen.
-	between, err := s.p.Between(ctx, tom, []string{s.id("Kiln2.DryBulb")}, then, then.Add(time.Second))
+	between, err := s.p.Between(ctx, tom, []string{s.id("Kiln2.DryBulb")}, host.Period{From: then, To: then.Add(time.Second)})
 	if err != nil || between[0].A == "" {
 		t.Fatal(between, err)
 	}

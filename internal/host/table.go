@@ -32,9 +32,10 @@ type TableRow struct {
 
 // Table hands over the rows of tags in a time: each change, or one at each
 // multiple of a time. Its columns are those of the tags that there are.
-func (p *Project) Table(ctx context.Context, who Actor, ids []string, from, to time.Time, every time.Duration,
+func (p *Project) Table(ctx context.Context, who Actor, ids []string, in Period, every time.Duration,
 	do func(TableRow) bool) ([]TableColumn, error) {
-	if err := p.mayAsk(ctx, who, ids, from, to); err != nil {
+	reader, err := p.mayRead(ctx, who, ids, in)
+	if err != nil {
 		return nil, err
 	}
 	columns := []TableColumn{}
@@ -53,7 +54,8 @@ func (p *Project) Table(ctx context.Context, who Actor, ids []string, from, to t
 		columns, tags = append(columns, TableColumn{id, path, t.Unit}), append(tags, t)
 		known, kinds = append(known, id), append(kinds, t.Kind())
 	}
-	err := p.records.Recorder.Rows(ctx, known, kinds, from.UnixNano(), to.UnixNano(), int64(every), func(at int64, values []value.Value) bool {
+	from, to := in.From.UnixNano(), in.To.UnixNano()
+	err = reader.Rows(ctx, known, kinds, from, to, int64(every), func(at int64, values []value.Value) bool {
 		row := TableRow{At: at / 1e6, Values: make([]string, len(values))}
 		for i, v := range values {
 			if !v.Quality.IsBad() {

@@ -41,16 +41,24 @@ type Trend struct {
 	Lines []TrendLine `json:"lines" doc:"of the tags that there are, in the order in which they were asked for"`
 }
 
+// Period is a recorded time that is asked about: as the recorder has it, or a log.
+type Period struct {
+	From, To time.Time
+	Log      string // id; empty for the recorder
+}
+
 // Bounds of one question.
 const longestSpan = history.LongestSpan * time.Second
 
 // Trend reads the courses of tags in a range, of those that a person may see, by
 // at most so many points each.
-func (p *Project) Trend(ctx context.Context, who Actor, ids []string, from, to time.Time, points int) (*Trend, error) {
-	if err := p.mayAsk(ctx, who, ids, from, to); err != nil {
+func (p *Project) Trend(ctx context.Context, who Actor, ids []string, in Period, points int) (*Trend, error) {
+	reader, err := p.mayRead(ctx, who, ids, in)
+	if err != nil {
 		return nil, err
 	}
-	out := &Trend{From: from.UnixMilli(), To: to.UnixMilli(), Alive: p.records.Recorder.Alive() / 1e6, Lines: []TrendLine{}}
+	from, to := in.From.UnixNano(), in.To.UnixNano()
+	out := &Trend{From: in.From.UnixMilli(), To: in.To.UnixMilli(), Alive: reader.Alive() / 1e6, Lines: []TrendLine{}}
 	for _, id := range ids {
 		version, t := p.recordedTag(id)
 		if t == nil {
@@ -60,12 +68,11 @@ func (p *Project) Trend(ctx context.Context, who Actor, ids []string, from, to t
 			return nil, err
 		}
 		line := trendLine(version, t)
-		var err error
 		if asRow(t) {
 			show := func(v value.Value) string { return t.Show(v, false) }
-			line.Row, err = p.records.Recorder.Row(ctx, t, from.UnixNano(), to.UnixNano(), points, show)
+			line.Row, err = reader.Row(ctx, t, from, to, points, show)
 		} else {
-			line.Pen, err = p.records.Recorder.Pen(ctx, t.ID, from.UnixNano(), to.UnixNano(), points)
+			line.Pen, err = reader.Pen(ctx, t.ID, from, to, points)
 		}
 		if err != nil {
 			return nil, err
@@ -73,6 +80,20 @@ func (p *Project) Trend(ctx context.Context, who Actor, ids []string, from, to t
 		out.Lines = append(out.Lines, line)
 	}
 	return out, nil
+}
+
+// mayRead is mayAsk, and gives who reads what is asked for.
+func (p *Project) mayRead(ctx context.Context, who Actor, ids []string, in Period) (*record.Recorder, error) {
+	if err := p.mayAsk(ctx, who, ids, in.From, in.To); err != nil {
+		return nil, err
+	}
+	if in.Log == "" {
+		return p.records.Recorder, nil
+	}
+	if log := p.records.Logs.Log(in.Log); log != nil {
+		return log.Reader(), nil
+	}
+	return nil, errNoLog
 }
 
 // mayAsk refuses a question of somebody who sees nothing of the project, and one
@@ -93,8 +114,9 @@ func (p *Project) mayAsk(ctx context.Context, who Actor, ids []string, from, to 
 }
 
 // Between measures what was recorded of tags between two moments.
-func (p *Project) Between(ctx context.Context, who Actor, ids []string, a, b time.Time) ([]record.Between, error) {
-	if err := p.mayAsk(ctx, who, ids, a, b); err != nil {
+func (p *Project) Between(ctx context.Context, who Actor, ids []string, in Period) ([]record.Between, error) {
+	reader, err := p.mayRead(ctx, who, ids, in)
+	if err != nil {
 		return nil, err
 	}
 	out := []record.Between{}
@@ -106,7 +128,8 @@ func (p *Project) Between(ctx context.Context, who Actor, ids []string, a, b tim
 		if err := p.Require(ctx, who, access.View, version.AreaOf(t)); err != nil {
 			return nil, err
 		}
-		x, err := p.records.Recorder.Between(ctx, t, a.UnixNano(), b.UnixNano(), func(v value.Value) string { return t.Show(v, false) })
+		show := func(v value.Value) string { return t.Show(v, false) }
+		x, err := reader.Between(ctx, t, in.From.UnixNano(), in.To.UnixNano(), show)
 		if err != nil {
 			return nil, err
 		}

@@ -9,6 +9,7 @@ import (
 
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/project"
+	"readyrail/internal/engine"
 	"readyrail/internal/store"
 )
 
@@ -24,6 +25,9 @@ type Options struct {
 	Changed func()
 	// Source is what there is to record now.
 	Source func() Source
+	// Logs is the version whose logs are kept now, and who knows its values; a
+	// project without logs may leave it out.
+	Logs func() (*engine.Runner, *project.Project)
 	// Bounded runs a part; a panic in it is an error of the project.
 	Bounded func(part string, f func())
 }
@@ -39,6 +43,7 @@ type Records struct {
 	Trail    *Trail
 	Journal  *Journal
 	Recorder *Recorder
+	Logs     *Logs
 }
 
 // Open opens the records in a project's folder and begins to keep them.
@@ -72,7 +77,21 @@ func Open(dir string, past Past, o Options) (r *Records, err error) {
 		return r, err
 	}
 	r.Recorder = newRecorder(samples, o)
-	return r, samples.Keep(context.Background(), past.Samples)
+	if err := samples.Keep(context.Background(), past.Samples); err != nil {
+		return r, err
+	}
+	logs, err := store.OpenLogs(dir, o.Reserve)
+	if err != nil {
+		return r, err
+	}
+	r.Logs = newLogs(logs, r.Journal, o)
+	return r, nil
+}
+
+// Renew has everything look again at what there is to record.
+func (r *Records) Renew() {
+	r.Recorder.Renew()
+	r.Logs.Renew()
 }
 
 // Close writes out what waits and ends everything; it may be called of records
@@ -80,6 +99,9 @@ func Open(dir string, past Past, o Options) (r *Records, err error) {
 func (r *Records) Close() {
 	if r == nil {
 		return
+	}
+	if r.Logs != nil {
+		r.Logs.Close()
 	}
 	if r.Recorder != nil {
 		r.Recorder.close()
@@ -94,5 +116,5 @@ func (r *Records) Close() {
 
 // Fold folds the databases' logs of writes in, by the name of the database.
 func (r *Records) Fold() map[string]func(context.Context) error {
-	return map[string]func(context.Context) error{"audit": r.Trail.Fold, "journal": r.Journal.store.Fold}
+	return map[string]func(context.Context) error{"audit": r.Trail.Fold, "journal": r.Journal.store.Fold, "logs": r.Logs.store.Fold}
 }

@@ -28,7 +28,7 @@ var journalled = map[string]string{
 	audit.Intent: store.ActionEntry, audit.Refused: store.ActionEntry, audit.Held: store.ActionEntry, audit.Given: store.ActionEntry,
 	audit.Event:  store.EventEntry,
 	audit.SignIn: store.PersonEntry, audit.SignOut: store.PersonEntry, audit.Failed: store.PersonEntry, audit.Release: store.SystemEntry,
-	audit.LimitSet: store.ActionEntry, audit.Turn: store.SystemEntry,
+	audit.LimitSet: store.ActionEntry, audit.LogSet: store.ActionEntry, audit.Turn: store.SystemEntry,
 }
 
 // inJournal is how a record stands in the journal; ok is false where it does not.

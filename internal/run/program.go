@@ -6,6 +6,7 @@ import (
 	"sync/atomic"
 	"time"
 
+	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/value"
 	"readyrail/internal/engine"
@@ -77,7 +78,7 @@ func (r *Runs) Run(name Program, version *project.Project) {
 	x.version.Store(version)
 	x.board.Add(1)
 	r.feeds.renew(r, name)
-	r.records.Recorder.Renew()
+	r.records.Renew()
 }
 
 // start starts an engine. The alarms of the release alone are annunciated and
@@ -94,6 +95,11 @@ func (r *Runs) start(name Program, program *engine.Program) *engine.Runner {
 // alarmsHappened keeps what happened to the alarms of the release.
 func (r *Runs) alarmsHappened(events []engine.AlarmEvent) {
 	r.records.Journal.Alarms(r.Version(Release), events)
+	for _, e := range events {
+		if e.On == alarm.Raise {
+			r.records.Logs.Raised(e.Alarm, e.At)
+		}
+	}
 	r.release.board.Add(1)
 	r.o.AlarmsChanged()
 }

@@ -19,6 +19,7 @@ func (s *Server) historyRoutes() {
 	s.edgeRoutes()
 	s.markRoutes()
 	s.tableRoutes()
+	s.logRoutes()
 	get(s, "/api/projects/{project}/trend", "What was recorded of tags in a range, by at most so many points each",
 		func(ctx context.Context, in *struct {
 			Scope
@@ -26,13 +27,13 @@ func (s *Server) historyRoutes() {
 			From   int64  `query:"from" minimum:"0" doc:"milliseconds since 1970; eight hours before the end where it is not given"`
 			To     int64  `query:"to" minimum:"0" doc:"milliseconds since 1970; now where it is not given"`
 			Points int    `query:"points" minimum:"2" maximum:"4000" default:"1000"`
+			Log    string `query:"log" maxLength:"100" doc:"id of the log that is read; what the recorder has where it is not given"`
 		}) (*body[host.Trend], error) {
 			who, p, err := s.enter(ctx, in.Scope, "")
 			if err != nil {
 				return nil, err
 			}
-			from, to := span(in.From, in.To, usualSpan)
-			trend, err := p.Trend(ctx, who, listed(in.Tags), from, to, in.Points)
+			trend, err := p.Trend(ctx, who, listed(in.Tags), period(in.From, in.To, in.Log), in.Points)
 			if err != nil {
 				return nil, problem(err)
 			}
@@ -44,12 +45,13 @@ func (s *Server) historyRoutes() {
 			Tags string `query:"tags" maxLength:"4000" doc:"ids, with commas between them"`
 			A    int64  `query:"a" minimum:"0" doc:"milliseconds since 1970"`
 			B    int64  `query:"b" minimum:"0"`
+			Log  string `query:"log" maxLength:"100" doc:"id of the log that is read"`
 		}) (*body[[]record.Between], error) {
 			who, p, err := s.enter(ctx, in.Scope, "")
 			if err != nil {
 				return nil, err
 			}
-			list, err := p.Between(ctx, who, listed(in.Tags), time.UnixMilli(in.A), time.UnixMilli(in.B))
+			list, err := p.Between(ctx, who, listed(in.Tags), host.Period{From: time.UnixMilli(in.A), To: time.UnixMilli(in.B), Log: in.Log})
 			return &body[[]record.Between]{list}, problem(err)
 		})
 }
@@ -64,13 +66,14 @@ func (s *Server) edgeRoutes() {
 			Least     int64  `query:"least" minimum:"0" maximum:"31536000000" doc:"milliseconds that it holds at least"`
 			From      int64  `query:"from" minimum:"0" doc:"milliseconds since 1970"`
 			To        int64  `query:"to" minimum:"0"`
+			Log       string `query:"log" maxLength:"100" doc:"id of the log that is read"`
 		}) (*body[host.Found], error) {
 			who, p, err := s.enter(ctx, in.Scope, readsOf(in.Program))
 			if err != nil {
 				return nil, err
 			}
-			from, to := span(in.From, in.To, usualSpan)
-			found, err := p.Find(ctx, who, in.Program == "release", in.Condition, time.Duration(in.Least)*time.Millisecond, from, to)
+			found, err := p.Find(ctx, who, in.Program == "release", in.Condition, time.Duration(in.Least)*time.Millisecond,
+				period(in.From, in.To, in.Log))
 			if err != nil {
 				return nil, problem(err)
 			}
@@ -87,19 +90,27 @@ func (s *Server) edgeRoutes() {
 			Most       float64 `query:"most" minimum:"0"`
 			From       int64   `query:"from" minimum:"0" doc:"milliseconds since 1970"`
 			To         int64   `query:"to" minimum:"0"`
+			Log        string  `query:"log" maxLength:"100" doc:"id of the log that is read"`
 		}) (*body[host.EdgePairs], error) {
 			who, p, err := s.enter(ctx, in.Scope, "")
 			if err != nil {
 				return nil, err
 			}
-			from, to := span(in.From, in.To, usualSpan)
 			first, second := record.Edge{Tag: in.First, Fall: in.FirstFall}, record.Edge{Tag: in.Second, Fall: in.SecondFall}
-			pairs, err := p.Pairs(ctx, who, first, second, from, to, in.Least, in.Most)
+			pairs, err := p.Pairs(ctx, who, first, second, period(in.From, in.To, in.Log), in.Least, in.Most)
 			if err != nil {
 				return nil, problem(err)
 			}
 			return &body[host.EdgePairs]{*pairs}, nil
 		})
+}
+
+// period is a recorded time as it is asked for; the last hours where no ends are
+// given.
+func period(from, to int64, log string) host.Period {
+	p := host.Period{Log: log}
+	p.From, p.To = span(from, to, usualSpan)
+	return p
 }
 
 // markRoutes are the endpoints of what happened in a time.

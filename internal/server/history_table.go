@@ -16,7 +16,11 @@ type TableQuery struct {
 	From  int64  `query:"from" minimum:"0" doc:"milliseconds since 1970"`
 	To    int64  `query:"to" minimum:"0"`
 	Every int64  `query:"every" minimum:"0" maximum:"31536000000" doc:"milliseconds from row to row, on the clock's marks; 0 for a row at each change"`
+	Log   string `query:"log" maxLength:"100" doc:"id of the log that is read; what the recorder has where it is not given"`
 }
+
+func (q *TableQuery) asked() host.Period   { return period(q.From, q.To, q.Log) }
+func (q *TableQuery) every() time.Duration { return time.Duration(q.Every) * time.Millisecond }
 
 func (s *Server) tableRoutes() {
 	get(s, "/api/projects/{project}/trend/table", "What was recorded of tags as rows, by time or by change",
@@ -28,9 +32,8 @@ func (s *Server) tableRoutes() {
 			if err != nil {
 				return nil, err
 			}
-			from, to := span(in.From, in.To, usualSpan)
 			out := host.TablePage{Rows: []host.TableRow{}}
-			out.Columns, err = p.Table(ctx, who, listed(in.Tags), from, to, time.Duration(in.Every)*time.Millisecond, func(r host.TableRow) bool {
+			out.Columns, err = p.Table(ctx, who, listed(in.Tags), in.asked(), in.every(), func(r host.TableRow) bool {
 				// Rows of one millisecond stay on one page.
 				if len(out.Rows) >= in.Limit && r.At != out.Rows[len(out.Rows)-1].At {
 					out.Next = r.At
@@ -54,9 +57,9 @@ func (s *Server) tableRoutes() {
 			if err != nil {
 				return nil, err
 			}
-			from, to := span(in.From, in.To, usualSpan)
+			asked := in.asked()
 			var rows []host.TableRow
-			columns, err := p.Table(ctx, who, listed(in.Tags), from, to, time.Duration(in.Every)*time.Millisecond, func(r host.TableRow) bool {
+			columns, err := p.Table(ctx, who, listed(in.Tags), asked, in.every(), func(r host.TableRow) bool {
 				rows = append(rows, r)
 				return len(rows)*len(r.Values) <= host.MostCells
 			})
@@ -66,7 +69,7 @@ func (s *Server) tableRoutes() {
 			if err != nil {
 				return nil, problem(err)
 			}
-			name := "recorded " + from.Format("2006-01-02 1504")
+			name := "recorded " + asked.From.Format("2006-01-02 1504")
 			return fileBy(exchange.WriteValues, name, exchange.Format(in.Format), func(line func([]string) error) error {
 				if in.Form == "long" {
 					return longLines(columns, rows, line)

@@ -21,17 +21,19 @@ var (
 		"get-projects-project-trend-views", "get-projects-project-trend-find", "get-projects-project-trend-pairs",
 		"get-projects-project-replay-id", "get-projects-project-replay-id-step",
 		"get-projects-project-trend-marks", "get-projects-project-trend-table", "get-projects-project-trend-export",
-		"get-projects-project-journal", "get-projects-project-journal-export", "get-projects-project-journal-occurrences",
+		"get-projects-project-logs", "get-projects-project-logs-id-spans", "get-projects-project-journal", "get-projects-project-journal-export", "get-projects-project-journal-occurrences",
 		"get-projects-project-journal-id-comments", "get-projects-project-links",
 		"get-projects-project-devices-id-diagnosis", "get-projects-project-devices-id-report"}
 	operating = []string{"post-projects-project-alarms-acts", "post-projects-project-journal-id-comments", "post-projects-project-writes",
-		"post-projects-project-trend-notes"}
+		"post-projects-project-trend-notes", "post-projects-project-logs-id-notes"}
 	// Maintenance reads the draft, proves points, holds tags, shelves and changes
 	// limits.
-	maintaining = []string{"put-projects-project-alarm-limits-id", "put-projects-project-overrides-id",
+	maintaining = []string{"post-projects-project-logs-id-acts", "delete-projects-project-logs-id",
+		"put-projects-project-alarm-limits-id", "put-projects-project-overrides-id",
 		"delete-projects-project-overrides-id", "put-projects-project-turn", "delete-projects-project-turn",
 		"post-projects-project-draft-writes", "post-projects-project-loop-checks", "post-projects-project-screens-id-checks"}
-	leading = []string{"put-projects-project-alarm-limits-id", "get-projects-project-audit", "get-projects-project-audit-seal",
+	leading = []string{"post-projects-project-logs-id-acts", "delete-projects-project-logs-id",
+		"put-projects-project-alarm-limits-id", "get-projects-project-audit", "get-projects-project-audit-seal",
 		"get-projects-project-audit-export",
 		"get-projects-project-journal-archives", "post-projects-project-journal-archives", "get-projects-project-journal-archives-id"}
 	// notLooking are the reads of the draft that go out to devices or take the
@@ -95,7 +97,7 @@ func TestWhoMayDoWhat(t *testing.T) {
 					return
 				}
 				if strings.HasSuffix(id, "-diagnosis") || strings.HasSuffix(id, "-report") || strings.HasSuffix(id, "-links") ||
-					strings.HasSuffix(id, "-trend-views") {
+					strings.HasSuffix(id, "-trend-views") || strings.HasSuffix(id, "-project-logs") {
 					path += "?program=release"
 				}
 				w := who.do(method, path, bodies[id])

@@ -79,6 +79,7 @@ var open = map[string]bool{"get-health": true, "get-session": true, "post-sessio
 var bodies = map[string]string{
 	"post-projects-project-edits": `{"label":"x","ops":[{"kind":"site","id":"site","path":"/name","value":"Stolen"}]}`,
 	"post-projects":               `{"name":"x"}`, "post-projects-project-trend-notes": `{"from":1,"to":1,"text":""}`,
+	"post-projects-project-logs-id-acts": `{"act":"start"}`, "post-projects-project-logs-id-notes": `{"span":1,"note":"x"}`,
 	"post-projects-project-releases": `{"note":""}`, "post-projects-project-formulas": `{"formula":"1"}`,
 	"post-projects-project-imports":   "path,type\nA,INT\n",
 	"put-projects-project-imports-id": `{"options":{}}`, "post-projects-project-imports-id-apply": `{"statuses":["new"],"flip":[]}`,
@@ -160,7 +161,7 @@ func TestAViewerIsRefusedEverythingButLooking(t *testing.T) {
 	c := s.as(t, "sam")
 	// Of the draft these are refused.
 	ofDraft := []string{"get-projects-project-links", "get-projects-project-devices-id-diagnosis", "get-projects-project-devices-id-report",
-		"get-projects-project-trend-views"}
+		"get-projects-project-trend-views", "get-projects-project-logs"}
 	s.operations(func(id, method, path string) {
 		if slices.Contains(ofDraft, id) {
 			path += "?program=draft"

@@ -27,6 +27,9 @@ type Samples struct {
 	tails map[string]*tailOf
 	alive int64 // the newest time that is kept
 	whole []wholeDay
+
+	count   int64 // of samples that are kept
+	counted bool
 }
 
 // OpenSamples opens a project's samples.
@@ -112,7 +115,9 @@ func (s *Samples) Keep(ctx context.Context, list []TagValue) error {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	for _, x := range list {
-		s.tail(x.Tag).add(x.Value)
+		if s.tail(x.Tag).add(x.Value) {
+			s.count++
+		}
 		s.alive = max(s.alive, x.Nanos())
 	}
 	return nil

@@ -175,7 +175,9 @@ func (s *Samples) tidy(ctx context.Context, now int64) error {
 		return s.seconds.drop(ctx, oldest)
 	}
 	// What takes long holds nobody up: the row is made before it is written.
+	s.writing.Lock()
 	left, upto := s.left()
+	s.writing.Unlock()
 	data := encodeRest(left, &s.coder)
 	s.writing.Lock()
 	defer s.writing.Unlock()
@@ -201,10 +203,8 @@ func (s *Samples) oldest() (oldest, alive int64) {
 }
 
 // left copies what is in no block, by the numbers of the tags, and tells the last
-// row that it came with.
+// row that it came with. Nothing is kept meanwhile.
 func (s *Samples) left() (left map[int64][]history.Column, upto int64) {
-	s.writing.Lock()
-	defer s.writing.Unlock()
 	s.mu.RLock()
 	defer s.mu.RUnlock()
 	left = map[int64][]history.Column{}

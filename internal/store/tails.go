@@ -39,9 +39,9 @@ func (t *tailOf) marked() bool {
 }
 
 // add appends a sample; one that is not newer than what is there is left out.
-func (t *tailOf) add(v value.Value) {
+func (t *tailOf) add(v value.Value) bool {
 	if at, _ := t.last(); v.Nanos() <= at {
-		return
+		return false
 	}
 	if t.now.Kind != v.Kind && t.now.Len() > 0 {
 		t.done = append(t.done, t.now)
@@ -49,6 +49,26 @@ func (t *tailOf) add(v value.Value) {
 	}
 	t.now.Kind = v.Kind
 	t.now.Append(v.Nanos(), v)
+	return true
+}
+
+// forget drops what is from before a time.
+func (t *tailOf) forget(before int64) {
+	for len(t.done) > 0 {
+		c := &t.done[0]
+		n := c.After(before - 1)
+		if n == 0 {
+			return
+		}
+		if n < c.Len() {
+			t.done[0] = part(c, n, c.Len())
+			return
+		}
+		t.done = t.done[1:]
+	}
+	if n := t.now.After(before - 1); n > 0 {
+		t.now = part(&t.now, n, t.now.Len())
+	}
 }
 
 // columns are those of a tail, oldest first.

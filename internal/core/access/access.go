@@ -21,6 +21,7 @@ const (
 	Shelve      Right = "shelve"      // shelve alarms, and take them out of service
 	Limits      Right = "limits"      // change the limits of alarms that allow it, at the Desk
 	Archive     Right = "archive"     // close the journal and put it away, sealed
+	Logs        Right = "logs"        // start, stop and mark logs, write them out and clear them
 	Commission  Right = "commission"  // prove points, and write from the draft in a turn of one's own
 	Engineer    Right = "engineer"    // see and change the draft in the Workshop
 	Release     Right = "release"     // make the draft what the Desk runs
@@ -44,6 +45,7 @@ var Rights = []Info{
 	{Shelve, "shelve alarms and take them out of service"},
 	{Limits, "change limits of alarms at the Desk"},
 	{Archive, "close the journal and put it away"},
+	{Logs, "start, stop, write out and clear logs"},
 	{Commission, "prove points and write from the draft"},
 	{Engineer, "change the draft in the Workshop"},
 	{Release, "release the draft"},
@@ -56,7 +58,7 @@ var Rights = []Info{
 // of the release say who has it and not those of the draft.
 func AtTheDesk(r Right) bool {
 	switch r {
-	case View, Operate, Acknowledge, Shelve, Limits, Archive:
+	case View, Operate, Acknowledge, Shelve, Limits, Archive, Logs:
 		return true
 	}
 	return false

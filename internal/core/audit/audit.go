@@ -33,6 +33,7 @@ const (
 	Event       = "event"          // a button recorded something in words of its own
 	JournalEnd  = "journal-closed" // the journal was written out, sealed and begun anew
 	LimitSet    = "alarm-limit"    // the limit of an alarm was changed at the Desk
+	LogSet      = "log"            // a log was started, stopped, marked, written out or cleared
 	Vault       = "vault"          // a credential was put, taken away, exported or imported
 	Tampered    = "tampered"       // the trail was found to be not as it was sealed
 )

@@ -380,3 +380,12 @@ func FirstOf(block []byte) int64 {
 	}
 	return int64(binary.LittleEndian.Uint64(block[3+size:]))
 }
+
+// CountOf is how many samples a block has; 0 for what is no block.
+func CountOf(block []byte) int {
+	if FirstOf(block) == 0 {
+		return 0
+	}
+	n, _ := binary.Uvarint(block[3:])
+	return int(n)
+}

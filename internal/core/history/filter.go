@@ -49,6 +49,14 @@ func (f *Filter) Take(v value.Value, out []value.Value) []value.Value {
 	return append(out, v)
 }
 
+// Last is the time of what was kept last; 0 for nothing.
+func (f *Filter) Last() int64 {
+	if !f.begun {
+		return 0
+	}
+	return f.last.Nanos()
+}
+
 // Due keeps what holds when that is long ago, though nothing comes.
 func (f *Filter) Due(now int64, out []value.Value) []value.Value {
 	if !f.begun || f.Every == 0 || now-f.last.Nanos() < int64(f.Every) {

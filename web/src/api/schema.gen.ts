@@ -942,6 +942,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/logs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The logs and how they stand */
+        get: operations["get-projects-project-logs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/logs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete what a log kept that the release has no more */
+        delete: operations["delete-projects-project-logs-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/logs/{id}/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Start, stop, mark or clear a log, or have it take values now */
+        post: operations["post-projects-project-logs-id-acts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/logs/{id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a span its note */
+        post: operations["post-projects-project-logs-id-notes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/logs/{id}/spans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The spans and marks of a log, newest first, a page */
+        get: operations["get-projects-project-logs-id-spans"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/looks": {
         parameters: {
             query?: never;
@@ -3388,6 +3473,88 @@ export interface components {
             prefix: string;
             space: string;
         };
+        LogShown: {
+            /** Format: int64 */
+            bytes: number;
+            /**
+             * Format: int64
+             * @description values
+             */
+            count: number;
+            /** @description it has spans */
+            cut: boolean;
+            /**
+             * Format: double
+             * @description bytes that a day adds as it goes now; 0 where that cannot be told yet
+             */
+            daily: number;
+            /**
+             * Format: int64
+             * @description when it was last written out and verified, milliseconds since 1970; 0 for never
+             */
+            exported: number;
+            /**
+             * Format: int64
+             * @description time of the oldest value, milliseconds since 1970; 0 for none
+             */
+            first: number;
+            /**
+             * Format: double
+             * @description share of its size or number that is free; 1 where it has no such bound
+             */
+            free: number;
+            id: string;
+            /** Format: int64 */
+            last: number;
+            name: string;
+            note: string;
+            /** @description who started or stopped it last */
+            person: string;
+            /**
+             * Format: int64
+             * @description when, milliseconds since 1970
+             */
+            since: number;
+            /**
+             * @description draft: it is kept from the next release on; gone: the release has it no more, what it kept is still there
+             * @enum {string}
+             */
+            state: "on" | "waiting" | "off" | "full" | "failing" | "draft" | "gone";
+            /** @description ids of those that it keeps */
+            tags: string[];
+            /**
+             * Format: int64
+             * @description and up to which of its times
+             */
+            upto: number;
+            /**
+             * @description what it waits for
+             * @enum {string}
+             */
+            why: "" | "hours" | "holds" | "unknown";
+        };
+        LogSpan: {
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            from: number;
+            mark: boolean;
+            name: string;
+            note: string;
+            /** @description id of the equipment; empty for none */
+            of: string;
+            ofPath: string;
+            /** @description who made the mark */
+            person: string;
+            /** Format: int64 */
+            seq: number;
+            /**
+             * Format: int64
+             * @description 0 while it lasts
+             */
+            to: number;
+        };
         LookSet: {
             cases: components["schemas"]["Case"][];
             id: string;
@@ -3980,6 +4147,17 @@ export interface components {
         };
         "Post-projects-project-journal-id-commentsRequest": {
             text: string;
+        };
+        "Post-projects-project-logs-id-actsRequest": {
+            /** @enum {string} */
+            act: "start" | "stop" | "take" | "mark" | "clear";
+            /** @description name of the mark, or why the log is cleared */
+            text?: string;
+        };
+        "Post-projects-project-logs-id-notesRequest": {
+            note: string;
+            /** Format: int64 */
+            span: number;
         };
         "Post-projects-project-panelsRequest": {
             name: string;
@@ -9805,6 +9983,412 @@ export interface operations {
             };
         };
     };
+    "get-projects-project-logs": {
+        parameters: {
+            query?: {
+                /** @description whose logs; those that the release has no more are listed too */
+                program?: "draft" | "release";
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogShown"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-projects-project-logs-id": {
+        parameters: {
+            query?: {
+                reason?: string;
+            };
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-logs-id-acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-projects-project-logs-id-actsRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-logs-id-notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-projects-project-logs-id-notesRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-logs-id-spans": {
+        parameters: {
+            query?: {
+                /** @description that names or notes have */
+                text?: string;
+                /** @description number of the span that the page ends before; 0 for the newest */
+                before?: number;
+            };
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogSpan"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-projects-project-looks": {
         parameters: {
             query?: never;
@@ -13711,6 +14295,8 @@ export interface operations {
                 /** @description milliseconds since 1970; now where it is not given */
                 to?: number;
                 points?: number;
+                /** @description id of the log that is read; what the recorder has where it is not given */
+                log?: string;
             };
             header?: never;
             path: {
@@ -13795,6 +14381,8 @@ export interface operations {
                 /** @description milliseconds since 1970 */
                 a?: number;
                 b?: number;
+                /** @description id of the log that is read */
+                log?: string;
             };
             header?: never;
             path: {
@@ -13881,6 +14469,8 @@ export interface operations {
                 to?: number;
                 /** @description milliseconds from row to row, on the clock's marks; 0 for a row at each change */
                 every?: number;
+                /** @description id of the log that is read; what the recorder has where it is not given */
+                log?: string;
                 /** @description a column for each tag, or a line for each value */
                 form?: "wide" | "long";
                 format?: "csv" | "xlsx";
@@ -13974,6 +14564,8 @@ export interface operations {
                 /** @description milliseconds since 1970 */
                 from?: number;
                 to?: number;
+                /** @description id of the log that is read */
+                log?: string;
             };
             header?: never;
             path: {
@@ -14229,6 +14821,8 @@ export interface operations {
                 /** @description milliseconds since 1970 */
                 from?: number;
                 to?: number;
+                /** @description id of the log that is read */
+                log?: string;
             };
             header?: never;
             path: {
@@ -14396,6 +14990,8 @@ export interface operations {
                 to?: number;
                 /** @description milliseconds from row to row, on the clock's marks; 0 for a row at each change */
                 every?: number;
+                /** @description id of the log that is read; what the recorder has where it is not given */
+                log?: string;
                 limit?: number;
             };
             header?: never;

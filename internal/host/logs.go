@@ -1,0 +1,242 @@
+package host
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/audit"
+	"readyrail/internal/core/history"
+	"readyrail/internal/core/project"
+	"readyrail/internal/record"
+	"readyrail/internal/store"
+)
+
+// LogShown is a log and how it stands.
+type LogShown struct {
+	ID    string `json:"id"`
+	Name  string `json:"name"`
+	Note  string `json:"note"`
+	State string `json:"state" enum:"on,waiting,off,full,failing,draft,gone" doc:"draft: it is kept from the next release on; gone: the release has it no more, what it kept is still there"`
+	Why   string `json:"why" enum:",hours,holds,unknown" doc:"what it waits for"`
+
+	Person   string   `json:"person" doc:"who started or stopped it last"`
+	Since    int64    `json:"since" doc:"when, milliseconds since 1970"`
+	Tags     []string `json:"tags" doc:"ids of those that it keeps"`
+	Bytes    int64    `json:"bytes"`
+	Count    int64    `json:"count" doc:"values"`
+	First    int64    `json:"first" doc:"time of the oldest value, milliseconds since 1970; 0 for none"`
+	Last     int64    `json:"last"`
+	Free     float64  `json:"free" doc:"share of its size or number that is free; 1 where it has no such bound"`
+	Daily    float64  `json:"daily" doc:"bytes that a day adds as it goes now; 0 where that cannot be told yet"`
+	Exported int64    `json:"exported" doc:"when it was last written out and verified, milliseconds since 1970; 0 for never"`
+	Upto     int64    `json:"upto" doc:"and up to which of its times"`
+	Cut      bool     `json:"cut" doc:"it has spans"`
+}
+
+// Logs lists the logs of the draft or of the release, those without a version at
+// the end.
+func (p *Project) Logs(ctx context.Context, who Actor, released bool) ([]LogShown, error) {
+	if !p.May(ctx, who, access.View, true) {
+		return nil, p.Require(ctx, who, access.View, "")
+	}
+	out := []LogShown{}
+	version := p.version(released)
+	if version != nil {
+		for _, id := range project.SortedKeys(version.Logs) {
+			out = append(out, p.logShown(version, version.Logs[id]))
+		}
+	}
+	left, err := p.records.Logs.Left(ctx)
+	for _, s := range left {
+		if version == nil || version.Logs[s.ID] == nil {
+			out = append(out, LogShown{ID: s.ID, Name: s.Name, State: "gone", Person: s.Person, Since: s.At / 1e6, Tags: []string{},
+				Exported: s.Exported / 1e6, Upto: s.Upto / 1e6})
+		}
+	}
+	return out, err
+}
+
+func (p *Project) logShown(version *project.Project, l *history.Log) LogShown {
+	out := LogShown{ID: l.ID, Name: l.Name, Note: l.Note, State: "draft", Free: 1, Tags: version.LogTags(l),
+		Cut: l.Spans != history.LogSpans{}}
+	if out.Tags == nil {
+		out.Tags = []string{}
+	}
+	log := p.records.Logs.Log(l.ID)
+	if log == nil {
+		return out
+	}
+	s := log.Status()
+	out.State, out.Why, out.Person, out.Since = string(s.State), string(s.Why), s.Person, s.Since.UnixMilli()
+	out.Bytes, out.Count, out.First, out.Last, out.Free = s.Bytes, s.Count, s.First/1e6, s.Last/1e6, s.Free
+	out.Upto = s.Upto / 1e6
+	if !s.Exported.IsZero() {
+		out.Exported = s.Exported.UnixMilli()
+	}
+	if long := time.Duration(s.Last - s.First); s.First > 0 && long > time.Hour {
+		out.Daily = float64(s.Bytes) / long.Hours() * 24
+	}
+	return out
+}
+
+// LogAct is what somebody does to a log.
+type LogAct string
+
+// The acts.
+const (
+	LogStart LogAct = "start"
+	LogStop  LogAct = "stop"
+	LogTake  LogAct = "take"
+	LogMark  LogAct = "mark"
+	LogClear LogAct = "clear"
+)
+
+// ActOnLog starts, stops, marks or clears a log, or has it take values now. Text
+// is the name of a mark, and the reason of a clearing. It stands in the trail.
+func (p *Project) ActOnLog(ctx context.Context, who Actor, id string, act LogAct, text string) error {
+	if err := p.Require(ctx, who, access.Logs, ""); err != nil {
+		return err
+	}
+	return p.actOnLog(ctx, who, id, act, text)
+}
+
+// actOnLog is ActOnLog for who has been asked for the right already.
+func (p *Project) actOnLog(ctx context.Context, who Actor, id string, act LogAct, text string) error {
+	log := p.records.Logs.Log(id)
+	if log == nil {
+		return errNoLog
+	}
+	text = strings.TrimSpace(text)
+	if utf8.RuneCountInString(text) > 200 {
+		return refused("at most 200 characters")
+	}
+	told, err := onLog(ctx, log, who, act, text)
+	if err != nil {
+		return refused("%v", err)
+	}
+	name := id
+	if _, version := p.logged(); version != nil && version.Logs[id] != nil {
+		name = version.Logs[id].Name
+	}
+	reason := ""
+	if act == LogClear {
+		reason = text
+	}
+	p.runs.Door().Note(ctx, audit.Record{At: time.Now().UnixNano(), What: audit.LogSet, Person: who.ID, Name: who.Name, Panel: who.Panel,
+		Path: name, New: told, Reason: reason})
+	return nil
+}
+
+// onLog does it and says what was done.
+func onLog(ctx context.Context, log *record.Log, who Actor, act LogAct, text string) (string, error) {
+	switch act {
+	case LogStart:
+		return "started", log.Start(who.Name)
+	case LogStop:
+		return "stopped", log.Stop(who.Name)
+	case LogTake:
+		return "values taken", log.Take()
+	case LogMark:
+		if text == "" {
+			text = time.Now().Format("15:04:05")
+		}
+		return "marked " + text, log.Mark(text, who.Name)
+	case LogClear:
+		if text == "" {
+			return "", errors.New("say why the log is cleared")
+		}
+		c, err := log.Clear(ctx)
+		form := "2006-01-02 15:04:05"
+		return fmt.Sprintf("cleared: %d values from %s to %s", c.Count, time.Unix(0, c.From).Format(form), time.Unix(0, c.To).Format(form)), err
+	}
+	return "", fmt.Errorf("a log is started, stopped, marked, cleared, or takes values; not %q", act)
+}
+
+// DropLog forgets what a log kept that the release has no more.
+func (p *Project) DropLog(ctx context.Context, who Actor, id, reason string) error {
+	if err := p.Require(ctx, who, access.Logs, ""); err != nil {
+		return err
+	}
+	reason, err := tidyReason(reason)
+	if err == nil && reason == "" {
+		err = refused("say why what the log kept is deleted")
+	}
+	if err != nil {
+		return err
+	}
+	if err := p.records.Logs.Drop(ctx, id); err != nil {
+		return refused("%v", err)
+	}
+	p.runs.Door().Note(ctx, audit.Record{At: time.Now().UnixNano(), What: audit.LogSet, Person: who.ID, Name: who.Name, Panel: who.Panel,
+		Path: id, New: "deleted with what it kept", Reason: reason})
+	return nil
+}
+
+// LogSpan is a part of a log that has a name, or a mark in it.
+type LogSpan struct {
+	Seq    int64  `json:"seq"`
+	Of     string `json:"of" doc:"id of the equipment; empty for none"`
+	OfPath string `json:"ofPath"`
+	Name   string `json:"name"`
+	From   int64  `json:"from" doc:"milliseconds since 1970"`
+	To     int64  `json:"to" doc:"0 while it lasts"`
+	Mark   bool   `json:"mark"`
+	Person string `json:"person" doc:"who made the mark"`
+	Note   string `json:"note"`
+}
+
+// mostSpans is how many spans one page has.
+const mostSpans = 200
+
+// LogSpans lists a log's spans and marks whose names or notes have a text, newest
+// first, from before a number.
+func (p *Project) LogSpans(ctx context.Context, who Actor, id, text string, before int64) ([]LogSpan, error) {
+	if !p.May(ctx, who, access.View, true) {
+		return nil, p.Require(ctx, who, access.View, "")
+	}
+	list, err := p.records.Logs.Spans(ctx, id, text, before, mostSpans)
+	out := make([]LogSpan, len(list))
+	for i, s := range list {
+		out[i] = LogSpan{Seq: s.Seq, Of: s.Of, OfPath: p.pathOf(s.Of), Name: s.Name, From: s.Began / 1e6, Mark: s.Mark, Person: s.Person,
+			Note: s.Note}
+		if s.Ended != nil {
+			out[i].To = *s.Ended / 1e6
+		}
+	}
+	return out, err
+}
+
+func (p *Project) pathOf(id string) string {
+	for _, version := range []*project.Project{p.Released(), p.Draft()} {
+		if version != nil {
+			if path, ok := version.Path(id); ok {
+				return path
+			}
+		}
+	}
+	return id
+}
+
+// NoteLogSpan gives a span its note.
+func (p *Project) NoteLogSpan(ctx context.Context, who Actor, id string, seq int64, note string) error {
+	if err := p.Require(ctx, who, access.Acknowledge, ""); err != nil {
+		return err
+	}
+	if note = strings.TrimSpace(note); utf8.RuneCountInString(note) > 1000 {
+		return refused("a note has at most 1000 characters")
+	}
+	if err := p.records.Logs.NoteSpan(ctx, id, seq, note); errors.Is(err, store.ErrNotFound) {
+		return ErrNotFound
+	} else if err != nil {
+		return err
+	}
+	p.Note(ctx, who, audit.LogSet, "note of a span: "+note)
+	return nil
+}
+
+var errNoLog = refused("there is no such log at work: it is kept from its release on")

@@ -1,0 +1,80 @@
+package server
+
+import (
+	"context"
+	"net/http"
+
+	"readyrail/internal/host"
+)
+
+// logRoutes are the endpoints of logs.
+func (s *Server) logRoutes() {
+	get(s, "/api/projects/{project}/logs", "The logs and how they stand",
+		func(ctx context.Context, in *struct {
+			Scope
+			Program string `query:"program" enum:"draft,release" default:"release" doc:"whose logs; those that the release has no more are listed too"`
+		}) (*body[[]host.LogShown], error) {
+			who, p, err := s.enter(ctx, in.Scope, readsOf(in.Program))
+			if err != nil {
+				return nil, err
+			}
+			list, err := p.Logs(ctx, who, in.Program == "release")
+			return &body[[]host.LogShown]{list}, problem(err)
+		})
+	get(s, "/api/projects/{project}/logs/{id}/spans", "The spans and marks of a log, newest first, a page",
+		func(ctx context.Context, in *struct {
+			Scope
+			ID     string `path:"id" maxLength:"100"`
+			Text   string `query:"text" maxLength:"100" doc:"that names or notes have"`
+			Before int64  `query:"before" minimum:"0" doc:"number of the span that the page ends before; 0 for the newest"`
+		}) (*body[[]host.LogSpan], error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			list, err := p.LogSpans(ctx, who, in.ID, in.Text, in.Before)
+			return &body[[]host.LogSpan]{list}, problem(err)
+		})
+	send(s, http.MethodPost, "/api/projects/{project}/logs/{id}/notes", "Give a span its note",
+		func(ctx context.Context, in *struct {
+			Scope
+			ID   string `path:"id" maxLength:"100"`
+			Body struct {
+				Span int64  `json:"span"`
+				Note string `json:"note" maxLength:"1000"`
+			}
+		}) (*struct{}, error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			return nil, problem(p.NoteLogSpan(ctx, who, in.ID, in.Body.Span, in.Body.Note))
+		})
+	send(s, http.MethodPost, "/api/projects/{project}/logs/{id}/acts", "Start, stop, mark or clear a log, or have it take values now",
+		func(ctx context.Context, in *struct {
+			Scope
+			ID   string `path:"id" maxLength:"100"`
+			Body struct {
+				Act  host.LogAct `json:"act" enum:"start,stop,take,mark,clear"`
+				Text string      `json:"text,omitempty" maxLength:"200" doc:"name of the mark, or why the log is cleared"`
+			}
+		}) (*struct{}, error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			return nil, problem(p.ActOnLog(ctx, who, in.ID, in.Body.Act, in.Body.Text))
+		})
+	send(s, http.MethodDelete, "/api/projects/{project}/logs/{id}", "Delete what a log kept that the release has no more",
+		func(ctx context.Context, in *struct {
+			Scope
+			ID     string `path:"id" maxLength:"100"`
+			Reason string `query:"reason" maxLength:"300"`
+		}) (*struct{}, error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			return nil, problem(p.DropLog(ctx, who, in.ID, in.Reason))
+		})
+}
