@@ -32,7 +32,11 @@ func past(p *project.Project, now time.Time) (record.Past, error) {
 	w.chambers()
 	w.burners()
 	w.troubles()
-	return w.write()
+	out, err := w.write()
+	if err == nil {
+		out.Logs = w.logs()
+	}
+	return out, err
 }
 
 type week struct {
@@ -83,10 +87,10 @@ func (w *week) chambers() {
 			depression := 12 + 1.5*math.Sin(t/9)
 			w.put(kiln+"WetBulb", at, dry-depression)
 			w.put(kiln+"Depression", at, depression)
-			if n%10 == 0 {
-				w.put(kiln+"HeatValve", at, 52-0.05*t+6*math.Sin(t/5+float64(k)))
-				w.put(kiln+"ElapsedHours", at, t)
-				mean := 45 - 0.2*t + 2*float64(k)
+			if age := w.load(k, at).age(at).Hours(); n%10 == 0 {
+				w.put(kiln+"HeatValve", at, 52-0.15*age+6*math.Sin(t/5+float64(k)))
+				w.put(kiln+"ElapsedHours", at, age)
+				mean := 12 + 33*math.Exp(-age/26) + 2*float64(k)
 				w.put(kiln+"MoistureAvg", at, mean)
 				for m := 1; m <= 4; m++ {
 					w.put(fmt.Sprintf("%sMoisture[%d]", kiln, m), at, mean+1.2*float64(m)-3+w.random.NormFloat64()*0.2)
@@ -205,6 +209,9 @@ func (w *week) write() (record.Past, error) {
 				out.Samples = append(out.Samples, store.TagValue{Tag: id, Value: s.Back(t.Kind()).AtNanos(at)})
 			}
 		}
+	}
+	for k := 1; k <= 3; k++ {
+		out.Samples = append(out.Samples, w.texts(k, record.Longest)...)
 	}
 	for _, id := range w.p.SortedAlarms() {
 		a := w.p.Alarms[id]

@@ -26,7 +26,7 @@ type LogShown struct {
 
 	Person   string   `json:"person" doc:"who started or stopped it last"`
 	Since    int64    `json:"since" doc:"when, milliseconds since 1970"`
-	Tags     []string `json:"tags" doc:"ids of those that it keeps"`
+	Tags     []LogTag `json:"tags" doc:"those that it keeps"`
 	Bytes    int64    `json:"bytes"`
 	Count    int64    `json:"count" doc:"values"`
 	First    int64    `json:"first" doc:"time of the oldest value, milliseconds since 1970; 0 for none"`
@@ -36,6 +36,16 @@ type LogShown struct {
 	Exported int64    `json:"exported" doc:"when it was last written out and verified, milliseconds since 1970; 0 for never"`
 	Upto     int64    `json:"upto" doc:"and up to which of its times"`
 	Cut      bool     `json:"cut" doc:"it has spans"`
+
+	Def   *history.Log      `json:"def,omitempty" doc:"as it is edited; of the draft only"`
+	Lines []project.LogLine `json:"lines,omitempty" doc:"of its tags; of the draft only"`
+	By    *project.LogLine  `json:"by,omitempty" doc:"the tag whose values its spans last by; of the draft only"`
+}
+
+// LogTag is one that a log keeps.
+type LogTag struct {
+	ID   string `json:"id"`
+	Path string `json:"path"`
 }
 
 // Logs lists the logs of the draft or of the release, those without a version at
@@ -48,13 +58,18 @@ func (p *Project) Logs(ctx context.Context, who Actor, released bool) ([]LogShow
 	version := p.version(released)
 	if version != nil {
 		for _, id := range project.SortedKeys(version.Logs) {
-			out = append(out, p.logShown(version, version.Logs[id]))
+			l := p.logShown(version, version.Logs[id])
+			if !released {
+				def := version.Logs[id]
+				l.Def, l.Lines, l.By = version.ShownLog(def), version.LogLines(def), version.LogCut(def)
+			}
+			out = append(out, l)
 		}
 	}
 	left, err := p.records.Logs.Left(ctx)
 	for _, s := range left {
 		if version == nil || version.Logs[s.ID] == nil {
-			out = append(out, LogShown{ID: s.ID, Name: s.Name, State: "gone", Person: s.Person, Since: s.At / 1e6, Tags: []string{},
+			out = append(out, LogShown{ID: s.ID, Name: s.Name, State: "gone", Person: s.Person, Since: s.At / 1e6, Tags: []LogTag{},
 				Exported: s.Exported / 1e6, Upto: s.Upto / 1e6})
 		}
 	}
@@ -62,10 +77,10 @@ func (p *Project) Logs(ctx context.Context, who Actor, released bool) ([]LogShow
 }
 
 func (p *Project) logShown(version *project.Project, l *history.Log) LogShown {
-	out := LogShown{ID: l.ID, Name: l.Name, Note: l.Note, State: "draft", Free: 1, Tags: version.LogTags(l),
-		Cut: l.Spans != history.LogSpans{}}
-	if out.Tags == nil {
-		out.Tags = []string{}
+	out := LogShown{ID: l.ID, Name: l.Name, Note: l.Note, State: "draft", Free: 1, Tags: []LogTag{}, Cut: l.Spans != history.LogSpans{}}
+	for _, id := range version.LogTags(l) {
+		path, _ := version.Path(id)
+		out.Tags = append(out.Tags, LogTag{id, path})
 	}
 	log := p.records.Logs.Log(l.ID)
 	if log == nil {

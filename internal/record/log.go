@@ -442,6 +442,9 @@ func (x *Log) publish(now time.Time) {
 	default:
 		s.State = LogWorks
 	}
+	if x.extent.First == 0 && x.samples.Count() > 0 {
+		x.extent, _ = x.samples.Extent(context.Background()) // its first values came
+	}
 	s.Extent = x.extent
 	s.Count = x.samples.Count()
 	for _, b := range x.bounds(s.Extent) {

@@ -2,6 +2,7 @@ package record
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"log/slog"
 	"maps"
@@ -31,6 +32,27 @@ type Logs struct {
 
 func newLogs(s *store.Logs, j *Journal, o Options) *Logs {
 	return &Logs{store: s, journal: j, log: o.Log, source: o.Logs, bounded: o.Bounded, open: map[string]*Log{}}
+}
+
+// bring keeps what logs begin with.
+func (l *Logs) bring(past map[string]PastLog) error {
+	ctx := context.Background()
+	for id, p := range past {
+		samples, err := l.store.Samples(id)
+		if err != nil {
+			return err
+		}
+		if err := errors.Join(samples.Keep(ctx, p.Samples), samples.Close()); err != nil {
+			return err
+		}
+		for _, s := range p.Spans {
+			s.Log = id
+			if _, err := l.store.AddSpan(ctx, s); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }
 
 // Renew has every log look again at what it is to keep: those that are new begin,

@@ -36,6 +36,13 @@ type Options struct {
 type Past struct {
 	Entries []store.Entry    // of the journal, in order
 	Samples []store.TagValue // of each tag in order
+	Logs    map[string]PastLog
+}
+
+// PastLog is what a log begins with.
+type PastLog struct {
+	Samples []store.TagValue // of each tag in order
+	Spans   []store.LogSpan
 }
 
 // Records are what is kept of one project.
@@ -85,7 +92,7 @@ func Open(dir string, past Past, o Options) (r *Records, err error) {
 		return r, err
 	}
 	r.Logs = newLogs(logs, r.Journal, o)
-	return r, nil
+	return r, r.Logs.bring(past.Logs)
 }
 
 // Renew has everything look again at what there is to record.

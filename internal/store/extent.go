@@ -55,7 +55,8 @@ func (s *Samples) Extent(ctx context.Context) (e Extent, err error) {
 	return e, nil
 }
 
-// Count is how many samples are kept, once Extent counted them.
+// Count is how many samples are kept, once Extent counted them; what is kept
+// since is counted at once.
 func (s *Samples) Count() int64 {
 	s.mu.RLock()
 	defer s.mu.RUnlock()

@@ -2,6 +2,7 @@ package project
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"readyrail/internal/core/formula"
@@ -22,12 +23,12 @@ var logKind = &kindOf[history.Log]{
 		if err == nil && shown {
 			l, place, err = l.Convert(p.StoreFormula)
 		}
+		if err == nil && shown {
+			l.Picks = p.storedPicks(l.Picks)
+		}
 		return l, at(place, err)
 	},
-	show: func(p *Project, l *history.Log) *history.Log {
-		out, _, _ := l.Convert(func(f string) (string, error) { return formula.Show(f, p.wordPath), nil })
-		return out
-	},
+	show: (*Project).ShownLog,
 	name: func(_ *Project, _ string, l *history.Log) string { return l.Name },
 	note: func(l *history.Log) string { return l.Note },
 	refers: func(_ *Project, l *history.Log, say func(target, place, within string)) {
@@ -51,6 +52,44 @@ var logKind = &kindOf[history.Log]{
 			(&logCheck{c, c.p.Logs[id]}).all()
 		}
 	},
+}
+
+// ShownLog returns a log with its formulas and patterns as people read them.
+func (p *Project) ShownLog(l *history.Log) *history.Log {
+	out, _, _ := l.Convert(func(f string) (string, error) { return formula.Show(f, p.wordPath), nil })
+	out.Picks = p.shownPicks(out.Picks)
+	return out
+}
+
+// storedPicks names the folder of a pattern by its id, so that it follows when the
+// folder gets another name: Kiln1.Fan* is Fan* in Kiln1.
+func (p *Project) storedPicks(picks []history.Pick) []history.Pick {
+	out := slices.Clone(picks)
+	for i := range out {
+		pick := &out[i]
+		if pick.Like == "" || pick.Folder != "" {
+			continue
+		}
+		fixed, _, _ := strings.Cut(pick.Like, "*")
+		for cut := strings.LastIndexByte(fixed, '.'); cut > 0; cut = strings.LastIndexByte(fixed[:cut], '.') {
+			if id, ok := p.FindFolder(fixed[:cut]); ok {
+				pick.Folder, pick.Like = id, pick.Like[cut+1:]
+				break
+			}
+		}
+	}
+	return out
+}
+
+// shownPicks has patterns as people write them, from the top.
+func (p *Project) shownPicks(picks []history.Pick) []history.Pick {
+	out := slices.Clone(picks)
+	for i := range out {
+		if path := p.FolderPath(out[i].Folder); path != "" && out[i].Like != "" {
+			out[i].Folder, out[i].Like = "", path+"."+out[i].Like
+		}
+	}
+	return out
 }
 
 // LogTags are the ids of the tags that a log keeps, those of its lines in order
@@ -119,6 +158,70 @@ func (p *Project) LogBand(l *history.Log, id string) float64 {
 		return *l.How.Band
 	}
 	return p.Recorded()[id]
+}
+
+// LogLine is a line of a log's tags as people read it, and how many it names.
+type LogLine struct {
+	Pick  history.Pick `json:"pick" doc:"as it is edited"`
+	Text  string       `json:"text" doc:"a path, a pattern, or a type and its member"`
+	Count int          `json:"count"`
+	// Every is the same member of every equipment of a type, where the line names
+	// that of one.
+	Every     *history.Pick `json:"every,omitempty"`
+	EveryName string        `json:"everyName,omitempty" doc:"name of the type"`
+}
+
+// LogLines are the lines of a log's tags.
+func (p *Project) LogLines(l *history.Log) []LogLine {
+	out := make([]LogLine, len(l.Picks))
+	for i, pick := range l.Picks {
+		out[i] = p.logLine(pick)
+	}
+	return out
+}
+
+// LogCut is what cuts a log into spans by values, as a line; nil where none does.
+func (p *Project) LogCut(l *history.Log) *LogLine {
+	pick := history.Pick{Tag: l.Spans.Tag, Type: l.Spans.Type, Member: l.Spans.Member}
+	if pick == (history.Pick{}) {
+		return nil
+	}
+	line := p.logLine(pick)
+	return &line
+}
+
+func (p *Project) logLine(pick history.Pick) LogLine {
+	line := LogLine{Pick: p.shownPicks([]history.Pick{pick})[0]}
+	p.picked(pick, func(string) { line.Count++ })
+	switch {
+	case pick.Tag != "":
+		line.Text, _ = p.Path(p.Real(pick.Tag))
+		g, made := p.gear.tags[p.Real(pick.Tag)]
+		if e := p.Equipment[g.Instance]; made && e != nil && p.Types[e.Type] != nil {
+			line.Every, line.EveryName = &history.Pick{Type: e.Type, Member: g.Chain}, p.Types[e.Type].Name
+		}
+	case pick.Type != "":
+		line.Text = p.memberText(pick.Type, pick.Member)
+	case pick.Like == "":
+		line.Text = p.FolderPath(pick.Folder) + ".*"
+	default:
+		line.Text = line.Pick.Like
+	}
+	return line
+}
+
+// memberText is the member of a type as its first equipment has it.
+func (p *Project) memberText(typ, member string) string {
+	t := p.Types[typ]
+	if t == nil {
+		return member
+	}
+	for _, of := range p.OfType(typ, "") {
+		if path, ok := p.Path(p.Real(of + "." + member)); ok {
+			return t.Name + "." + strings.TrimPrefix(path, p.FolderPath(of)+".")
+		}
+	}
+	return t.Name + "." + member
 }
 
 type logCheck struct {

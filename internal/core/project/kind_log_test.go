@@ -33,6 +33,23 @@ func TestALogNamesItsTags(t *testing.T) {
 	if count["k2.dry"] != 1 || count["k2.fan.1.speed"] != 1 {
 		t.Error(count)
 	}
+	lines := ""
+	for _, line := range p.LogLines(p.Logs["l"]) {
+		lines += fmt.Sprint(line.Text, " ", line.Count, "; ")
+	}
+	if lines != "Limit 1; Chamber.DryBulb 10; North.Kiln2.*speed 2; North.Kiln2.DryBulb 1; " {
+		t.Error(lines)
+	}
+	// What is typed as a pattern from the top follows its folder's name.
+	shown, _ := p.Shown(KindLog, "l")
+	if !strings.Contains(string(shown), "North.Kiln2.*speed") {
+		t.Errorf("%s", shown)
+	}
+	p = edited(t, p, Op{Kind: KindLog, ID: "l", Value: shown})
+	p = edited(t, p, put(KindEquipment, "k2", "/name", "Oven"))
+	if got := p.LogLines(p.Logs["l"])[2]; got.Text != "North.Oven.*speed" || got.Count != 2 {
+		t.Errorf("%+v", got)
+	}
 	if got := rulesOf(p, KindLog); got != "" {
 		t.Error(got)
 	}

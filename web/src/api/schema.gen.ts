@@ -3473,7 +3473,52 @@ export interface components {
             prefix: string;
             space: string;
         };
+        Log: {
+            how: components["schemas"]["LogHow"];
+            keep: components["schemas"]["LogKeep"];
+            name: string;
+            note?: string;
+            picks: components["schemas"]["Pick"][];
+            spans: components["schemas"]["LogSpans"];
+            while: components["schemas"]["LogWhile"];
+        };
+        LogHow: {
+            alarm?: string;
+            at?: string[];
+            /** Format: double */
+            band?: number;
+            /** Format: int64 */
+            every?: number;
+            /** Format: int64 */
+            least?: number;
+            /** Format: int64 */
+            longest?: number;
+            rises?: string;
+            way: string;
+        };
+        LogKeep: {
+            /** Format: int64 */
+            count?: number;
+            /** Format: int64 */
+            days: number;
+            /** Format: int64 */
+            mb?: number;
+            stops?: boolean;
+        };
+        LogLine: {
+            /** Format: int64 */
+            count: number;
+            every?: components["schemas"]["Pick"];
+            /** @description name of the type */
+            everyName?: string;
+            /** @description as it is edited */
+            pick: components["schemas"]["Pick"];
+            /** @description a path, a pattern, or a type and its member */
+            text: string;
+        };
         LogShown: {
+            /** @description the tag whose values its spans last by; of the draft only */
+            by?: components["schemas"]["LogLine"];
             /** Format: int64 */
             bytes: number;
             /**
@@ -3488,6 +3533,8 @@ export interface components {
              * @description bytes that a day adds as it goes now; 0 where that cannot be told yet
              */
             daily: number;
+            /** @description as it is edited; of the draft only */
+            def?: components["schemas"]["Log"];
             /**
              * Format: int64
              * @description when it was last written out and verified, milliseconds since 1970; 0 for never
@@ -3506,6 +3553,8 @@ export interface components {
             id: string;
             /** Format: int64 */
             last: number;
+            /** @description of its tags; of the draft only */
+            lines?: components["schemas"]["LogLine"][];
             name: string;
             note: string;
             /** @description who started or stopped it last */
@@ -3520,8 +3569,8 @@ export interface components {
              * @enum {string}
              */
             state: "on" | "waiting" | "off" | "full" | "failing" | "draft" | "gone";
-            /** @description ids of those that it keeps */
-            tags: string[];
+            /** @description those that it keeps */
+            tags: components["schemas"]["LogTag"][];
             /**
              * Format: int64
              * @description and up to which of its times
@@ -3554,6 +3603,23 @@ export interface components {
              * @description 0 while it lasts
              */
             to: number;
+        };
+        LogSpans: {
+            holds?: string;
+            member?: string;
+            tag?: string;
+            type?: string;
+        };
+        LogTag: {
+            id: string;
+            path: string;
+        };
+        LogWhile: {
+            days?: number[];
+            from?: string;
+            holds?: string;
+            starts?: boolean;
+            until?: string;
         };
         LookSet: {
             cases: components["schemas"]["Case"][];
@@ -3991,6 +4057,13 @@ export interface components {
             server: boolean;
             /** @description who set the secret, which is then for one sign-in */
             setBy?: string;
+        };
+        Pick: {
+            folder?: string;
+            like?: string;
+            member?: string;
+            tag?: string;
+            type?: string;
         };
         Picture: {
             data: string;

@@ -5,11 +5,12 @@ import { moment, toSecond } from '../kit/moment'
 import { typedNumber } from '../kit/number'
 import type { Line } from './pens'
 import type { Range } from './range'
+import type { Source } from './source'
 import WorkBar from './WorkBar.vue'
 
 // The times from an edge of one signal to the next of another, over the range
 // that is looked at: how many, how they lie, and those that are not as expected.
-const props = defineProps<{ project: string; rows: Line[]; names: Map<string, string>; range: Range }>()
+const props = defineProps<{ source: Source; rows: Line[]; names: Map<string, string>; range: Range }>()
 const emit = defineEmits<{ look: [stretch: Range] }>()
 const bools = computed(() => props.rows.filter((l) => l.row?.bool))
 // The way of an edge stands before its tag: + for coming on, - for going off.
@@ -35,7 +36,7 @@ async function measure() {
     pairs.value = await ask(
       api.GET('/api/projects/{project}/trend/pairs', {
         params: {
-          path: { project: props.project },
+          path: { project: props.source.project },
           query: {
             first: first.value.slice(1),
             firstFall: first.value[0] === '-',
@@ -45,6 +46,7 @@ async function measure() {
             most: number(most.value),
             from: Math.round(props.range.from),
             to: Math.round(props.range.to),
+            log: props.source.log,
           },
         },
       }),

@@ -5,11 +5,12 @@ import { moment, toSecond } from '../kit/moment'
 import { typedNumber } from '../kit/number'
 import { span } from '../kit/span'
 import type { Range } from './range'
+import type { Source } from './source'
 import WorkBar from './WorkBar.vue'
 
 // Looks for the moments at which a condition held, in the range that is looked
 // at, and lists them; a press goes there.
-const props = defineProps<{ project: string; program: 'draft' | 'release'; range: Range }>()
+const props = defineProps<{ source: Source; program: 'draft' | 'release'; range: Range }>()
 const emit = defineEmits<{ look: [stretch: Range] }>()
 const condition = defineModel<string>({ default: '' })
 const least = ref('')
@@ -32,13 +33,14 @@ async function find(text = condition.value) {
     const got = await ask(
       api.GET('/api/projects/{project}/trend/find', {
         params: {
-          path: { project: props.project },
+          path: { project: props.source.project },
           query: {
             program: props.program,
             condition: text,
             least: Math.round(1000 * Math.max(0, typedNumber(least.value) ?? 0)),
             from: Math.round(props.range.from),
             to: Math.round(props.range.to),
+            log: props.source.log,
           },
         },
         signal: mine.signal,

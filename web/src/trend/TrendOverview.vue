@@ -4,11 +4,12 @@ import { computed, shallowRef, useTemplateRef, watch } from 'vue'
 import { api, ask } from '../api/client'
 import { extent, table, type Line } from './pens'
 import type { useRange } from './range'
+import type { Source } from './source'
 
 // The whole of what is kept, in small: the course of the first pen over 30 days,
 // with the part that is looked at, which is moved by a press or a drag.
 const props = defineProps<{
-  project: string
+  source: Source
   tag: string
   looked: ReturnType<typeof useRange>
   left: number
@@ -23,15 +24,15 @@ const whole = shallowRef({ from: Date.now() - DAYS, to: Date.now() })
 
 async function load() {
   const to = Date.now()
-  const query = { tags: props.tag, from: to - DAYS, to, points: POINTS }
+  const query = { tags: props.tag, from: to - DAYS, to, points: POINTS, log: props.source.log }
   const got = await ask(
-    api.GET('/api/projects/{project}/trend', { params: { path: { project: props.project }, query } }),
+    api.GET('/api/projects/{project}/trend', { params: { path: { project: props.source.project }, query } }),
   ).catch(() => undefined)
   if (!got || query.tags !== props.tag) return
   whole.value = { from: to - DAYS, to }
   line.value = got.lines[0]
 }
-watch(() => [props.project, props.tag], load, { immediate: true })
+watch(() => [props.source, props.tag], load, { immediate: true })
 useIntervalFn(() => !document.hidden && load(), EVERY)
 
 const box = useTemplateRef('box')

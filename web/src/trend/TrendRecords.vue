@@ -5,11 +5,12 @@ import { api, ask, sentence, type Schemas } from '../api/client'
 import { moment, toSecond } from '../kit/moment'
 import { span } from '../kit/span'
 import type { Range } from './range'
+import type { Source } from './source'
 import WorkBar from './WorkBar.vue'
 
 // What is shown as rows: one for each change, or one every so often on the
 // clock's marks; page by page, and as a file of exactly these rows.
-const props = defineProps<{ project: string; tags: string[]; range: Range }>()
+const props = defineProps<{ source: Source; tags: string[]; range: Range }>()
 const emit = defineEmits<{ look: [stretch: Range] }>()
 const everies = [0, 100, 1000, 10_000, 60_000, 600_000, 3_600_000, 86_400_000]
 const every = ref(60_000)
@@ -29,13 +30,14 @@ const query = computed(() => ({
   from: Math.round(range.value.from),
   to: Math.round(range.value.to),
   every: every.value,
+  ...(props.source.log ? { log: props.source.log } : {}),
 }))
 async function load() {
   const asked = { ...query.value, from: begin.value ?? query.value.from }
   try {
     const got = await ask(
       api.GET('/api/projects/{project}/trend/table', {
-        params: { path: { project: props.project }, query: { ...asked, limit: 100 } },
+        params: { path: { project: props.source.project }, query: { ...asked, limit: 100 } },
       }),
     )
     page.value = got
@@ -63,7 +65,7 @@ function back() {
   void load()
 }
 const file = (form: 'wide' | 'long', format: 'csv' | 'xlsx') =>
-  `/api/projects/${props.project}/trend/export?` +
+  `/api/projects/${props.source.project}/trend/export?` +
   new URLSearchParams({
     ...Object.fromEntries(Object.entries(query.value).map(([k, v]) => [k, String(v)])),
     form,

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { mdiArrowULeftTop, mdiFastForward } from '@mdi/js'
 import { useElementSize } from '@vueuse/core'
-import { computed, ref, useTemplateRef, watch } from 'vue'
+import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { sentence } from '../api/client'
 import { clock, dayAndTime, moment, toSecond } from '../kit/moment'
 import { span } from '../kit/span'
 import { insets, names, unitsOf, type ViewPen } from './pens'
 import { spans, useRange, zoomed } from './range'
 import { edgeFrom, near } from './rows'
+import type { Source } from './source'
 import { BEFORE } from '../replay/where'
 import NoteBox from './NoteBox.vue'
 import TrendEdges from './TrendEdges.vue'
@@ -21,7 +22,7 @@ import TrendTable from './TrendTable.vue'
 import { useCursors } from './useCursors'
 import { useHands } from './useHands'
 import { useMarks } from './useMarks'
-import { useGhosts } from './useGhosts'
+import { type Laid, useGhosts } from './useGhosts'
 import { useTrend } from './useTrend'
 
 // Pens and rows over one time, with two cursors between which they are measured.
@@ -30,6 +31,8 @@ const props = withDefaults(
     project: string
     /** Whose names a condition uses. */
     program?: 'draft' | 'release'
+    /** The log that is read; what the recorder has where there is none. */
+    log?: string
     pens: ViewPen[]
     /** What is shown at first, in milliseconds. */
     shows?: number
@@ -37,7 +40,7 @@ const props = withDefaults(
     /** For fingers: what is pressed is large. */
     touch?: boolean
   }>(),
-  { figures: true, shows: undefined, program: 'release' },
+  { figures: true, shows: undefined, program: 'release', log: undefined },
 )
 const emit = defineEmits<{ 'update:pens': [pens: ViewPen[]] }>()
 // Asked anew where other tags are, not where they stand otherwise.
@@ -45,6 +48,7 @@ const tags = computed<string[]>((old) => {
   const next = props.pens.map((p) => p.tag)
   return old && old.join() === next.join() ? old : next
 })
+const source = computed<Source>(() => ({ project: props.project, log: props.log }))
 const looked = useRange(props.shows)
 watch(
   () => props.shows,
@@ -54,19 +58,23 @@ const { range, following, before } = looked
 const stage = useTemplateRef('stage')
 const { width } = useElementSize(stage)
 const { trend, problem } = useTrend(
-  () => props.project,
+  () => source.value,
   tags,
   looked,
   () => Math.max(100, Math.round(width.value || 1000)),
 )
 const lines = computed(() => trend.value?.lines ?? [])
-/** How much earlier is laid under what is shown, in milliseconds; 0 for nothing. */
-const earlier = ref(0)
+/** What is laid under what is shown. */
+const laid = shallowRef<Laid>({ by: 0, name: '' })
+const earlier = computed({
+  get: () => laid.value.by,
+  set: (by) => (laid.value = { by, name: '' }),
+})
 const { ghosts } = useGhosts(
-  () => props.project,
+  () => source.value,
   tags,
   looked,
-  earlier,
+  laid,
   () => Math.max(100, Math.round(width.value || 1000)),
 )
 const drawn = computed(() => [...lines.value, ...ghosts.value])
@@ -116,7 +124,7 @@ const inverted = computed(() => new Set(props.pens.flatMap((p) => (p.inverted ? 
 const ends = computed(() => new Map(props.pens.map((p) => [p.tag, p])))
 const chosen = ref<string>()
 const choose = (tag: string) => (chosen.value = chosen.value === tag ? undefined : tag)
-const { cursors, span: measured, between, put, clear } = useCursors(() => props.project, tags)
+const { cursors, span: measured, between, put, clear } = useCursors(() => source.value, tags)
 const places = computed(() =>
   (['a', 'b'] as const).flatMap((name) => {
     const at = cursors.value[name]
@@ -196,7 +204,8 @@ const leave = (tag: string) =>
     'update:pens',
     props.pens.filter((p) => p.tag !== tag),
   )
-defineExpose({ length: looked.length, range })
+const compare = (what: Laid) => (laid.value = what)
+defineExpose({ length: looked.length, range, look: looked.look, compare })
 const isSpan = (ms: number) => following.value && Math.abs(looked.length.value - ms) < 1
 </script>
 
@@ -210,6 +219,7 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
         <option v-for="s in spans.slice(1, 5)" :key="s" :value="s">
           {{ $t('trend.compare.ago', { span: span(s / 1000) }) }}
         </option>
+        <option v-if="laid.name" :value="laid.by">{{ $t('trend.compare.span', { name: laid.name }) }}</option>
         <option v-if="measured && measured.b > measured.a" :value="measured.b - measured.a">
           {{ $t('trend.compare.b') }}
         </option>
@@ -295,7 +305,7 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
     </div>
     <TrendOverview
       v-if="tags.length"
-      :project="project"
+      :source="source"
       :tag="overviewed"
       :looked="looked"
       :left="inset.left"
@@ -320,7 +330,7 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
       <TrendFind
         v-if="work === 'find'"
         v-model="condition"
-        :project="project"
+        :source="source"
         :program="program"
         :range="range"
         @look="lookAt">
@@ -330,13 +340,13 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
       </TrendFind>
       <TrendRecords
         v-else-if="work === 'table'"
-        :project="project"
+        :source="source"
         :tags="tags"
         :range="range"
         @look="lookAt" />
       <TrendEdges
         v-else-if="work === 'edges'"
-        :project="project"
+        :source="source"
         :rows="rows"
         :names="called"
         :range="range"

@@ -3,6 +3,7 @@ import { api, ask } from '../api/client'
 import { span } from '../kit/span'
 import type { Line } from './pens'
 import { useRange } from './range'
+import type { Source } from './source'
 
 /** The course of a line some time before, as if it were of now. */
 export interface Ghost extends Line {
@@ -10,11 +11,11 @@ export interface Ghost extends Line {
   of: string
 }
 
-/** A line whose times are later by a shift. */
-export function shifted(l: Line, by: number): Ghost {
+/** A line whose times are later by a shift, under the line of a tag. */
+export function shifted(l: Line, by: number, of = l.tag): Ghost {
   return {
     ...l,
-    of: l.tag,
+    of,
     tag: `${l.tag} −${by}`,
     path: `${l.path} −${span(by / 1000)}`,
     limits: [],
@@ -26,12 +27,22 @@ export function shifted(l: Line, by: number): Ghost {
   }
 }
 
-/** What was recorded of tags some time before the range that is looked at, to be laid under it. */
+/** What is laid under what is shown. */
+export interface Laid {
+  /** How much earlier it was, in milliseconds; 0 for nothing. */
+  by: number
+  /** What it is called; empty for a time before. */
+  name: string
+  /** The tags in whose place others are laid, as of another chamber; themselves where it is not given. */
+  instead?: Map<string, string>
+}
+
+/** What was recorded of tags at another time than the range that is looked at, to be laid under it. */
 export function useGhosts(
-  project: () => string,
+  source: () => Source,
   tags: Ref<string[]>,
   looked: ReturnType<typeof useRange>,
-  earlier: Ref<number>,
+  laid: Ref<Laid>,
   points: () => number,
 ) {
   const ghosts = shallowRef<Ghost[]>([])
@@ -40,23 +51,31 @@ export function useGhosts(
     const { from, to } = looked.range.value
     const step = looked.following.value ? Math.max(1000, (to - from) / 100) : 1
     const end = Math.ceil(to / step) * step
-    return { by: earlier.value, from: end - (to - from) - step, to: end, tags: tags.value.join(',') }
+    const { by, instead } = laid.value
+    const pairs = tags.value.flatMap((tag) => {
+      const other = instead ? instead.get(tag) : tag
+      return other ? [[other, tag] as const] : []
+    })
+    return { by, from: end - (to - from) - step, to: end, pairs }
   })
   watch(
     () => JSON.stringify(asked.value),
     async () => {
       const a = asked.value
-      if (!a.by || !a.tags) return (ghosts.value = [])
+      if (!a.by || !a.pairs.length) return (ghosts.value = [])
       const query = {
-        tags: a.tags,
+        tags: a.pairs.map(([other]) => other).join(','),
         from: Math.round(a.from - a.by),
         to: Math.round(a.to - a.by),
         points: points(),
+        log: source().log,
       }
       const got = await ask(
-        api.GET('/api/projects/{project}/trend', { params: { path: { project: project() }, query } }),
+        api.GET('/api/projects/{project}/trend', { params: { path: { project: source().project }, query } }),
       ).catch(() => undefined)
-      if (a.by === earlier.value) ghosts.value = (got?.lines ?? []).map((l) => shifted(l, a.by))
+      if (a.by !== laid.value.by) return
+      const of = new Map(a.pairs)
+      ghosts.value = (got?.lines ?? []).map((l) => shifted(l, a.by, of.get(l.tag)))
     },
     { immediate: true },
   )

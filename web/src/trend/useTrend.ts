@@ -2,6 +2,7 @@ import { useIntervalFn } from '@vueuse/core'
 import { onBeforeUnmount, shallowRef, watch, type Ref } from 'vue'
 import { api, ask, type Schemas } from '../api/client'
 import type { useRange } from './range'
+import type { Source } from './source'
 
 const EVERY = 1000
 /** A question is given up after this: the link may have gone under it. */
@@ -9,7 +10,7 @@ const PATIENCE = 10_000
 
 /** What was recorded of tags in the range that is looked at; while it follows now, anew each second. */
 export function useTrend(
-  project: () => string,
+  source: () => Source,
   tags: Ref<string[]>,
   looked: ReturnType<typeof useRange>,
   points: () => number,
@@ -27,12 +28,13 @@ export function useTrend(
       const got = await ask(
         api.GET('/api/projects/{project}/trend', {
           params: {
-            path: { project: project() },
+            path: { project: source().project },
             query: {
               tags: tags.value.join(','),
               from: Math.round(from),
               to: Math.round(to),
               points: points(),
+              log: source().log,
             },
           },
           signal,
@@ -46,7 +48,7 @@ export function useTrend(
     }
     if (asking === mine) asking = undefined
   }
-  watch([project, tags], load, { immediate: true })
+  watch([source, tags], load, { immediate: true })
   watch(looked.range, () => looked.following.value || load())
   const clock = useIntervalFn(() => {
     if (!looked.following.value || document.hidden) return

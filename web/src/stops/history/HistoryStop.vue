@@ -6,11 +6,15 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import FormulaInput from '../../kit/FormulaInput.vue'
 import { useNotice } from '../../kit/problem'
-import { useProject } from '../../rail/project'
+import { freshId, useProject } from '../../rail/project'
 import TagPane from '../../tags/TagPane.vue'
 import type { ViewPen } from '../../trend/pens'
 import TrendView from '../../trend/TrendView.vue'
 import KeepView from './KeepView.vue'
+import LogList from './LogList.vue'
+import LogPage from './LogPage.vue'
+import LogSide from './LogSide.vue'
+import { useLogs } from './useLogs'
 import ViewList from './ViewList.vue'
 
 // What the plant did: any tag over any time, with nothing to set up before, and
@@ -64,6 +68,17 @@ function take(id: string) {
   pens.value = taken.value.has(id) ? pens.value.filter((p) => p.tag !== id) : [...pens.value, { tag: id }]
 }
 
+const { logs, act } = useLogs()
+const page = useTemplateRef('page')
+const log = computed(() => logs.value.find((l) => l.id === route.params.id))
+async function makeLog() {
+  const id = freshId('log')
+  const name = t('log.fresh', { n: logs.value.length + 1 })
+  const value = { name, picks: [], how: { way: 'changes' }, while: {}, keep: { days: 30 }, spans: {} }
+  const refused = await project.edit(t('log.made', { name }), [{ kind: 'log', id, path: '', value }])
+  if (!refused) open(id)
+}
+
 const trend = useTemplateRef('trend')
 const keeping = shallowRef(false)
 function open(id?: string, of?: string) {
@@ -82,7 +97,8 @@ async function remove() {
   <section class="stop">
     <div class="stop-head">
       <h1>{{ $t('stop.history') }}</h1>
-      <span v-if="view" class="mono">{{ view.name }}{{ opened?.path ? ' · ' + opened.path : '' }}</span>
+      <span v-if="log" class="mono">{{ log.name }}</span>
+      <span v-else-if="view" class="mono">{{ view.name }}{{ opened?.path ? ' · ' + opened.path : '' }}</span>
       <span v-else class="quiet">{{ $t('history.kept.tags', { n: kept }) }}</span>
       <span class="grow" />
       <template v-if="view">
@@ -90,14 +106,30 @@ async function remove() {
         <button class="chip" @click="remove">{{ $t('history.remove') }}</button>
         <button class="chip" @click="open()">{{ $t('history.leave') }}</button>
       </template>
-      <button v-if="pens.length" class="chip" @click="keeping = true">{{ $t('history.keep') }}</button>
+      <button v-if="log" class="chip" @click="open()">{{ $t('history.leave') }}</button>
+      <button v-else-if="pens.length" class="chip" @click="keeping = true">{{ $t('history.keep') }}</button>
     </div>
     <div class="halves">
       <div class="side">
         <ViewList :views="views" :open="view?.id" :of="opened?.id" @open="open" />
-        <TagPane class="tags" :taken="taken" @take="take" />
+        <LogList :logs="logs" :open="log?.id" @open="open" @make="makeLog" />
+        <LogSide
+          v-if="log"
+          :log="log"
+          :drawn="page?.drawn"
+          @toggle="page?.toggle($event)"
+          @show="page?.show($event)"
+          @compare="page?.compare($event)" />
+        <TagPane v-else class="tags" :taken="taken" @take="take" />
       </div>
+      <LogPage
+        v-if="log"
+        ref="page"
+        :key="log.id"
+        :log="log"
+        @act="(what, text) => act(log!.id, what, text)" />
       <TrendView
+        v-else
         :key="view?.id ?? ''"
         ref="trend"
         v-model:pens="pens"

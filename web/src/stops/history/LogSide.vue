@@ -1,0 +1,49 @@
+<script setup lang="ts">
+import type { Schemas } from '../../api/client'
+import LogSpans from './LogSpans.vue'
+import type { LogShown } from './useLogs'
+
+// Beside a log: its spans, and its tags to draw or not.
+type Span = Schemas['LogSpan']
+defineProps<{ log: LogShown; drawn?: ReadonlySet<string> }>()
+const emit = defineEmits<{ toggle: [tag: string]; show: [span: Span]; compare: [span: Span] }>()
+</script>
+
+<template>
+  <LogSpans :log="log" @show="emit('show', $event)" @compare="emit('compare', $event)" />
+  <ul class="tags" :aria-label="$t('log.tags')">
+    <li v-for="tag in log.tags" :key="tag.id">
+      <label :title="tag.path">
+        <input type="checkbox" :checked="drawn?.has(tag.id)" @change="emit('toggle', tag.id)" />
+        <span class="mono">{{ tag.path }}</span>
+      </label>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.tags {
+  flex: 1 1 160px;
+  min-height: 80px;
+  overflow: auto;
+  margin: 0;
+  padding: 6px 0;
+  list-style: none;
+  border-top: 1px solid var(--c-line);
+}
+.tags label {
+  display: flex;
+  gap: 6px;
+  padding: 2px 14px;
+  font-size: 13px;
+  cursor: pointer;
+}
+.tags span {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.tags input {
+  accent-color: var(--c-spruce);
+}
+</style>

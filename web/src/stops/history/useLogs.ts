@@ -1,0 +1,38 @@
+import { useIntervalFn } from '@vueuse/core'
+import { shallowRef, watch } from 'vue'
+import { api, ask, type Schemas } from '../../api/client'
+import { useNotice } from '../../kit/problem'
+import { useProject } from '../../rail/project'
+
+const EVERY = 2000
+
+export type LogShown = Schemas['LogShown']
+export type LogAct = 'start' | 'stop' | 'take' | 'mark' | 'clear'
+
+/** The logs of the draft and how they stand, looked at every other second. */
+export function useLogs() {
+  const project = useProject()
+  const notice = useNotice()
+  const logs = shallowRef<LogShown[]>([])
+  async function load() {
+    if (!project.id) return
+    const params = { path: { project: project.id }, query: { program: 'draft' as const } }
+    logs.value = await ask(api.GET('/api/projects/{project}/logs', { params })).catch(() => logs.value)
+  }
+  watch([() => project.id, () => project.version], load, { immediate: true })
+  useIntervalFn(() => !document.hidden && load(), EVERY)
+
+  /** Does something to a log; false where it was refused. */
+  async function act(id: string, act: LogAct, text?: string): Promise<boolean> {
+    const params = { path: { project: project.id, id } }
+    const done = await ask(
+      api.POST('/api/projects/{project}/logs/{id}/acts', { params, body: { act, text } }),
+    ).then(
+      () => true,
+      (e) => (notice.refuse(e), false),
+    )
+    await load()
+    return done
+  }
+  return { logs, act, load }
+}
