@@ -35,8 +35,9 @@ type Step struct {
 	// Value is the engineering value to send, given the present one, asked for
 	// when it is the step's turn.
 	Value func(now value.Value) (value.Value, error)
-	// Event is the text of a step that records something and writes nothing.
-	Event func() string
+	// Event does what a step keeps that writes nothing, and gives the text for the
+	// record; in a trial it gives the text alone.
+	Event func(ctx context.Context) (string, error)
 	// Pulse is how long the value stands until Release is written; 0 for ever.
 	Pulse   time.Duration
 	Release value.Value
@@ -283,7 +284,11 @@ func (d *Door) event(ctx context.Context, c *Command, s Step, n int) (Outcome, e
 		return Outcome{}, d.refuse(ctx, c, s.Target, err)
 	}
 	r := c.record(s.Target)
-	r.What, r.Key, r.New, r.Outcome = audit.Event, stepKey(c.Key, n), s.Event(), audit.Confirmed
+	r.What, r.Key, r.Outcome = audit.Event, stepKey(c.Key, n), audit.Confirmed
+	var err error
+	if r.New, err = s.Event(ctx); err != nil {
+		return Outcome{}, d.refuse(ctx, c, s.Target, err)
+	}
 	if s.Trial {
 		return Outcome{Outcome: audit.Confirmed, New: r.New}, nil
 	}

@@ -161,7 +161,7 @@ func TestAStepCountsFromWhatIsThere(t *testing.T) {
 
 func TestAnEventIsRecordedAndWritesNothing(t *testing.T) {
 	bubble(t, func(y *yard) {
-		s := Step{Target: y.target("sp", value.LREAL), Event: func() string { return "rail greased" }}
+		s := Step{Target: y.target("sp", value.LREAL), Event: func(context.Context) (string, error) { return "rail greased", nil }}
 		if out, err := y.door.Do(ctx, y.command(tom, s)); err != nil || out.New != "rail greased" {
 			t.Errorf("%+v %v", out, err)
 		}

@@ -260,7 +260,8 @@ func (p *Program) scope(proj *project.Project) formula.Scope {
 type SystemTag struct {
 	Slot   int32
 	Name   string // see tag.SystemValues
-	Device string // id
+	Device string // id of the one that it is about
+	Log    string // id of the one that it is about
 }
 
 // Systems lists the system tags.
@@ -268,7 +269,7 @@ func (p *Program) Systems() []SystemTag {
 	out := make([]SystemTag, len(p.systems))
 	for i, slot := range p.systems {
 		t := p.specs[slot].tag
-		out[i] = SystemTag{slot, t.System, t.Device}
+		out[i] = SystemTag{slot, t.System, t.Device, t.Log}
 	}
 	return out
 }

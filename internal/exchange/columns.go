@@ -46,11 +46,12 @@ type index struct {
 	p       *project.Project
 	devices map[string]string // lower-case name to id
 	areas   map[string]string
+	logs    map[string]string
 	only    string // the one device, where there is one
 }
 
 func newIndex(p *project.Project) *index {
-	x := &index{p: p, devices: map[string]string{}, areas: map[string]string{}}
+	x := &index{p: p, devices: map[string]string{}, areas: map[string]string{}, logs: map[string]string{}}
 	for id, d := range p.Devices {
 		x.devices[strings.ToLower(d.Name)] = id
 		x.only = id
@@ -58,10 +59,40 @@ func newIndex(p *project.Project) *index {
 	if len(p.Devices) != 1 {
 		x.only = ""
 	}
+	for id, l := range p.Logs {
+		x.logs[strings.ToLower(l.Name)] = id
+	}
 	for _, a := range p.Site().Areas {
 		x.areas[strings.ToLower(a.Name)] = a.ID
 	}
 	return x
+}
+
+// about sets the device of a tag, or the log that a system value is about: both
+// stand in the column of the device.
+func (x *index) about(t *tag.Tag, row Row, name string) error {
+	t.Device, t.Log = "", ""
+	system := row.Fields["address"]
+	if system == "" {
+		system = t.System
+	}
+	if s, ok := tag.SystemValueOf(system); ok && s.Log && t.Source == tag.System {
+		id, known := x.logs[strings.ToLower(name)]
+		if !known {
+			return &Cell{"device", fmt.Sprintf("there is no log %q: add it first", name)}
+		}
+		t.Log = id
+		return nil
+	}
+	if name == "" {
+		return nil
+	}
+	id, known := x.devices[strings.ToLower(name)]
+	if !known {
+		return &Cell{"device", fmt.Sprintf("there is no device %s: add it first", name)}
+	}
+	t.Device = id
+	return nil
 }
 
 // apply sets a tag's fields from a row. Columns that the row does not have
@@ -96,11 +127,8 @@ func (x *index) apply(t *tag.Tag, row Row) error {
 		t.SourceName = row.Was
 	}
 	if v, ok := row.Fields["device"]; ok {
-		t.Device = ""
-		if v != "" {
-			if t.Device, ok = x.devices[strings.ToLower(v)]; !ok {
-				return &Cell{"device", fmt.Sprintf("there is no device %s: add it first", v)}
-			}
+		if err := x.about(t, row, v); err != nil {
+			return err
 		}
 	}
 	if v, ok := row.Fields["area"]; ok {
@@ -431,6 +459,9 @@ func record(p *project.Project, t *tag.Tag, path string) []string {
 		if g, ok := d.Group(t.Group); ok {
 			poll = g.Name
 		}
+	}
+	if l := p.Logs[t.Log]; l != nil {
+		device = l.Name
 	}
 	if t.Poll != 0 {
 		poll = strconv.Itoa(t.Poll)

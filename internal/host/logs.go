@@ -12,7 +12,12 @@ import (
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/history"
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/screen"
+	"readyrail/internal/core/tag"
+	"readyrail/internal/core/value"
+	"readyrail/internal/engine"
 	"readyrail/internal/record"
+	"readyrail/internal/run"
 	"readyrail/internal/store"
 )
 
@@ -99,77 +104,114 @@ func (p *Project) logShown(version *project.Project, l *history.Log) LogShown {
 	return out
 }
 
-// LogAct is what somebody does to a log.
-type LogAct string
-
-// The acts.
-const (
-	LogStart LogAct = "start"
-	LogStop  LogAct = "stop"
-	LogTake  LogAct = "take"
-	LogMark  LogAct = "mark"
-	LogClear LogAct = "clear"
-)
-
 // ActOnLog starts, stops, marks or clears a log, or has it take values now. Text
 // is the name of a mark, and the reason of a clearing. It stands in the trail.
-func (p *Project) ActOnLog(ctx context.Context, who Actor, id string, act LogAct, text string) error {
+func (p *Project) ActOnLog(ctx context.Context, who Actor, id, act, text string) error {
 	if err := p.Require(ctx, who, access.Logs, ""); err != nil {
 		return err
 	}
-	return p.actOnLog(ctx, who, id, act, text)
-}
-
-// actOnLog is ActOnLog for who has been asked for the right already.
-func (p *Project) actOnLog(ctx context.Context, who Actor, id string, act LogAct, text string) error {
-	log := p.records.Logs.Log(id)
-	if log == nil {
-		return errNoLog
-	}
-	text = strings.TrimSpace(text)
-	if utf8.RuneCountInString(text) > 200 {
-		return refused("at most 200 characters")
-	}
-	told, err := onLog(ctx, log, who, act, text)
+	name, told, err := p.onLog(ctx, who, id, act, text)
 	if err != nil {
-		return refused("%v", err)
+		return err
 	}
-	name := id
-	if _, version := p.logged(); version != nil && version.Logs[id] != nil {
-		name = version.Logs[id].Name
+	r := audit.Record{At: time.Now().UnixNano(), What: audit.LogSet, Person: who.ID, Name: who.Name, Panel: who.Panel, Path: name, New: told}
+	if act == screen.LogClear {
+		r.Reason = text
 	}
-	reason := ""
-	if act == LogClear {
-		reason = text
-	}
-	p.runs.Door().Note(ctx, audit.Record{At: time.Now().UnixNano(), What: audit.LogSet, Person: who.ID, Name: who.Name, Panel: who.Panel,
-		Path: name, New: told, Reason: reason})
+	p.runs.Door().Note(ctx, r)
 	return nil
 }
 
-// onLog does it and says what was done.
-func onLog(ctx context.Context, log *record.Log, who Actor, act LogAct, text string) (string, error) {
+// logStep is what a button does to a log, and the text for the record.
+func (p *Project) logStep(ctx context.Context, who Actor, c Command, t *target) (string, error) {
+	text := c.Reason
+	if t.element.Text("logDoes") == screen.LogMark {
+		text = p.reads(t, t.element.Text("mark"))
+	}
+	if t.program == run.Try {
+		return t.element.Text("logDoes"), nil
+	}
+	name, told, err := p.onLog(ctx, who, t.element.Text("log"), t.element.Text("logDoes"), text)
+	return name + ": " + told, err
+}
+
+// onLog does something to a log and says to which, and what was done.
+func (p *Project) onLog(ctx context.Context, who Actor, id, act, text string) (name, told string, err error) {
+	log := p.records.Logs.Log(id)
+	if log == nil {
+		return "", "", errNoLog
+	}
+	name = id
+	if _, version := p.logged(); version != nil && version.Logs[id] != nil {
+		name = version.Logs[id].Name
+	}
+	if text = strings.TrimSpace(text); utf8.RuneCountInString(text) > 200 {
+		return name, "", refused("at most 200 characters")
+	}
 	switch act {
-	case LogStart:
-		return "started", log.Start(who.Name)
-	case LogStop:
-		return "stopped", log.Stop(who.Name)
-	case LogTake:
-		return "values taken", log.Take()
-	case LogMark:
+	case screen.LogStart:
+		told, err = "started", log.Start(who.Name)
+	case screen.LogStop:
+		told, err = "stopped", log.Stop(who.Name)
+	case screen.LogTake:
+		told, err = "values taken", log.Take()
+	case screen.LogMark:
 		if text == "" {
 			text = time.Now().Format("15:04:05")
 		}
-		return "marked " + text, log.Mark(text, who.Name)
-	case LogClear:
-		if text == "" {
-			return "", errors.New("say why the log is cleared")
-		}
-		c, err := log.Clear(ctx)
-		form := "2006-01-02 15:04:05"
-		return fmt.Sprintf("cleared: %d values from %s to %s", c.Count, time.Unix(0, c.From).Format(form), time.Unix(0, c.To).Format(form)), err
+		told, err = "marked "+text, log.Mark(text, who.Name)
+	case screen.LogClear:
+		told, err = clearLog(ctx, log, text)
+	default:
+		err = fmt.Errorf("a log is started, stopped, marked, cleared, or takes values; not %q", act)
 	}
-	return "", fmt.Errorf("a log is started, stopped, marked, cleared, or takes values; not %q", act)
+	if err != nil {
+		err = refused("%v", err)
+	}
+	return name, told, err
+}
+
+func clearLog(ctx context.Context, log *record.Log, why string) (string, error) {
+	if why == "" {
+		return "", errors.New("say why the log is cleared")
+	}
+	c, err := log.Clear(ctx)
+	form := "2006-01-02 15:04:05"
+	return fmt.Sprintf("cleared: %d values from %s to %s", c.Count, time.Unix(0, c.From).Format(form), time.Unix(0, c.To).Format(form)), err
+}
+
+// logStates are the numbers by which a system tag tells how a log stands.
+var logStates = map[record.LogStateName]int64{record.LogStopped: 0, record.LogWorks: 1, record.LogWaits: 2, record.LogIsFull: 3,
+	record.LogFails: 4}
+
+// logValue is a system tag of a log; of one that is not at work nothing is known.
+func (p *Project) logValue(s engine.SystemTag, now time.Time) (value.Value, bool) {
+	log := p.records.Logs.Log(s.Log)
+	if log == nil {
+		kind := value.LREAL
+		if v, ok := tag.SystemValueOf(s.Name); ok {
+			kind = v.Type.Kind
+		}
+		return value.Bad(kind, value.BadConfig), true
+	}
+	x := log.Status()
+	switch s.Name {
+	case "log.state":
+		return value.Int(value.INT, logStates[x.State]), true
+	case "log.count":
+		return value.Int(value.LINT, x.Count), true
+	case "log.size":
+		return value.Real(value.LREAL, float64(x.Bytes)/1e6), true
+	case "log.free":
+		return value.Real(value.LREAL, 100*x.Free), true
+	case "log.exported":
+		hours := -1.0
+		if !x.Exported.IsZero() {
+			hours = now.Sub(x.Exported).Hours()
+		}
+		return value.Real(value.LREAL, hours), true
+	}
+	return value.Value{}, false
 }
 
 // DropLog forgets what a log kept that the release has no more.

@@ -236,8 +236,11 @@ func (p *Project) fold() {
 }
 
 // systemValue is a system tag that lies outside of the programs.
-func (p *Project) systemValue(name string, now time.Time) (value.Value, bool) {
-	switch name {
+func (p *Project) systemValue(s engine.SystemTag, now time.Time) (value.Value, bool) {
+	if s.Log != "" {
+		return p.logValue(s, now)
+	}
+	switch s.Name {
 	case "desks":
 		return value.Int(value.INT, int64(p.news.count())), true
 	case "release":

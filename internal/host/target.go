@@ -93,11 +93,11 @@ func (t *target) find() {
 // own action where it writes or records, and the further ones of a button.
 func (t *target) steps() []*target {
 	var out []*target
-	if t.element.Writes() || t.action == screen.ActionRecord {
+	if screen.ActionServed(t.action) || t.element.Writes() {
 		out = append(out, t)
 	}
 	for i, a := range t.element.Then {
-		if screen.ActionWrites(a.Do) || a.Do == screen.ActionRecord {
+		if screen.ActionServed(a.Do) {
 			out = append(out, t.further(i+1, a))
 		}
 	}
@@ -108,7 +108,8 @@ func (t *target) steps() []*target {
 // nothing: what the button asks stands for all its steps.
 func (t *target) further(n int, a screen.Action) *target {
 	e := *t.element
-	e.Props = map[string]any{"action": a.Do, "tag": a.Tag, "value": a.Value, "by": a.By, "event": a.Text, "stop": t.element.Flag("stop")}
+	e.Props = map[string]any{"action": a.Do, "tag": a.Tag, "value": a.Value, "by": a.By, "event": a.Text, "log": a.Log, "logDoes": a.LogDoes,
+		"mark": a.Text, "stop": t.element.Flag("stop")}
 	if on, ok := t.element.Props["enabled"]; ok {
 		e.Props["enabled"] = on
 	}

@@ -114,7 +114,11 @@ func (p *Project) doorStep(who Actor, c Command, t *target) (door.Step, error) {
 		}
 	}
 	if t.action == screen.ActionRecord {
-		s.Event = func() string { return p.reads(t, t.element.Text("event")) }
+		s.Event = func(context.Context) (string, error) { return p.reads(t, t.element.Text("event")), nil }
+		return s, nil
+	}
+	if t.action == screen.ActionLog {
+		s.Event = func(ctx context.Context) (string, error) { return p.logStep(ctx, who, c, t) }
 		return s, nil
 	}
 	if t.tag == nil {

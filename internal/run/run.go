@@ -14,6 +14,7 @@ import (
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/value"
 	"readyrail/internal/door"
+	"readyrail/internal/engine"
 	"readyrail/internal/link"
 	"readyrail/internal/record"
 	"readyrail/internal/store"
@@ -45,7 +46,7 @@ type Options struct {
 	// disk, stand otherwise.
 	AlarmsChanged func()
 	// System is the value of a system tag that lies outside of the programs.
-	System func(name string, now time.Time) (v value.Value, known bool)
+	System func(s engine.SystemTag, now time.Time) (v value.Value, known bool)
 	// EverySecond is called once a second.
 	EverySecond func(now time.Time)
 }

@@ -59,5 +59,5 @@ func (r *Runs) systemValue(s engine.SystemTag, devices map[string]*device.Device
 		}
 		return value.Int(value.INT, down), true
 	}
-	return r.o.System(s.Name, now)
+	return r.o.System(s, now)
 }

@@ -55,7 +55,7 @@ func (s *Server) logRoutes() {
 			Scope
 			ID   string `path:"id" maxLength:"100"`
 			Body struct {
-				Act  host.LogAct `json:"act" enum:"start,stop,take,mark,clear"`
+				Act  string `json:"act" enum:"start,stop,take,mark,clear"`
 				Text string      `json:"text,omitempty" maxLength:"200" doc:"name of the mark, or why the log is cleared"`
 			}
 		}) (*struct{}, error) {

@@ -173,6 +173,10 @@ func (p *Project) effect(a screen.Action) string {
 		return p.screenNamed(a.Screen)
 	case screen.ActionRecord:
 		return formula.ShowTemplate(a.Text, p.Path)
+	case screen.ActionLog:
+		if l := p.Logs[a.Log]; l != nil {
+			return l.Name + ": " + a.LogDoes
+		}
 	case screen.ActionDiagnose:
 		if d := p.Devices[a.Device]; d != nil {
 			return d.Name

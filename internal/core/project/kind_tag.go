@@ -38,6 +38,7 @@ var tagKind = &kindOf[tag.Tag]{
 		say(t.Area, "/area", "")
 		say(t.LowTag, "/lowTag", "")
 		say(t.HighTag, "/highTag", "")
+		say(t.Log, "/log", "")
 		for _, ref := range formula.References(t.Formula) {
 			say(ref, "/formula", "")
 		}
@@ -183,6 +184,8 @@ func (c *checker) tag(t *tag.Tag) {
 	case tag.System:
 		if s, _ := tag.SystemValueOf(t.System); s.Device && c.p.Devices[t.Device] == nil {
 			say("tag.device", Error, "/device")
+		} else if s.Log && c.p.Logs[t.Log] == nil {
+			say("tag.log", Error, "/log")
 		}
 	}
 	for place, ref := range map[string]string{"/lowTag": t.LowTag, "/highTag": t.HighTag} {

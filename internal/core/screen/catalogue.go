@@ -34,6 +34,7 @@ const (
 	TypeStyle     PropType = "style"     // a text style's id
 	TypeArea      PropType = "area"      // an area's id; empty is every one
 	TypeView      PropType = "view"      // the id of a view of recorded courses
+	TypeLog       PropType = "log"       // the id of a log
 	TypeParameter PropType = "parameter" // the id of one of the screen's parameters
 	// Types of references that no property holds.
 	TypeLook PropType = "look" // state looks kept by name
@@ -174,6 +175,7 @@ const (
 	ActionClose    = "close"    // closes the window it stands in
 	ActionFace     = "face"     // opens the faceplate of an equipment
 	ActionRecord   = "record"   // keeps an event with a text of its own
+	ActionLog      = "log"      // starts, stops, marks or clears a log, or has it take values
 	ActionSignIn   = "signin"   // asks for a person
 	ActionLanguage = "language" // shows the Desk in a language
 	ActionParam    = "param"    // gives a parameter of the screen another value
@@ -185,6 +187,21 @@ var writing = map[string]bool{ActionSet: true, ActionToggle: true, ActionHold: t
 
 // ActionWrites tells whether an action writes a tag.
 func ActionWrites(action string) bool { return writing[action] }
+
+// ActionServed tells whether the server carries an action out: it writes a tag,
+// or it keeps something.
+func ActionServed(action string) bool {
+	return writing[action] || action == ActionRecord || action == ActionLog
+}
+
+// What a button does to a log.
+const (
+	LogStart = "start"
+	LogStop  = "stop"
+	LogTake  = "take"
+	LogMark  = "mark"
+	LogClear = "clear"
+)
 
 // Colours are the names that colour properties take beside #rrggbb. What they
 // look like is the theme's affair.

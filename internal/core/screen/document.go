@@ -95,6 +95,8 @@ type Action struct {
 	Text     string            `json:"text,omitempty"` // template
 	Language string            `json:"language,omitempty"`
 	Param    string            `json:"param,omitempty"`
+	Log      string            `json:"log,omitempty"`     // id
+	LogDoes  string            `json:"logDoes,omitempty"` // to the log
 }
 
 // Bounds of a document.
@@ -215,7 +217,7 @@ func (e *Element) check() (place string, err error) {
 var partName = regexp.MustCompile(`^part:[\w.-]{1,60}/(fill|stroke|opacity|visible)$`)
 
 var furtherActions = map[string]bool{ActionSet: true, ActionToggle: true, ActionStep: true, ActionOpen: true, ActionClose: true,
-	ActionRecord: true, ActionLanguage: true, ActionParam: true, ActionDiagnose: true, ActionSignIn: true}
+	ActionRecord: true, ActionLog: true, ActionLanguage: true, ActionParam: true, ActionDiagnose: true, ActionSignIn: true}
 
 // Sorted lists the element ids from the lowest to the highest.
 func (s *Screen) Sorted() []string {

@@ -5,7 +5,7 @@ var FunctionKeys = []string{"F1", "F2", "F3", "F4", "F5", "F6", "F7", "F8", "F9"
 
 var buttonKind = &Kind{Name: "button", Title: "Button", Stock: "actions", W: 144, H: 48,
 	Props: props(choice("action", "Does", ActionSet, ActionSet, ActionToggle, ActionHold, ActionPulse, ActionStep, ActionRequest, ActionOpen,
-		ActionFace, ActionClose, ActionDiagnose, ActionRecord, ActionSignIn, ActionLanguage, ActionParam), caption("Button"),
+		ActionFace, ActionClose, ActionDiagnose, ActionRecord, ActionLog, ActionSignIn, ActionLanguage, ActionParam), caption("Button"),
 		when(tagProp("Tag"), "action=set|toggle|hold|request|pulse|step"),
 		when(Prop{Name: "value", Title: "Value", Type: TypeText, Default: "true"}, "action=set|request|pulse|param"),
 		when(number("by", "By", 1, false), "action=step|param"),
@@ -22,6 +22,9 @@ var buttonKind = &Kind{Name: "button", Title: "Button", Stock: "actions", W: 144
 		when(Prop{Name: "screen", Title: "Screen it opens", Type: TypeScreen, Default: ""}, "action=open"),
 		when(Prop{Name: "equipment", Title: "Equipment", Type: TypeFolder, Default: ""}, "action=face"),
 		when(Prop{Name: "event", Title: "Text of the event", Type: TypeTemplate, Default: ""}, "action=record"),
+		when(Prop{Name: "log", Title: "Log", Type: TypeLog, Default: ""}, "action=log"),
+		when(choice("logDoes", "To the log", LogStart, LogStart, LogStop, LogTake, LogMark, LogClear), "action=log"),
+		when(Prop{Name: "mark", Title: "Name of the mark", Type: TypeTemplate, Default: ""}, "logDoes=mark"),
 		when(Prop{Name: "language", Title: "Language", Type: TypeText, Default: ""}, "action=language"),
 		when(Prop{Name: "param", Title: "Parameter", Type: TypeParameter, Default: ""}, "action=param"),
 		choice("key", "Function key", "none", append([]string{"none"}, FunctionKeys...)...),
@@ -54,6 +57,7 @@ func buttonNeeds(e *Element) Need {
 func buttonActions(e *Element) []Action {
 	by, _ := e.Number("by")
 	own := Action{Do: e.Text("action"), Tag: e.MainTag(), Value: e.Text("value"), By: by, Screen: e.Text("screen"), Args: e.Args,
-		Device: e.Text("device"), Text: e.Text("event"), Language: e.Text("language"), Param: e.Text("param")}
+		Device: e.Text("device"), Text: e.Text("event"), Language: e.Text("language"), Param: e.Text("param"),
+		Log: e.Text("log"), LogDoes: e.Text("logDoes")}
 	return append([]Action{own}, e.Then...)
 }

@@ -14,6 +14,8 @@ type SystemValue struct {
 	Time bool `json:"-"`
 	// Device says that the tag's device is the one it is about.
 	Device bool `json:"device,omitempty"`
+	// Log says that it is of the log that the tag names.
+	Log bool `json:"log,omitempty"`
 }
 
 var (
@@ -42,6 +44,11 @@ var SystemValues = []SystemValue{
 	{Name: "link.roundTrip", Does: "the device's last round trip, ms", Type: sysReal, Device: true},
 	{Name: "link.errors", Does: "requests to the device that failed", Type: sysLong, Device: true},
 	{Name: "link.heartbeat", Does: "the device's heartbeat is heard", Type: sysBool, Device: true},
+	{Name: "log.state", Does: "how the log stands: 0 stopped, 1 at work, 2 waiting, 3 full, 4 failing", Type: sysInt, Log: true},
+	{Name: "log.count", Does: "values that the log has", Type: sysLong, Log: true},
+	{Name: "log.size", Does: "size of the log, MB", Type: sysReal, Log: true},
+	{Name: "log.free", Does: "share of the log's size or number that is free, %", Type: sysReal, Log: true},
+	{Name: "log.exported", Does: "hours since the log was written out and verified; -1 for never", Type: sysReal, Log: true},
 	{Name: "links.down", Does: "how many devices are not connected", Type: sysInt},
 	{Name: "desks", Does: "how many desks and workshops are open", Type: sysInt},
 	{Name: "release", Does: "number of the release that runs", Type: sysLong},

@@ -86,6 +86,8 @@ type Tag struct {
 	Initial string `json:"initial,omitempty"` // for Source Internal
 	Retain  bool   `json:"retain,omitempty"`  // an internal tag keeps its value over a restart
 	System  string `json:"system,omitempty"`  // which system value, for Source System
+	// Log is the id of the log that a system value tells of.
+	Log string `json:"log,omitempty"`
 	// Behaviour is what the tag does on a stand-in; a suggested one where none
 	// is given.
 	Behaviour *Behaviour `json:"behaviour,omitempty"`
@@ -167,6 +169,9 @@ func (t *Tag) Check() (field string, err error) {
 		}
 		if s.Device && t.Device == "" {
 			return "device", fmt.Errorf("the system value %s needs the device it is about", t.System)
+		}
+		if s.Log && t.Log == "" {
+			return "log", fmt.Errorf("the system value %s needs the log it is about", t.System)
 		}
 	}
 	for i, st := range t.States {

@@ -2261,6 +2261,8 @@ export interface components {
             device?: string;
             do: string;
             language?: string;
+            log?: string;
+            logDoes?: string;
             param?: string;
             screen?: string;
             tag?: string;
@@ -4855,6 +4857,7 @@ export interface components {
         SystemValue: {
             device?: boolean;
             does: string;
+            log?: boolean;
             name: string;
             own?: boolean;
             type: string;
@@ -4909,6 +4912,7 @@ export interface components {
             id: string;
             initial?: string;
             invert?: boolean;
+            log?: string;
             /** Format: double */
             low?: number;
             lowTag?: string;

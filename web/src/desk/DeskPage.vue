@@ -257,7 +257,7 @@ const sceneOf = (opens: Opens) => viewOf(opens)?.scene
 
 type Step = NonNullable<Item['element']['then']>[number] & { part?: string }
 /** What the server carries out; everything else a button does at the panel. */
-const remote = new Set(['set', 'toggle', 'pulse', 'step', 'request', 'record'])
+const remote = new Set(['set', 'toggle', 'pulse', 'step', 'request', 'record', 'log'])
 
 /**
  * A button's steps in their order. What writes or records is one command, whose

@@ -10,8 +10,8 @@ import FormulaInput from '../../kit/FormulaInput.vue'
 import { useProject } from '../../rail/project'
 import TagField from '../../tags/TagField.vue'
 import ColumnsField from './ColumnsField.vue'
+import NamedField from './NamedField.vue'
 import PictureField from './PictureField.vue'
-import ViewField from './ViewField.vue'
 
 // One property: its plain value, or the formula that drives it.
 const props = defineProps<{
@@ -154,8 +154,9 @@ function toggle() {
           })),
         ]"
         @update:model-value="emit('set', $event || undefined)" />
-      <ViewField
-        v-else-if="prop.type === 'view'"
+      <NamedField
+        v-else-if="prop.type === 'view' || prop.type === 'log'"
+        :what="prop.type === 'view' ? 'views' : 'logs'"
         :label="label"
         :model-value="(value as string) ?? ''"
         @update:model-value="emit('set', $event || undefined)" />

@@ -7,6 +7,7 @@ import FormulaInput from '../../kit/FormulaInput.vue'
 import { useProject } from '../../rail/project'
 import TagField from '../../tags/TagField.vue'
 import ArgsEditor from './ArgsEditor.vue'
+import NamedField from './NamedField.vue'
 
 type Action = Schemas['Action']
 
@@ -14,7 +15,20 @@ type Action = Schemas['Action']
 const props = defineProps<{ modelValue: Action[]; screen: string; args: Record<string, string> }>()
 const emit = defineEmits<{ 'update:modelValue': [list: Action[] | undefined] }>()
 const project = useProject()
-const kinds = ['set', 'toggle', 'step', 'open', 'close', 'record', 'diagnose', 'language', 'param', 'signin']
+const kinds = [
+  'set',
+  'toggle',
+  'step',
+  'open',
+  'close',
+  'record',
+  'log',
+  'diagnose',
+  'language',
+  'param',
+  'signin',
+]
+const logActs = ['start', 'stop', 'take', 'mark', 'clear']
 const save = (list: Action[]) => emit('update:modelValue', list.length ? list : undefined)
 const alter = (i: number, a: Partial<Action>) =>
   save(props.modelValue.map((x, k) => (k === i ? { ...x, ...a } : x)))
@@ -76,6 +90,26 @@ const params = () => project.screens.find((s) => s.id === props.screen)?.params 
         :label="$t('then.text')"
         :model-value="a.text"
         @update:model-value="alter(i, { text: $event })" />
+      <template v-if="a.do === 'log'">
+        <NamedField
+          what="logs"
+          :label="$t('then.log')"
+          :model-value="a.log ?? ''"
+          @update:model-value="alter(i, { log: $event })" />
+        <FieldSelect
+          :label="$t('then.logDoes')"
+          :model-value="a.logDoes ?? ''"
+          :options="[
+            { value: '', title: '—' },
+            ...logActs.map((k) => ({ value: k, title: project.choiceTitle(k) })),
+          ]"
+          @update:model-value="alter(i, { logDoes: $event })" />
+        <FieldText
+          v-if="a.logDoes === 'mark'"
+          :label="$t('then.text')"
+          :model-value="a.text"
+          @update:model-value="alter(i, { text: $event })" />
+      </template>
       <FieldSelect
         v-if="a.do === 'diagnose'"
         :label="$t('then.device')"

@@ -10,6 +10,7 @@ import InspectorPane from '../../kit/InspectorPane.vue'
 import SparkLine from '../../kit/SparkLine.vue'
 import UsesList from '../../kit/UsesList.vue'
 import { useTagValues } from '../../live/useTagValues'
+import { useNamed } from '../../rail/named'
 import { useProject } from '../../rail/project'
 import { useWatched } from '../../rail/watched'
 import AddressField from './AddressField.vue'
@@ -86,12 +87,14 @@ async function setSource(source: string) {
     { kind: 'tag', id: props.id, path: '', value: next },
   ])
 }
+const logs = useNamed('logs')
 function setSystem(next: Partial<Tag>, name: string) {
   const v = project.system.find((x) => x.name === name)
   Object.assign(next, {
     system: name,
     type: v?.type ?? next.type,
     device: v?.device ? (next.device ?? project.devices[0]?.id) : undefined,
+    log: v?.log ? (next.log ?? logs.value[0]?.value) : undefined,
     decimals: undefined,
     low: undefined,
     high: undefined,
@@ -246,7 +249,11 @@ const pin = () =>
           class="wide"
           :label="$t('tags.system')"
           :model-value="tag.system"
-          :options="project.system.map((v) => ({ value: v.name, title: v.name + ' · ' + v.does }))"
+          :options="
+            project.system
+              .filter((v) => !v.log || logs.length)
+              .map((v) => ({ value: v.name, title: v.name + ' · ' + v.does }))
+          "
           @update:model-value="chooseSystem" />
         <FieldSelect
           v-if="tag.device"
@@ -254,6 +261,12 @@ const pin = () =>
           :model-value="tag.device"
           :options="project.devices.map((d) => ({ value: d.id, title: d.name }))"
           @update:model-value="set('device', $event)" />
+        <FieldSelect
+          v-if="tag.log"
+          :label="$t('tags.log')"
+          :model-value="tag.log"
+          :options="logs"
+          @update:model-value="set('log', $event)" />
       </template>
     </div>
     <TagDefinition :tag="tag" :value="value" :problem="problem" @set="set">
