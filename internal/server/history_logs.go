@@ -56,7 +56,7 @@ func (s *Server) logRoutes() {
 			ID   string `path:"id" maxLength:"100"`
 			Body struct {
 				Act  string `json:"act" enum:"start,stop,take,mark,clear"`
-				Text string      `json:"text,omitempty" maxLength:"200" doc:"name of the mark, or why the log is cleared"`
+				Text string `json:"text,omitempty" maxLength:"200" doc:"name of the mark, or why the log is cleared"`
 			}
 		}) (*struct{}, error) {
 			who, p, err := s.enter(ctx, in.Scope, "")

@@ -1,0 +1,79 @@
+package host_test
+
+import (
+	"encoding/json"
+	"strings"
+	"testing"
+	"time"
+
+	"readyrail/internal/core/audit"
+	"readyrail/internal/core/project"
+	"readyrail/internal/core/screen"
+	"readyrail/internal/host"
+)
+
+// TestALogIsInTheHandOfWhoMay: by right from the Workshop, and by a button of the
+// Desk; each stands in the trail, and system tags tell of it.
+func TestALogIsInTheHandOfWhoMay(t *testing.T) {
+	s := newSite(t)
+	tom, ada := s.actors["tom"], s.actors["ada"]
+	s.edit(project.Op{Kind: project.KindTag, ID: "count",
+		Value: json.RawMessage(`{"name":"LogCount","type":"LINT","source":"system","system":"log.count","log":"l-lockout"}`)})
+	s.release(map[string]screen.Element{
+		"take": {Kind: "button", Name: "Keep", W: 100, H: 60, Props: map[string]any{"action": "log", "log": "l-lockout", "logDoes": "take"}},
+		"mark": {Kind: "button", Name: "Mark", W: 100, H: 60, Props: map[string]any{"action": "log", "log": "l-lockout", "logDoes": "mark",
+			"mark": "at {Car.VelocitySP:0} mm/s"}},
+		"clear": {Kind: "button", Name: "Clear", W: 100, H: 60, Props: map[string]any{"action": "log", "log": "l-lockout",
+			"logDoes": "clear", "reason": "required"}},
+	})
+	if err := s.p.ActOnLog(ctx, tom, "l-lockout", "stop", ""); err == nil {
+		t.Error("an operator stopped a log from the Workshop")
+	}
+	s.until("the log's tags are read", func() bool {
+		out, err := s.p.Write(ctx, tom, press("take", ""))
+		return err == nil && out.New == "At a lockout: values taken" && s.show("LogCount") != "0"
+	})
+	if r := s.trail()[0]; r.What != audit.Event || r.Name != "Tom Alder" || r.New != "At a lockout: values taken" {
+		t.Errorf("%+v", r)
+	}
+	if _, err := s.p.Write(ctx, tom, press("mark", "")); err != nil {
+		t.Fatal(err)
+	}
+	spans, err := s.p.LogSpans(ctx, tom, "l-lockout", "mm/s", 0)
+	if err != nil || len(spans) != 1 || !spans[0].Mark || spans[0].Person != "Tom Alder" {
+		t.Fatal(spans, err)
+	}
+	if err := s.p.NoteLogSpan(ctx, tom, "l-lockout", spans[0].Seq, "as it should"); err != nil {
+		t.Error(err)
+	}
+	clear := press("clear", "")
+	clear.Reason = "it is enough"
+	if _, err := s.p.Write(ctx, tom, clear); err == nil || !strings.Contains(err.Error(), "export it first") {
+		t.Errorf("cleared what is nowhere else: %v", err)
+	}
+
+	if err := s.p.ActOnLog(ctx, ada, "l-lockout", "stop", ""); err != nil {
+		t.Fatal(err)
+	}
+	if r := s.trail()[0]; r.What != audit.LogSet || r.Path != "At a lockout" || r.New != "stopped" {
+		t.Errorf("%+v", r)
+	}
+	if _, err := s.p.Write(ctx, tom, press("take", "")); err == nil || !strings.Contains(err.Error(), "not at work") {
+		t.Errorf("a stopped log took values: %v", err)
+	}
+	// What it has is read like what the recorder has.
+	now := time.Now()
+	got, err := s.p.Trend(ctx, tom, []string{s.id("Kiln1.DryBulb")}, host.Period{From: now.Add(-time.Minute), To: now, Log: "l-lockout"}, 100)
+	if err != nil || len(got.Lines) != 1 || got.Lines[0].Pen == nil {
+		t.Errorf("%+v %v", got, err)
+	}
+	list, err := s.p.Logs(ctx, tom, true)
+	if err != nil || len(list) != 3 {
+		t.Fatal(list, err)
+	}
+	for _, l := range list {
+		if l.ID == "l-lockout" && (l.State != "off" || l.Person != "Ada Birch" || l.Count == 0) {
+			t.Errorf("%+v", l)
+		}
+	}
+}
