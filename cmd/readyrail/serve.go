@@ -10,6 +10,7 @@ import (
 	"net/http"
 	"os"
 	"os/signal"
+	"path/filepath"
 	"syscall"
 	"time"
 
@@ -17,6 +18,7 @@ import (
 
 	"readyrail/internal/demo"
 	"readyrail/internal/host"
+	"readyrail/internal/outbox"
 	"readyrail/internal/plant"
 	"readyrail/internal/server"
 )
@@ -25,6 +27,7 @@ import (
 type settings struct {
 	addr, data, cert, key string
 	hosts, devices        []string
+	folders               []string
 }
 
 func (o *settings) flags(c *cobra.Command, data string) {
@@ -33,8 +36,22 @@ func (o *settings) flags(c *cobra.Command, data string) {
 	c.Flags().StringVar(&o.cert, "tls-cert", "", "certificate file; the server then speaks HTTPS")
 	c.Flags().StringVar(&o.key, "tls-key", "", "key file of the certificate")
 	c.Flags().StringArrayVar(&o.hosts, "host", nil, "a further name under which the server may be asked")
+	c.Flags().StringArrayVar(&o.folders, "folder", nil, "a folder that logs may be written out to, as name=path: a removable medium, a share")
 	c.Flags().StringArrayVar(&o.devices, "device-host", nil,
 		"where devices may be: a host, an address, a network, or one of loopback, private, any (default loopback and private)")
+}
+
+// ownFolder gives files a folder beside the data where none is given.
+func (o *settings) ownFolder() error {
+	if len(o.folders) > 0 {
+		return nil
+	}
+	path, err := filepath.Abs(filepath.Join(o.data, "files"))
+	if err == nil {
+		err = os.MkdirAll(path, 0o700)
+	}
+	o.folders = []string{"files=" + path}
+	return err
 }
 
 func serveCommand() *cobra.Command {
@@ -53,6 +70,9 @@ func demoCommand() *cobra.Command {
 	var own, faults, past bool
 	c := &cobra.Command{Use: "demo", Short: "Run the server with the demo project and its plant", Args: cobra.NoArgs,
 		RunE: func(*cobra.Command, []string) error {
+			if err := o.ownFolder(); err != nil {
+				return err
+			}
 			return run(o, func(ctx context.Context, h *host.Host) (err error) {
 				if own {
 					yard := plant.New(1, speed)
@@ -88,6 +108,10 @@ func run(o settings, prepare func(context.Context, *host.Host) error, accounts [
 	if (o.cert == "") != (o.key == "") {
 		return errors.New("--tls-cert and --tls-key go together")
 	}
+	folders, err := outbox.ParseAll(o.folders)
+	if err != nil {
+		return err
+	}
 	log := slog.New(slog.NewTextHandler(os.Stderr, nil))
 	// The port first: a port in use leaves the data alone.
 	l, err := net.Listen("tcp", o.addr)
@@ -98,7 +122,8 @@ func run(o settings, prepare func(context.Context, *host.Host) error, accounts [
 	if tcp := l.Addr().(*net.TCPAddr); !tcp.IP.IsLoopback() && o.cert == "" {
 		log.Warn("listening beyond this machine without TLS: passwords can be read on the way; give --tls-cert and --tls-key")
 	}
-	h, err := host.Open(o.data, log, host.Options{Devices: o.devices, VaultKey: os.Getenv(host.VaultKeyVariable), Link: linkProcess()})
+	h, err := host.Open(o.data, log, host.Options{Folders: folders, Devices: o.devices, VaultKey: os.Getenv(host.VaultKeyVariable),
+		Link: linkProcess()})
 	if err != nil {
 		return err
 	}

@@ -15,6 +15,7 @@ func logs(p *project.Project) []history.Log {
 	drying := history.Log{ID: "l-drying", Name: "Drying record", Note: "What a load went through, for whoever bought it",
 		How:   history.LogHow{Way: history.AtIntervals, Every: 600_000},
 		Keep:  history.LogKeep{Days: 400, MB: 2000},
+		Out:   history.LogOut{Folder: "files"},
 		Spans: history.LogSpans{Type: chamber, Member: load[0]}}
 	_, chains := members(p, "Kiln1.MoistureAvg Kiln1.DryBulb Kiln1.DryBulbSP Kiln1.WetBulb Kiln1.WetBulbSP Kiln1.HeatValve"+
 		" Kiln1.VentPosition Kiln1.Mode Kiln1.Species Kiln1.LoadId")

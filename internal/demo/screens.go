@@ -271,7 +271,8 @@ func lighting(p *project.Project) *screen.Screen {
 	k.of(ofChamber)
 	k.s.Title, k.s.Background, k.s.Area = "Burner signals of {K}", "sheet", "a-kilns"
 	k.put("trend", "Signals", 0, 0, 1000, 464, props{"view": "v-burner", "equipment": "$k", "minutes": 15.0}, nil)
-	k.put("button", "Keep", 760, 470, 224, 44, props{"action": "log", "log": "l-lockout", "logDoes": "take", "caption": "Keep this moment"}, nil)
+	k.put("button", "Keep", 760, 470, 224, 44, props{"action": "log", "log": "l-lockout", "logDoes": "take",
+		"caption": "Keep this moment"}, nil)
 	return k.s
 }
 

@@ -22,6 +22,7 @@ import (
 	"readyrail/internal/core/project"
 	"readyrail/internal/door"
 	"readyrail/internal/link"
+	"readyrail/internal/outbox"
 	"readyrail/internal/record"
 	"readyrail/internal/run"
 	"readyrail/internal/store"
@@ -46,6 +47,7 @@ type Host struct {
 	minding   sync.WaitGroup
 	vault     *vault
 	reserve   *store.Reserve
+	folders   []outbox.Folder
 	started   time.Time
 	load      load
 
@@ -95,6 +97,8 @@ type Options struct {
 	// ServeLink), to which the protocol's name is added. Empty runs every link in
 	// this process, where a library that panics takes all down.
 	Link []string
+	// Folders are those that logs may be written out to.
+	Folders []outbox.Folder
 }
 
 // Open opens a data folder, making it where there is none, and starts every
@@ -113,7 +117,7 @@ func Open(dir string, log *slog.Logger, o Options) (*Host, error) {
 		return nil, err
 	}
 	h := &Host{dir: dir, log: log, lock: lock, projects: map[string]*Project{}, signIns: newSignIns(), quit: make(chan struct{}),
-		grants: grants{by: map[string][]access.Grant{}}, started: time.Now()}
+		grants: grants{by: map[string][]access.Grant{}}, started: time.Now(), folders: o.Folders}
 	h.protocols = protocolsOf(o.Link)
 	h.hub = link.NewHub(h.protocols, link.Env{Secret: h.secret, Allow: allow.check})
 	if err := h.open(o); err != nil {

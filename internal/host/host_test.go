@@ -22,6 +22,7 @@ import (
 	"readyrail/internal/demo"
 	"readyrail/internal/door"
 	"readyrail/internal/host"
+	"readyrail/internal/outbox"
 	"readyrail/internal/plant"
 	"readyrail/internal/run"
 	"readyrail/internal/store"
@@ -36,6 +37,7 @@ var (
 type site struct {
 	t       *testing.T
 	dir     string
+	stick   string // folder that logs may be written out to; nobody made it yet
 	h       *host.Host
 	p       *host.Project
 	plant   *plant.Plant
@@ -51,7 +53,7 @@ func newSite(t *testing.T) *site { return newSiteWith(t, false) }
 // newSiteWith has the made-up week too, where that is asked for.
 func newSiteWith(t *testing.T, past bool) *site {
 	t.Helper()
-	s := &site{t: t, dir: t.TempDir(), plant: plant.New(1, 1), actors: map[string]host.Actor{}}
+	s := &site{t: t, dir: t.TempDir(), stick: filepath.Join(t.TempDir(), "stick"), plant: plant.New(1, 1), actors: map[string]host.Actor{}}
 	s.at = plant.Addresses{Modbus: "127.0.0.1:0", OPCUA: "127.0.0.1:0", MQTT: "127.0.0.1:0"}
 	s.startPlant("127.0.0.1:0")
 	t.Cleanup(func() { s.stop() })
@@ -89,7 +91,7 @@ func (s *site) startPlant(addr string) {
 }
 
 func (s *site) open() {
-	h, err := host.Open(s.dir, quiet, host.Options{})
+	h, err := host.Open(s.dir, quiet, host.Options{Folders: []outbox.Folder{{Name: "stick", Path: s.stick}}})
 	if err != nil {
 		s.t.Fatal(err)
 	}

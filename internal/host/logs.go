@@ -42,9 +42,11 @@ type LogShown struct {
 	Upto     int64    `json:"upto" doc:"and up to which of its times"`
 	Cut      bool     `json:"cut" doc:"it has spans"`
 
-	Def   *history.Log      `json:"def,omitempty" doc:"as it is edited; of the draft only"`
-	Lines []project.LogLine `json:"lines,omitempty" doc:"of its tags; of the draft only"`
-	By    *project.LogLine  `json:"by,omitempty" doc:"the tag whose values its spans last by; of the draft only"`
+	Def    *history.Log      `json:"def,omitempty" doc:"as it is edited; of the draft only"`
+	Lines  []project.LogLine `json:"lines,omitempty" doc:"of its tags; of the draft only"`
+	Export *ExportState      `json:"export,omitempty" doc:"how writing it out goes, or went last since the server began"`
+
+	By *project.LogLine `json:"by,omitempty" doc:"the tag whose values its spans last by; of the draft only"`
 }
 
 // LogTag is one that a log keeps.
@@ -92,6 +94,7 @@ func (p *Project) logShown(version *project.Project, l *history.Log) LogShown {
 		return out
 	}
 	s := log.Status()
+	out.Export = p.exports.state(l.ID)
 	out.State, out.Why, out.Person, out.Since = string(s.State), string(s.Why), s.Person, s.Since.UnixMilli()
 	out.Bytes, out.Count, out.First, out.Last, out.Free = s.Bytes, s.Count, s.First/1e6, s.Last/1e6, s.Free
 	out.Upto = s.Upto / 1e6
@@ -142,8 +145,10 @@ func (p *Project) onLog(ctx context.Context, who Actor, id, act, text string) (n
 		return "", "", errNoLog
 	}
 	name = id
+	var def *history.Log
 	if _, version := p.logged(); version != nil && version.Logs[id] != nil {
-		name = version.Logs[id].Name
+		def = version.Logs[id]
+		name = def.Name
 	}
 	if text = strings.TrimSpace(text); utf8.RuneCountInString(text) > 200 {
 		return name, "", refused("at most 200 characters")
@@ -160,10 +165,12 @@ func (p *Project) onLog(ctx context.Context, who Actor, id, act, text string) (n
 			text = time.Now().Format("15:04:05")
 		}
 		told, err = "marked "+text, log.Mark(text, who.Name)
+	case screen.LogExport:
+		told, err = p.exportLog(who, def, log)
 	case screen.LogClear:
 		told, err = clearLog(ctx, log, text)
 	default:
-		err = fmt.Errorf("a log is started, stopped, marked, cleared, or takes values; not %q", act)
+		err = fmt.Errorf("a log is started, stopped, marked, written out, cleared, or takes values; not %q", act)
 	}
 	if err != nil {
 		err = refused("%v", err)
@@ -195,7 +202,17 @@ func (p *Project) logValue(s engine.SystemTag, now time.Time) (value.Value, bool
 		return value.Bad(kind, value.BadConfig), true
 	}
 	x := log.Status()
+	out := p.exports.state(s.Log)
+	if out == nil {
+		out = &ExportState{}
+	}
 	switch s.Name {
+	case "log.busy":
+		return value.Bool(out.Busy), true
+	case "log.share":
+		return value.Real(value.LREAL, 100*out.Share), true
+	case "log.failed":
+		return value.Bool(out.Problem != ""), true
 	case "log.state":
 		return value.Int(value.INT, logStates[x.State]), true
 	case "log.count":

@@ -2,6 +2,9 @@ package host_test
 
 import (
 	"encoding/json"
+	"os"
+	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -75,5 +78,55 @@ func TestALogIsInTheHandOfWhoMay(t *testing.T) {
 		if l.ID == "l-lockout" && (l.State != "off" || l.Person != "Ada Birch" || l.Count == 0) {
 			t.Errorf("%+v", l)
 		}
+	}
+}
+
+// TestALogIsWrittenOutWhole to a folder that is not there, and comes; only what was
+// read back may be cleared.
+func TestALogIsWrittenOutWhole(t *testing.T) {
+	s := newSite(t)
+	ada := s.actors["ada"]
+	s.edit(project.Op{Kind: project.KindLog, ID: "l-lockout", Path: "/out", Value: json.RawMessage(`{"folder":"stick","format":"csv-long"}`)})
+	shown := func() host.LogShown {
+		list, err := s.p.Logs(ctx, ada, true)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return list[slices.IndexFunc(list, func(l host.LogShown) bool { return l.ID == "l-lockout" })]
+	}
+	act := func(act, text string) error { return s.p.ActOnLog(ctx, ada, "l-lockout", act, text) }
+	s.until("values", func() bool { return act("take", "") == nil && shown().Count > 0 })
+	if err := act("export", ""); err == nil || !strings.Contains(err.Error(), "stick is not there") {
+		t.Errorf("written to what is not there: %v", err)
+	}
+	if folders, err := s.p.Folders(ctx, ada); err != nil || len(folders) != 1 || folders[0].There || folders[0].Problem == "" {
+		t.Errorf("%+v %v", folders, err)
+	}
+	if err := os.Mkdir(s.stick, 0o755); err != nil {
+		t.Fatal(err)
+	}
+	if err := act("export", ""); err != nil {
+		t.Fatal(err)
+	}
+	s.until("the file", func() bool { x := shown().Export; return x != nil && !x.Busy })
+	x := shown()
+	if x.Export.Problem != "" || !strings.HasPrefix(x.Export.File, "At a lockout 20") || x.Upto != x.Last {
+		t.Fatalf("%+v", x)
+	}
+	data, err := os.ReadFile(filepath.Join(s.stick, x.Export.File))
+	if err != nil || strings.Count(string(data), "\n") != int(x.Count)+1 || !strings.Contains(string(data), ",Kiln1.DryBulb,") {
+		t.Errorf("%d values, %v\n%.300s", x.Count, err, data)
+	}
+	if err := act("export", ""); err == nil || !strings.Contains(err.Error(), "not written out already") {
+		t.Error(err)
+	}
+	if err := act("clear", ""); err == nil {
+		t.Error("cleared without a reason")
+	}
+	if err := act("clear", "it is on the stick"); err != nil || shown().Count != 0 {
+		t.Error(shown().Count, err)
+	}
+	if r := s.trail()[0]; r.Reason != "it is on the stick" || !strings.HasPrefix(r.New, "cleared: ") {
+		t.Errorf("%+v", r)
 	}
 }

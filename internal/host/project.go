@@ -39,6 +39,7 @@ type Project struct {
 	holding  sync.Mutex // over a change of what is held, from its check to its being kept
 	trying   trying
 	failures failures
+	exports  exports
 	// failedAt is when an engine's failure was last said, in nanoseconds.
 	failedAt atomic.Int64
 	// alarmsTold is set while news of alarms wait.
@@ -59,6 +60,7 @@ func (h *Host) openProject(id string, first *project.Project, past record.Past) 
 	}
 	p := &Project{id: id, host: h}
 	p.news.init()
+	p.exports.init()
 	p.runs = run.New(run.Options{ID: id, Dir: h.dir, Log: h.log, Hub: h.hub, Bounded: p.bounded, EngineFailed: p.engineFailed,
 		AlarmsChanged: p.alarmNews, System: p.systemValue, EverySecond: p.everySecond})
 	p.Edits = edit.New(edit.Options{Reserve: h.reserve, First: first, May: p.mayBecome, Edited: p.edited})
@@ -120,6 +122,7 @@ func (p *Project) open(dir string, past record.Past) (err error) {
 
 // close ends a project, also one that was opened in part.
 func (p *Project) close() {
+	p.exports.close()
 	p.runs.Close()
 	if p.records != nil {
 		p.event(store.SystemEntry, "stop", "", "", Actor{})
@@ -221,6 +224,7 @@ func (p *Project) everySecond(now time.Time) {
 	p.fold()
 	p.endOverdue(now)
 	p.endOverdueTurn(now)
+	p.exportDue(now)
 }
 
 // fold folds the logs of writes in while nobody waits for it.

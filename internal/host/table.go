@@ -2,11 +2,13 @@ package host
 
 import (
 	"context"
+	"strings"
 	"time"
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
+	"readyrail/internal/record"
 )
 
 // TablePage is a part of what was recorded of tags, as rows.
@@ -23,6 +25,13 @@ type TableColumn struct {
 	Unit string `json:"unit"`
 }
 
+func (c TableColumn) title() string {
+	if c.Unit == "" {
+		return c.Path
+	}
+	return c.Path + " [" + c.Unit + "]"
+}
+
 // TableRow is one moment.
 type TableRow struct {
 	At     int64    `json:"at" doc:"milliseconds since 1970"`
@@ -30,36 +39,56 @@ type TableRow struct {
 	Bad    []string `json:"bad,omitempty" doc:"why, beside each value; only where one is not known"`
 }
 
-// Table hands over the rows of tags in a time: each change, or one at each
-// multiple of a time. Its columns are those of the tags that there are.
-func (p *Project) Table(ctx context.Context, who Actor, ids []string, in Period, every time.Duration,
-	do func(TableRow) bool) ([]TableColumn, error) {
+// Table is what was recorded of tags in a time: a row for each change, or one at
+// each multiple of a time.
+type Table struct {
+	Columns []TableColumn // of the tags that there are
+	reader  *record.Recorder
+	in      Period
+	every   time.Duration
+	tags    []*tag.Tag
+}
+
+// Table opens the rows of tags that a person may see.
+func (p *Project) Table(ctx context.Context, who Actor, ids []string, in Period, every time.Duration) (*Table, error) {
 	reader, err := p.mayRead(ctx, who, ids, in)
 	if err != nil {
 		return nil, err
 	}
-	columns := []TableColumn{}
-	var tags []*tag.Tag
-	var known []string
-	var kinds []value.Kind
-	for _, id := range ids {
-		version, t := p.recordedTag(id)
-		if t == nil {
-			continue
-		}
-		if err := p.Require(ctx, who, access.View, version.AreaOf(t)); err != nil {
+	t := p.table(reader, ids, in, every)
+	for _, c := range t.Columns {
+		version, own := p.recordedTag(c.Tag)
+		if err := p.Require(ctx, who, access.View, version.AreaOf(own)); err != nil {
 			return nil, err
 		}
-		path, _ := version.Path(id)
-		columns, tags = append(columns, TableColumn{id, path, t.Unit}), append(tags, t)
-		known, kinds = append(known, id), append(kinds, t.Kind())
 	}
-	from, to := in.From.UnixNano(), in.To.UnixNano()
-	err = reader.Rows(ctx, known, kinds, from, to, int64(every), func(at int64, values []value.Value) bool {
+	return t, nil
+}
+
+// table is Table for who has been asked for the rights already.
+func (p *Project) table(reader *record.Recorder, ids []string, in Period, every time.Duration) *Table {
+	out := &Table{Columns: []TableColumn{}, reader: reader, in: in, every: every}
+	for _, id := range ids {
+		if version, t := p.recordedTag(id); t != nil {
+			path, _ := version.Path(id)
+			out.Columns, out.tags = append(out.Columns, TableColumn{id, path, t.Unit}), append(out.tags, t)
+		}
+	}
+	return out
+}
+
+// Each hands over row after row until it is told to stop.
+func (t *Table) Each(ctx context.Context, do func(TableRow) bool) error {
+	ids, kinds := make([]string, len(t.tags)), make([]value.Kind, len(t.tags))
+	for i, x := range t.tags {
+		ids[i], kinds[i] = t.Columns[i].Tag, x.Kind()
+	}
+	from, to := t.in.From.UnixNano(), t.in.To.UnixNano()
+	return t.reader.Rows(ctx, ids, kinds, from, to, int64(t.every), func(at int64, values []value.Value) bool {
 		row := TableRow{At: at / 1e6, Values: make([]string, len(values))}
 		for i, v := range values {
 			if !v.Quality.IsBad() {
-				row.Values[i] = tags[i].Show(v, false)
+				row.Values[i] = t.tags[i].Show(v, false)
 				continue
 			}
 			if row.Bad == nil {
@@ -69,8 +98,69 @@ func (p *Project) Table(ctx context.Context, who Actor, ids []string, in Period,
 		}
 		return do(row)
 	})
-	return columns, err
 }
 
-// MostCells bounds one file of recorded values: its rows times its columns.
+// MostCells bounds one file of recorded values for a browser: its rows times its
+// columns.
 const MostCells = 4_000_000
+
+// Lines hands over the lines of a file: with a column for each tag, or long, a
+// line for each value that is another than the one before. More cells than most
+// are refused; 0 for no bound.
+func (t *Table) Lines(ctx context.Context, long bool, most int, line func([]string) error) error {
+	write := wideLine(line)
+	head := []string{"time"}
+	if long {
+		head, write = []string{"time", "tag", "value", "unit", "bad"}, t.longLine(line)
+	} else {
+		for _, c := range t.Columns {
+			head = append(head, c.title())
+		}
+	}
+	if err := line(head); err != nil {
+		return err
+	}
+	var failed error
+	cells := 0
+	err := t.Each(ctx, func(r TableRow) bool {
+		if cells += len(r.Values); most > 0 && cells > most {
+			failed = refused("these are more than %d million values: choose a longer time from row to row, or a shorter range", most/1e6)
+		} else {
+			failed = write(r)
+		}
+		return failed == nil
+	})
+	if failed != nil {
+		return failed
+	}
+	return err
+}
+
+// stamped is a moment as files have it: ISO 8601 with milliseconds and the offset
+// of the server's zone, so that the hour that comes twice is told apart.
+func stamped(at int64) string { return time.UnixMilli(at).Format("2006-01-02T15:04:05.000Z07:00") }
+
+func wideLine(line func([]string) error) func(TableRow) error {
+	return func(r TableRow) error { return line(append([]string{stamped(r.At)}, r.Values...)) }
+}
+
+func (t *Table) longLine(line func([]string) error) func(TableRow) error {
+	last := make([]string, len(t.Columns))
+	first := true
+	return func(r TableRow) error {
+		for i, c := range t.Columns {
+			bad := ""
+			if r.Bad != nil {
+				bad = r.Bad[i]
+			}
+			if now := r.Values[i] + "\x00" + bad; first || now != last[i] {
+				last[i] = now
+				if err := line([]string{stamped(r.At), c.Path, strings.TrimSpace(r.Values[i]), c.Unit, bad}); err != nil {
+					return err
+				}
+			}
+		}
+		first = false
+		return nil
+	}
+}

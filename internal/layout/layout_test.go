@@ -24,7 +24,7 @@ var layers = [][]string{
 	{"core/equipment"},
 	{"core/screen"},
 	{"core/project"},
-	{"modbus", "broker", "exchange", "engine", "link"},
+	{"modbus", "broker", "exchange", "engine", "link", "outbox"},
 	{"door", "link/modbus", "link/opcua", "link/mqtt", "link/apart", "plant", "store"},
 	{"record"},
 	{"edit", "run"},

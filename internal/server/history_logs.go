@@ -21,6 +21,15 @@ func (s *Server) logRoutes() {
 			list, err := p.Logs(ctx, who, in.Program == "release")
 			return &body[[]host.LogShown]{list}, problem(err)
 		})
+	get(s, "/api/projects/{project}/file-folders", "The folders that the server allows logs to be written out to",
+		func(ctx context.Context, in *struct{ Scope }) (*body[[]host.FolderState], error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			list, err := p.Folders(ctx, who)
+			return &body[[]host.FolderState]{list}, problem(err)
+		})
 	get(s, "/api/projects/{project}/logs/{id}/spans", "The spans and marks of a log, newest first, a page",
 		func(ctx context.Context, in *struct {
 			Scope
@@ -55,7 +64,7 @@ func (s *Server) logRoutes() {
 			Scope
 			ID   string `path:"id" maxLength:"100"`
 			Body struct {
-				Act  string `json:"act" enum:"start,stop,take,mark,clear"`
+				Act  string `json:"act" enum:"start,stop,take,mark,export,clear"`
 				Text string `json:"text,omitempty" maxLength:"200" doc:"name of the mark, or why the log is cleared"`
 			}
 		}) (*struct{}, error) {

@@ -2,7 +2,6 @@ package server
 
 import (
 	"context"
-	"strings"
 	"time"
 
 	"readyrail/internal/exchange"
@@ -32,8 +31,12 @@ func (s *Server) tableRoutes() {
 			if err != nil {
 				return nil, err
 			}
-			out := host.TablePage{Rows: []host.TableRow{}}
-			out.Columns, err = p.Table(ctx, who, listed(in.Tags), in.asked(), in.every(), func(r host.TableRow) bool {
+			table, err := p.Table(ctx, who, listed(in.Tags), in.asked(), in.every())
+			if err != nil {
+				return nil, problem(err)
+			}
+			out := host.TablePage{Columns: table.Columns, Rows: []host.TableRow{}}
+			err = table.Each(ctx, func(r host.TableRow) bool {
 				// Rows of one millisecond stay on one page.
 				if len(out.Rows) >= in.Limit && r.At != out.Rows[len(out.Rows)-1].At {
 					out.Next = r.At
@@ -58,73 +61,13 @@ func (s *Server) tableRoutes() {
 				return nil, err
 			}
 			asked := in.asked()
-			var rows []host.TableRow
-			columns, err := p.Table(ctx, who, listed(in.Tags), asked, in.every(), func(r host.TableRow) bool {
-				rows = append(rows, r)
-				return len(rows)*len(r.Values) <= host.MostCells
-			})
-			if err == nil && len(rows)*len(columns) > host.MostCells {
-				err = &host.Refused{Reason: "these are more than 4 million values: choose a longer time from row to row, or a shorter range"}
-			}
+			table, err := p.Table(ctx, who, listed(in.Tags), asked, in.every())
 			if err != nil {
 				return nil, problem(err)
 			}
 			name := "recorded " + asked.From.Format("2006-01-02 1504")
 			return fileBy(exchange.WriteValues, name, exchange.Format(in.Format), func(line func([]string) error) error {
-				if in.Form == "long" {
-					return longLines(columns, rows, line)
-				}
-				return wideLines(columns, rows, line)
+				return table.Lines(ctx, in.Form == "long", host.MostCells, line)
 			})
 		})
-}
-
-// stamped is a moment as files have it: ISO 8601 with milliseconds and the offset
-// of the server's zone, so that the hour that comes twice is told apart.
-func stamped(at int64) string { return time.UnixMilli(at).Format("2006-01-02T15:04:05.000Z07:00") }
-
-func titled(c host.TableColumn) string {
-	if c.Unit == "" {
-		return c.Path
-	}
-	return c.Path + " [" + c.Unit + "]"
-}
-
-func wideLines(columns []host.TableColumn, rows []host.TableRow, line func([]string) error) error {
-	cells := []string{"time"}
-	for _, c := range columns {
-		cells = append(cells, titled(c))
-	}
-	if err := line(cells); err != nil {
-		return err
-	}
-	for _, r := range rows {
-		if err := line(append([]string{stamped(r.At)}, r.Values...)); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-// longLines has a line for each value that is another than the one before.
-func longLines(columns []host.TableColumn, rows []host.TableRow, line func([]string) error) error {
-	if err := line([]string{"time", "tag", "value", "unit", "bad"}); err != nil {
-		return err
-	}
-	last := make([]string, len(columns))
-	for n, r := range rows {
-		for i, c := range columns {
-			bad := ""
-			if r.Bad != nil {
-				bad = r.Bad[i]
-			}
-			if now := r.Values[i] + "\x00" + bad; n == 0 || now != last[i] {
-				last[i] = now
-				if err := line([]string{stamped(r.At), c.Path, strings.TrimSpace(r.Values[i]), c.Unit, bad}); err != nil {
-					return err
-				}
-			}
-		}
-	}
-	return nil
 }

@@ -21,7 +21,21 @@ type Log struct {
 	While LogWhile `json:"while"`
 	Keep  LogKeep  `json:"keep"`
 	Spans LogSpans `json:"spans"`
+	Out   LogOut   `json:"out,omitzero"`
 }
+
+// LogOut says how a log is written out to a folder: what it has since the last
+// time, in one file.
+type LogOut struct {
+	Folder string `json:"folder,omitempty"` // name of one that the server allows; empty for none
+	Format string `json:"format,omitempty"` // one of LogFormats; csv where it is not given
+	// At is a time of the day at which it is written out by itself.
+	At string `json:"at,omitempty"`
+}
+
+// LogFormats are the forms of files: a column for each tag, a line for each value,
+// a workbook.
+var LogFormats = []string{"csv", "csv-long", "xlsx"}
 
 // Pick names tags of a log in one of three ways.
 type Pick struct {
@@ -132,7 +146,7 @@ func (l *Log) Check() (place string, err error) {
 	for _, part := range []struct {
 		at    string
 		check func() (string, error)
-	}{{"/how", l.How.check}, {"/while", l.While.check}, {"/keep", l.Keep.check}} {
+	}{{"/how", l.How.check}, {"/while", l.While.check}, {"/keep", l.Keep.check}, {"/out", l.Out.check}} {
 		if place, err := part.check(); err != nil {
 			return part.at + place, err
 		}
@@ -232,6 +246,21 @@ func (k *LogKeep) check() (string, error) {
 		return "/count", fmt.Errorf("0 for no bound, or a number of values")
 	case k.Stops && k.MB == 0 && k.Count == 0:
 		return "/stops", fmt.Errorf("a log that ends when it is full has a size or a number of values")
+	}
+	return "", nil
+}
+
+func (o *LogOut) check() (string, error) {
+	if _, err := TimeOfDay(o.At); o.At != "" && err != nil {
+		return "/at", err
+	}
+	switch {
+	case len(o.Folder) > 60:
+		return "/folder", fmt.Errorf("a folder has at most 60 characters")
+	case o.Format != "" && !slices.Contains(LogFormats, o.Format):
+		return "/format", fmt.Errorf("a log is written out as %s", strings.Join(LogFormats, ", "))
+	case o.At != "" && o.Folder == "":
+		return "/at", fmt.Errorf("choose the folder that it is written to first")
 	}
 	return "", nil
 }

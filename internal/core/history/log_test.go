@@ -34,6 +34,8 @@ func TestLogsThatCannotBe(t *testing.T) {
 		"/while/until": func(l *Log) { l.While.From = "06:00" },
 		"/keep/days":   func(l *Log) { l.Keep.Days = 0 },
 		"/keep/stops":  func(l *Log) { l.Keep.Stops = true },
+		"/out/at":      func(l *Log) { l.Out.At = "06:00" },
+		"/out/format":  func(l *Log) { l.Out = LogOut{Folder: "stick", Format: "pdf"} },
 		"/spans":       func(l *Log) { l.Spans = LogSpans{Tag: "a", Holds: "b"} },
 	} {
 		l := &Log{Name: "Climate", Picks: []Pick{{Tag: "t"}}, How: LogHow{Way: AtChanges}, Keep: LogKeep{Days: 30}}

@@ -201,6 +201,8 @@ const (
 	LogTake  = "take"
 	LogMark  = "mark"
 	LogClear = "clear"
+	// LogExport writes out what the log has since the last time, to its folder.
+	LogExport = "export"
 )
 
 // Colours are the names that colour properties take beside #rrggbb. What they

@@ -668,6 +668,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/file-folders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The folders that the server allows logs to be written out to */
+        get: operations["get-projects-project-file-folders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/find": {
         parameters: {
             query?: never;
@@ -3022,6 +3039,23 @@ export interface components {
             last: string;
             text: string;
         };
+        ExportState: {
+            /**
+             * Format: int64
+             * @description when it began, milliseconds since 1970
+             */
+            at: number;
+            busy: boolean;
+            /** @description that was written; empty while it is not done, or failed */
+            file: string;
+            /** @description why nothing was written */
+            problem: string;
+            /**
+             * Format: double
+             * @description that is done, 0 to 1
+             */
+            share: number;
+        };
         Fact: {
             about?: string;
             name: string;
@@ -3088,6 +3122,17 @@ export interface components {
             tags: number;
             /** @description id of the type, where it is equipment */
             type: string;
+        };
+        FolderState: {
+            /**
+             * Format: int64
+             * @description bytes that can be written into it
+             */
+            free: number;
+            name: string;
+            /** @description why it cannot be written to */
+            problem: string;
+            there: boolean;
         };
         FormulaCheck: {
             /**
@@ -3480,6 +3525,7 @@ export interface components {
             keep: components["schemas"]["LogKeep"];
             name: string;
             note?: string;
+            out?: components["schemas"]["LogOut"];
             picks: components["schemas"]["Pick"][];
             spans: components["schemas"]["LogSpans"];
             while: components["schemas"]["LogWhile"];
@@ -3518,6 +3564,11 @@ export interface components {
             /** @description a path, a pattern, or a type and its member */
             text: string;
         };
+        LogOut: {
+            at?: string;
+            folder?: string;
+            format?: string;
+        };
         LogShown: {
             /** @description the tag whose values its spans last by; of the draft only */
             by?: components["schemas"]["LogLine"];
@@ -3537,6 +3588,8 @@ export interface components {
             daily: number;
             /** @description as it is edited; of the draft only */
             def?: components["schemas"]["Log"];
+            /** @description how writing it out goes, or went last since the server began */
+            export?: components["schemas"]["ExportState"];
             /**
              * Format: int64
              * @description when it was last written out and verified, milliseconds since 1970; 0 for never
@@ -4225,7 +4278,7 @@ export interface components {
         };
         "Post-projects-project-logs-id-actsRequest": {
             /** @enum {string} */
-            act: "start" | "stop" | "take" | "mark" | "clear";
+            act: "start" | "stop" | "take" | "mark" | "export" | "clear";
             /** @description name of the mark, or why the log is cleared */
             text?: string;
         };
@@ -8507,6 +8560,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-file-folders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolderState"][];
                 };
             };
             /** @description Unauthorized */

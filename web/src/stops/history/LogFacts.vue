@@ -29,6 +29,14 @@ const days = computed(() => {
       <span class="quiet">{{ $t('log.since', { at: moment(log.first, dayAndTime) }) }}</span>
     </span>
     <span v-else-if="log.state !== 'draft'" class="quiet">{{ $t('log.nothing') }}</span>
+    <span v-if="log.export?.busy">
+      {{ $t('log.writing', { percent: Math.floor(log.export.share * 100) }) }}
+    </span>
+    <span v-else-if="log.export?.problem" class="low" role="alert">{{ log.export.problem }}</span>
+    <span v-else-if="log.export?.file" class="quiet">{{ $t('log.written', { file: log.export.file }) }}</span>
+    <span v-else-if="log.exported" class="quiet">
+      {{ $t('log.exported', { at: moment(log.exported, dayAndTime) }) }}
+    </span>
     <span v-if="log.free < 0.995" :class="{ low: log.free < 0.1 }">
       {{ $t('log.free', { percent: Math.floor(log.free * 100) }) }}
     </span>

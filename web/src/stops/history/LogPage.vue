@@ -77,6 +77,13 @@ defineExpose({ drawn, toggle, show, compare })
           :label="$t('log.act.mark')"
           :hint="$t('log.markName')"
           @named="emit('act', 'mark', $event)" />
+        <button
+          v-if="log.def?.out?.folder"
+          class="chip"
+          :disabled="log.export?.busy"
+          @click="emit('act', 'export')">
+          {{ $t('log.act.export') }}
+        </button>
         <NameBox
           v-if="log.exported"
           :label="$t('log.act.clear')"

@@ -12,6 +12,7 @@ import { useProject } from '../../rail/project'
 import TagField from '../../tags/TagField.vue'
 import LogLine from './LogLine.vue'
 import LogLines from './LogLines.vue'
+import LogOut from './LogOut.vue'
 import { asTime, inMs } from './times'
 import type { LogShown } from './useLogs'
 
@@ -220,6 +221,7 @@ const remove = () =>
             wants="bool"
             @update:model-value="set('/spans', $event ? { holds: $event } : {})" />
         </template>
+        <LogOut :out="def.out ?? {}" :problem="problem('/out/at')" @set="set('/out', $event)" />
         <button class="chip away" @click="remove">
           <v-icon :icon="mdiTrashCanOutline" size="16" />
           {{ $t('log.remove') }}

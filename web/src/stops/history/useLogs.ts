@@ -7,7 +7,7 @@ import { useProject } from '../../rail/project'
 const EVERY = 2000
 
 export type LogShown = Schemas['LogShown']
-export type LogAct = 'start' | 'stop' | 'take' | 'mark' | 'clear'
+export type LogAct = 'start' | 'stop' | 'take' | 'mark' | 'export' | 'clear'
 
 /** The logs of the draft and how they stand, looked at every other second. */
 export function useLogs() {

@@ -1,0 +1,231 @@
+package host
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"strings"
+	"sync"
+	"time"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/audit"
+	"readyrail/internal/core/history"
+	"readyrail/internal/core/project"
+	"readyrail/internal/exchange"
+	"readyrail/internal/outbox"
+	"readyrail/internal/record"
+	"readyrail/internal/store"
+)
+
+// ExportState is how writing a log out goes, or went last.
+type ExportState struct {
+	Busy    bool    `json:"busy"`
+	Share   float64 `json:"share" doc:"that is done, 0 to 1"`
+	At      int64   `json:"at" doc:"when it began, milliseconds since 1970"`
+	File    string  `json:"file" doc:"that was written; empty while it is not done, or failed"`
+	Problem string  `json:"problem" doc:"why nothing was written"`
+}
+
+// exports are the logs that are being written out, each once at a time.
+type exports struct {
+	ctx     context.Context
+	end     context.CancelFunc
+	working sync.WaitGroup
+
+	mu sync.Mutex
+	by map[string]*ExportState
+}
+
+func (x *exports) init() {
+	x.ctx, x.end = context.WithCancel(context.Background())
+	x.by = map[string]*ExportState{}
+}
+
+// close gives up what is being written; nothing is left of it.
+func (x *exports) close() {
+	x.end()
+	x.working.Wait()
+}
+
+// state is how it goes with a log; nil where it was not written out since the
+// server began.
+func (x *exports) state(log string) *ExportState {
+	x.mu.Lock()
+	defer x.mu.Unlock()
+	if s := x.by[log]; s != nil {
+		now := *s
+		return &now
+	}
+	return nil
+}
+
+// begin notes that a log is being written out; false where it is already.
+func (x *exports) begin(log string) bool {
+	x.mu.Lock()
+	defer x.mu.Unlock()
+	if s := x.by[log]; s != nil && s.Busy || x.ctx.Err() != nil {
+		return false
+	}
+	x.by[log] = &ExportState{Busy: true, At: time.Now().UnixMilli()}
+	x.working.Add(1)
+	return true
+}
+
+func (x *exports) set(log string, change func(*ExportState)) {
+	x.mu.Lock()
+	defer x.mu.Unlock()
+	change(x.by[log])
+}
+
+// FolderState is a folder that files may go to, and how it is.
+type FolderState struct {
+	Name    string `json:"name"`
+	There   bool   `json:"there"`
+	Free    int64  `json:"free" doc:"bytes that can be written into it"`
+	Problem string `json:"problem" doc:"why it cannot be written to"`
+}
+
+// Folders tells of the folders that the server allows files to go to.
+func (p *Project) Folders(ctx context.Context, who Actor) ([]FolderState, error) {
+	if !p.May(ctx, who, access.View, true) {
+		return nil, p.Require(ctx, who, access.View, "")
+	}
+	out := []FolderState{}
+	for _, f := range p.host.folders {
+		s := FolderState{Name: f.Name}
+		free, err := f.Free()
+		if s.Free, s.There = free, err == nil; err != nil {
+			s.Problem = err.Error()
+		}
+		out = append(out, s)
+	}
+	return out, nil
+}
+
+// folder finds a folder that the server allows.
+func (h *Host) folder(name string) (outbox.Folder, error) {
+	var names []string
+	for _, f := range h.folders {
+		if f.Name == name {
+			return f, nil
+		}
+		names = append(names, f.Name)
+	}
+	if len(names) == 0 {
+		return outbox.Folder{}, refused("the server allows no folder for files: begin it with --folder name=path")
+	}
+	return outbox.Folder{}, refused("the server allows no folder %q; it allows %s", name, strings.Join(names, ", "))
+}
+
+// exportLog begins to write out what a log has since the last time, to its folder,
+// and says to which. It goes on when this has returned.
+func (p *Project) exportLog(who Actor, def *history.Log, log *record.Log) (told string, err error) {
+	if def == nil || def.Out.Folder == "" {
+		return "", fmt.Errorf("no folder is chosen for this log")
+	}
+	folder, err := p.host.folder(def.Out.Folder)
+	if err != nil {
+		return "", err
+	}
+	if _, err := folder.Free(); err != nil {
+		return "", err
+	}
+	s := log.Status()
+	from := max(s.First, s.Upto+1)
+	if s.Last == 0 || from > s.Last {
+		return "", fmt.Errorf("the log has nothing that was not written out already")
+	}
+	if !p.exports.begin(def.ID) {
+		return "", fmt.Errorf("the log is being written out already")
+	}
+	in := Period{From: time.Unix(0, from), To: time.Unix(0, s.Last+1), Log: def.ID}
+	go p.bounded("writing a log out", func() {
+		defer p.exports.working.Done()
+		p.finishExport(who, def, log, folder, in)
+	})
+	return "is written out to " + folder.Name, nil
+}
+
+// finishExport writes a log out and says how that went.
+func (p *Project) finishExport(who Actor, def *history.Log, log *record.Log, folder outbox.Folder, in Period) {
+	file, err := p.writeLog(def, log, folder, in)
+	if err == nil {
+		err = log.Exported(in.To.UnixNano() - 1)
+	}
+	p.exports.set(def.ID, func(s *ExportState) {
+		s.Busy, s.File, s.Share = false, file, 1
+		if err != nil {
+			s.Problem = err.Error()
+		}
+	})
+	told := "written out to " + folder.Name + ": " + file
+	if err != nil {
+		told = "not written out: " + err.Error()
+		p.records.Journal.Event(store.Entry{At: time.Now().UnixNano(), Kind: store.TroubleEntry, What: "log-unwritten", Name: def.Name,
+			Text: err.Error()})
+	}
+	p.runs.Door().Note(context.Background(), audit.Record{At: time.Now().UnixNano(), What: audit.LogSet, Person: who.ID, Name: who.Name,
+		Panel: who.Panel, Path: def.Name, New: told})
+}
+
+func (p *Project) writeLog(def *history.Log, log *record.Log, folder outbox.Folder, in Period) (string, error) {
+	table := p.table(log.Reader(), log.Tags(), in, 0)
+	format, long := exchange.Format(def.Out.Format), false
+	switch def.Out.Format {
+	case "":
+		format = exchange.CSV
+	case "csv-long":
+		format, long = exchange.CSV, true
+	}
+	form := "2006-01-02 1504"
+	name := fmt.Sprintf("%s %s to %s", def.Name, in.From.Format(form), in.To.Format(form))
+	first, length := in.From.UnixMilli(), float64(in.To.Sub(in.From).Milliseconds())
+	return folder.Write(name, string(format), func(w io.Writer) error {
+		return exchange.WriteValues(w, format, "log", func(line func([]string) error) error {
+			n := 0
+			return table.Lines(p.exports.ctx, long, 0, func(cells []string) error {
+				if n++; n%1000 == 0 {
+					if at, err := time.Parse("2006-01-02T15:04:05.000Z07:00", cells[0]); err == nil {
+						p.exports.set(def.ID, func(s *ExportState) { s.Share = float64(at.UnixMilli()-first) / max(length, 1) })
+					}
+				}
+				return line(cells)
+			})
+		})
+	})
+}
+
+// again is how long after a failure a log that is written out by itself is tried
+// again.
+const again = 10 * time.Minute
+
+// exportDue writes out the logs whose time of the day has come, and those that
+// were missed.
+func (p *Project) exportDue(now time.Time) {
+	_, version := p.logged()
+	if version == nil || now.Second()%10 != 0 {
+		return
+	}
+	for _, id := range project.SortedKeys(version.Logs) {
+		def, log := version.Logs[id], p.records.Logs.Log(id)
+		clock, err := history.TimeOfDay(def.Out.At)
+		if log == nil || err != nil {
+			continue
+		}
+		at := time.Date(now.Year(), now.Month(), now.Day(), 0, int(clock.Minutes()), 0, 0, now.Location())
+		s := log.Status()
+		if now.Before(at) || s.Exported.After(at) || s.Last <= s.Upto {
+			continue
+		}
+		if last := p.exports.state(id); last != nil && now.Sub(time.UnixMilli(last.At)) < again {
+			continue
+		}
+		if _, err := p.exportLog(Actor{Name: "Ready Rail"}, def, log); err != nil && p.exports.begin(id) {
+			p.exports.set(id, func(s *ExportState) { s.Busy, s.Problem = false, err.Error() })
+			p.exports.working.Done()
+			p.records.Journal.Event(store.Entry{At: now.UnixNano(), Kind: store.TroubleEntry, What: "log-unwritten", Name: def.Name,
+				Text: err.Error()})
+		}
+	}
+}

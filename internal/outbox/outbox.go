@@ -1,0 +1,218 @@
+// Package outbox writes files into folders outside of the server's own, such as a
+// removable medium or a share: whole or not at all, never over another file, and
+// read back before they count.
+package outbox
+
+import (
+	"bufio"
+	"bytes"
+	"crypto/sha256"
+	"errors"
+	"fmt"
+	"hash"
+	"io"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"syscall"
+	"unicode"
+)
+
+// Folder is one that files may go to, by the name that people know it by.
+type Folder struct{ Name, Path string }
+
+// Parse reads name=path.
+func Parse(text string) (Folder, error) {
+	name, path, ok := strings.Cut(text, "=")
+	name = strings.TrimSpace(name)
+	if !ok || name == "" || len(name) > 60 || path == "" {
+		return Folder{}, fmt.Errorf("%q is no folder for files: write name=path, as in stick=/media/stick", text)
+	}
+	if !filepath.IsAbs(path) {
+		return Folder{}, fmt.Errorf("the folder %q needs a whole path, beginning with /", name)
+	}
+	return Folder{name, filepath.Clean(path)}, nil
+}
+
+// ParseAll reads several; each name stands once.
+func ParseAll(list []string) ([]Folder, error) {
+	var out []Folder
+	for _, text := range list {
+		f, err := Parse(text)
+		if err != nil {
+			return nil, err
+		}
+		if slices.ContainsFunc(out, func(g Folder) bool { return g.Name == f.Name }) {
+			return nil, fmt.Errorf("there are two folders %q: give each a name of its own", f.Name)
+		}
+		out = append(out, f)
+	}
+	return out, nil
+}
+
+// Free is how many bytes can be written into the folder; the error says why it
+// cannot be.
+func (f Folder) Free() (int64, error) {
+	info, err := os.Stat(f.Path)
+	switch {
+	case errors.Is(err, fs.ErrNotExist):
+		return 0, fmt.Errorf("the folder %s is not there: is its medium in its place?", f.Name)
+	case err != nil:
+		return 0, fmt.Errorf("the folder %s cannot be read: %v", f.Name, plain(err))
+	case !info.IsDir():
+		return 0, fmt.Errorf("%s is no folder", f.Name)
+	}
+	var s syscall.Statfs_t
+	if err := syscall.Statfs(f.Path, &s); err != nil {
+		return 0, fmt.Errorf("the folder %s cannot be read: %v", f.Name, plain(err))
+	}
+	return int64(s.Bavail) * int64(s.Bsize), nil
+}
+
+// plain is an error without the path that it happened at.
+func plain(err error) error {
+	var at *fs.PathError
+	if errors.As(err, &at) {
+		return at.Err
+	}
+	return err
+}
+
+// Name is a text as the name of a file, on any system.
+func Name(text string) string {
+	out := strings.Map(func(r rune) rune {
+		switch {
+		case strings.ContainsRune(`/\:*?"<>|`, r), unicode.IsControl(r):
+			return '-'
+		}
+		return r
+	}, text)
+	out = strings.Trim(out, " .")
+	if runes := []rune(out); len(runes) > 120 {
+		out = string(runes[:120])
+	}
+	if out == "" {
+		return "file"
+	}
+	return out
+}
+
+// most is how many files of one name there may be.
+const most = 1000
+
+// Write writes a file of a name, with a number behind it where there is one of
+// that name already, and gives the name it has. What was written is read back from
+// the folder. Where anything fails nothing of it is left there.
+func (f Folder) Write(name, ending string, write func(io.Writer) error) (file string, err error) {
+	if _, err := f.Free(); err != nil {
+		return "", err
+	}
+	part := filepath.Join(f.Path, "."+Name(name)+".part")
+	if err := os.Remove(part); err != nil && !errors.Is(err, fs.ErrNotExist) {
+		return "", f.failed(err)
+	}
+	sum, err := fill(part, write)
+	if err == nil {
+		err = readBack(part, sum)
+	}
+	if err == nil {
+		file, err = f.place(part, Name(name), ending)
+	}
+	if err != nil {
+		os.Remove(part)
+		return "", f.failed(err)
+	}
+	return file, nil
+}
+
+func (f Folder) failed(err error) error {
+	if _, gone := f.Free(); gone != nil {
+		return gone
+	}
+	if errors.Is(err, syscall.ENOSPC) {
+		return fmt.Errorf("the folder %s is full: nothing was left there", f.Name)
+	}
+	return fmt.Errorf("nothing was written to the folder %s: %w", f.Name, plain(err))
+}
+
+// fill writes a file and has it on the medium; sum is what was written.
+func fill(path string, write func(io.Writer) error) (sum hash.Hash, err error) {
+	out, err := os.OpenFile(path, os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o644)
+	if err != nil {
+		return nil, err
+	}
+	defer func() {
+		if closed := out.Close(); err == nil {
+			err = closed
+		}
+	}()
+	sum = sha256.New()
+	buffered := bufio.NewWriterSize(out, 1<<16)
+	if err := write(io.MultiWriter(buffered, sum)); err != nil {
+		return nil, err
+	}
+	if err := buffered.Flush(); err != nil {
+		return nil, err
+	}
+	return sum, out.Sync()
+}
+
+// readBack compares a file with what was written to it.
+func readBack(path string, sum hash.Hash) error {
+	in, err := os.Open(path)
+	if err != nil {
+		return err
+	}
+	defer in.Close()
+	read := sha256.New()
+	if _, err := io.Copy(read, in); err != nil {
+		return err
+	}
+	if !bytes.Equal(read.Sum(nil), sum.Sum(nil)) {
+		return errors.New("what was written is not what is read back")
+	}
+	return nil
+}
+
+// place gives a finished file its name, over no other one.
+func (f Folder) place(part, name, ending string) (string, error) {
+	for n := 1; n <= most; n++ {
+		file := name
+		if n > 1 {
+			file = fmt.Sprintf("%s (%d)", name, n)
+		}
+		file += "." + ending
+		path := filepath.Join(f.Path, file)
+		// A file of that name is taken first, so that no other writer takes it too.
+		taken, err := os.OpenFile(path, os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o644)
+		if errors.Is(err, fs.ErrExist) {
+			continue
+		}
+		if err != nil {
+			return "", err
+		}
+		taken.Close()
+		if err := os.Rename(part, path); err != nil {
+			os.Remove(path)
+			return "", err
+		}
+		return file, f.Sync()
+	}
+	return "", fmt.Errorf("there are %d files of the name %s already", most, name)
+}
+
+// Sync has everything that was written into the folder on its medium.
+func (f Folder) Sync() error {
+	dir, err := os.Open(f.Path)
+	if err != nil {
+		return f.failed(err)
+	}
+	defer dir.Close()
+	// Some file systems know no syncing of folders.
+	if err := dir.Sync(); err != nil && !errors.Is(err, syscall.EINVAL) {
+		return f.failed(err)
+	}
+	return nil
+}
