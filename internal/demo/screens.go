@@ -267,11 +267,11 @@ func climate(p *project.Project) *screen.Screen {
 
 // lighting are the signals of a chamber's burner, as it lights.
 func lighting(p *project.Project) *screen.Screen {
-	k := drawing(p, "s-lighting", "Burner signals", screen.PopUp, 1000, 520)
+	k := drawing(p, "s-lighting", "Burner signals", screen.PopUp, 1000, 600)
 	k.of(ofChamber)
 	k.s.Title, k.s.Background, k.s.Area = "Burner signals of {K}", "sheet", "a-kilns"
-	k.put("trend", "Signals", 0, 0, 1000, 464, props{"view": "v-burner", "equipment": "$k", "minutes": 15.0}, nil)
-	k.put("button", "Keep", 760, 470, 224, 44, props{"action": "log", "log": "l-lockout", "logDoes": "take",
+	k.put("trend", "Signals", 0, 0, 1000, 544, props{"view": "v-burner", "equipment": "$k", "minutes": 15.0}, nil)
+	k.put("button", "Keep", 760, 550, 224, 44, props{"action": "log", "log": "l-lockout", "logDoes": "take",
 		"caption": "Keep this moment"}, nil)
 	return k.s
 }

@@ -1,0 +1,107 @@
+package e2e
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+)
+
+// TestALogIsMadeAndWrittenOut: an engineer makes a log with nothing but a pattern
+// and an interval, sees it at work once it is released, and writes it out to a
+// folder that is not there at first; what was written out is cleared.
+func TestALogIsMadeAndWrittenOut(t *testing.T) {
+	s, b := workshop(t)
+	b.click("History")
+	b.see("Drying record", "At a lockout")
+	b.click("New")
+	b.see("It is kept from the next release on.", "It names no tags.")
+	b.fill("Name", "Air of the chambers")
+	b.fill("Add a pattern", "Kiln*.NoSuch")
+	b.see("A line names no tag.")
+	b.click("Take out Kiln*.NoSuch")
+	b.fill("Add a pattern", "Kiln*.DryBulb")
+	b.see("3 tags")
+	b.choose("It takes values", "at an interval")
+	b.fill("Every", "20 ms")
+	b.see("an interval is 100 ms to 31 days")
+	b.fill("Every", "500 ms")
+	b.choose("Folder", "files")
+	b.see(" free", "CSV, a column each")
+	b.gone("an interval is 100 ms")
+	b.release()
+	b.see("at work")
+	b.click("What it keeps")
+	b.see("Kiln1.DryBulb", "Kiln3.DryBulb")
+	b.until("values are kept", func() bool {
+		return strings.Contains(b.text(), " values, ") && b.js(`String(!!document.querySelector('.u-over'))`) == "true"
+	})
+	b.click("Mark …")
+	b.do(chromedp.KeyEvent("sampled\r"))
+	b.see("◆ sampled")
+
+	folder := filepath.Join(s.data, "files")
+	if err := os.RemoveAll(folder); err != nil {
+		t.Fatal(err)
+	}
+	b.click("Write out")
+	b.see("the folder files is not there")
+	if err := os.Mkdir(folder, 0o700); err != nil {
+		t.Fatal(err)
+	}
+	b.click("Write out")
+	b.see("written out: Air of the chambers")
+	files, err := os.ReadDir(folder)
+	if err != nil || len(files) != 1 {
+		t.Fatal(files, err)
+	}
+	data, err := os.ReadFile(filepath.Join(folder, files[0].Name()))
+	if err != nil || !strings.HasPrefix(string(data), "time,Kiln1.DryBulb [°C],Kiln2.DryBulb [°C],Kiln3.DryBulb [°C]\n") {
+		t.Errorf("%.200s %v", data, err)
+	}
+	b.click("Stop")
+	b.see("stopped", "Ada Birch")
+	b.click("Clear …")
+	b.do(chromedp.KeyEvent("it is in the folder\r"))
+	b.until("little is left", func() bool { return strings.Contains(b.text(), "values, ") || strings.Contains(b.text(), "nothing kept yet") })
+	if trail := b.api("GET", "/audit?limit=5", nil); !strings.Contains(trail, "it is in the folder") || !strings.Contains(trail, "cleared: ") {
+		t.Errorf("%.600s", trail)
+	}
+}
+
+// TestTwoLoadsAreCompared: a load is found by its name and shown whole, and one of
+// another chamber is laid under it.
+func TestTwoLoadsAreCompared(t *testing.T) {
+	_, b := workshop(t)
+	b.open("/p/larchmoor/history/l-drying")
+	b.see("L-2611-04", "L-2610-30")
+	b.fill("find a span", "2611-0")
+	b.gone("L-2610-30")
+	b.click("L-2611-01")
+	b.see("Kiln1.MoistureAvg")
+	b.fill("Note", "dried well")
+	b.click("Lay L-2611-03 under what is shown")
+	b.see("with L-2611-03 · Kiln3")
+	b.until("its course is laid under", func() bool {
+		return b.js(`String(document.querySelector('.compare').selectedOptions[0].textContent.trim())`) == "with L-2611-03 · Kiln3"
+	})
+	b.fill("find a span", "dried")
+	b.see("L-2611-01")
+	b.gone("L-2611-03\n")
+}
+
+// TestAButtonKeepsAMoment: at the Desk, beside the burner's signals.
+func TestAButtonKeepsAMoment(t *testing.T) {
+	_, b := workshop(t)
+	b.open("/desk/larchmoor/s-chamber1")
+	b.clickElement("Burner")
+	b.see("Signals over time")
+	b.clickElement("Signals over time")
+	b.see("Keep this moment")
+	b.clickElement("Keep this moment")
+	b.see("At a lockout: values taken")
+	b.open("/p/larchmoor/history/l-lockout")
+	b.see("24 values")
+}
