@@ -93,9 +93,6 @@ func TestShots(t *testing.T) {
 	b.open("/desk/larchmoor/s-yard")
 	b.see("Rail car")
 	shot("desk-yard")
-	b.open("/desk/larchmoor/s-car")
-	b.see("Set zero here")
-	shot("desk-car")
 	for _, fault := range []string{"fan2", "burner"} {
 		s.fault(fault, true)
 	}
@@ -133,6 +130,13 @@ func TestShots(t *testing.T) {
 	b.see("B − A = ")
 	time.Sleep(time.Second)
 	shot("history")
+	b.open("/p/larchmoor/history/l-drying")
+	b.see("L-2611-01")
+	b.click("L-2611-01")
+	b.click("Lay L-2611-03 under what is shown")
+	b.see("with L-2611-03 · Kiln3")
+	time.Sleep(2 * time.Second)
+	shot("log")
 	b.open(fmt.Sprintf("/replay/larchmoor/s-chamber1?at=%d", time.Now().Add(-70*time.Hour).UnixMilli()))
 	b.see("This is not now", "vents")
 	time.Sleep(2 * time.Second)

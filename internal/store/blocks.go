@@ -50,9 +50,11 @@ func (p *piece) last() int64 { return p.column.At[p.column.Len()-1] }
 const minBuckets = 100
 
 // buckets are those of a minute over a piece, from what held before it to its
-// last sample; nil for a text or a short one.
+// last sample; nil for a text or a short one, and where samples are so rare that
+// there would be more buckets than samples.
 func (p *piece) buckets() []byte {
-	if p.column.Len() < minBuckets || p.column.Kind == value.STRING {
+	n := p.column.Len()
+	if n < minBuckets || p.column.Kind == value.STRING || p.last()-p.column.At[0] > int64(n)*minute {
 		return nil
 	}
 	f := history.Folder{Width: minute}
