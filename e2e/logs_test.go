@@ -65,7 +65,9 @@ func TestALogIsMadeAndWrittenOut(t *testing.T) {
 	b.see("stopped", "Ada Birch")
 	b.click("Clear …")
 	b.do(chromedp.KeyEvent("it is in the folder\r"))
-	b.until("little is left", func() bool { return strings.Contains(b.text(), "values, ") || strings.Contains(b.text(), "nothing kept yet") })
+	b.until("little is left", func() bool {
+		return strings.Contains(b.text(), "values, ") || strings.Contains(b.text(), "nothing kept yet")
+	})
 	if trail := b.api("GET", "/audit?limit=5", nil); !strings.Contains(trail, "it is in the folder") || !strings.Contains(trail, "cleared: ") {
 		t.Errorf("%.600s", trail)
 	}

@@ -161,11 +161,13 @@ func (p *Project) journalRules() map[string]project.JournalRule {
 // the release's, as the release reads them, or the draft where nothing is
 // released yet.
 func (p *Project) recorded() record.Source {
-	source := record.Source{Bands: map[string]float64{}}
+	source := record.Source{Bands: map[string]float64{}, Days: map[string]int{}}
 	source.Runner, _ = p.logged()
 	for _, name := range []run.Program{run.Draft, run.Release} {
 		if version := p.runs.Version(name); version != nil {
 			maps.Copy(source.Bands, version.Recorded())
+			maps.Copy(source.Days, version.RecordedDays())
+			source.Keep = version.Site().Recorder
 		}
 	}
 	return source

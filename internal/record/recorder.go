@@ -1,6 +1,7 @@
 package record
 
 import (
+	"cmp"
 	"context"
 	"log/slog"
 	"maps"
@@ -44,6 +45,10 @@ type Source struct {
 	// Bands are the tags, each with the band within which a move is not worth
 	// keeping, in its unit.
 	Bands map[string]float64
+	// Days are those that are kept for a time of their own, and Keep is for all
+	// others.
+	Days map[string]int
+	Keep project.RecorderBounds
 }
 
 // Longest is how long a tag is without a sample though nothing moves.
@@ -53,7 +58,6 @@ const (
 	every       = time.Second
 	settles     = 10 * time.Second
 	prunes      = 6 * time.Hour
-	days        = 30
 	mostWaiting = 200_000 // samples that wait while the disk does not take them
 )
 
@@ -210,13 +214,43 @@ func (r *Recorder) write() {
 }
 
 func (r *Recorder) prune(ctx context.Context) {
-	if err := r.store.Prune(ctx, time.Now().AddDate(0, 0, -days).UnixNano()); err != nil && ctx.Err() == nil {
+	source := r.source()
+	if source.Runner == nil {
+		return // nothing is known of what is to be kept
+	}
+	if err := r.bound(ctx, source, time.Now()); err != nil && ctx.Err() == nil {
 		r.log.Error("pruning samples", "error", err)
+	}
+}
+
+// bound forgets what is older than it may be, and days more while all of it is
+// larger than it may be; the last two days stay.
+func (r *Recorder) bound(ctx context.Context, source Source, now time.Time) error {
+	longer := make(map[string]int64, len(source.Days))
+	for id, days := range source.Days {
+		longer[id] = now.AddDate(0, 0, -days).UnixNano()
+	}
+	most := int64(source.Keep.MB) * 1e6
+	for days := cmp.Or(source.Keep.Days, project.UsualDays); ; days-- {
+		if err := r.store.Prune(ctx, now.AddDate(0, 0, -days).UnixNano(), longer); err != nil {
+			return err
+		}
+		size, err := r.store.Size(ctx)
+		if err != nil || most == 0 || size <= most || days <= 2 {
+			return err
+		}
+		clear(longer) // there is no room for what would be kept longer
 	}
 }
 
 // Alive is the newest time that anything is kept of, in nanoseconds since 1970.
 func (r *Recorder) Alive() int64 { return r.store.Alive() }
+
+// Extent is since when something is kept of a tag, in nanoseconds since 1970, and
+// the bytes that it takes; see store.Samples.
+func (r *Recorder) Extent(ctx context.Context, tag string) (first, bytes int64, err error) {
+	return r.store.TagExtent(ctx, tag)
+}
 
 // Course reads the samples of a tag between two times, in nanoseconds since
 // 1970, at most most of them.

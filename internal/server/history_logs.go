@@ -30,6 +30,21 @@ func (s *Server) logRoutes() {
 			list, err := p.Folders(ctx, who)
 			return &body[[]host.FolderState]{list}, problem(err)
 		})
+	get(s, "/api/projects/{project}/tags/{id}/kept", "What keeps the course of a tag, since when, and how much",
+		func(ctx context.Context, in *struct {
+			Scope
+			ID string `path:"id" maxLength:"200"`
+		}) (*body[host.Kept], error) {
+			who, p, err := s.enter(ctx, in.Scope, looking)
+			if err != nil {
+				return nil, err
+			}
+			kept, err := p.Kept(ctx, who, in.ID)
+			if err != nil {
+				return nil, problem(err)
+			}
+			return &body[host.Kept]{*kept}, nil
+		})
 	get(s, "/api/projects/{project}/logs/{id}/spans", "The spans and marks of a log, newest first, a page",
 		func(ctx context.Context, in *struct {
 			Scope

@@ -20,29 +20,20 @@ func (s *Samples) Extent(ctx context.Context) (e Extent, err error) {
 	if err := s.countAll(ctx); err != nil {
 		return e, err
 	}
-	files := []*database{s.seconds.db}
+	if e.Bytes, err = s.Size(ctx); err != nil {
+		return e, err
+	}
 	for _, name := range s.months.names() {
 		m, err := s.months.file(name, false)
 		if err != nil {
 			return e, err
 		}
-		if m == nil {
+		if m == nil || e.First != 0 {
 			continue
 		}
-		files = append(files, m.db)
-		if e.First == 0 {
-			if e.First, err = m.oldest(ctx); err != nil {
-				return e, err
-			}
-		}
-	}
-	for _, db := range files {
-		var bytes int64
-		if err := db.GetContext(ctx, &bytes, `SELECT (page_count - freelist_count) * page_size
-			FROM pragma_page_count, pragma_freelist_count, pragma_page_size`); err != nil {
+		if e.First, err = m.oldest(ctx); err != nil {
 			return e, err
 		}
-		e.Bytes += bytes
 	}
 	s.mu.RLock()
 	defer s.mu.RUnlock()
@@ -53,6 +44,65 @@ func (s *Samples) Extent(ctx context.Context) (e Extent, err error) {
 		}
 	}
 	return e, nil
+}
+
+// Size is how many bytes are kept on disk, without what is free to be used again.
+func (s *Samples) Size(ctx context.Context) (size int64, err error) {
+	files := []*database{s.seconds.db}
+	for _, name := range s.months.names() {
+		m, err := s.months.file(name, false)
+		if err != nil {
+			return size, err
+		}
+		if m != nil {
+			files = append(files, m.db)
+		}
+	}
+	for _, db := range files {
+		var bytes int64
+		if err := db.GetContext(ctx, &bytes, `SELECT (page_count - freelist_count) * page_size
+			FROM pragma_page_count, pragma_freelist_count, pragma_page_size`); err != nil {
+			return size, err
+		}
+		size += bytes
+	}
+	return size, nil
+}
+
+// TagExtent is how much is kept of a tag: the time of its first block, or of its
+// first sample where it is in none, and the bytes of its blocks.
+func (s *Samples) TagExtent(ctx context.Context, id string) (first, bytes int64, err error) {
+	for _, name := range s.months.names() {
+		m, err := s.months.file(name, false)
+		if err != nil {
+			return first, bytes, err
+		}
+		n := m.numberOf(id)
+		if n == 0 {
+			continue
+		}
+		for day := int64(1); day <= 31; day++ {
+			var row struct {
+				First []byte
+				Bytes int64
+			}
+			if err := m.db.GetContext(ctx, &row, `SELECT (SELECT substr(data, 1, 16) FROM block WHERE key >= ? AND key < ? ORDER BY key LIMIT 1) AS first,
+				coalesce(sum(length(data)), 0) AS bytes FROM block WHERE key >= ? AND key < ?`,
+				day<<48|n<<24, day<<48|(n+1)<<24, day<<48|n<<24, day<<48|(n+1)<<24); err != nil {
+				return first, bytes, err
+			}
+			if at := history.FirstOf(row.First); first == 0 {
+				first = at
+			}
+			bytes += row.Bytes
+		}
+	}
+	s.mu.RLock()
+	defer s.mu.RUnlock()
+	if t := s.tails[id]; t != nil && first == 0 {
+		first = t.first()
+	}
+	return first, bytes, nil
 }
 
 // Count is how many samples are kept, once Extent counted them; what is kept
@@ -132,7 +182,7 @@ func (m *month) oldest(ctx context.Context) (oldest int64, err error) {
 func (s *Samples) Forget(ctx context.Context, before int64) error {
 	s.writing.Lock()
 	defer s.writing.Unlock()
-	if err := s.months.drop(ctx, before); err != nil {
+	if err := s.months.drop(ctx, before, nil); err != nil {
 		return err
 	}
 	m, err := s.months.file(monthOf(before), false)

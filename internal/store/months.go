@@ -115,38 +115,100 @@ func (s *months) close() error {
 }
 
 // drop forgets what is from before a day: days one by one, and a month with its
-// file.
-func (s *months) drop(ctx context.Context, before int64) error {
+// file. Tags that have a time of their own go by that.
+func (s *months) drop(ctx context.Context, before int64, own map[string]int64) error {
+	newest := before
+	for _, t := range own {
+		newest = max(newest, t)
+	}
 	for _, name := range s.names() {
-		if name > monthOf(before) {
+		if name > monthOf(newest) {
 			break
 		}
 		m, err := s.file(name, false)
 		if err != nil || m == nil {
 			return err
 		}
-		if name == monthOf(before) {
-			for _, table := range []string{"block", "minutes", "day"} {
-				if _, err := m.db.ExecContext(ctx, "DELETE FROM "+table+" WHERE key < ?", dayKey(before, 0)); err != nil {
-					return err
-				}
-			}
-			continue
-		}
-		s.mu.Lock()
-		delete(s.open, name)
-		s.mu.Unlock()
-		if err := m.db.Close(); err != nil {
+		next, err := time.Parse(monthForm, name)
+		if err != nil {
 			return err
 		}
-		for _, end := range []string{"", "-wal", "-shm"} {
-			if err := os.Remove(filepath.Join(s.dir, name+".db"+end)); err != nil && !os.IsNotExist(err) {
-				return fmt.Errorf("forgetting the samples of %s: %w", name, err)
-			}
+		end := next.AddDate(0, 1, 0).UnixNano()
+		left, err := m.forgetOld(ctx, end, before, own)
+		if err == nil && !left {
+			err = s.remove(m)
+		}
+		if err != nil {
+			return err
 		}
 	}
 	return nil
 }
+
+// remove deletes a month's file.
+func (s *months) remove(m *month) error {
+	s.mu.Lock()
+	delete(s.open, m.name)
+	s.mu.Unlock()
+	if err := m.db.Close(); err != nil {
+		return err
+	}
+	for _, ending := range []string{"", "-wal", "-shm"} {
+		if err := os.Remove(filepath.Join(s.dir, m.name+".db"+ending)); err != nil && !os.IsNotExist(err) {
+			return fmt.Errorf("forgetting the samples of %s: %w", m.name, err)
+		}
+	}
+	return nil
+}
+
+// forgetOld forgets what is too old of a month that ends at a time; left tells
+// whether the file has anything that stays.
+func (m *month) forgetOld(ctx context.Context, end, before int64, own map[string]int64) (left bool, err error) {
+	var apart []int64 // numbers of tags that do not go with the others
+	by := map[int64][]int64{}
+	left = before < end
+	for id, t := range own {
+		if n := m.numberOf(id); n != 0 {
+			apart, by[t] = append(apart, n), append(by[t], n)
+			left = left || t < end
+		}
+	}
+	if !left {
+		return false, nil
+	}
+	if err := m.forgetOf(ctx, end, before, "NOT IN", apart); err != nil {
+		return true, err
+	}
+	for t, numbers := range by {
+		if err := m.forgetOf(ctx, end, t, "IN", numbers); err != nil {
+			return true, err
+		}
+	}
+	return true, nil
+}
+
+// forgetOf forgets the days before a time of the tags that are in a list, or not,
+// of a month that ends at a time.
+func (m *month) forgetOf(ctx context.Context, end, before int64, in string, numbers []int64) error {
+	if before <= startOfMonth(end-1) {
+		return nil
+	}
+	until := int64(32) << 48
+	if before < end {
+		until = dayKey(before, 0)
+	}
+	list := "[" + strings.Trim(strings.ReplaceAll(fmt.Sprint(numbers), " ", ","), "[]") + "]"
+	for _, table := range keyed {
+		if _, err := m.db.ExecContext(ctx, "DELETE FROM "+table+" WHERE key < ? AND ((key >> 24) & 0xffffff) "+in+
+			" (SELECT value FROM json_each(?))", until, list); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// keyed are the tables whose keys have a day and a tag.
+var keyed = []string{"block", "minutes", "day"}
 
 // number is a tag's number in the file, given where it has none.
 func (m *month) number(ctx context.Context, tx *sqlx.Tx, id string, fresh map[string]int64) (n int64, err error) {

@@ -130,9 +130,11 @@ func (s *Samples) Alive() int64 {
 	return s.alive
 }
 
-// Prune forgets what is from before a time, by whole days.
-func (s *Samples) Prune(ctx context.Context, before int64) error {
+// Prune forgets what is from before a time, by whole days; of tags that are kept
+// until another time what is from before that, by whole months where it is the
+// longer.
+func (s *Samples) Prune(ctx context.Context, before int64, own map[string]int64) error {
 	s.writing.Lock()
 	defer s.writing.Unlock()
-	return s.months.drop(ctx, before)
+	return s.months.drop(ctx, before, own)
 }

@@ -103,7 +103,7 @@ func TestSamplesComeBack(t *testing.T) {
 		t.Errorf("after the end: %s", got)
 	}
 	// What is too old goes, a whole month with its file.
-	if err := s.Prune(ctx, turn.UnixNano()); err != nil {
+	if err := s.Prune(ctx, turn.UnixNano(), nil); err != nil {
 		t.Fatal(err)
 	}
 	if got := fmt.Sprint(s.course(t, "k.dry", turn.Add(-9*time.Hour), turn.Add(90*time.Minute))); got != "[9h0m0s 0 10h0m0s 1]" {

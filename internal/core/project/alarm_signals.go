@@ -47,11 +47,55 @@ func (p *Project) findRecorded() map[string]float64 {
 		if s, ok := tag.SystemValueOf(t.System); t.Source == tag.System && (!ok || s.Own || s.Time) {
 			continue
 		}
-		out[id] = p.band(id)
+		r, _ := p.Recording(t)
+		switch {
+		case r.Off:
+		case r.Band != nil:
+			out[id] = *r.Band
+		default:
+			out[id] = p.band(id)
+		}
 	}
 	for _, a := range p.Alarms {
+		// What somebody chose for a signal stands.
+		if t := p.Tags[a.Tag]; t != nil && a.Deadband > 0 {
+			if r, _ := p.Recording(t); r.Band != nil {
+				continue
+			}
+		}
 		if band, kept := out[a.Tag]; kept && a.Deadband > 0 {
 			out[a.Tag] = math.Min(band, a.Deadband/8)
+		}
+	}
+	return out
+}
+
+// Recording is what the recorder does with a tag: as it says itself, or the nearest
+// folder above it that says something. From is the id of that folder, or of the
+// tag; empty where it is the usual.
+func (p *Project) Recording(t *tag.Tag) (r tag.Recording, from string) {
+	if t.Record != nil {
+		return *t.Record, t.ID
+	}
+	for id := t.Folder; id != ""; {
+		f := p.Folders[id]
+		if f == nil {
+			break
+		}
+		if f.Record != nil {
+			return *f.Record, id
+		}
+		id = f.Parent
+	}
+	return tag.Recording{}, ""
+}
+
+// RecordedDays are the tags that are kept for a time of their own, in days.
+func (p *Project) RecordedDays() map[string]int {
+	out := map[string]int{}
+	for id, t := range p.Tags {
+		if r, _ := p.Recording(t); r.Days > 0 && !r.Off {
+			out[id] = r.Days
 		}
 	}
 	return out

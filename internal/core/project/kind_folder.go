@@ -14,6 +14,9 @@ var folderKind = &kindOf[tag.Folder]{
 	of:        func(p *Project) *map[string]*tag.Folder { return &p.Folders },
 	read: func(_ *Project, id string, f *tag.Folder, _ bool) (*tag.Folder, error) {
 		f.ID = id
+		if field, err := f.Record.Check(); err != nil {
+			return f, at("/record/"+field, err)
+		}
 		return f, at("/name", tag.CheckSegment(f.Name))
 	},
 	name: func(p *Project, id string, _ *tag.Folder) string { return p.FolderPath(id) },

@@ -9,6 +9,7 @@ import (
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/screen"
+	"readyrail/internal/core/tag"
 )
 
 // KindSite is the one thing that holds for the whole project.
@@ -34,7 +35,18 @@ type Site struct {
 	// Palette are the project's own colours, which the picker offers beside
 	// those of the theme: #rrggbb or #rrggbbaa.
 	Palette []string `json:"palette,omitempty"`
+	// Recorder says how much the recorder keeps.
+	Recorder RecorderBounds `json:"recorder,omitzero"`
 }
+
+// RecorderBounds is how much the recorder keeps of all that has no time of its own.
+type RecorderBounds struct {
+	Days int `json:"days,omitempty"` // UsualDays where it is 0
+	MB   int `json:"mb,omitempty"`   // size of its files; 0 for no bound
+}
+
+// UsualDays is how long the recorder keeps what nobody says anything of.
+const UsualDays = 30
 
 // MaxPalette is how many colours of its own a project keeps.
 const MaxPalette = 48
@@ -107,6 +119,10 @@ func (s *Site) Check() (place string, err error) {
 		return "/panelWidth", fmt.Errorf("a panel is 320×240 to 7680×4320 pixels, not %d×%d", s.PanelWidth, s.PanelHeight)
 	case s.Name == "":
 		return "/name", errors.New("a project needs a name")
+	case s.Recorder.Days < 0 || s.Recorder.Days > tag.MostRecorded:
+		return "/recorder/days", fmt.Errorf("the recorder keeps 1 to %d days", tag.MostRecorded)
+	case s.Recorder.MB < 0 || s.Recorder.MB > 0 && s.Recorder.MB < 50:
+		return "/recorder/mb", errors.New("the recorder needs 50 MB at least; 0 for no bound")
 	}
 	if place, err := s.checkJournal(); err != nil {
 		return place, err

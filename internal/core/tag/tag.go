@@ -37,6 +37,8 @@ type Folder struct {
 	Name        string `json:"name"`
 	Description string `json:"description,omitempty"`
 	Area        string `json:"area,omitempty"` // id of the plant area; inherited when empty
+	// Record is for all tags below that say nothing of their own.
+	Record *Recording `json:"record,omitempty"`
 }
 
 // State names one value of a BOOL or integer tag: in the project's first
@@ -93,6 +95,9 @@ type Tag struct {
 	Behaviour *Behaviour `json:"behaviour,omitempty"`
 	Formula   string     `json:"formula,omitempty"` // stored form, for Source Computed
 	Area      string     `json:"area,omitempty"`    // id; inherited from the folder when empty
+
+	// Record says what the recorder does with it; as the folder says where it is nil.
+	Record *Recording `json:"record,omitempty"`
 
 	// SourceName is what the controller calls it, where that differs.
 	SourceName string `json:"sourceName,omitempty"`
@@ -173,6 +178,9 @@ func (t *Tag) Check() (field string, err error) {
 		if s.Log && t.Log == "" {
 			return "log", fmt.Errorf("the system value %s needs the log it is about", t.System)
 		}
+	}
+	if field, err := t.Record.Check(); err != nil {
+		return "record/" + field, err
 	}
 	for i, st := range t.States {
 		for _, o := range t.States[:i] {

@@ -1732,6 +1732,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/tags/{id}/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What keeps the course of a tag, since when, and how much */
+        get: operations["get-projects-project-tags-id-kept"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/trend": {
         parameters: {
             query?: never;
@@ -3404,6 +3421,38 @@ export interface components {
             out?: boolean;
             priority?: string;
         };
+        Kept: {
+            /**
+             * Format: double
+             * @description the move that is not worth keeping, in its unit; 0 keeps every change
+             */
+            band: number;
+            /**
+             * Format: int64
+             * @description on disk, without what came within the last day
+             */
+            bytes: number;
+            /**
+             * Format: int64
+             * @description that it is kept
+             */
+            days: number;
+            /** @description path of the folder whose settings hold; empty for its own or the usual */
+            from: string;
+            /** @description that keep it too */
+            logs: components["schemas"]["KeptLog"][];
+            /** @description the recorder keeps it */
+            recorded: boolean;
+            /**
+             * Format: int64
+             * @description time of the oldest value, milliseconds since 1970; 0 for none
+             */
+            since: number;
+        };
+        KeptLog: {
+            id: string;
+            name: string;
+        };
         Kind: {
             fields?: string[];
             gathers?: boolean;
@@ -4418,6 +4467,19 @@ export interface components {
             mistake?: boolean;
             reason: string;
         };
+        RecorderBounds: {
+            /** Format: int64 */
+            days?: number;
+            /** Format: int64 */
+            mb?: number;
+        };
+        Recording: {
+            /** Format: double */
+            band?: number;
+            /** Format: int64 */
+            days?: number;
+            off?: boolean;
+        };
         Refusal: {
             /** Format: int64 */
             column: number;
@@ -4738,6 +4800,7 @@ export interface components {
             panelHeight: number;
             /** Format: int64 */
             panelWidth: number;
+            recorder?: components["schemas"]["RecorderBounds"];
         };
         Size: {
             /** Format: double */
@@ -4974,6 +5037,7 @@ export interface components {
             plausible?: components["schemas"]["Plausible"];
             /** Format: int64 */
             poll?: number;
+            record?: components["schemas"]["Recording"];
             retain?: boolean;
             scale?: components["schemas"]["Scale"];
             source: string;
@@ -14435,6 +14499,85 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TagRow"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-tags-id-kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"];
                 };
             };
             /** @description Unauthorized */
