@@ -81,8 +81,8 @@ func planLogs(p *project.Project) []logPlan {
 
 // same tells whether a plan has a log do what another one has it do.
 func (p *logPlan) same(q *logPlan) bool {
-	return reflect.DeepEqual(p.log, q.log) && p.broken == q.broken && slices.Equal(p.tags, q.tags) && p.holds.same(q.holds) && p.rises.same(q.rises) &&
-		p.spans.same(q.spans) &&
+	return reflect.DeepEqual(p.log, q.log) && p.broken == q.broken && slices.Equal(p.tags, q.tags) && p.holds.same(q.holds) &&
+		p.rises.same(q.rises) && p.spans.same(q.spans) &&
 		slices.EqualFunc(p.cuts, q.cuts, func(a, b logCut) bool { return a.tag == b.tag && a.of == b.of })
 }
 

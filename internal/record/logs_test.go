@@ -115,6 +115,16 @@ func (y *yard) values(log, tag string) (out []string) {
 	return out
 }
 
+// seen waits until a log has seen a value: two that come at once are one.
+func (y *yard) seen(log string, v float64) {
+	y.t.Helper()
+	x := y.Logs.Log(log)
+	y.until(fmt.Sprintf("%s sees %v", log, v), func() (seen bool) {
+		x.turn(func() { seen = x.values[0].Float() == v })
+		return seen
+	})
+}
+
 func (y *yard) shows(log, want string) {
 	y.t.Helper()
 	got := ""
@@ -140,7 +150,7 @@ func TestALogKeepsChanges(t *testing.T) {
 	y.shows("log", "[20]")
 	for _, v := range []float64{20.5, 20.9, 30} {
 		y.dry(v)
-		time.Sleep(30 * time.Millisecond)
+		y.seen("log", v)
 	}
 	y.shows("log", "[20 20.9 30]")
 	y.set("door", value.Bool(true))
@@ -178,7 +188,7 @@ func TestALogKeepsMoments(t *testing.T) {
 	y.until("values", func() bool { return y.Logs.Log("log").Status().State == LogWorks })
 	for _, v := range []float64{45, 30, 41, 42} {
 		y.dry(v)
-		time.Sleep(60 * time.Millisecond)
+		y.seen("log", v)
 	}
 	y.shows("log", "[45 41]")
 	y.Logs.Raised("cold", time.Now())

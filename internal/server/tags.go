@@ -50,6 +50,8 @@ type FolderInfo struct {
 	Tags   int    `json:"tags" doc:"tags in it and below"`
 	Type   string `json:"type" doc:"id of the type, where it is equipment"`
 	Of     string `json:"of" doc:"id of the instance that it is, or lies in"`
+
+	Record *tag.Recording `json:"record,omitempty" doc:"for all tags below that say nothing of their own"`
 }
 
 // FormulaCheck is the answer to a formula that is being typed.
@@ -385,7 +387,7 @@ func folders(d *project.Project) []FolderInfo {
 	out := []FolderInfo{}
 	for id, f := range d.Folders {
 		piece, _ := d.Piece(id)
-		out = append(out, FolderInfo{id, f.Parent, f.Name, d.FolderPath(id), count[id], piece.Type, piece.Instance})
+		out = append(out, FolderInfo{id, f.Parent, f.Name, d.FolderPath(id), count[id], piece.Type, piece.Instance, f.Record})
 	}
 	sort.Slice(out, func(i, j int) bool { return tag.Less(out[i].Path, out[j].Path) })
 	return out

@@ -32,7 +32,8 @@ func TestWhoSaysHowATagIsRecorded(t *testing.T) {
 		}
 	}
 	minus := -1.0
-	for place, r := range map[string]tag.Recording{"/record/band": {Band: &minus}, "/record/days": {Days: 4000}, "/record/off": {Off: true, Days: 90}} {
+	for place, r := range map[string]tag.Recording{"/record/band": {Band: &minus}, "/record/days": {Days: 4000}, "/record/off": {Off: true,
+		Days: 90}} {
 		_, _, err := p.Edit([]Op{put(KindTag, "usual", "/record", r)})
 		if refusal, ok := err.(*Refusal); !ok || refusal.Path != place {
 			t.Errorf("%s: %v", place, err)

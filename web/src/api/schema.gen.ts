@@ -3132,6 +3132,8 @@ export interface components {
             of: string;
             parent: string;
             path: string;
+            /** @description for all tags below that say nothing of their own */
+            record?: components["schemas"]["Recording"];
             /**
              * Format: int64
              * @description tags in it and below

@@ -5,6 +5,7 @@ import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
 import InspectorPane from '../../kit/InspectorPane.vue'
 import { useProject } from '../../rail/project'
+import RecordingFields from '../tags/RecordingFields.vue'
 import TagDefinition from '../tags/TagDefinition.vue'
 import type { Member, TypeEdit } from './useTypeEdit'
 import PathText from '../../kit/PathText.vue'
@@ -81,6 +82,10 @@ const flip = (name: string) => {
           @update:model-value="set('writeAddress', $event.trim())" />
       </div>
       <TagDefinition :tag="member.tag" plain @set="set" />
+      <RecordingFields
+        :record="member.tag.record"
+        :usual="$t('recording.above')"
+        @set="set('record', $event)" />
       <details>
         <summary>
           {{ $t('gear.differs') }}

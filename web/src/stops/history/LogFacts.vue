@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { dayAndTime, moment } from '../../kit/moment'
 import LogMark from './LogMark.vue'
-import { bytes } from './bytes'
+import { bytes } from '../../kit/bytes'
 import type { LogShown } from './useLogs'
 
 // How a log stands, in a line: what it does, how much it has and since when, and

@@ -5,7 +5,7 @@ import { api, ask, type Schemas } from '../../api/client'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
 import { useProject } from '../../rail/project'
-import { bytes } from './bytes'
+import { bytes } from '../../kit/bytes'
 
 // The folder that a log is written out to, of those that the server allows, and
 // the time of the day at which that goes by itself.

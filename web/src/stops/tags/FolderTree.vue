@@ -8,6 +8,7 @@ import { useProject } from '../../rail/project'
 import { useWhere } from '../../rail/where'
 import { useFolders, type Folder } from '../../tags/useFolders'
 import ExportTicked from './ExportTicked.vue'
+import FolderRecording from './FolderRecording.vue'
 
 // The tree of folders; choosing one narrows the list, F2 renames it. Those that
 // are ticked are exported together.
@@ -18,12 +19,14 @@ const { where } = useWhere()
 const { t } = useI18n()
 const open = ref(new Set<string>())
 const renaming = ref('')
+const recording = ref('')
 const ticked = ref(new Set<string>())
 
 const { folders, inside } = useFolders((there) => {
   if (model.value && !there.has(model.value)) model.value = ''
   ticked.value = new Set([...ticked.value].filter((id) => there.has(id)))
 })
+const recorded = computed(() => folders.value.find((f) => f.id === recording.value))
 watch([model, folders], () => emit('path', folders.value.find((f) => f.id === model.value)?.path ?? ''))
 
 type Line = Folder & { depth: number; kids: boolean }
@@ -135,11 +138,13 @@ const rename = (f: Line, name: string) =>
           <v-list-item :title="$t('tags.rename')" @click="renaming = f.id" />
           <v-list-item :title="$t('bulk.copy')" @click="work(f.id, 'copy')" />
           <v-list-item :title="$t('bulk.move')" @click="work(f.id, 'move')" />
+          <v-list-item :title="$t('recording.menu')" @click="recording = f.id" />
           <v-list-item :title="$t('uses.title')" @click="whereUsed(f.id)" />
           <v-list-item :title="$t('tags.deleteFolder', { n: f.tags })" @click="remove(f)" />
         </v-list>
       </v-menu>
     </div>
+    <FolderRecording v-if="recorded" :folder="recorded" @close="recording = ''" />
     <ExportTicked v-if="ticked.size" :folders="[...ticked]" @close="ticked = new Set()" />
     <div v-if="uses" class="uses">
       <strong>{{ $t('uses.title') }} {{ uses.list.length }}</strong>

@@ -8,6 +8,7 @@ import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
 import InspectorPane from '../../kit/InspectorPane.vue'
 import SparkLine from '../../kit/SparkLine.vue'
+import TagKept from './TagKept.vue'
 import UsesList from '../../kit/UsesList.vue'
 import { useTagValues } from '../../live/useTagValues'
 import { useNamed } from '../../rail/named'
@@ -305,6 +306,7 @@ const pin = () =>
         ...(project.overview?.site.areas ?? []).map((a) => ({ value: a.id, title: a.name })),
       ]"
       @update:model-value="set('area', $event)" />
+    <TagKept :id="id" :record="tag.record" :problem="problem" @set="set('record', $event)" />
     <UsesList :id="id" />
   </InspectorPane>
 </template>
