@@ -107,3 +107,22 @@ func TestAButtonKeepsAMoment(t *testing.T) {
 	b.open("/p/larchmoor/history/l-lockout")
 	b.see("24 values")
 }
+
+// TestWhatTheRecorderDoesIsSaid: at a tag, which then is not kept, and at its
+// folder, which the tag follows again.
+func TestWhatTheRecorderDoesIsSaid(t *testing.T) {
+	_, b := workshop(t)
+	b.open("/p/larchmoor/tags/t-098")
+	b.see("Meter.Energy", "as usual", "recorded since")
+	b.choose("Recorder", "keeps nothing")
+	b.click("History")
+	b.see("273 tags, each kept")
+	b.open("/p/larchmoor/tags/t-098")
+	b.see("Meter.Energy")
+	b.choose("Recorder", "by its own")
+	b.fill("Days kept", "5000")
+	b.see("1 to 3660 days")
+	b.fill("Days kept", "90")
+	b.click("History")
+	b.see("274 tags, each kept")
+}

@@ -39,7 +39,8 @@ watch(
       @set="emit('set', $event)" />
     <p class="quiet">
       <template v-if="kept.since">
-        {{ $t('recording.since', { at: moment(kept.since, dayAndTime), size: bytes(kept.bytes) }) }}
+        {{ $t('recording.since', { at: moment(kept.since, dayAndTime) }) }}
+        <template v-if="kept.bytes">· {{ bytes(kept.bytes) }}</template>
       </template>
       <template v-else>{{ $t('recording.nothing') }}</template>
       <template v-for="l in kept.logs" :key="l.id">
