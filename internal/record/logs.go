@@ -23,6 +23,9 @@ type Logs struct {
 	journal *Journal
 	bounded func(part string, f func())
 
+	again    chan struct{}
+	quit     chan struct{}
+	done     chan struct{}
 	renewing sync.Mutex // over what is opened and closed
 	runner   *engine.Runner
 	version  *project.Project
@@ -31,7 +34,31 @@ type Logs struct {
 }
 
 func newLogs(s *store.Logs, j *Journal, o Options) *Logs {
-	return &Logs{store: s, journal: j, log: o.Log, source: o.Logs, bounded: o.Bounded, open: map[string]*Log{}}
+	l := &Logs{store: s, journal: j, log: o.Log, source: o.Logs, bounded: o.Bounded, open: map[string]*Log{},
+		again: make(chan struct{}, 1), quit: make(chan struct{}), done: make(chan struct{})}
+	go o.Bounded("the logs", l.loop)
+	return l
+}
+
+func (l *Logs) loop() {
+	defer close(l.done)
+	for {
+		select {
+		case <-l.quit:
+			return
+		case <-l.again:
+			l.renew()
+		}
+	}
+}
+
+// Renew has every log look again at what it is to keep, soon: whoever edits does
+// not wait for a log's disk.
+func (l *Logs) Renew() {
+	select {
+	case l.again <- struct{}{}:
+	default:
+	}
 }
 
 // bring keeps what logs begin with.
@@ -55,9 +82,9 @@ func (l *Logs) bring(past map[string]PastLog) error {
 	return nil
 }
 
-// Renew has every log look again at what it is to keep: those that are new begin,
-// those that are gone end and stay on disk.
-func (l *Logs) Renew() {
+// renew has logs that are new begin, those that are gone end and stay on disk, and
+// the others look again at what they are to keep.
+func (l *Logs) renew() {
 	if l.source == nil {
 		return
 	}
@@ -135,6 +162,8 @@ func (l *Logs) begin(runner *engine.Runner, p *logPlan) (*Log, error) {
 
 // Close writes out what waits and ends every log.
 func (l *Logs) Close() {
+	close(l.quit)
+	<-l.done
 	l.renewing.Lock()
 	defer l.renewing.Unlock()
 	for _, x := range l.all() {
@@ -182,6 +211,13 @@ func (l *Logs) Drop(ctx context.Context, id string) error {
 	defer l.renewing.Unlock()
 	if l.Log(id) != nil {
 		return fmt.Errorf("the log is at work: take it out of the project first")
+	}
+	states, err := l.store.States(ctx)
+	if err != nil {
+		return err
+	}
+	if _, known := states[id]; !known {
+		return fmt.Errorf("nothing is kept of a log %q", id)
 	}
 	return l.store.Drop(ctx, id)
 }

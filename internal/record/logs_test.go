@@ -79,6 +79,9 @@ func (y *yard) open() {
 	}
 	y.Records = r
 	r.Renew()
+	for id := range y.version.Load().Logs {
+		y.until(id+" is at work", func() bool { return r.Logs.Log(id) != nil })
+	}
 }
 
 func (y *yard) set(id string, v value.Value) {
@@ -329,12 +332,13 @@ func TestALogThatIsChangedGoesOn(t *testing.T) {
 	y.shows("log", "[20]")
 	y.edit(y.version.Load(), project.Op{Kind: project.KindLog, ID: "log"})
 	y.Renew()
-	if y.Logs.Log("log") != nil {
-		t.Fatal("a log that is gone is at work")
-	}
+	y.until("a log that is gone ends", func() bool { return y.Logs.Log("log") == nil })
 	left, err := y.Logs.Left(ctx)
 	if err != nil || len(left) != 1 || left[0].State != store.LogOn {
 		t.Fatal(left, err)
+	}
+	if err := y.Logs.Drop(ctx, "."); err == nil {
+		t.Error("a log that there never was is dropped")
 	}
 	if err := y.Logs.Drop(ctx, "log"); err != nil {
 		t.Fatal(err)

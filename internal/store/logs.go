@@ -84,15 +84,16 @@ func (l *Logs) Drop(ctx context.Context, id string) error {
 	})
 }
 
-// safeName is a thing's id as the name of a folder: ids are letters, digits and
-// marks that no path knows, but whoever edits a file by hand may have others.
+// safeName is a thing's id as the name of a folder: never empty, and never one
+// that leads elsewhere. Ids are letters, digits and marks that no path knows, but
+// whoever asks may send others.
 func safeName(id string) string {
-	return strings.Map(func(r rune) rune {
+	return "_" + strings.Map(func(r rune) rune {
 		if r == '/' || r == '\\' || r == 0 || r == ':' {
 			return '_'
 		}
 		return r
-	}, strings.TrimLeft(id, "."))
+	}, id)
 }
 
 // States lists how logs were left, by id.

@@ -63,22 +63,30 @@ func TestADroppedLogLeavesNothing(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer l.Close()
-	const id = "../../out"
-	s, err := l.Samples(id)
-	if err != nil {
-		t.Fatal(err)
+	ids := []string{"../../out", ".", "", ".."}
+	for _, id := range append(ids, "l-energy") {
+		s, err := l.Samples(id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		s.Close()
+		if err := l.Put(ctx, LogState{ID: id, State: LogOff}); err != nil {
+			t.Fatal(err)
+		}
 	}
-	s.Close()
-	if _, err := os.Stat(filepath.Join(dir, "logs")); err != nil {
-		t.Error("it lies elsewhere")
-	}
-	if err := l.Put(ctx, LogState{ID: id, State: LogOff}); err != nil {
-		t.Fatal(err)
-	}
-	if err := l.Drop(ctx, id); err != nil {
-		t.Fatal(err)
+	for _, id := range ids {
+		if err := l.Drop(ctx, id); err != nil {
+			t.Fatal(err)
+		}
 	}
 	left, _ := os.ReadDir(filepath.Join(dir, "logs"))
+	if len(left) != 1 {
+		t.Errorf("%d are left of one", len(left))
+	}
+	if err := l.Drop(ctx, "l-energy"); err != nil {
+		t.Fatal(err)
+	}
+	left, _ = os.ReadDir(filepath.Join(dir, "logs"))
 	if states, err := l.States(ctx); err != nil || len(states)+len(left) > 0 {
 		t.Error(states, left, err)
 	}

@@ -68,7 +68,7 @@ function take(id: string) {
   pens.value = taken.value.has(id) ? pens.value.filter((p) => p.tag !== id) : [...pens.value, { tag: id }]
 }
 
-const { logs, act } = useLogs()
+const { logs, act, drop } = useLogs()
 const page = useTemplateRef('page')
 const log = computed(() => logs.value.find((l) => l.id === route.params.id))
 async function makeLog() {
@@ -127,7 +127,8 @@ async function remove() {
         ref="page"
         :key="log.id"
         :log="log"
-        @act="(what, text) => act(log!.id, what, text)" />
+        @act="(what, text) => act(log!.id, what, text)"
+        @drop="drop(log!.id, $event)" />
       <TrendView
         v-else
         :key="view?.id ?? ''"

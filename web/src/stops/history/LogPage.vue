@@ -12,7 +12,7 @@ import type { LogAct, LogShown } from './useLogs'
 
 // A log: how it stands, what it has, its spans, and what it is told to keep.
 const props = defineProps<{ log: LogShown }>()
-const emit = defineEmits<{ act: [act: LogAct, text?: string] }>()
+const emit = defineEmits<{ act: [act: LogAct, text?: string]; drop: [reason: string] }>()
 const project = useProject()
 const AT_FIRST = 6
 const settings = ref(props.log.state === 'draft')
@@ -90,6 +90,11 @@ defineExpose({ drawn, toggle, show, compare })
           :hint="$t('log.clearWhy')"
           @named="emit('act', 'clear', $event)" />
       </template>
+      <NameBox
+        v-if="log.state === 'gone'"
+        :label="$t('log.act.drop')"
+        :hint="$t('log.dropWhy')"
+        @named="emit('drop', $event)" />
       <button
         v-if="log.def"
         class="chip"
@@ -101,7 +106,7 @@ defineExpose({ drawn, toggle, show, compare })
     </div>
     <LogSettings v-if="settings && log.def" :log="log" :def="log.def" />
     <TrendView
-      v-else
+      v-else-if="log.state !== 'gone'"
       :key="log.id"
       ref="trend"
       v-model:pens="pens"

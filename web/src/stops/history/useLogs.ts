@@ -34,5 +34,11 @@ export function useLogs() {
     await load()
     return done
   }
-  return { logs, act, load }
+  /** Deletes what a log kept that the release has no more. */
+  async function drop(id: string, reason: string) {
+    const params = { path: { project: project.id, id }, query: { reason } }
+    await ask(api.DELETE('/api/projects/{project}/logs/{id}', { params })).catch(notice.refuse)
+    await load()
+  }
+  return { logs, act, drop }
 }
