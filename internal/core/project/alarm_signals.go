@@ -37,37 +37,49 @@ func (p *Project) AlarmInputs(a *alarm.Alarm) []string {
 // and those that differ from desk to desk. Of an alarm's signal the band lies
 // well within the alarm's own. Nobody alters the map.
 func (p *Project) Recorded() map[string]float64 {
-	p.recordedOnce.Do(func() { p.recorded = p.findRecorded() })
+	p.recordedOnce.Do(p.findRecorded)
 	return p.recorded
 }
 
-func (p *Project) findRecorded() map[string]float64 {
-	out := make(map[string]float64, len(p.Tags))
+// RecordedDays are the tags that are kept for a time of their own, in days. Nobody
+// alters the map.
+func (p *Project) RecordedDays() map[string]int {
+	p.recordedOnce.Do(p.findRecorded)
+	return p.recordedDays
+}
+
+func (p *Project) findRecorded() {
+	p.recorded, p.recordedDays = make(map[string]float64, len(p.Tags)), map[string]int{}
+	said := false // by some folder
+	for _, f := range p.Folders {
+		said = said || f.Record != nil
+	}
+	chosen := map[string]bool{} // tags whose bands are
 	for id, t := range p.Tags {
 		if s, ok := tag.SystemValueOf(t.System); t.Source == tag.System && (!ok || s.Own || s.Time) {
 			continue
 		}
-		r, _ := p.Recording(t)
+		var r tag.Recording
+		if said || t.Record != nil {
+			r, _ = p.Recording(t)
+		}
 		switch {
 		case r.Off:
+			continue
 		case r.Band != nil:
-			out[id] = *r.Band
+			p.recorded[id], chosen[id] = *r.Band, true
 		default:
-			out[id] = p.band(id)
+			p.recorded[id] = p.band(id)
+		}
+		if r.Days > 0 {
+			p.recordedDays[id] = r.Days
 		}
 	}
 	for _, a := range p.Alarms {
-		// What somebody chose for a signal stands.
-		if t := p.Tags[a.Tag]; t != nil && a.Deadband > 0 {
-			if r, _ := p.Recording(t); r.Band != nil {
-				continue
-			}
-		}
-		if band, kept := out[a.Tag]; kept && a.Deadband > 0 {
-			out[a.Tag] = math.Min(band, a.Deadband/8)
+		if band, kept := p.recorded[a.Tag]; kept && a.Deadband > 0 && !chosen[a.Tag] {
+			p.recorded[a.Tag] = math.Min(band, a.Deadband/8)
 		}
 	}
-	return out
 }
 
 // Recording is what the recorder does with a tag: as it says itself, or the nearest
@@ -88,17 +100,6 @@ func (p *Project) Recording(t *tag.Tag) (r tag.Recording, from string) {
 		id = f.Parent
 	}
 	return tag.Recording{}, ""
-}
-
-// RecordedDays are the tags that are kept for a time of their own, in days.
-func (p *Project) RecordedDays() map[string]int {
-	out := map[string]int{}
-	for id, t := range p.Tags {
-		if r, _ := p.Recording(t); r.Days > 0 && !r.Off {
-			out[id] = r.Days
-		}
-	}
-	return out
 }
 
 // bandShare is the part of a signal's range that a move has to exceed.

@@ -92,20 +92,38 @@ func (p *Project) shownPicks(picks []history.Pick) []history.Pick {
 	return out
 }
 
-// LogTags are the ids of the tags that a log keeps, those of its lines in order
-// and each once. What is each viewer's own has no course.
-func (p *Project) LogTags(l *history.Log) []string {
-	var out []string
+// namedTags are the tags that a log of a version names, looked for once: a pattern
+// is compared with every path.
+type namedTags struct {
+	tags  []string
+	lines []int // how many each line names
+}
+
+// LogTags are the ids of the tags that a log of the project keeps, those of its
+// lines in order and each once. What is each viewer's own has no course. Nobody
+// alters the slice.
+func (p *Project) LogTags(l *history.Log) []string { return p.named(l).tags }
+
+func (p *Project) named(l *history.Log) *namedTags {
+	if known, ok := p.logged.Load(l.ID); ok {
+		return known.(*namedTags)
+	}
+	out := &namedTags{lines: make([]int, len(l.Picks))}
 	seen := map[string]bool{}
-	take := func(id string) {
-		if t := p.Tags[id]; t != nil && !t.Own() && !seen[id] {
-			seen[id] = true
-			out = append(out, id)
-		}
+	for i, pick := range l.Picks {
+		p.picked(pick, func(id string) {
+			t := p.Tags[id]
+			if t == nil || t.Own() {
+				return
+			}
+			out.lines[i]++
+			if !seen[id] {
+				seen[id] = true
+				out.tags = append(out.tags, id)
+			}
+		})
 	}
-	for _, pick := range l.Picks {
-		p.picked(pick, take)
-	}
+	p.logged.Store(l.ID, out)
 	return out
 }
 
@@ -176,6 +194,7 @@ func (p *Project) LogLines(l *history.Log) []LogLine {
 	out := make([]LogLine, len(l.Picks))
 	for i, pick := range l.Picks {
 		out[i] = p.logLine(pick)
+		out[i].Count = p.named(l).lines[i]
 	}
 	return out
 }
@@ -187,12 +206,12 @@ func (p *Project) LogCut(l *history.Log) *LogLine {
 		return nil
 	}
 	line := p.logLine(pick)
+	line.Count = len(p.Cuts(l))
 	return &line
 }
 
 func (p *Project) logLine(pick history.Pick) LogLine {
 	line := LogLine{Pick: p.shownPicks([]history.Pick{pick})[0]}
-	p.picked(pick, func(string) { line.Count++ })
 	switch {
 	case pick.Tag != "":
 		line.Text, _ = p.Path(p.Real(pick.Tag))
@@ -238,7 +257,7 @@ func (c *logCheck) all() {
 		c.say("log.empty", Warning, "/picks")
 	}
 	for i, pick := range c.l.Picks {
-		c.pick(pick, fmt.Sprintf("/picks/%d", i))
+		c.pick(pick, i)
 	}
 	tags := c.p.LogTags(c.l)
 	if len(tags) > history.MostLogTags {
@@ -258,7 +277,8 @@ func (c *logCheck) all() {
 }
 
 // pick says of a line that it names nothing.
-func (c *logCheck) pick(pick history.Pick, place string) {
+func (c *logCheck) pick(pick history.Pick, i int) {
+	place := fmt.Sprintf("/picks/%d", i)
 	switch {
 	case pick.Tag != "" && c.p.Tags[c.p.Real(pick.Tag)] == nil:
 		c.say("log.tag", Error, place)
@@ -267,9 +287,7 @@ func (c *logCheck) pick(pick history.Pick, place string) {
 	case pick.Type != "" && c.p.Types[pick.Type] == nil:
 		c.say("log.type", Error, place)
 	default:
-		any := false
-		c.p.picked(pick, func(string) { any = true })
-		if !any {
+		if c.p.named(c.l).lines[i] == 0 {
 			c.say("log.nothing", Warning, place)
 		}
 	}

@@ -47,6 +47,8 @@ type Project struct {
 
 	recordedOnce sync.Once
 	recorded     map[string]float64 // bands, by tag
+	recordedDays map[string]int
+	logged       sync.Map // what logs name, by id: *namedTags
 }
 
 // things are everything that a project consists of, each kind by id.
