@@ -46,6 +46,8 @@ type LogShown struct {
 	Lines  []project.LogLine `json:"lines,omitempty" doc:"of its tags; of the draft only"`
 	Export *ExportState      `json:"export,omitempty" doc:"how writing it out goes, or went last since the server began"`
 
+	Alarm string `json:"alarm,omitempty" doc:"name of the alarm whose coming is its moment; of the draft only"`
+
 	By *project.LogLine `json:"by,omitempty" doc:"the tag whose values its spans last by; of the draft only"`
 }
 
@@ -69,6 +71,9 @@ func (p *Project) Logs(ctx context.Context, who Actor, released bool) ([]LogShow
 			if !released {
 				def := version.Logs[id]
 				l.Def, l.Lines, l.By = version.ShownLog(def), version.LogLines(def), version.LogCut(def)
+				if a := version.Alarms[def.How.Alarm]; a != nil {
+					l.Alarm = version.AlarmName(a)
+				}
 			}
 			out = append(out, l)
 		}

@@ -114,9 +114,13 @@ func (x *Log) turn(f func()) error {
 	done := make(chan struct{})
 	select {
 	case x.do <- func() { f(); close(done) }:
-		<-done
-		return nil
 	case <-x.done:
+		return ErrEnded
+	}
+	select {
+	case <-done:
+		return nil
+	case <-x.done: // it failed in the middle
 		return ErrEnded
 	}
 }

@@ -3621,6 +3621,8 @@ export interface components {
             format?: string;
         };
         LogShown: {
+            /** @description name of the alarm whose coming is its moment; of the draft only */
+            alarm?: string;
             /** @description the tag whose values its spans last by; of the draft only */
             by?: components["schemas"]["LogLine"];
             /** Format: int64 */

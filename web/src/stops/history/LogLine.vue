@@ -11,7 +11,7 @@ const emit = defineEmits<{ every: [pick: Schemas['Pick']]; drop: [] }>()
 <template>
   <div class="line">
     <span class="mono text" :class="{ none: !line.count }">{{ line.text || '—' }}</span>
-    <span class="quiet">{{ $t('log.names', { n: line.count }) }}</span>
+    <span class="quiet">{{ $t('log.names', { n: line.count }, line.count) }}</span>
     <button v-if="line.every" class="chip" @click="emit('every', line.every)">
       {{ $t('log.every', { type: line.everyName }) }}
     </button>

@@ -7,9 +7,11 @@ import FieldCheck from '../../kit/FieldCheck.vue'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
 import FormulaInput from '../../kit/FormulaInput.vue'
+import { moment } from '../../kit/moment'
 import { typedNumber } from '../../kit/number'
 import { useProject } from '../../rail/project'
 import TagField from '../../tags/TagField.vue'
+import AlarmField from './AlarmField.vue'
 import LogLine from './LogLine.vue'
 import LogLines from './LogLines.vue'
 import LogOut from './LogOut.vue'
@@ -28,10 +30,9 @@ const findings = computed(() => project.findings.filter((f) => f.kind === 'log' 
 const ways = computed(() =>
   (['changes', 'intervals', 'moments'] as const).map((value) => ({ value, title: t('log.way.' + value) })),
 )
-/** The alarms that may be a moment. */
 const DAYS = [1, 2, 3, 4, 5, 6, 7]
-const dayName = (d: number) =>
-  new Intl.DateTimeFormat(undefined, { weekday: 'short' }).format(new Date(2024, 0, d))
+// The first of that month was a Monday.
+const dayName = (d: number) => moment(new Date(2024, 0, d), { weekday: 'short' })
 
 async function set(path: string, value: unknown) {
   refused.value = await project.edit(t('log.edited', { name: props.def.name }), [
@@ -119,6 +120,7 @@ const remove = () =>
             :model-value="how.rises ?? ''"
             wants="bool"
             @update:model-value="set('/how/rises', $event)" />
+          <AlarmField :label="$t('log.alarm')" :name="log.alarm ?? ''" @set="set('/how/alarm', $event)" />
           <FieldText
             :label="$t('log.at')"
             :model-value="(how.at ?? []).join(', ')"
