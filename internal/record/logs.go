@@ -91,7 +91,8 @@ func (l *Logs) renew() {
 	l.renewing.Lock()
 	defer l.renewing.Unlock()
 	runner, version := l.source()
-	if runner == nil || runner == l.runner && version == l.version {
+	// An engine runs a moment before its version is known: it is told again then.
+	if runner == nil || version == nil || runner == l.runner && version == l.version {
 		return
 	}
 	l.runner, l.version = runner, version

@@ -320,6 +320,18 @@ func TestSpansFollowALoad(t *testing.T) {
 	shows("A B sampled ")
 }
 
+// TestAnEngineWithoutAVersionEndsNothing: for a moment there is one.
+func TestAnEngineWithoutAVersionEndsNothing(t *testing.T) {
+	y := newYard(t, dryAt(history.AtChanges))
+	version := y.version.Swap(nil)
+	y.Renew()
+	time.Sleep(50 * time.Millisecond)
+	y.version.Store(version)
+	y.edit(version, project.Op{Kind: project.KindLog, ID: "log"})
+	y.Renew()
+	y.until("the logs look again", func() bool { return y.Logs.Log("log") == nil })
+}
+
 // TestALogThatIsChangedGoesOn with what it has, and one that is gone leaves it.
 func TestALogThatIsChangedGoesOn(t *testing.T) {
 	y := newYard(t, dryAt(history.AtChanges))
