@@ -235,3 +235,22 @@ func TestPensAreToldApart(t *testing.T) {
 		{`[M.insets(0), M.insets(2)]`, []any{m{"left": 116, "right": 16}, m{"left": 116, "right": 52}}},
 	})
 }
+
+func TestLengthsOfTimeAsTheyAreTyped(t *testing.T) {
+	proved(t, "stops/history/times.ts", []shouldBe{
+		{`[100, 1500, 60000, 5400000, 86400000, 604800000].map(M.asTime)`, []string{"100 ms", "1500 ms", "1 min", "90 min", "1 d", "7 d"}},
+		{`[M.asTime(0), M.asTime(undefined)].map(String)`, []string{"undefined", "undefined"}},
+		{`['500 ms', '1,5 h', '2min', ' 3 ', '0.5 s', '1 d'].map(M.inMs)`, []int{500, 5_400_000, 120_000, 3000, 500, 86_400_000}},
+		{`['', '-1 s', '5 weeks', '1:30', 'ms'].map((x) => String(M.inMs(x)))`,
+			[]string{"undefined", "undefined", "undefined", "undefined", "undefined"}},
+		// What is shown is what was typed.
+		{`[100, 250, 1500, 7200000].every((ms) => M.inMs(M.asTime(ms)) === ms)`, true},
+	})
+}
+
+func TestAmountsOfData(t *testing.T) {
+	proved(t, "kit/bytes.ts", []shouldBe{
+		{`[0, 999, 1000, 12345, 123456, 5.8e6, 2e12].map(M.bytes)`,
+			[]string{"0 B", "999 B", "1.00 kB", "12.3 kB", "123 kB", "5.80 MB", "2.00 TB"}},
+	})
+}

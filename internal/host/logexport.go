@@ -33,18 +33,21 @@ type exports struct {
 	end     context.CancelFunc
 	working sync.WaitGroup
 
-	mu sync.Mutex
-	by map[string]*ExportState
+	mu       sync.Mutex
+	by       map[string]*ExportState
+	problems map[string]string // the last one of each, said already
 }
 
 func (x *exports) init() {
 	x.ctx, x.end = context.WithCancel(context.Background())
-	x.by = map[string]*ExportState{}
+	x.by, x.problems = map[string]*ExportState{}, map[string]string{}
 }
 
 // close gives up what is being written; nothing is left of it.
 func (x *exports) close() {
+	x.mu.Lock()
 	x.end()
+	x.mu.Unlock()
 	x.working.Wait()
 }
 
@@ -72,10 +75,23 @@ func (x *exports) begin(log string) bool {
 	return true
 }
 
+// failed notes why a log was not written out, and tells whether that is news.
+func (x *exports) failed(log, problem string) (news bool) {
+	x.mu.Lock()
+	defer x.mu.Unlock()
+	news = x.problems[log] != problem
+	x.problems[log] = problem
+	x.by[log] = &ExportState{At: time.Now().UnixMilli(), Problem: problem}
+	return news
+}
+
 func (x *exports) set(log string, change func(*ExportState)) {
 	x.mu.Lock()
 	defer x.mu.Unlock()
 	change(x.by[log])
+	if x.by[log].File != "" {
+		delete(x.problems, log)
+	}
 }
 
 // FolderState is a folder that files may go to, and how it is.
@@ -153,17 +169,12 @@ func (p *Project) finishExport(who Actor, def *history.Log, log *record.Log, fol
 	if err == nil {
 		err = log.Exported(in.To.UnixNano() - 1)
 	}
-	p.exports.set(def.ID, func(s *ExportState) {
-		s.Busy, s.File, s.Share = false, file, 1
-		if err != nil {
-			s.Problem = err.Error()
-		}
-	})
 	told := "written out to " + folder.Name + ": " + file
 	if err != nil {
 		told = "not written out: " + err.Error()
-		p.records.Journal.Event(store.Entry{At: time.Now().UnixNano(), Kind: store.TroubleEntry, What: "log-unwritten", Name: def.Name,
-			Text: err.Error()})
+		p.exportFailed(def, err)
+	} else {
+		p.exports.set(def.ID, func(s *ExportState) { s.Busy, s.File, s.Share = false, file, 1 })
 	}
 	p.runs.Door().Note(context.Background(), audit.Record{At: time.Now().UnixNano(), What: audit.LogSet, Person: who.ID, Name: who.Name,
 		Panel: who.Panel, Path: def.Name, New: told})
@@ -180,20 +191,26 @@ func (p *Project) writeLog(def *history.Log, log *record.Log, folder outbox.Fold
 	}
 	form := "2006-01-02 1504"
 	name := fmt.Sprintf("%s %s to %s", def.Name, in.From.Format(form), in.To.Format(form))
-	first, length := in.From.UnixMilli(), float64(in.To.Sub(in.From).Milliseconds())
+	first, length, rows := in.From.UnixMilli(), in.To.Sub(in.From).Milliseconds(), 0
+	table.seen = func(at int64) {
+		if rows++; rows%1000 == 0 {
+			p.exports.set(def.ID, func(s *ExportState) { s.Share = float64(at-first) / float64(max(length, 1)) })
+		}
+	}
 	return folder.Write(name, string(format), func(w io.Writer) error {
 		return exchange.WriteValues(w, format, "log", func(line func([]string) error) error {
-			n := 0
-			return table.Lines(p.exports.ctx, long, 0, func(cells []string) error {
-				if n++; n%1000 == 0 {
-					if at, err := time.Parse("2006-01-02T15:04:05.000Z07:00", cells[0]); err == nil {
-						p.exports.set(def.ID, func(s *ExportState) { s.Share = float64(at.UnixMilli()-first) / max(length, 1) })
-					}
-				}
-				return line(cells)
-			})
+			return table.Lines(p.exports.ctx, long, 0, line)
 		})
 	})
+}
+
+// exportFailed says that a log was not written out, in the journal where that is
+// news.
+func (p *Project) exportFailed(def *history.Log, err error) {
+	if p.exports.failed(def.ID, err.Error()) {
+		p.records.Journal.Event(store.Entry{At: time.Now().UnixNano(), Kind: store.TroubleEntry, What: "log-unwritten", Name: def.Name,
+			Text: err.Error()})
+	}
 }
 
 // again is how long after a failure a log that is written out by itself is tried
@@ -204,7 +221,7 @@ const again = 10 * time.Minute
 // were missed.
 func (p *Project) exportDue(now time.Time) {
 	_, version := p.logged()
-	if version == nil || now.Second()%10 != 0 {
+	if version == nil {
 		return
 	}
 	for _, id := range project.SortedKeys(version.Logs) {
@@ -218,14 +235,11 @@ func (p *Project) exportDue(now time.Time) {
 		if now.Before(at) || s.Exported.After(at) || s.Last <= s.Upto {
 			continue
 		}
-		if last := p.exports.state(id); last != nil && now.Sub(time.UnixMilli(last.At)) < again {
+		if last := p.exports.state(id); last != nil && (last.Busy || now.Sub(time.UnixMilli(last.At)) < again) {
 			continue
 		}
-		if _, err := p.exportLog(Actor{Name: "Ready Rail"}, def, log); err != nil && p.exports.begin(id) {
-			p.exports.set(id, func(s *ExportState) { s.Busy, s.Problem = false, err.Error() })
-			p.exports.working.Done()
-			p.records.Journal.Event(store.Entry{At: now.UnixNano(), Kind: store.TroubleEntry, What: "log-unwritten", Name: def.Name,
-				Text: err.Error()})
+		if _, err := p.exportLog(Actor{Name: "Ready Rail"}, def, log); err != nil {
+			p.exportFailed(def, err)
 		}
 	}
 }

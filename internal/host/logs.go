@@ -26,7 +26,7 @@ type LogShown struct {
 	ID    string `json:"id"`
 	Name  string `json:"name"`
 	Note  string `json:"note"`
-	State string `json:"state" enum:"on,waiting,off,full,failing,draft,gone" doc:"draft: it is kept from the next release on; gone: the release has it no more, what it kept is still there"`
+	State string `json:"state" enum:"on,waiting,off,full,failing,draft,gone" doc:"draft: kept from the next release on; gone: what it kept is left"`
 	Why   string `json:"why" enum:",hours,holds,unknown" doc:"what it waits for"`
 
 	Person   string   `json:"person" doc:"who started or stopped it last"`

@@ -13,6 +13,7 @@ import (
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/host"
+	"readyrail/internal/store"
 )
 
 // TestALogIsInTheHandOfWhoMay: by right from the Workshop, and by a button of the
@@ -128,5 +129,49 @@ func TestALogIsWrittenOutWhole(t *testing.T) {
 	}
 	if r := s.trail()[0]; r.Reason != "it is on the stick" || !strings.HasPrefix(r.New, "cleared: ") {
 		t.Errorf("%+v", r)
+	}
+}
+
+// TestALogIsWrittenOutByItself as its time of the day has come, and says once what
+// keeps it from that.
+func TestALogIsWrittenOutByItself(t *testing.T) {
+	s := newSiteWith(t, true)
+	ada := s.actors["ada"]
+	s.edit(project.Op{Kind: project.KindLog, ID: "l-drying", Path: "/out",
+		Value: json.RawMessage(`{"folder":"stick","format":"csv","at":"00:00"}`)})
+	shown := func() host.LogShown {
+		list, err := s.p.Logs(ctx, ada, true)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return list[slices.IndexFunc(list, func(l host.LogShown) bool { return l.ID == "l-drying" })]
+	}
+	said := func() (n int) {
+		page, _, err := s.p.Journal(ctx, ada, store.JournalFilter{}, 200)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, e := range page {
+			if e.What == "log-unwritten" {
+				n++
+			}
+		}
+		return n
+	}
+	s.until("that the folder is not there", func() bool { x := shown().Export; return x != nil && x.Problem != "" && said() == 1 })
+	if err := os.Mkdir(s.stick, 0o755); err != nil {
+		t.Fatal(err)
+	}
+	// It tries again in ten minutes; somebody who is in a hurry need not wait.
+	if err := s.p.ActOnLog(ctx, ada, "l-drying", "export", ""); err != nil {
+		t.Fatal(err)
+	}
+	s.until("the file", func() bool { return shown().Export.File != "" })
+	if x := shown(); x.Export.Share != 1 || x.Exported == 0 {
+		t.Errorf("%+v", x)
+	}
+	files, err := os.ReadDir(s.stick)
+	if err != nil || len(files) != 1 {
+		t.Error(files, err)
 	}
 }

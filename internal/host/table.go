@@ -47,6 +47,7 @@ type Table struct {
 	in      Period
 	every   time.Duration
 	tags    []*tag.Tag
+	seen    func(at int64) // is told the time of each row, in milliseconds; nil tells nobody
 }
 
 // Table opens the rows of tags that a person may see.
@@ -123,6 +124,9 @@ func (t *Table) Lines(ctx context.Context, long bool, most int, line func([]stri
 	var failed error
 	cells := 0
 	err := t.Each(ctx, func(r TableRow) bool {
+		if t.seen != nil {
+			t.seen(r.At)
+		}
 		if cells += len(r.Values); most > 0 && cells > most {
 			failed = refused("these are more than %d million values: choose a longer time from row to row, or a shorter range", most/1e6)
 		} else {

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
+	"math"
 	"os"
 	"path/filepath"
 	"slices"
@@ -254,5 +255,51 @@ func TestTheRecorderKeepsWhatMoves(t *testing.T) {
 	// The first, perhaps the one before the move, and the move.
 	if len(got) < 2 || len(got) > 3 || got[0] > 61 || got[len(got)-1] != 70 {
 		t.Errorf("of 30 moves within the band and one beyond it kept %v", got)
+	}
+}
+
+// TestTheRecorderIsBounded keeps nine days of which three fit: older ones go, the
+// last two stay whatever they are.
+func TestTheRecorderIsBounded(t *testing.T) {
+	end := time.Now().Truncate(time.Hour)
+	var past []store.TagValue
+	for at := end.AddDate(0, 0, -9); at.Before(end); at = at.Add(time.Second) {
+		past = append(past, store.TagValue{Tag: "dry", Value: value.Real(value.LREAL, math.Sin(float64(at.Unix()))).At(at)})
+	}
+	r := opened(t, t.TempDir(), Past{Samples: past}, nil).Recorder
+	if err := r.store.Settle(ctx, time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	days := func() float64 {
+		first, _, err := r.Extent(ctx, "dry")
+		if err != nil {
+			t.Fatal(err)
+		}
+		return end.Sub(time.Unix(0, first)).Hours() / 24
+	}
+	whole, err := r.store.Size(ctx)
+	if err != nil || days() < 8.9 {
+		t.Fatal(days(), err)
+	}
+	source := Source{Days: map[string]int{"dry": 40}, Keep: project.RecorderBounds{Days: 5}}
+	bound := func() {
+		t.Helper()
+		if err := r.bound(ctx, source, time.Now()); err != nil {
+			t.Fatal(err)
+		}
+	}
+	bound()
+	if days() < 8.9 {
+		t.Errorf("of a tag that is kept for 40 days %.1f are left", days())
+	}
+	source.Keep.MB = max(1, int(whole/1e6/2))
+	bound()
+	if got := days(); got > 5.5 || got < 1.5 {
+		t.Errorf("%.1f days are left of %d bytes in %d MB", got, whole, source.Keep.MB)
+	}
+	source.Keep.MB = 1
+	bound()
+	if got := days(); got < 1.5 || got > 3.1 {
+		t.Errorf("%.1f days are left where nothing fits", got)
 	}
 }

@@ -3673,7 +3673,7 @@ export interface components {
              */
             since: number;
             /**
-             * @description draft: it is kept from the next release on; gone: the release has it no more, what it kept is still there
+             * @description draft: kept from the next release on; gone: what it kept is left
              * @enum {string}
              */
             state: "on" | "waiting" | "off" | "full" | "failing" | "draft" | "gone";

@@ -37,7 +37,7 @@ const set = (change: Partial<Schemas['LogOut']>) => emit('set', { ...props.out, 
     :options="options"
     :hint="chosen && (chosen.problem || $t('log.freeRoom', { size: bytes(chosen.free) }))"
     @update:model-value="$event ? set({ folder: $event }) : emit('set', undefined)" />
-  <div v-if="out.folder" class="two">
+  <div v-if="out.folder" class="fields">
     <FieldSelect
       :label="$t('log.form')"
       :model-value="out.format || 'csv'"
@@ -60,10 +60,5 @@ h2 {
 p {
   margin: 0;
   font-size: 13px;
-}
-.two {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 8px;
 }
 </style>

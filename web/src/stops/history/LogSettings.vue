@@ -150,7 +150,7 @@ const remove = () =>
             {{ dayName(d) }}
           </button>
         </div>
-        <div class="two">
+        <div class="fields">
           <FieldText
             :label="$t('log.from')"
             :model-value="hours.from"
@@ -177,7 +177,7 @@ const remove = () =>
       </section>
       <section>
         <h2>{{ $t('log.keeps') }}</h2>
-        <div class="two">
+        <div class="fields">
           <FieldText
             :label="$t('log.keepDays')"
             :model-value="keep.days"
@@ -257,11 +257,6 @@ h2 {
 p {
   margin: 0;
   font-size: 13px;
-}
-.two {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 8px;
 }
 .days {
   display: flex;

@@ -23,7 +23,7 @@ async function set(field: 'days' | 'mb', text: string) {
   <div class="block">
     <h2>{{ $t('site.recorder') }}</h2>
     <p class="quiet">{{ $t('site.recorderWhy') }}</p>
-    <div class="two">
+    <div class="fields">
       <FieldText
         :label="$t('recording.days')"
         :model-value="bounds()?.days"
@@ -44,9 +44,7 @@ async function set(field: 'days' | 'mb', text: string) {
 .block {
   max-width: 720px;
 }
-.two {
-  display: grid;
-  grid-template-columns: 160px 160px;
-  gap: 8px;
+.fields {
+  max-width: 340px;
 }
 </style>

@@ -37,7 +37,7 @@ const number = (field: 'band' | 'days') => (text: string) =>
     :model-value="how"
     :options="options"
     @update:model-value="choose" />
-  <div v-if="how === 'own'" class="two">
+  <div v-if="how === 'own'" class="fields">
     <FieldText
       :label="$t('recording.band')"
       :model-value="record?.band"
@@ -52,11 +52,3 @@ const number = (field: 'band' | 'days') => (text: string) =>
       @update:model-value="number('days')($event)" />
   </div>
 </template>
-
-<style scoped>
-.two {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 8px;
-}
-</style>
