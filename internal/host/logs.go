@@ -57,35 +57,47 @@ type LogTag struct {
 	Path string `json:"path"`
 }
 
-// Logs lists the logs of the draft or of the release, those without a version at
-// the end.
+// Logs lists the logs of the draft or of the release; then those that are at work
+// though the draft has them no more, and those that have left something behind.
 func (p *Project) Logs(ctx context.Context, who Actor, released bool) ([]LogShown, error) {
 	if !p.May(ctx, who, access.View, true) {
 		return nil, p.Require(ctx, who, access.View, "")
 	}
-	out := []LogShown{}
+	out, listed := []LogShown{}, map[string]bool{}
 	version := p.version(released)
-	if version != nil {
-		for _, id := range project.SortedKeys(version.Logs) {
-			l := p.logShown(version, version.Logs[id])
-			if !released {
-				def := version.Logs[id]
-				l.Def, l.Lines, l.By = version.ShownLog(def), version.LogLines(def), version.LogCut(def)
-				if a := version.Alarms[def.How.Alarm]; a != nil {
-					l.Alarm = version.AlarmName(a)
-				}
+	_, working := p.logged()
+	for _, v := range []*project.Project{version, working} {
+		if v == nil {
+			continue
+		}
+		for _, id := range project.SortedKeys(v.Logs) {
+			if listed[id] {
+				continue
+			}
+			listed[id] = true
+			l := p.logShown(v, v.Logs[id])
+			if v == version && !released {
+				l.define(v, v.Logs[id])
 			}
 			out = append(out, l)
 		}
 	}
 	left, err := p.records.Logs.Left(ctx)
 	for _, s := range left {
-		if version == nil || version.Logs[s.ID] == nil {
-			out = append(out, LogShown{ID: s.ID, Name: s.Name, State: "gone", Person: s.Person, Since: s.At / 1e6, Tags: []LogTag{},
+		if !listed[s.ID] {
+			out = append(out, LogShown{ID: s.ID, Name: s.Name, State: "gone", Person: s.Person, Since: s.At / 1e6, Tags: []LogTag{}, Free: 1,
 				Exported: s.Exported / 1e6, Upto: s.Upto / 1e6})
 		}
 	}
 	return out, err
+}
+
+// define adds how the log is edited.
+func (l *LogShown) define(draft *project.Project, def *history.Log) {
+	l.Def, l.Lines, l.By = draft.ShownLog(def), draft.LogLines(def), draft.LogCut(def)
+	if a := draft.Alarms[def.How.Alarm]; a != nil {
+		l.Alarm = draft.AlarmName(a)
+	}
 }
 
 func (p *Project) logShown(version *project.Project, l *history.Log) LogShown {

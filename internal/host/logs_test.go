@@ -71,6 +71,13 @@ func TestALogIsInTheHandOfWhoMay(t *testing.T) {
 	if err != nil || len(got.Lines) != 1 || got.Lines[0].Pen == nil {
 		t.Errorf("%+v %v", got, err)
 	}
+	// Deleted in the draft it is at work yet, and in the list.
+	if _, err := s.p.Edit(ctx, ada, "x", []project.Op{{Kind: project.KindLog, ID: "l-lockout"}}); err != nil {
+		t.Fatal(err)
+	}
+	if list, err := s.p.Logs(ctx, ada, false); err != nil || len(list) != 3 || list[2].Def != nil || list[2].State != "off" {
+		t.Errorf("%+v %v", list, err)
+	}
 	list, err := s.p.Logs(ctx, tom, true)
 	if err != nil || len(list) != 3 {
 		t.Fatal(list, err)

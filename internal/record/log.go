@@ -109,6 +109,16 @@ func (x *Log) close() {
 	x.samples.Close()
 }
 
+// end is close for a log that does not come back soon: its spans end with it.
+func (x *Log) end() {
+	x.turn(func() {
+		now := time.Now()
+		x.endSpans(now)
+		x.rest(now)
+	})
+	x.close()
+}
+
 // turn runs a part in the log's own goroutine and waits for it.
 func (x *Log) turn(f func()) error {
 	done := make(chan struct{})
@@ -419,9 +429,7 @@ func (x *Log) put(state, person string, now time.Time) error {
 	x.state = next
 	x.look(now)
 	if state == store.LogOff {
-		for of := range x.spans {
-			x.endSpan(of, now)
-		}
+		x.endSpans(now)
 	}
 	x.publish(now)
 	return nil

@@ -120,7 +120,7 @@ func (l *Logs) renew() {
 		l.mu.Lock()
 		delete(l.open, id)
 		l.mu.Unlock()
-		x.close()
+		x.end()
 	}
 }
 

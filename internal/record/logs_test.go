@@ -334,10 +334,12 @@ func TestAnEngineWithoutAVersionEndsNothing(t *testing.T) {
 
 // TestALogThatIsChangedGoesOn with what it has, and one that is gone leaves it.
 func TestALogThatIsChangedGoesOn(t *testing.T) {
-	y := newYard(t, dryAt(history.AtChanges))
+	first := dryAt(history.AtChanges)
+	first.Spans.Holds = "Dry > 10"
+	y := newYard(t, first)
 	y.shows("log", "[20]")
-	wider := dryAt(history.AtChanges)
-	wider.Picks = append(wider.Picks, history.Pick{Tag: "door"})
+	wider := first
+	wider.Picks = []history.Pick{{Tag: "dry"}, {Tag: "door"}}
 	y.edit(y.version.Load(), logOps(t, wider)...)
 	y.Renew()
 	y.until("the other tag", func() bool { return len(y.values("log", "door")) == 1 })
@@ -345,6 +347,10 @@ func TestALogThatIsChangedGoesOn(t *testing.T) {
 	y.edit(y.version.Load(), project.Op{Kind: project.KindLog, ID: "log"})
 	y.Renew()
 	y.until("a log that is gone ends", func() bool { return y.Logs.Log("log") == nil })
+	y.until("its span ends", func() bool {
+		spans, err := y.Logs.Spans(ctx, "log", "", 0, 10)
+		return err == nil && len(spans) == 1 && spans[0].Ended != nil
+	})
 	left, err := y.Logs.Left(ctx)
 	if err != nil || len(left) != 1 || left[0].State != store.LogOn {
 		t.Fatal(left, err)

@@ -61,6 +61,12 @@ func (x *Log) endSpan(of string, now time.Time) {
 	delete(x.spans, of)
 }
 
+func (x *Log) endSpans(now time.Time) {
+	for of := range x.spans {
+		x.endSpan(of, now)
+	}
+}
+
 // Mark keeps a mark with a name at this moment.
 func (x *Log) Mark(name, person string) (err error) {
 	return errors.Join(x.turn(func() {

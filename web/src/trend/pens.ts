@@ -146,7 +146,7 @@ export function plotOptions({ lines, range, ends, size, paint, time, chosen }: S
     axes: [
       {
         ...axis,
-        space: 90,
+        space: 120,
         size: 26,
         values: (_: uPlot, at: number[]) => at.map((s) => time(s * 1000, range().to - range().from)),
       },

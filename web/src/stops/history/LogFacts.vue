@@ -28,7 +28,9 @@ const days = computed(() => {
       {{ $t('log.has', { n: log.count.toLocaleString(), size: bytes(log.bytes) }) }}
       <span class="quiet">{{ $t('log.since', { at: moment(log.first, dayAndTime) }) }}</span>
     </span>
-    <span v-else-if="log.state !== 'draft'" class="quiet">{{ $t('log.nothing') }}</span>
+    <span v-else-if="log.state !== 'draft' && log.state !== 'gone'" class="quiet">
+      {{ $t('log.nothing') }}
+    </span>
     <span v-if="log.export?.busy">
       {{ $t('log.writing', { percent: Math.floor(log.export.share * 100) }) }}
     </span>

@@ -25,7 +25,6 @@ function add(pick: Pick) {
 
 <template>
   <div class="lines">
-    <p v-if="!lines.length" class="quiet">{{ $t('log.noLines') }}</p>
     <LogLine v-for="(l, i) in lines" :key="l.text" :line="l" @every="put(i, $event)" @drop="drop(i)" />
     <div class="add">
       <TagField
@@ -36,7 +35,7 @@ function add(pick: Pick) {
         :label="$t('log.addPattern')"
         :model-value="pattern"
         mono
-        placeholder="Kiln*.DryBulb"
+        placeholder="Fan*.Speed"
         @update:model-value="$event.trim() && add({ like: $event.trim() })" />
     </div>
   </div>

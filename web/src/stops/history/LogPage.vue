@@ -105,8 +105,9 @@ defineExpose({ drawn, toggle, show, compare })
       </button>
     </div>
     <LogSettings v-if="settings && log.def" :log="log" :def="log.def" />
+    <p v-else-if="log.state === 'gone'" class="quiet gone">{{ $t('log.gone') }}</p>
     <TrendView
-      v-else-if="log.state !== 'gone'"
+      v-else
       :key="log.id"
       ref="trend"
       v-model:pens="pens"
@@ -114,6 +115,7 @@ defineExpose({ drawn, toggle, show, compare })
       program="draft"
       :log="log.id"
       :project="project.id">
+      <template v-if="!log.tags.length" #empty>{{ $t('log.noTags') }}</template>
       <template #condition="{ value, set }">
         <FormulaInput
           :label="$t('trend.find.condition')"
@@ -147,5 +149,9 @@ defineExpose({ drawn, toggle, show, compare })
 }
 .view {
   flex: 1;
+}
+.gone {
+  margin: auto;
+  max-width: 420px;
 }
 </style>

@@ -83,7 +83,7 @@ const open = computed(() => spans.value.find((s) => s.seq === chosen.value))
           </span>
         </button>
         <button
-          v-if="open && s.seq !== chosen && !s.mark"
+          v-if="open && s.seq !== chosen && !s.mark && log.state !== 'gone'"
           class="bare under"
           :title="$t('log.compare', { name: s.name })"
           :aria-label="$t('log.compare', { name: s.name })"
@@ -97,7 +97,7 @@ const open = computed(() => spans.value.find((s) => s.seq === chosen.value))
             :placeholder="$t('log.note')"
             :aria-label="$t('log.note')"
             @change="note(s, ($event.target as HTMLInputElement).value)" />
-          <a v-if="!s.mark" class="chip" :href="file(s)" download>CSV</a>
+          <a v-if="!s.mark && log.state !== 'gone'" class="chip" :href="file(s)" download>CSV</a>
         </div>
         <p v-else-if="s.note" class="quiet noted">{{ s.note }}</p>
       </li>
