@@ -6,6 +6,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"net"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -96,22 +97,24 @@ func (p *Plant) serveMeter(ctx context.Context, addr string, ready func(string, 
 		server.EnableAuthMode(ua.UserTokenTypeAnonymous),
 		server.ServerName("Larchmoor meter"), server.ProductName("Larchmoor stand-in plant"))
 	space := server.NewNodeNameSpace(s, MeterNamespace)
-	folder := meterNode(space.ID(), "Meter", ua.NodeClassObject, id.FolderType)
+	s.Namespaces()[space.ID()] = &meterSpace{space, p}
+	folder := meterNode(space.ID(), "Meter", ua.NodeClassObject, id.FolderType, nil)
 	space.AddNode(folder)
 	root, err := s.Namespace(0)
 	if err != nil {
 		return err
 	}
 	root.Objects().AddRef(folder, id.Organizes, true)
-	nodes := map[string]*server.Node{}
-	for _, v := range p.meterValues() {
-		n := meterNode(space.ID(), "Meter."+v.name, ua.NodeClassVariable, v.typ)
-		if err := n.SetAttribute(ua.AttributeIDValue, server.DataValueFromValue(v.value)); err != nil {
-			return err
-		}
+	nodes := []*ua.NodeID{}
+	for _, v := range meterValues {
+		n := meterNode(space.ID(), "Meter."+v.name, ua.NodeClassVariable, v.typ, func() *ua.DataValue {
+			p.mu.Lock()
+			defer p.mu.Unlock()
+			return server.DataValueFromValue(v.read(p.meter))
+		})
 		space.AddNode(n)
 		folder.AddRef(n, id.HasComponent, true)
-		nodes[v.name] = n
+		nodes = append(nodes, n.ID())
 	}
 	if err := s.Start(ctx); err != nil {
 		return fmt.Errorf("the meter cannot listen on %s: %w", addr, err)
@@ -128,35 +131,45 @@ func (p *Plant) serveMeter(ctx context.Context, addr string, ready func(string, 
 			return nil
 		case <-tick.C:
 		}
-		if tare, ok := written(nodes["Tare"]); ok {
-			p.mu.Lock()
-			p.meter.tare = tare
-			p.mu.Unlock()
-		}
-		for _, v := range p.meterValues() {
-			if v.name == "Tare" {
-				continue
-			}
-			n := nodes[v.name]
-			_ = n.SetAttribute(ua.AttributeIDValue, server.DataValueFromValue(v.value))
-			space.ChangeNotification(n.ID())
+		for _, n := range nodes {
+			space.ChangeNotification(n)
 		}
 	}
 }
 
-// written reads what a client wrote to a node.
-func written(n *server.Node) (float64, bool) {
-	a, err := n.Attribute(ua.AttributeIDValue)
-	if err != nil || a.Value == nil || a.Value.Value == nil {
-		return 0, false
+// meterSpace is the meter's namespace. The library's nodes guard nothing: a value
+// put into one is seen half by whoever reads it meanwhile. So the nodes ask the
+// plant for their values, and what a client writes goes to the plant.
+type meterSpace struct {
+	*server.NodeNameSpace
+	plant *Plant
+}
+
+// SetAttribute takes what a client writes: the tare, in kg.
+func (s *meterSpace) SetAttribute(node *ua.NodeID, attr ua.AttributeID, val *ua.DataValue) ua.StatusCode {
+	n := s.Node(node)
+	switch {
+	case n == nil:
+		return ua.StatusBadNodeIDUnknown
+	case attr != ua.AttributeIDValue || !n.Access(ua.AccessLevelTypeCurrentWrite):
+		return ua.StatusBadUserAccessDenied
+	case val == nil || val.Value == nil:
+		return ua.StatusBadTypeMismatch
 	}
-	f, ok := a.Value.Value.Value().(float64)
-	return f, ok
+	tare, ok := val.Value.Value().(float64)
+	if !ok {
+		return ua.StatusBadTypeMismatch
+	}
+	s.plant.mu.Lock()
+	s.plant.meter.tare = tare
+	s.plant.mu.Unlock()
+	s.ChangeNotification(node)
+	return ua.StatusOK
 }
 
 // meterNode makes a node of the meter's namespace; its name is the last part of
 // its id.
-func meterNode(space uint16, name string, class ua.NodeClass, typ uint32) *server.Node {
+func meterNode(space uint16, name string, class ua.NodeClass, typ uint32, value server.ValueFunc) *server.Node {
 	short := name[strings.LastIndexByte(name, '.')+1:]
 	access, rank := byte(ua.AccessLevelTypeCurrentRead), int32(-1)
 	if short == "Tare" {
@@ -172,21 +185,19 @@ func meterNode(space uint16, name string, class ua.NodeClass, typ uint32) *serve
 		ua.AttributeIDDataType:    server.DataValueFromValue(ua.NewNumericExpandedNodeID(0, typ)),
 		ua.AttributeIDValueRank:   server.DataValueFromValue(rank),
 		ua.AttributeIDAccessLevel: server.DataValueFromValue(access), ua.AttributeIDUserAccessLevel: server.DataValueFromValue(access),
-	}, nil, nil)
+	}, nil, value)
 }
 
-type meterValue struct {
-	name  string
-	typ   uint32 // of namespace 0
-	value any
-}
-
-func (p *Plant) meterValues() []meterValue {
-	p.mu.Lock()
-	defer p.mu.Unlock()
-	m := p.meter
-	phases := append([]float32(nil), m.phases[:]...)
-	return []meterValue{{"Power", id.Double, math.Round(m.power*100) / 100}, {"Energy", id.Double, math.Round(m.energy*1000) / 1000},
-		{"Gross", id.Double, m.gross()},
-		{"Stable", id.Boolean, m.stable()}, {"Phases", id.Float, phases}, {"Tare", id.Double, m.tare}}
+// meterValues are the meter's variables; typ is of namespace 0.
+var meterValues = []struct {
+	name string
+	typ  uint32
+	read func(m *meter) any
+}{
+	{"Power", id.Double, func(m *meter) any { return math.Round(m.power*100) / 100 }},
+	{"Energy", id.Double, func(m *meter) any { return math.Round(m.energy*1000) / 1000 }},
+	{"Gross", id.Double, func(m *meter) any { return m.gross() }},
+	{"Stable", id.Boolean, func(m *meter) any { return m.stable() }},
+	{"Phases", id.Float, func(m *meter) any { return slices.Clone(m.phases[:]) }},
+	{"Tare", id.Double, func(m *meter) any { return m.tare }},
 }
