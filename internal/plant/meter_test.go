@@ -37,7 +37,8 @@ func TestTheMeterIsReadWhileItIsWritten(t *testing.T) {
 				return
 			}
 			defer c.Close(ctx)
-			sub, err := c.Subscribe(ctx, &opcua.SubscriptionParameters{Interval: 10 * time.Millisecond}, make(chan *opcua.PublishNotificationData, 1000))
+			told := make(chan *opcua.PublishNotificationData, 1000)
+			sub, err := c.Subscribe(ctx, &opcua.SubscriptionParameters{Interval: 10 * time.Millisecond}, told)
 			if err != nil {
 				t.Error(err)
 				return
