@@ -148,6 +148,12 @@ func TestABurnerIsProved(t *testing.T) {
 	b.js(`(() => { const e = document.querySelector('.find .cm-content'); e.focus(); document.execCommand('selectAll') })()`)
 	b.do(chromedp.KeyEvent("Kiln1.Burner.Spark\t"))
 	b.see("1 times")
+	b.click("Make an alarm of it …")
+	b.see("An alarm for Kiln1.Burner.Spark", "What if")
+	b.until("what it would have done in the days that were looked at is told", func() bool {
+		n, _ := strconv.Atoi(b.js(`document.querySelector('.what td')?.textContent ?? ''`))
+		return n > 1 && b.js(`document.querySelector('.what .chip.on').textContent.trim()`) == "7 d"
+	})
 
 	iris := openBrowser(t, s.base)
 	iris.signIn("iris", "elm-and-yew")

@@ -2,6 +2,7 @@ package main
 
 import (
 	"os"
+	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -10,7 +11,7 @@ import (
 
 func benchCommand() *cobra.Command {
 	var asJSON bool
-	c := &cobra.Command{Use: "bench [formula|engine|alarms|edit|poll|scene|open|import|door|trail]",
+	c := &cobra.Command{Use: "bench [" + strings.Join(bench.Names(), "|") + "]",
 		Short: "Measure beside limits of the same run", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
 			name := ""
 			if len(args) == 1 {

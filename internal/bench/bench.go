@@ -46,6 +46,14 @@ var benches = []bench{{"formula", formulas}, {"engine", engines}, {"alarms", ala
 	{"scene", scenes}, {"open", opens}, {"import", imports}, {"door", doors}, {"trail", trails}, {"log", logs}, {"trend", trends},
 	{"find", finds}, {"replay", replays}}
 
+// Names are those of the benches, in the order in which they run.
+func Names() (out []string) {
+	for _, b := range benches {
+		out = append(out, b.name)
+	}
+	return out
+}
+
 // Run measures one bench, or all where name is empty, and prints each figure.
 func Run(w io.Writer, name string, asJSON bool) error {
 	t := tabwriter.NewWriter(w, 0, 0, 2, ' ', 0)

@@ -3,6 +3,7 @@ package host
 import (
 	"context"
 	"errors"
+	"sync"
 	"time"
 
 	"readyrail/internal/core/access"
@@ -32,9 +33,53 @@ type FoundStretch struct {
 
 const mostFound = 1000
 
+// searches are those that go on, by who began each and what they call it.
+type searches struct {
+	mu     sync.Mutex
+	shares map[[2]string]float64
+}
+
+// begin notes a search that has a name; seen tells how far it is, end that it is
+// over.
+func (s *searches) begin(who, name string) (seen func(share float64), end func()) {
+	if name == "" {
+		return func(float64) {}, func() {}
+	}
+	key := [2]string{who, name}
+	seen = func(share float64) {
+		s.mu.Lock()
+		defer s.mu.Unlock()
+		if s.shares == nil {
+			s.shares = map[[2]string]float64{}
+		}
+		s.shares[key] = share
+	}
+	seen(0)
+	return seen, func() {
+		s.mu.Lock()
+		defer s.mu.Unlock()
+		delete(s.shares, key)
+	}
+}
+
+// SearchShare is how much of a search is done, 0 to 1; 1 where none goes on.
+func (p *Project) SearchShare(ctx context.Context, who Actor, name string) (float64, error) {
+	if !p.May(ctx, who, access.View, true) {
+		return 0, p.Require(ctx, who, access.View, "")
+	}
+	p.searches.mu.Lock()
+	defer p.searches.mu.Unlock()
+	if share, on := p.searches.shares[[2]string{who.ID, name}]; on {
+		return share, nil
+	}
+	return 1, nil
+}
+
 // Find looks for the stretches of a recorded time in which a condition held, for
-// at least a time; the condition is a formula in shown form.
-func (p *Project) Find(ctx context.Context, who Actor, released bool, condition string, least time.Duration, in Period) (*Found, error) {
+// at least a time; the condition is a formula in shown form. Where the search has
+// a name SearchShare tells how far it is.
+func (p *Project) Find(ctx context.Context, who Actor, released bool, condition string, least time.Duration, in Period,
+	search string) (*Found, error) {
 	reader, err := p.mayRead(ctx, who, nil, in)
 	if err != nil {
 		return nil, err
@@ -57,7 +102,11 @@ func (p *Project) Find(ctx context.Context, who Actor, released bool, condition 
 		}
 		out.Tags[i], _ = version.Path(id)
 	}
-	err = reader.Find(ctx, c, in.From.UnixNano(), in.To.UnixNano(), func(s history.Span, began []value.Value) bool {
+	share, end := p.searches.begin(who.ID, search)
+	defer end()
+	from, to := in.From.UnixNano(), in.To.UnixNano()
+	seen := func(at int64) { share(float64(at-from) / float64(max(to-from, 1))) }
+	err = reader.Find(ctx, c, from, to, seen, func(s history.Span, began []value.Value) bool {
 		out.Count++
 		out.Seconds += float64(s.To-s.From) / 1e9
 		shown := make([]string, len(began))

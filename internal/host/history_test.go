@@ -18,9 +18,13 @@ func TestLookingForMoments(t *testing.T) {
 	tom := s.actors["tom"]
 	to := time.Now().Add(-15 * time.Minute)
 	from := to.AddDate(0, 0, -6)
-	found, err := s.p.Find(ctx, tom, true, "Kiln2.DryBulb > 82 and Kiln2.DoorClosed", 2*time.Second, host.Period{From: from, To: to})
+	found, err := s.p.Find(ctx, tom, true, "Kiln2.DryBulb > 82 and Kiln2.DoorClosed", 2*time.Second,
+		host.Period{From: from, To: to}, "s1")
 	if err != nil {
 		t.Fatal(err)
+	}
+	if share, err := s.p.SearchShare(ctx, tom, "s1"); share != 1 || err != nil {
+		t.Errorf("a search that is over is done by %v %v", share, err)
 	}
 	// Two evenings it swings about its limit.
 	if found.Count < 20 || len(found.Stretches) != found.Count || found.Tags[0] != "Kiln2.DryBulb" || found.Stretches[0].Values[1] == "" {
@@ -35,7 +39,8 @@ func TestLookingForMoments(t *testing.T) {
 		"": "empty", "Kiln2.DryBulb": "true or false", "Kiln2.NoSuch > 1": "NoSuch", "1 > 2": "names at least one tag",
 		"Kiln2.DryBulb >": "ends too early",
 	} {
-		if _, err := s.p.Find(ctx, tom, true, condition, 0, host.Period{From: from, To: to}); err == nil || !strings.Contains(err.Error(), says) {
+		_, err := s.p.Find(ctx, tom, true, condition, 0, host.Period{From: from, To: to}, "")
+		if err == nil || !strings.Contains(err.Error(), says) {
 			t.Errorf("%q: %v", condition, err)
 		}
 	}

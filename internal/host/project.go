@@ -40,6 +40,7 @@ type Project struct {
 	trying   trying
 	failures failures
 	exports  exports
+	searches searches
 	// failedAt is when an engine's failure was last said, in nanoseconds.
 	failedAt atomic.Int64
 	// alarmsTold is set while news of alarms wait.

@@ -3,6 +3,7 @@ package record
 import (
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"testing"
 	"time"
 
@@ -23,11 +24,14 @@ func condition(t *testing.T, text string, kinds ...value.Kind) *Condition {
 	for i := range kinds {
 		c.Tags = append(c.Tags, string(rune('a'+i)))
 	}
-	c.Program, err = formula.Compile(stored, formula.Scope{Path: func(id string) (string, bool) { return id, true },
+	scope := formula.Scope{Path: func(id string) (string, bool) { return id, true },
 		Tag: func(id string) (int32, value.Kind, bool) {
 			i := int(id[0] - 'a')
 			return int32(i), kinds[i], i < len(kinds)
-		}})
+		}}
+	if c.Program, err = formula.Compile(stored, scope); err == nil {
+		c.Bounds, err = formula.BoundsOf(stored, scope)
+	}
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -50,7 +54,7 @@ func TestFindAConditionOfTheRecordedTime(t *testing.T) {
 		c := condition(t, "a > 80 and not b", value.LREAL, value.BOOL)
 		c.Least = int64(least * 1e9)
 		out := ""
-		err := r.Find(t.Context(), c, at(from), at(to), func(s history.Span, began []value.Value) bool {
+		err := r.Find(t.Context(), c, at(from), at(to), func(int64) {}, func(s history.Span, began []value.Value) bool {
 			out += fmt.Sprintf("%g-%g:%g ", float64(s.From-noon.UnixNano())/1e9, float64(s.To-noon.UnixNano())/1e9, began[0].Float())
 			return true
 		})
@@ -75,18 +79,23 @@ func TestFindAConditionOfTheRecordedTime(t *testing.T) {
 }
 
 // TestFindAgreesWithLookingAtEverySecond compares random courses with what a look
-// at each second says.
+// at each second says. For hours of them the condition cannot hold, and these are
+// not looked at sample by sample.
 func TestFindAgreesWithLookingAtEverySecond(t *testing.T) {
 	random := rand.New(rand.NewPCG(3, 9))
 	for round := range 5 {
-		const long = 4000
+		const long = 30_000
 		var list []store.TagValue
 		course := [2][long]value.Value{}
 		for tag, id := range []string{"a", "b"} {
 			now := value.Bad(value.LREAL, value.BadWaiting)
 			for s := range long {
 				if s == 0 || random.IntN(3) == 0 {
-					now = real(float64(random.IntN(10)))
+					wide := 4 // too little for the condition
+					if s/1000%7 == 2 || s > 29_500 {
+						wide = 10
+					}
+					now = real(float64(random.IntN(wide)))
 					if random.IntN(12) == 0 {
 						now = value.Bad(value.LREAL, value.BadNoAnswer)
 					}
@@ -109,7 +118,7 @@ func TestFindAgreesWithLookingAtEverySecond(t *testing.T) {
 		r := Reading(kept)
 		got := [long]bool{}
 		c := condition(t, "a > b + 3", value.LREAL, value.LREAL)
-		err = r.Find(t.Context(), c, at(0), at(long), func(s history.Span, _ []value.Value) bool {
+		err = r.Find(t.Context(), c, at(0), at(long), func(int64) {}, func(s history.Span, _ []value.Value) bool {
 			for x := (s.From - at(0)) / 1e9; x < (s.To-at(0))/1e9 && x < long; x++ {
 				got[x] = true
 			}
@@ -124,6 +133,35 @@ func TestFindAgreesWithLookingAtEverySecond(t *testing.T) {
 				t.Fatalf("round %d, second %d: %v, not %v", round, s, got[s], want)
 			}
 		}
+		x := &search{cond: c, reader: r}
+		parts, err := x.worthLooking(t.Context(), at(0), at(long))
+		looked := int64(0)
+		for _, p := range parts {
+			looked += (p.To - p.From) / 1e9
+		}
+		if err != nil || looked > long/2 || looked < 4500 {
+			t.Errorf("round %d: %d of %d seconds were looked at %v", round, looked, long, err)
+		}
+	}
+}
+
+// TestFindOverManyDays finds what lasts from one part of the work to the next as
+// one, and is told how far it is.
+func TestFindOverManyDays(t *testing.T) {
+	const day = 24 * 3600.0
+	r := opened(t, t.TempDir(), Past{Samples: []store.TagValue{
+		sampleOf("a", 0, real(60)), sampleOf("a", 2*day+5, real(90)), sampleOf("a", 9*day+7, real(60)), sampleOf("a", 11*day, real(85)),
+		sampleOf("a", 11*day+30, real(60)), sampleOf("a", 13*day, real(60))}}, nil).Recorder
+	var got []history.Span
+	var seen []int64
+	err := r.Find(t.Context(), condition(t, "a > 80", value.LREAL), at(0), at(13*day), func(at int64) { seen = append(seen, at) },
+		func(s history.Span, _ []value.Value) bool { got = append(got, s); return true })
+	want := []history.Span{{From: at(2*day + 5), To: at(9*day + 7)}, {From: at(11 * day), To: at(11*day + 30)}}
+	if err != nil || !slices.Equal(got, want) {
+		t.Errorf("%v %v", got, err)
+	}
+	if len(seen) < 3 || !slices.IsSorted(seen) || seen[len(seen)-1] != at(13*day) {
+		t.Errorf("told %v", seen)
 	}
 }
 

@@ -100,7 +100,7 @@ func ConditionOf(p *project.Project, stored string) (*Condition, error) {
 	c := &Condition{}
 	slots := map[string]int32{}
 	var err error
-	c.Program, err = formula.Compile(stored, formula.Scope{Path: p.Path, Tag: func(id string) (int32, value.Kind, bool) {
+	scope := formula.Scope{Path: p.Path, Tag: func(id string) (int32, value.Kind, bool) {
 		t, ok := p.Tag(id)
 		if !ok {
 			return 0, 0, false
@@ -112,7 +112,8 @@ func ConditionOf(p *project.Project, stored string) (*Condition, error) {
 			c.Tags, c.Kinds = append(c.Tags, t.ID), append(c.Kinds, t.Kind())
 		}
 		return slot, t.Kind(), true
-	}})
+	}}
+	c.Program, err = formula.Compile(stored, scope)
 	switch {
 	case err != nil:
 		return nil, err
@@ -121,5 +122,6 @@ func ConditionOf(p *project.Project, stored string) (*Condition, error) {
 	case len(c.Tags) == 0:
 		return nil, fmt.Errorf("a condition names at least one tag")
 	}
-	return c, nil
+	c.Bounds, err = formula.BoundsOf(stored, scope)
+	return c, err
 }

@@ -63,6 +63,7 @@ func (s *Server) edgeRoutes() {
 			Scope
 			Program   string `query:"program" enum:"draft,release" default:"release" doc:"whose names the condition uses"`
 			Condition string `query:"condition" maxLength:"1000" doc:"a formula that is true or false"`
+			Search    string `query:"search" maxLength:"40" doc:"what to ask by how far it is"`
 			Least     int64  `query:"least" minimum:"0" maximum:"31536000000" doc:"milliseconds that it holds at least"`
 			From      int64  `query:"from" minimum:"0" doc:"milliseconds since 1970"`
 			To        int64  `query:"to" minimum:"0"`
@@ -73,11 +74,23 @@ func (s *Server) edgeRoutes() {
 				return nil, err
 			}
 			found, err := p.Find(ctx, who, in.Program == "release", in.Condition, time.Duration(in.Least)*time.Millisecond,
-				period(in.From, in.To, in.Log))
+				period(in.From, in.To, in.Log), in.Search)
 			if err != nil {
 				return nil, problem(err)
 			}
 			return &body[host.Found]{*found}, nil
+		})
+	get(s, "/api/projects/{project}/trend/find/{search}", "How much of a search of one's own is done",
+		func(ctx context.Context, in *struct {
+			Scope
+			Search string `path:"search" maxLength:"40"`
+		}) (*body[SearchDone], error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			share, err := p.SearchShare(ctx, who, in.Search)
+			return &body[SearchDone]{SearchDone{share}}, problem(err)
 		})
 	get(s, "/api/projects/{project}/trend/pairs", "The times from an edge of one signal to the next of another",
 		func(ctx context.Context, in *struct {
@@ -103,6 +116,11 @@ func (s *Server) edgeRoutes() {
 			}
 			return &body[host.EdgePairs]{*pairs}, nil
 		})
+}
+
+// SearchDone is how far a search is.
+type SearchDone struct {
+	Share float64 `json:"share" doc:"0 to 1; 1 where no such search goes on"`
 }
 
 // period is a recorded time as it is asked for; the last hours where no ends are

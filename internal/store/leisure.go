@@ -8,25 +8,46 @@ import (
 
 // leisure are the places for parts of long reads: one fewer than processors, so
 // that whatever must not wait finds one free.
-var leisure = make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1))
+var leisure = places(max(1, runtime.GOMAXPROCS(0)-1))
 
-// rest is how long a place stays empty after a part: a processor that is never
-// idle sees late what came from the network.
-const rest = 200 * time.Microsecond
+// place is where a part runs, at most one at a time.
+type place struct {
+	worked time.Duration // since it last stayed empty
+}
+
+func places(n int) chan *place {
+	out := make(chan *place, n)
+	for range n {
+		out <- &place{}
+	}
+	return out
+}
+
+// A place stays empty for a rest after each stint: a processor that is never idle
+// sees late what came from the network. Shorter parts are one stint together, as
+// a rest takes longer than many of them.
+const (
+	stint = 3 * time.Millisecond
+	rest  = 200 * time.Microsecond
+)
 
 // atLeisure runs a part of a long read, some milliseconds of it, when it has
 // a place. Reads that go on at once take turns part by part.
 func atLeisure(ctx context.Context, part func() error) error {
+	var p *place
 	select {
-	case leisure <- struct{}{}:
+	case p = <-leisure:
 	case <-ctx.Done():
 		return ctx.Err()
 	}
-	defer func() {
+	defer func() { leisure <- p }()
+	from := time.Now()
+	err := part()
+	if p.worked += time.Since(from); p.worked >= stint {
 		time.Sleep(rest)
-		<-leisure
-	}()
-	return part()
+		p.worked = 0
+	}
+	return err
 }
 
 // backwards looks through the numbers [low, before) part by part for the newest

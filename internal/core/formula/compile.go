@@ -49,6 +49,19 @@ func (p *Program) Slots() []int32 { return p.slots }
 // its column in the text as Show gives it.
 func Compile(stored string, scope Scope) (*Program, error) {
 	c := &compiler{scope: scope, refs: map[string]reference{}}
+	tree, err := c.parse(stored)
+	if err != nil {
+		return nil, err
+	}
+	n, err := c.compile(tree)
+	if err != nil {
+		return nil, err
+	}
+	return &Program{kind: n.kind(), slots: c.slots, node: n}, nil
+}
+
+// parse gives the tree of a stored formula.
+func (c *compiler) parse(stored string) (ast.Node, error) {
 	text, err := c.disguise(stored)
 	if err != nil {
 		return nil, err
@@ -64,11 +77,7 @@ func Compile(stored string, scope Scope) (*Program, error) {
 		}
 		return nil, &Error{Length: 1, Message: err.Error()}
 	}
-	n, err := c.compile(tree.Node)
-	if err != nil {
-		return nil, err
-	}
-	return &Program{kind: n.kind(), slots: c.slots, node: n}, nil
+	return tree.Node, nil
 }
 
 type reference struct {

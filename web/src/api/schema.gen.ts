@@ -1817,6 +1817,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/trend/find/{search}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How much of a search of one's own is done */
+        get: operations["get-projects-project-trend-find-search"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/trend/marks": {
         parameters: {
             query?: never;
@@ -4723,6 +4740,13 @@ export interface components {
             /** Format: int64 */
             records: number;
             whole: boolean;
+        };
+        SearchDone: {
+            /**
+             * Format: double
+             * @description 0 to 1; 1 where no such search goes on
+             */
+            share: number;
         };
         Seed: {
             from?: string;
@@ -14914,6 +14938,8 @@ export interface operations {
                 program?: "draft" | "release";
                 /** @description a formula that is true or false */
                 condition?: string;
+                /** @description what to ask by how far it is */
+                search?: string;
                 /** @description milliseconds that it holds at least */
                 least?: number;
                 /** @description milliseconds since 1970 */
@@ -14939,6 +14965,85 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Found"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-trend-find-search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                search: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchDone"];
                 };
             };
             /** @description Unauthorized */

@@ -10,13 +10,23 @@ import WorkBar from './WorkBar.vue'
 
 // Looks for the moments at which a condition held, in the range that is looked
 // at, and lists them; a press goes there.
-const props = defineProps<{ source: Source; program: 'draft' | 'release'; range: Range }>()
-const emit = defineEmits<{ look: [stretch: Range] }>()
+const props = defineProps<{
+  source: Source
+  program: 'draft' | 'release'
+  range: Range
+  /** What was found can become an alarm. */
+  alarms?: boolean
+}>()
+const emit = defineEmits<{ look: [stretch: Range]; alarm: [condition: string, least: number] }>()
 const condition = defineModel<string>({ default: '' })
 const least = ref('')
 const found = shallowRef<Schemas['Found']>()
 const problem = ref('')
 const asking = shallowRef<AbortController>()
+/** How much of a search that takes its time is done. */
+const share = ref<number>()
+/** What was looked for, as it was found. */
+const answered = ref({ condition: '', least: 0 })
 const newest = computed(() => [...(found.value?.stretches ?? [])].reverse())
 
 /** Looks for another condition at once. */
@@ -28,16 +38,28 @@ function look(text: string) {
 async function find(text = condition.value) {
   asking.value?.abort()
   const mine = (asking.value = new AbortController())
+  const search = String(Math.random()).slice(2)
+  const seconds = Math.max(0, typedNumber(least.value) ?? 0)
+  const path = { project: props.source.project }
   problem.value = ''
+  share.value = undefined
+  const watched = window.setInterval(async () => {
+    const params = { path: { ...path, search } }
+    const done = await ask(
+      api.GET('/api/projects/{project}/trend/find/{search}', { params, signal: mine.signal }),
+    ).catch(() => undefined)
+    if (asking.value === mine && done) share.value = done.share
+  }, 500)
   try {
     const got = await ask(
       api.GET('/api/projects/{project}/trend/find', {
         params: {
-          path: { project: props.source.project },
+          path,
           query: {
             program: props.program,
             condition: text,
-            least: Math.round(1000 * Math.max(0, typedNumber(least.value) ?? 0)),
+            least: Math.round(1000 * seconds),
+            search,
             from: Math.round(props.range.from),
             to: Math.round(props.range.to),
             log: props.source.log,
@@ -46,10 +68,14 @@ async function find(text = condition.value) {
         signal: mine.signal,
       }),
     )
-    if (asking.value === mine) found.value = got
+    if (asking.value === mine) {
+      found.value = got
+      answered.value = { condition: text, least: seconds }
+    }
   } catch (e) {
     if (!mine.signal.aborted) problem.value = sentence(e)
   }
+  window.clearInterval(watched)
   if (asking.value === mine) asking.value = undefined
 }
 const stop = () => {
@@ -79,6 +105,16 @@ const MOST = 200
         {{ $t('trend.find.go') }}
       </button>
       <button v-else type="button" class="chip" @click="stop">{{ $t('trend.find.stop') }}</button>
+      <span v-if="asking && share !== undefined" class="mono" role="status">
+        {{ $t('trend.find.done', { percent: Math.floor(100 * share) }) }}
+      </span>
+      <button
+        v-if="alarms && !asking && found"
+        type="button"
+        class="chip"
+        @click="emit('alarm', answered.condition, answered.least)">
+        {{ $t('trend.find.alarm') }}
+      </button>
     </WorkBar>
     <p v-if="problem" class="said" role="alert">{{ problem }}</p>
     <template v-else-if="found">

@@ -37,12 +37,18 @@ const props = withDefaults(
     /** What is shown at first, in milliseconds. */
     shows?: number
     figures?: boolean
+    /** What was found can become an alarm. */
+    alarms?: boolean
     /** For fingers: what is pressed is large. */
     touch?: boolean
   }>(),
   { figures: true, shows: undefined, program: 'release', log: undefined },
 )
-const emit = defineEmits<{ 'update:pens': [pens: ViewPen[]] }>()
+const emit = defineEmits<{
+  'update:pens': [pens: ViewPen[]]
+  /** Of a condition, the seconds that it holds at least, and from when it was looked for. */
+  alarm: [condition: string, least: number, from: number]
+}>()
 // Asked anew where other tags are, not where they stand otherwise.
 const tags = computed<string[]>((old) => {
   const next = props.pens.map((p) => p.tag)
@@ -333,6 +339,8 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
         :source="source"
         :program="program"
         :range="range"
+        :alarms="alarms"
+        @alarm="(condition, least) => emit('alarm', condition, least, range.from)"
         @look="lookAt">
         <template v-if="$slots.condition" #default="{ value, set }">
           <slot name="condition" :value="value" :set="set" />

@@ -48,6 +48,9 @@ watch(
   (id) => id && (selected.value = new Set([id as string])),
   { immediate: true },
 )
+/** A link may ask what an alarm would have done, and for how many hours. */
+const reach = computed(() => Number(route.query.play) || undefined)
+watch(reach, (hours) => hours && (playing.value = true), { immediate: true })
 
 const columns = [
   { key: 'path', title: 'alarms.signal' },
@@ -330,6 +333,7 @@ function listed() {
       <WhatIf
         v-if="playing && chosen.length === 1 && view !== 'performance'"
         :row="chosen[0]!"
+        :reach="reach"
         @close="playing = false" />
     </section>
     <AlarmInspector

@@ -17,11 +17,16 @@ import TypedInput from '../../kit/TypedInput.vue'
  * to drag; and what the dragged ones would have done.
  */
 type Setting = 'limit' | 'deadband' | 'onDelay' | 'offDelay'
-const props = defineProps<{ row: Schemas['AlarmRow'] }>()
+const props = defineProps<{
+  row: Schemas['AlarmRow']
+  /** Hours that are to be looked at, at least. */
+  reach?: number
+}>()
 const emit = defineEmits<{ close: [] }>()
 const project = useProject()
 const { t } = useI18n()
-const hours = ref(1)
+const REACHES = [0.25, 1, 8, 24, 168, 720]
+const hours = ref(REACHES.find((h) => h >= (props.reach ?? 1)) ?? 720)
 const proposed = ref<Partial<Record<Setting, number>>>({})
 const played = shallowRef<Schemas['Played']>()
 const problem = ref('')
@@ -78,9 +83,12 @@ const y = (v: number) => HEIGHT - ((v - range.value.low) / (range.value.high - r
 const path = computed(() =>
   played.value && width.value ? coursePath(played.value.points, x, y, width.value) : '',
 )
-/** Where nothing is known: before the first sample, and while the quality is bad. */
+/**
+ * Where nothing is known: before the first sample, and while the quality is bad. A
+ * formula has no course of its own.
+ */
 const gaps = computed(() => [
-  ...(played.value ? [[played.value.from, played.value.since || played.value.to] as const] : []),
+  ...(played.value && props.row.tag ? [[played.value.from, played.value.since || played.value.to] as const] : []),
   ...(played.value?.points ?? []).flatMap((p, i, all) =>
     p.bad ? [[p.at, all[i + 1]?.at ?? played.value!.to] as const] : [],
   ),
@@ -161,7 +169,7 @@ const numbers = computed<Setting[]>(() => [
       {{ row.name }}
       <span class="grow" />
       <button
-        v-for="h in [0.25, 1, 8, 24, 168, 720]"
+        v-for="h in REACHES"
         :key="h"
         class="chip"
         :class="{ on: hours === h }"
@@ -244,7 +252,7 @@ const numbers = computed<Setting[]>(() => [
             {{ moment(at, hours > 12 ? dayAndTime : clock) }}
           </text>
         </svg>
-        <p v-if="played && !played.since" class="none">{{ $t('whatIf.none') }}</p>
+        <p v-if="played && row.tag && !played.since" class="none">{{ $t('whatIf.none') }}</p>
       </div>
       <div class="side">
         <table class="sum">

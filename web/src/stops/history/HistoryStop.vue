@@ -79,6 +79,16 @@ async function makeLog() {
   if (!refused) open(id)
 }
 
+/** An alarm of what was looked for; what it would have done is shown at once. */
+async function makeAlarm(condition: string, least: number, from: number) {
+  const id = freshId('alarm')
+  const name = t('trend.find.alarmed', { condition }).slice(0, 80)
+  const value = { name, kind: 'formula', condition, onDelay: least, priority: 'low', message: '' }
+  if (await project.edit(t('alarms.added', { n: 1 }), [{ kind: 'alarm', id, path: '', value }])) return
+  const play = Math.ceil((Date.now() - from) / 3_600_000)
+  void router.push({ name: 'alarms', params: { project: project.id, id }, query: { play } })
+}
+
 const trend = useTemplateRef('trend')
 const keeping = shallowRef(false)
 function open(id?: string, of?: string) {
@@ -137,7 +147,9 @@ async function remove() {
         class="view"
         :shows="view?.span ? view.span * 1000 : undefined"
         program="draft"
-        :project="project.id">
+        :project="project.id"
+        alarms
+        @alarm="makeAlarm">
         <template v-if="!kept" #empty>
           {{ $t('history.empty.none') }}
           <router-link :to="{ name: 'tags', params: { project: project.id } }">
