@@ -78,7 +78,7 @@ func TestSignIn(t *testing.T) {
 // not wait for them.
 func TestGuessesAtOnce(t *testing.T) {
 	s := newSite(t)
-	var right atomic.Int64
+	var right, answered atomic.Int64
 	var wg sync.WaitGroup
 	for i := range 300 {
 		wg.Add(1)
@@ -87,8 +87,11 @@ func TestGuessesAtOnce(t *testing.T) {
 			// The right one is among the last.
 			pin := fmt.Sprintf("%04d", 2000+i)
 			if i > 290 {
-				pin = "1470"
+				for pin = "1470"; answered.Load() < 20; {
+					time.Sleep(time.Millisecond)
+				}
 			}
+			defer answered.Add(1)
 			if s.signIn(host.Secret{Name: "tom", PIN: pin, Panel: "Office 2"}) == nil {
 				right.Add(1)
 			}
@@ -104,7 +107,7 @@ func TestGuessesAtOnce(t *testing.T) {
 	}
 	wg.Wait()
 	account, _ := s.h.Unlock(ctx, s.actors["tom"].ID)
-	if right.Load() > 1 {
+	if right.Load() > 0 {
 		t.Errorf("%d of the late guesses were compared: %+v", right.Load(), account)
 	}
 }
