@@ -131,3 +131,42 @@ func TestWhatTheRecorderDoesIsSaid(t *testing.T) {
 	b.click("History")
 	b.see("274 tags, each kept")
 }
+
+// TestTheLoadsAreLookedAtAtTheDesk by a viewer, who may look at everything and
+// stop nothing; a shift lead stops the record, and starts it again.
+func TestTheLoadsAreLookedAtAtTheDesk(t *testing.T) {
+	s := newSite(t)
+	sam := openBrowser(t, s.base)
+	sam.signIn("sam", "pine-and-fir")
+	sam.see("Yard")
+	sam.open("/desk/larchmoor/s-loads")
+	sam.see("L-2611-03", "at work", "Kiln3.\u200bMoistureAvg")
+	sam.js(`[...document.querySelectorAll('.span')].find(x => x.textContent.includes('L-2611-03')).click()`)
+	sam.until("the load is shown whole", func() bool {
+		return strings.Contains(sam.js(`document.querySelector('.when').textContent`), "–") &&
+			sam.js(`document.querySelector('li.on .name')?.textContent ?? ''`) == "L-2611-03" &&
+			sam.js(`String([...document.querySelectorAll('.chip')].find(x => x.textContent.includes('Follow now')).ariaPressed)`) == "false"
+	})
+	if sam.js(`String([...document.querySelectorAll('button')].some(x => x.textContent.trim() == 'Take values now'))`) == "true" {
+		t.Error("a viewer is offered what only others may do")
+	}
+	first := sam.js(`document.querySelector('.records tbody td').textContent.trim()`)
+	sam.click("‹ Earlier")
+	sam.until("earlier rows are shown", func() bool {
+		now := sam.js(`document.querySelector('.records tbody td')?.textContent.trim() ?? ''`)
+		return now != "" && now != first
+	})
+	sam.click("Later ›")
+	sam.until("the newest are shown again", func() bool {
+		return sam.js(`document.querySelector('.records tbody td')?.textContent.trim() ?? ''`) >= first
+	})
+
+	iris := openBrowser(t, s.base)
+	iris.signIn("iris", "elm-and-yew")
+	iris.see("Yard")
+	iris.open("/desk/larchmoor/s-loads")
+	iris.click("Stop")
+	iris.see("stopped")
+	iris.click("Start")
+	iris.see("at work")
+}

@@ -103,7 +103,7 @@ func (k *sketch) bar(x float64, caption, path, set string, low, high, from, to f
 
 func screens(p *project.Project) []*screen.Screen {
 	return []*screen.Screen{fanSymbol(p), fanFaceplate(p), chamberCard(p), bayPart(p), overview(p), chamber(p), burner(p), railCar(p),
-		bays(p), energy(p), alarmScreen(p), climate(p), lighting(p)}
+		bays(p), energy(p), alarmScreen(p), climate(p), loads(p), lighting(p)}
 }
 
 // fanSymbol is a fan with its speed below.
@@ -262,6 +262,20 @@ func climate(p *project.Project) *screen.Screen {
 	k.of(ofChamber)
 	k.put("selector", "Chamber", 24, 10, 330, 48, props{"of": "parameter", "param": "k"}, nil)
 	k.put("trend", "Climate", 0, 66, 1280, 610, props{"view": "v-climate", "equipment": "$k", "minutes": 480.0}, nil)
+	return k.s
+}
+
+// loads are what the drying record has: each load with its course, how the record
+// stands, and the moistures as a table.
+func loads(p *project.Project) *screen.Screen {
+	k := begin(p, "s-loads", "Loads", "Loads of the chambers", "a-kilns", 8)
+	k.heading("Loads of the chambers")
+	k.put("spanlist", "Loads", 24, 70, 1232, 384, props{"log": "l-drying"}, nil)
+	k.put("logstate", "Record", 24, 468, 500, 190, props{"log": "l-drying"}, nil)
+	k.put("records", "Moistures", 540, 468, 716, 190, props{"log": "l-drying", "minutes": 1440.0, "every": "10 min", "files": false}, nil)
+	for n := 1; n <= plant.Chambers; n++ {
+		k.last().Tags = append(k.last().Tags, k.ref(fmt.Sprintf("Kiln%d.MoistureAvg", n)))
+	}
 	return k.s
 }
 

@@ -19,6 +19,7 @@ var german = map[string]string{
 	"0 m": "0 m", "10 m": "10 m", "20 m": "20 m", "30 m": "30 m", "40 m": "40 m", "50 m": "50 m", "60 m": "60 m", "{K.Species} · load {K.LoadId} · {K.Mode}, step {K.StepNo} of 6, {K.ElapsedHours:0} h": "{K.Species} · Ladung {K.LoadId} · {K.Mode}, Schritt {K.StepNo} von 6, {K.ElapsedHours:0} h",
 	"{K.Species} · {K.LoadId}": "{K.Species} · {K.LoadId}", "{Yard.Count} of 48 bays hold timber, the next is {Yard.NextBay}": "{Yard.Count} von 48 Fächern sind belegt, das nächste ist {Yard.NextBay}",
 	"Acceleration": "Beschleunigung", "Trends": "Verläufe", "Climate of {K}": "Klima von {K}",
+	"Loads": "Ladungen", "Loads of the chambers": "Ladungen der Kammern",
 	"Burner signals of {K}": "Brennersignale von {K}", "Burner signals": "Brennersignale", "Signals over time": "Signale im Verlauf",
 	"Keep this moment": "Diesen Moment festhalten",
 	"Chamber climate":  "Kammerklima", "Burner lighting": "Zündung des Brenners",

@@ -41,6 +41,8 @@ type LogShown struct {
 	Exported int64    `json:"exported" doc:"when it was last written out and verified, milliseconds since 1970; 0 for never"`
 	Upto     int64    `json:"upto" doc:"and up to which of its times"`
 	Cut      bool     `json:"cut" doc:"it has spans"`
+	Folder   string   `json:"folder" doc:"that it is written out to; empty for none"`
+	May      bool     `json:"may" doc:"whoever asks may start, stop, mark and clear it"`
 
 	Def    *history.Log      `json:"def,omitempty" doc:"as it is edited; of the draft only"`
 	Lines  []project.LogLine `json:"lines,omitempty" doc:"of its tags; of the draft only"`
@@ -66,6 +68,7 @@ func (p *Project) Logs(ctx context.Context, who Actor, released bool) ([]LogShow
 	out, listed := []LogShown{}, map[string]bool{}
 	version := p.version(released)
 	_, working := p.logged()
+	may := p.May(ctx, who, access.Logs, true)
 	for _, v := range []*project.Project{version, working} {
 		if v == nil {
 			continue
@@ -76,6 +79,7 @@ func (p *Project) Logs(ctx context.Context, who Actor, released bool) ([]LogShow
 			}
 			listed[id] = true
 			l := p.logShown(v, v.Logs[id])
+			l.May = may
 			if v == version && !released {
 				l.define(v, v.Logs[id])
 			}
@@ -101,7 +105,8 @@ func (l *LogShown) define(draft *project.Project, def *history.Log) {
 }
 
 func (p *Project) logShown(version *project.Project, l *history.Log) LogShown {
-	out := LogShown{ID: l.ID, Name: l.Name, Note: l.Note, State: "draft", Free: 1, Tags: []LogTag{}, Cut: l.Spans != history.LogSpans{}}
+	out := LogShown{ID: l.ID, Name: l.Name, Note: l.Note, State: "draft", Free: 1, Tags: []LogTag{}, Cut: l.Spans != history.LogSpans{},
+		Folder: l.Out.Folder}
 	for _, id := range version.LogTags(l) {
 		path, _ := version.Path(id)
 		out.Tags = append(out.Tags, LogTag{id, path})
@@ -285,12 +290,12 @@ type LogSpan struct {
 const mostSpans = 200
 
 // LogSpans lists a log's spans and marks whose names or notes have a text, newest
-// first, from before a number.
-func (p *Project) LogSpans(ctx context.Context, who Actor, id, text string, before int64) ([]LogSpan, error) {
+// first, from before a number; those of one equipment where its id is given.
+func (p *Project) LogSpans(ctx context.Context, who Actor, id, of, text string, before int64) ([]LogSpan, error) {
 	if !p.May(ctx, who, access.View, true) {
 		return nil, p.Require(ctx, who, access.View, "")
 	}
-	list, err := p.records.Logs.Spans(ctx, id, text, before, mostSpans)
+	list, err := p.records.Logs.Spans(ctx, id, of, text, before, mostSpans)
 	out := make([]LogSpan, len(list))
 	for i, s := range list {
 		out[i] = LogSpan{Seq: s.Seq, Of: s.Of, OfPath: p.pathOf(s.Of), Name: s.Name, From: s.Began / 1e6, Mark: s.Mark, Person: s.Person,

@@ -43,7 +43,7 @@ func TestALogIsInTheHandOfWhoMay(t *testing.T) {
 	if _, err := s.p.Write(ctx, tom, press("mark", "")); err != nil {
 		t.Fatal(err)
 	}
-	spans, err := s.p.LogSpans(ctx, tom, "l-lockout", "mm/s", 0)
+	spans, err := s.p.LogSpans(ctx, tom, "l-lockout", "", "mm/s", 0)
 	if err != nil || len(spans) != 1 || !spans[0].Mark || spans[0].Person != "Tom Alder" {
 		t.Fatal(spans, err)
 	}

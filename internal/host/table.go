@@ -2,6 +2,7 @@ package host
 
 import (
 	"context"
+	"slices"
 	"strings"
 	"time"
 
@@ -15,7 +16,7 @@ import (
 type TablePage struct {
 	Columns []TableColumn `json:"columns"`
 	Rows    []TableRow    `json:"rows"`
-	Next    int64         `json:"next" doc:"where the next page begins, milliseconds since 1970; 0 at the end"`
+	Next    int64         `json:"next" doc:"where the next page begins, or of the newest first ends, milliseconds since 1970; 0 at the end"`
 }
 
 // TableColumn is one tag.
@@ -98,6 +99,42 @@ func (t *Table) Each(ctx context.Context, do func(TableRow) bool) error {
 			row.Bad[i] = v.Quality.Reason()
 		}
 		return do(row)
+	})
+}
+
+// Page is a part of the rows, at most limit but for those of one millisecond, which
+// stay together: from the beginning, or the newest first.
+func (t *Table) Page(ctx context.Context, limit int, newest bool) (*TablePage, error) {
+	out := &TablePage{Columns: t.Columns, Rows: []TableRow{}}
+	if newest {
+		// What is too much at the front goes now and then.
+		trim := func() {
+			first := max(0, len(out.Rows)-limit)
+			for first > 0 && out.Rows[first-1].At == out.Rows[first].At {
+				first--
+			}
+			if first > 0 {
+				out.Rows = append(out.Rows[:0], out.Rows[first:]...)
+				out.Next = out.Rows[0].At
+			}
+		}
+		err := t.Each(ctx, func(r TableRow) bool {
+			if out.Rows = append(out.Rows, r); len(out.Rows) > 4*limit {
+				trim()
+			}
+			return true
+		})
+		trim()
+		slices.Reverse(out.Rows)
+		return out, err
+	}
+	return out, t.Each(ctx, func(r TableRow) bool {
+		if n := len(out.Rows); n >= limit && r.At != out.Rows[n-1].At {
+			out.Next = r.At
+			return false
+		}
+		out.Rows = append(out.Rows, r)
+		return true
 	})
 }
 

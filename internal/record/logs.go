@@ -231,8 +231,8 @@ func (l *Logs) Raised(alarm string, at time.Time) {
 }
 
 // Spans lists a log's spans and marks; see store.Logs.
-func (l *Logs) Spans(ctx context.Context, id, text string, before int64, limit int) ([]store.LogSpan, error) {
-	return l.store.Spans(ctx, id, text, before, limit)
+func (l *Logs) Spans(ctx context.Context, id, of, text string, before int64, limit int) ([]store.LogSpan, error) {
+	return l.store.Spans(ctx, id, of, text, before, limit)
 }
 
 // NoteSpan gives a span its note.

@@ -289,7 +289,7 @@ func TestSpansFollowALoad(t *testing.T) {
 	l.Spans.Tag = "load"
 	y := newYard(t, l)
 	spans := func() (out string) {
-		list, err := y.Logs.Spans(ctx, "log", "", 0, 10)
+		list, err := y.Logs.Spans(ctx, "log", "", "", 0, 10)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -348,7 +348,7 @@ func TestALogThatIsChangedGoesOn(t *testing.T) {
 	y.Renew()
 	y.until("a log that is gone ends", func() bool { return y.Logs.Log("log") == nil })
 	y.until("its span ends", func() bool {
-		spans, err := y.Logs.Spans(ctx, "log", "", 0, 10)
+		spans, err := y.Logs.Spans(ctx, "log", "", "", 0, 10)
 		return err == nil && len(spans) == 1 && spans[0].Ended != nil
 	})
 	left, err := y.Logs.Left(ctx)

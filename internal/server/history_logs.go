@@ -50,13 +50,14 @@ func (s *Server) logRoutes() {
 			Scope
 			ID     string `path:"id" maxLength:"100"`
 			Text   string `query:"text" maxLength:"100" doc:"that names or notes have"`
+			Of     string `query:"of" maxLength:"200" doc:"id of the equipment whose spans are asked for; all where it is not given"`
 			Before int64  `query:"before" minimum:"0" doc:"number of the span that the page ends before; 0 for the newest"`
 		}) (*body[[]host.LogSpan], error) {
 			who, p, err := s.enter(ctx, in.Scope, "")
 			if err != nil {
 				return nil, err
 			}
-			list, err := p.LogSpans(ctx, who, in.ID, in.Text, in.Before)
+			list, err := p.LogSpans(ctx, who, in.ID, in.Of, in.Text, in.Before)
 			return &body[[]host.LogSpan]{list}, problem(err)
 		})
 	send(s, http.MethodPost, "/api/projects/{project}/logs/{id}/notes", "Give a span its note",

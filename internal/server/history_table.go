@@ -25,7 +25,8 @@ func (s *Server) tableRoutes() {
 	get(s, "/api/projects/{project}/trend/table", "What was recorded of tags as rows, by time or by change",
 		func(ctx context.Context, in *struct {
 			TableQuery
-			Limit int `query:"limit" minimum:"1" maximum:"1000" default:"200"`
+			Limit  int  `query:"limit" minimum:"1" maximum:"1000" default:"200"`
+			Newest bool `query:"newest" doc:"the newest rows, newest first"`
 		}) (*body[host.TablePage], error) {
 			who, p, err := s.enter(ctx, in.Scope, "")
 			if err != nil {
@@ -35,20 +36,11 @@ func (s *Server) tableRoutes() {
 			if err != nil {
 				return nil, problem(err)
 			}
-			out := host.TablePage{Columns: table.Columns, Rows: []host.TableRow{}}
-			err = table.Each(ctx, func(r host.TableRow) bool {
-				// Rows of one millisecond stay on one page.
-				if len(out.Rows) >= in.Limit && r.At != out.Rows[len(out.Rows)-1].At {
-					out.Next = r.At
-					return false
-				}
-				out.Rows = append(out.Rows, r)
-				return true
-			})
+			page, err := table.Page(ctx, in.Limit, in.Newest)
 			if err != nil {
 				return nil, problem(err)
 			}
-			return &body[host.TablePage]{out}, nil
+			return &body[host.TablePage]{*page}, nil
 		})
 	get(s, "/api/projects/{project}/trend/export", "What was recorded of tags, as CSV or XLSX",
 		func(ctx context.Context, in *struct {

@@ -151,12 +151,16 @@ func (l *Logs) OpenSpans(ctx context.Context, log string) ([]LogSpan, error) {
 }
 
 // Spans lists a log's spans and marks whose names or notes have a text, newest
-// first, from before a number; 0 for the newest.
-func (l *Logs) Spans(ctx context.Context, log, text string, before int64, limit int) ([]LogSpan, error) {
+// first, from before a number; 0 for the newest. Where of is given they are those
+// of that equipment.
+func (l *Logs) Spans(ctx context.Context, log, of, text string, before int64, limit int) ([]LogSpan, error) {
 	out := []LogSpan{}
 	query, args := "SELECT * FROM span WHERE log = ?", []any{log}
 	if before > 0 {
 		query, args = query+" AND seq < ?", append(args, before)
+	}
+	if of != "" {
+		query, args = query+" AND of = ?", append(args, of)
 	}
 	if text != "" {
 		query += ` AND (name LIKE ? ESCAPE '\' OR note LIKE ? ESCAPE '\')`

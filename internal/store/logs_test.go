@@ -33,7 +33,7 @@ func TestSpansOfLogs(t *testing.T) {
 		t.Error(err)
 	}
 	for text, want := range map[string][]int64{"": {2, 1}, "L_": {2}, "%": nil, "WET": {1}} {
-		list, err := l.Spans(ctx, "a", text, 0, 10)
+		list, err := l.Spans(ctx, "a", "", text, 0, 10)
 		if err != nil || len(list) != len(want) {
 			t.Errorf("%q: %v %v", text, list, err)
 			continue
@@ -45,12 +45,15 @@ func TestSpansOfLogs(t *testing.T) {
 		}
 	}
 	// One that would have ended before it began lasted no time.
-	list, _ := l.Spans(ctx, "a", "", 0, 1)
+	list, _ := l.Spans(ctx, "a", "", "", 0, 1)
 	if *list[0].Ended != 15 {
 		t.Errorf("ended at %d", *list[0].Ended)
 	}
-	if older, _ := l.Spans(ctx, "a", "", 2, 10); len(older) != 1 || older[0].Seq != 1 {
+	if older, _ := l.Spans(ctx, "a", "", "", 2, 10); len(older) != 1 || older[0].Seq != 1 {
 		t.Error(older)
+	}
+	if own, _ := l.Spans(ctx, "a", "k2", "", 0, 10); len(own) != 1 || own[0].Seq != 2 {
+		t.Error(own)
 	}
 }
 

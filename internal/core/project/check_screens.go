@@ -236,7 +236,7 @@ func (c *elementCheck) prop(p screen.Prop) {
 		c.template(v, place)
 		return
 	}
-	if r, ok := referring[p.Type]; ok && (v != "" || r.needed) && !r.there(c, p, v) {
+	if r, ok := referring[p.Type]; ok && (v != "" || r.needed && !p.MayBeEmpty) && !r.there(c, p, v) {
 		c.say(r.rule, r.sev, place)
 	}
 	switch d := c.p.Devices[c.e.Text("device")]; {

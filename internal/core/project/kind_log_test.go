@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"readyrail/internal/core/history"
+	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
@@ -87,6 +88,35 @@ func TestWhatToMendInALog(t *testing.T) {
 			Low: &low, High: &high}), put(KindLog, "l", "", l))
 		if got := rulesOf(p, KindLog); got != want {
 			t.Errorf("%s: %s", want, got)
+		}
+	}
+}
+
+// TestAScreenShowsALog needs one where it shows how a log stands, and none where
+// what the recorder keeps will do.
+func TestAScreenShowsALog(t *testing.T) {
+	p := kilns(t)
+	p = edited(t, p, put(KindLog, "l", "", history.Log{Name: "Climate", How: history.LogHow{Way: history.AtChanges},
+		Keep: history.LogKeep{Days: 30}, Picks: []history.Pick{{Tag: "limit"}}}))
+	element := func(kind, log string) *screen.Element {
+		return &screen.Element{Kind: kind, W: 400, H: 300, Props: map[string]any{"log": log}, Tags: []string{"k1.dry"}}
+	}
+	p = edited(t, p, put(KindScreen, "s", "", screen.Screen{Name: "Logs", Width: 1280, Height: 676, Elements: map[string]*screen.Element{
+		"a": element("logstate", "l"), "b": element("logstate", ""), "c": element("spanlist", "gone"), "d": element("records", ""),
+		"e": element("trend", "gone"), "f": element("records", "l")}}))
+	got := rulesOf(p, KindScreen)
+	for id, wrong := range map[string]bool{"a": false, "b": true, "c": true, "d": false, "e": true, "f": false} {
+		if strings.Contains(got, "screen.log /elements/"+id+"/props/log") != wrong {
+			t.Errorf("%s: %s", id, got)
+		}
+	}
+	if uses := fmt.Sprint(p.Uses("l")); strings.Count(uses, "Logs") < 2 {
+		t.Error(uses)
+	}
+	// A table's tags are its columns.
+	for _, e := range screen.Bind(p.Screens["s"], p, screen.View{}).Scene.Elements {
+		if e.ID == "d" && (len(e.Pens) != 1 || e.Pens[0].Tag != "k1.dry") {
+			t.Errorf("%+v", e.Pens)
 		}
 	}
 }

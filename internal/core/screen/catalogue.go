@@ -49,6 +49,8 @@ type Prop struct {
 	Default  any      `json:"default"`
 	Choices  []string `json:"choices,omitempty"`
 	Bindable bool     `json:"bindable,omitempty"`
+	// MayBeEmpty says that it is well without a thing that it could name.
+	MayBeEmpty bool `json:"mayBeEmpty,omitempty"`
 	// Folder says that the id of a folder will do in place of a tag's.
 	Folder bool `json:"folder,omitempty"`
 	// When names a choice property and the value it must have for this one to
@@ -312,7 +314,7 @@ var (
 )
 
 func init() {
-	catalogue = slices.Concat(shapeKinds, valueKinds, alarmKinds, []*Kind{trendKind},
+	catalogue = slices.Concat(shapeKinds, valueKinds, alarmKinds, []*Kind{trendKind}, logKinds,
 		[]*Kind{entryKind, textEntryKind, buttonKind, switchKind, selectorKind, sliderKind, navKind},
 		[]*Kind{groupKind, frameKind, symbolKind, embedKind, tabsKind, repeatKind}, equipmentKinds)
 	for _, k := range catalogue {

@@ -6,7 +6,7 @@ import "readyrail/internal/core/history"
 // those of a view, or its own tags.
 var trendKind = &Kind{Name: "trend", Title: "Trend", Stock: "values", W: 720, H: 400,
 	Props: props(Prop{Name: "view", Title: "View", Type: TypeView, Default: ""},
-		Prop{Name: "equipment", Title: "Equipment", Type: TypeFolder, Default: ""},
+		Prop{Name: "equipment", Title: "Equipment", Type: TypeFolder, Default: ""}, readsLog(),
 		number("minutes", "Minutes", 480, false), flag("figures", "Figures", true, false)),
 	Fields: []string{FieldTags}, Page: true,
 	does: does{tags: trendTags},

@@ -3670,6 +3670,8 @@ export interface components {
              * @description time of the oldest value, milliseconds since 1970; 0 for none
              */
             first: number;
+            /** @description that it is written out to; empty for none */
+            folder: string;
             /**
              * Format: double
              * @description share of its size or number that is free; 1 where it has no such bound
@@ -3680,6 +3682,8 @@ export interface components {
             last: number;
             /** @description of its tags; of the draft only */
             lines?: components["schemas"]["LogLine"][];
+            /** @description whoever asks may start, stop, mark and clear it */
+            may: boolean;
             name: string;
             note: string;
             /** @description who started or stopped it last */
@@ -4442,6 +4446,7 @@ export interface components {
             choices?: string[];
             default: unknown;
             folder?: boolean;
+            mayBeEmpty?: boolean;
             name: string;
             title: string;
             type: string;
@@ -5022,7 +5027,7 @@ export interface components {
             columns: components["schemas"]["TableColumn"][];
             /**
              * Format: int64
-             * @description where the next page begins, milliseconds since 1970; 0 at the end
+             * @description where the next page begins, or of the newest first ends, milliseconds since 1970; 0 at the end
              */
             next: number;
             rows: components["schemas"]["TableRow"][];
@@ -10610,6 +10615,8 @@ export interface operations {
             query?: {
                 /** @description that names or notes have */
                 text?: string;
+                /** @description id of the equipment whose spans are asked for; all where it is not given */
+                of?: string;
                 /** @description number of the span that the page ends before; 0 for the newest */
                 before?: number;
             };
@@ -15453,6 +15460,8 @@ export interface operations {
                 /** @description id of the log that is read; what the recorder has where it is not given */
                 log?: string;
                 limit?: number;
+                /** @description the newest rows, newest first */
+                newest?: boolean;
             };
             header?: never;
             path: {

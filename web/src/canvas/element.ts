@@ -59,6 +59,10 @@ export interface Viewer {
   language: string
 }
 
+/** The version whose things a viewer sees; what is tried is the draft. */
+export const version = (viewer: Viewer): 'draft' | 'release' =>
+  viewer.program === 'release' ? 'release' : 'draft'
+
 /** Everything that is special to a kind of element on a screen. What is left out it does not do. */
 export interface ElementKind {
   name: string

@@ -30,6 +30,8 @@ const MOST_LAYERS = 8
 
 const rank: Record<string, number> = { bad: 0, uncertain: 1, held: 2, good: 3 }
 
+const drawnOf = (e: SceneElement) => JSON.stringify([e.tag, e.rows, e.pens])
+
 /**
  * Draws a scene into a group and applies frames straight to its nodes. It
  * knows nothing of the framework around it.
@@ -91,17 +93,18 @@ export class Stage {
         d.mistakes.delete(prop)
         delete d.live[prop]
       }
-      // What is drawn of a tag alone: its ends, its alarms' limits, a table's rows.
-      const drawn = JSON.stringify([d.element.tag, d.element.rows])
+      // What is drawn of a tag alone: its ends, its alarms' limits, a table's rows, a trend's pens.
+      const drawn = drawnOf(d.element)
       Object.assign(d.element, {
         tag: fresh.tag,
         looks: fresh.looks,
         content: fresh.content,
         rows: fresh.rows,
+        pens: fresh.pens,
         tabs: fresh.tabs,
         problem: fresh.problem,
       })
-      if (JSON.stringify([d.element.tag, d.element.rows]) !== drawn) this.redraw(d)
+      if (drawnOf(d.element) !== drawn) this.redraw(d)
       this.scale(d)
       this.merge(d)
       this.paint(d)
@@ -125,7 +128,8 @@ export class Stage {
       e.looks ??= old.element.looks
       e.content ??= old.element.content
       e.rows ??= old.element.rows
-      if (e.rows) this.redraw(next)
+      e.pens ??= old.element.pens
+      if (e.rows || e.pens) this.redraw(next)
       while (old.content.firstChild) next.content.appendChild(old.content.firstChild)
       this.scale(next)
       this.merge(next)
@@ -382,6 +386,7 @@ export class Stage {
   private redraw(d: Drawn): void {
     d.drawing.replaceChildren()
     d.update = d.kind.draw(d.drawing, d.element, this.around)
+    if (d.kind.page) this.added(d)
   }
 
   /** Fits what an element holds into it. */

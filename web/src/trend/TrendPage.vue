@@ -5,7 +5,13 @@ import TrendView from './TrendView.vue'
 
 // Recorded courses in an element of a screen: what people change there is
 // theirs, until the screen is opened anew.
-const props = defineProps<{ project: string; pens: ViewPen[]; minutes: number; figures: boolean }>()
+const props = defineProps<{
+  project: string
+  log?: string
+  pens: ViewPen[]
+  minutes: number
+  figures: boolean
+}>()
 const pens = shallowRef(props.pens)
 watch(
   () => props.pens,
@@ -19,6 +25,7 @@ watch(
     class="page"
     touch
     :project="project"
+    :log="log"
     :shows="minutes * 60_000"
     :figures="figures" />
 </template>

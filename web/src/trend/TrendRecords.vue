@@ -2,7 +2,7 @@
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, ask, sentence, type Schemas } from '../api/client'
-import { moment, toSecond } from '../kit/moment'
+import { dayAndTime, moment, toSecond } from '../kit/moment'
 import { span } from '../kit/span'
 import type { Range } from './range'
 import type { Source } from './source'
@@ -10,14 +10,27 @@ import WorkBar from './WorkBar.vue'
 
 // What is shown as rows: one for each change, or one every so often on the
 // clock's marks; page by page, and as a file of exactly these rows.
-const props = defineProps<{ source: Source; tags: string[]; range: Range }>()
+const props = withDefaults(
+  defineProps<{
+    source: Source
+    tags: string[]
+    range: Range
+    /** Milliseconds from row to row at first; 0 for one at each change. */
+    starts?: number
+    /** It can be taken away as files. */
+    files?: boolean
+    /** The newest rows come first. */
+    newest?: boolean
+  }>(),
+  { starts: 60_000, files: true },
+)
 const emit = defineEmits<{ look: [stretch: Range] }>()
 const everies = [0, 100, 1000, 10_000, 60_000, 600_000, 3_600_000, 86_400_000]
-const every = ref(60_000)
+const every = ref(props.starts)
 const page = shallowRef<Schemas['TablePage']>()
-/** Where the pages before this one begin. */
+/** Where the pages before this one begin, or of the newest first end. */
 const before = shallowRef<number[]>([])
-const begin = ref<number>()
+const edge = ref<number>()
 const problem = ref('')
 // Rows do not run away under the eye while the courses follow now.
 const range = refDebounced(
@@ -33,7 +46,8 @@ const query = computed(() => ({
   ...(props.source.log ? { log: props.source.log } : {}),
 }))
 async function load() {
-  const asked = { ...query.value, from: begin.value ?? query.value.from }
+  const asked = { ...query.value, newest: props.newest }
+  if (edge.value !== undefined) asked[props.newest ? 'to' : 'from'] = edge.value
   try {
     const got = await ask(
       api.GET('/api/projects/{project}/trend/table', {
@@ -48,22 +62,35 @@ async function load() {
 }
 function restart() {
   before.value = []
-  begin.value = undefined
+  edge.value = undefined
   void load()
 }
 watch([() => props.tags, every], restart, { immediate: true })
-watch(range, () => begin.value === undefined && load())
+watch(range, () => edge.value === undefined && load())
 function forth() {
-  before.value = [...before.value, begin.value ?? query.value.from]
-  begin.value = page.value!.next
+  before.value = [...before.value, edge.value ?? 0]
+  edge.value = page.value!.next
   void load()
 }
 function back() {
-  begin.value = before.value.at(-1)
+  edge.value = before.value.at(-1)
   before.value = before.value.slice(0, -1)
-  if (!before.value.length) begin.value = undefined
+  if (!before.value.length) edge.value = undefined
   void load()
 }
+// Of the newest first the page after this one is the earlier one.
+const earlier = computed(() => (props.newest ? !!page.value?.next : before.value.length > 0))
+const later = computed(() => (props.newest ? before.value.length > 0 : !!page.value?.next))
+/** A moment as finely as rows may stand apart. */
+const form = computed(() =>
+  every.value >= 60_000
+    ? dayAndTime
+    : every.value >= 1000
+      ? toSecond
+      : { ...toSecond, fractionalSecondDigits: 3 as const },
+)
+/** A path that may go on in a further line behind each of its dots. */
+const breaking = (path: string) => path.replaceAll('.', '.\u200b')
 const file = (form: 'wide' | 'long', format: 'csv' | 'xlsx') =>
   `/api/projects/${props.source.project}/trend/export?` +
   new URLSearchParams({
@@ -84,24 +111,26 @@ const file = (form: 'wide' | 'long', format: 'csv' | 'xlsx') =>
           </option>
         </select>
       </label>
-      <button type="button" class="chip" :disabled="!before.length" @click="back">
+      <button type="button" class="chip" :disabled="!earlier" @click="newest ? forth() : back()">
         ‹ {{ $t('trend.table.back') }}
       </button>
-      <button type="button" class="chip" :disabled="!page?.next" @click="forth">
+      <button type="button" class="chip" :disabled="!later" @click="newest ? back() : forth()">
         {{ $t('trend.table.forth') }} ›
       </button>
       <span class="grow" />
-      <a class="chip" :href="file('wide', 'csv')" download>CSV</a>
-      <a class="chip" :href="file('long', 'csv')" download>{{ $t('trend.table.long') }}</a>
-      <a class="chip" :href="file('wide', 'xlsx')" download>XLSX</a>
+      <template v-if="files">
+        <a class="chip" :href="file('wide', 'csv')" download>CSV</a>
+        <a class="chip" :href="file('long', 'csv')" download>{{ $t('trend.table.long') }}</a>
+        <a class="chip" :href="file('wide', 'xlsx')" download>XLSX</a>
+      </template>
     </WorkBar>
     <p v-if="problem" class="said" role="alert">{{ problem }}</p>
     <table v-if="page" class="grid records">
       <thead>
         <tr>
           <th>{{ $t('trend.table.time') }}</th>
-          <th v-for="c in page.columns" :key="c.tag" class="n mono">
-            {{ c.path }}{{ c.unit ? ', ' + c.unit : '' }}
+          <th v-for="c in page.columns" :key="c.tag" class="n mono" :title="c.path">
+            {{ breaking(c.path) }}{{ c.unit ? ', ' + c.unit : '' }}
           </th>
         </tr>
       </thead>
@@ -109,7 +138,7 @@ const file = (form: 'wide' | 'long', format: 'csv' | 'xlsx') =>
         <tr v-for="(r, i) in page.rows" :key="i">
           <td>
             <button class="bare mono" @click="emit('look', { from: r.at, to: r.at })">
-              {{ moment(r.at, { ...toSecond, fractionalSecondDigits: 3 }) }}
+              {{ moment(r.at, form) }}
             </button>
           </td>
           <td
@@ -131,9 +160,11 @@ const file = (form: 'wide' | 'long', format: 'csv' | 'xlsx') =>
 .grow {
   flex: 1;
 }
-.records td,
-.records th {
+.records td {
   white-space: nowrap;
+}
+.records th {
+  white-space: normal;
 }
 .n {
   text-align: right;

@@ -1,5 +1,5 @@
 import { defineAsyncComponent } from 'vue'
-import { num, type ElementKind } from '../element'
+import { num, str, type ElementKind } from '../element'
 import { frame } from '../frame'
 
 // The drawing of courses is brought when a screen has the first one.
@@ -10,7 +10,13 @@ const kind: ElementKind = {
   draw: frame,
   page: (e, { project }) => [
     TrendPage,
-    { project, pens: e.pens ?? [], minutes: num(e.props.minutes, 480), figures: !!e.props.figures },
+    {
+      project,
+      log: str(e.props.log) || undefined,
+      pens: e.pens ?? [],
+      minutes: num(e.props.minutes, 480),
+      figures: !!e.props.figures,
+    },
   ],
 }
 export default kind

@@ -14,7 +14,7 @@ import KeepView from './KeepView.vue'
 import LogList from './LogList.vue'
 import LogPage from './LogPage.vue'
 import LogSide from './LogSide.vue'
-import { useLogs } from './useLogs'
+import { useLogs } from '../../logs/useLogs'
 import ViewList from './ViewList.vue'
 
 // What the plant did: any tag over any time, with nothing to set up before, and
@@ -68,7 +68,11 @@ function take(id: string) {
   pens.value = taken.value.has(id) ? pens.value.filter((p) => p.tag !== id) : [...pens.value, { tag: id }]
 }
 
-const { logs, act, drop } = useLogs()
+const { logs, act, drop } = useLogs(
+  () => project.id,
+  'draft',
+  () => project.version,
+)
 const page = useTemplateRef('page')
 const log = computed(() => logs.value.find((l) => l.id === route.params.id))
 async function makeLog() {

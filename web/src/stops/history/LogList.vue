@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import LogMark from './LogMark.vue'
-import type { LogShown } from './useLogs'
+import LogMark from '../../logs/LogMark.vue'
+import type { LogShown } from '../../logs/useLogs'
 
 // The logs, each with how it stands.
 defineProps<{ logs: LogShown[]; open?: string }>()

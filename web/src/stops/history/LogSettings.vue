@@ -16,7 +16,7 @@ import LogLine from './LogLine.vue'
 import LogLines from './LogLines.vue'
 import LogOut from './LogOut.vue'
 import { asTime, inMs } from './times'
-import type { LogShown } from './useLogs'
+import type { LogShown } from '../../logs/useLogs'
 
 // What a log keeps, when, while and for how long, and what cuts it into spans.
 const props = defineProps<{ log: LogShown; def: Schemas['Log'] }>()

@@ -1,16 +1,22 @@
 <script setup lang="ts">
 import type { Schemas } from '../../api/client'
-import LogSpans from './LogSpans.vue'
-import type { LogShown } from './useLogs'
+import LogSpans from '../../logs/LogSpans.vue'
+import { useProject } from '../../rail/project'
+import type { LogShown } from '../../logs/useLogs'
 
 // Beside a log: its spans, and its tags to draw or not.
 type Span = Schemas['LogSpan']
 defineProps<{ log: LogShown; drawn?: ReadonlySet<string> }>()
+const project = useProject()
 const emit = defineEmits<{ toggle: [tag: string]; show: [span: Span]; compare: [span: Span] }>()
 </script>
 
 <template>
-  <LogSpans :log="log" @show="emit('show', $event)" @compare="emit('compare', $event)" />
+  <LogSpans
+    :project="project.id"
+    :log="log"
+    @show="emit('show', $event)"
+    @compare="emit('compare', $event)" />
   <ul class="tags" :aria-label="$t('log.tags')">
     <li v-for="tag in log.tags" :key="tag.id">
       <label :title="tag.path">

@@ -2,20 +2,23 @@
 import { mdiLayersOutline } from '@mdi/js'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
-import { api, ask, type Schemas } from '../../api/client'
-import FilterBox from '../../kit/FilterBox.vue'
-import { dayAndTime, moment } from '../../kit/moment'
-import { useNotice } from '../../kit/problem'
-import { span } from '../../kit/span'
-import { useProject } from '../../rail/project'
+import { api, ask, type Schemas } from '../api/client'
+import FilterBox from '../kit/FilterBox.vue'
+import { dayAndTime, moment } from '../kit/moment'
+import { useNotice } from '../kit/problem'
+import { span } from '../kit/span'
 import type { LogShown } from './useLogs'
 
 // The spans and marks of a log, the newest first: a press shows one, and lays
 // another under what is shown.
 type Span = Schemas['LogSpan']
-const props = defineProps<{ log: LogShown }>()
+const props = defineProps<{
+  project: string
+  log: LogShown
+  /** Id of the equipment whose spans are listed; all where it is not given. */
+  of?: string
+}>()
 const emit = defineEmits<{ show: [span: Span]; compare: [span: Span] }>()
-const project = useProject()
 const notice = useNotice()
 const text = ref('')
 const words = refDebounced(text, 250)
@@ -26,15 +29,15 @@ const PAGE = 200
 
 async function load(before = 0) {
   const params = {
-    path: { project: project.id, id: props.log.id },
-    query: { text: words.value.trim(), before },
+    path: { project: props.project, id: props.log.id },
+    query: { text: words.value.trim(), of: props.of, before },
   }
   const got = await ask(api.GET('/api/projects/{project}/logs/{id}/spans', { params })).catch(() => undefined)
   if (!got) return
   spans.value = before ? [...spans.value, ...got] : got
   more.value = got.length === PAGE
 }
-watch([() => props.log.id, words], () => load(), { immediate: true })
+watch([() => props.log.id, () => props.of, words], () => load(), { immediate: true })
 // What begins and ends meanwhile: the log is looked at anew every other second.
 watch(
   () => props.log,
@@ -46,14 +49,14 @@ function show(s: Span) {
 }
 async function note(s: Span, text: string) {
   if (text === s.note) return
-  const params = { path: { project: project.id, id: props.log.id } }
+  const params = { path: { project: props.project, id: props.log.id } }
   await ask(
     api.POST('/api/projects/{project}/logs/{id}/notes', { params, body: { span: s.seq, note: text } }),
   ).catch(notice.refuse)
   await load()
 }
 const file = (s: Span) =>
-  `/api/projects/${project.id}/trend/export?` +
+  `/api/projects/${props.project}/trend/export?` +
   new URLSearchParams({
     log: props.log.id,
     tags: props.log.tags

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { dayAndTime, moment } from '../../kit/moment'
+import { dayAndTime, moment } from '../kit/moment'
 import LogMark from './LogMark.vue'
-import { bytes } from '../../kit/bytes'
+import { bytes } from '../kit/bytes'
 import type { LogShown } from './useLogs'
 
 // How a log stands, in a line: what it does, how much it has and since when, and

@@ -1,30 +1,31 @@
 import { useIntervalFn } from '@vueuse/core'
 import { shallowRef, watch } from 'vue'
-import { api, ask, type Schemas } from '../../api/client'
-import { useNotice } from '../../kit/problem'
-import { useProject } from '../../rail/project'
+import { api, ask, type Schemas } from '../api/client'
+import { useNotice } from '../kit/problem'
 
 const EVERY = 2000
 
 export type LogShown = Schemas['LogShown']
 export type LogAct = 'start' | 'stop' | 'take' | 'mark' | 'export' | 'clear'
 
-/** The logs of the draft and how they stand, looked at every other second. */
-export function useLogs() {
-  const project = useProject()
+/**
+ * The logs of a version and how they stand, looked at every other second, and as
+ * the version changes.
+ */
+export function useLogs(project: () => string, program: 'draft' | 'release', version?: () => unknown) {
   const notice = useNotice()
   const logs = shallowRef<LogShown[]>([])
   async function load() {
-    if (!project.id) return
-    const params = { path: { project: project.id }, query: { program: 'draft' as const } }
+    if (!project()) return
+    const params = { path: { project: project() }, query: { program } }
     logs.value = await ask(api.GET('/api/projects/{project}/logs', { params })).catch(() => logs.value)
   }
-  watch([() => project.id, () => project.version], load, { immediate: true })
+  watch([project, () => version?.()], load, { immediate: true })
   useIntervalFn(() => !document.hidden && load(), EVERY)
 
   /** Does something to a log; false where it was refused. */
   async function act(id: string, act: LogAct, text?: string): Promise<boolean> {
-    const params = { path: { project: project.id, id } }
+    const params = { path: { project: project(), id } }
     const done = await ask(
       api.POST('/api/projects/{project}/logs/{id}/acts', { params, body: { act, text } }),
     ).then(
@@ -36,7 +37,7 @@ export function useLogs() {
   }
   /** Deletes what a log kept that the release has no more. */
   async function drop(id: string, reason: string) {
-    const params = { path: { project: project.id, id }, query: { reason } }
+    const params = { path: { project: project(), id }, query: { reason } }
     await ask(api.DELETE('/api/projects/{project}/logs/{id}', { params })).catch(notice.refuse)
     await load()
   }
