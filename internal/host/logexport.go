@@ -2,8 +2,8 @@ package host
 
 import (
 	"context"
+	"errors"
 	"fmt"
-	"io"
 	"strings"
 	"sync"
 	"time"
@@ -12,7 +12,6 @@ import (
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/history"
 	"readyrail/internal/core/project"
-	"readyrail/internal/exchange"
 	"readyrail/internal/outbox"
 	"readyrail/internal/record"
 	"readyrail/internal/store"
@@ -23,7 +22,8 @@ type ExportState struct {
 	Busy    bool    `json:"busy"`
 	Share   float64 `json:"share" doc:"that is done, 0 to 1"`
 	At      int64   `json:"at" doc:"when it began, milliseconds since 1970"`
-	File    string  `json:"file" doc:"that was written; empty while it is not done, or failed"`
+	File    string  `json:"file" doc:"that was written last; empty while it is not done, or failed"`
+	Files   int     `json:"files" doc:"how many were written"`
 	Problem string  `json:"problem" doc:"why nothing was written"`
 }
 
@@ -147,61 +147,56 @@ func (p *Project) exportLog(who Actor, def *history.Log, log *record.Log) (told 
 	if _, err := folder.Free(); err != nil {
 		return "", err
 	}
-	s := log.Status()
-	from := max(s.First, s.Upto+1)
-	if s.Last == 0 || from > s.Last {
-		return "", fmt.Errorf("the log has nothing that was not written out already")
+	files, err := p.logFiles(def, log, time.Now())
+	if err != nil {
+		return "", err
 	}
 	if !p.exports.begin(def.ID) {
 		return "", fmt.Errorf("the log is being written out already")
 	}
-	in := Period{From: time.Unix(0, from), To: time.Unix(0, s.Last+1), Log: def.ID}
 	go p.bounded("writing a log out", func() {
 		defer p.exports.working.Done()
-		p.finishExport(who, def, log, folder, in)
+		p.finishExport(who, def, log, folder, files)
 	})
 	return "is written out to " + folder.Name, nil
 }
 
-// finishExport writes a log out and says how that went.
-func (p *Project) finishExport(who Actor, def *history.Log, log *record.Log, folder outbox.Folder, in Period) {
-	file, err := p.writeLog(def, log, folder, in)
-	if err == nil {
-		err = log.Exported(in.To.UnixNano() - 1)
-	}
-	told := "written out to " + folder.Name + ": " + file
-	if err != nil {
-		told = "not written out: " + err.Error()
-		p.exportFailed(def, err)
-	} else {
-		p.exports.set(def.ID, func(s *ExportState) { s.Busy, s.File, s.Share = false, file, 1 })
-	}
-	p.runs.Door().Note(context.Background(), audit.Record{At: time.Now().UnixNano(), What: audit.LogSet, Person: who.ID, Name: who.Name,
-		Panel: who.Panel, Path: def.Name, New: told})
-}
-
-func (p *Project) writeLog(def *history.Log, log *record.Log, folder outbox.Folder, in Period) (string, error) {
-	table := p.table(log.Reader(), log.Tags(), in, 0)
-	format, long := exchange.Format(def.Out.Format), false
-	switch def.Out.Format {
-	case "":
-		format = exchange.CSV
-	case "csv-long":
-		format, long = exchange.CSV, true
-	}
-	form := "2006-01-02 1504"
-	name := fmt.Sprintf("%s %s to %s", def.Name, in.From.Format(form), in.To.Format(form))
-	first, length, rows := in.From.UnixMilli(), in.To.Sub(in.From).Milliseconds(), 0
-	table.seen = func(at int64) {
-		if rows++; rows%1000 == 0 {
-			p.exports.set(def.ID, func(s *ExportState) { s.Share = float64(at-first) / float64(max(length, 1)) })
+// finishExport writes a log out, file by file, and says how that went. Those that
+// are written stay so where a later one fails.
+func (p *Project) finishExport(who Actor, def *history.Log, log *record.Log, folder outbox.Folder, files []logFile) {
+	var written []string
+	var err error
+	for i, f := range files {
+		done := func(share float64) {
+			p.exports.set(def.ID, func(s *ExportState) { s.Share = (float64(i) + share) / float64(len(files)) })
+		}
+		var name string
+		if name, err = p.writeLogFile(def, log.Reader(), folder, f, done); err == nil {
+			written = append(written, name)
+			err = log.Exported(f.upto, f.span)
+		}
+		if err != nil {
+			break
 		}
 	}
-	return folder.Write(name, string(format), func(w io.Writer) error {
-		return exchange.WriteValues(w, format, "log", func(line func([]string) error) error {
-			return table.Lines(p.exports.ctx, long, 0, line)
+	var told []string
+	if n := len(written); n > 0 {
+		text := "written out to " + folder.Name + ": " + written[n-1]
+		if n > 1 {
+			text += fmt.Sprintf(" and %d more", n-1)
+		}
+		told = append(told, text)
+	}
+	if err != nil {
+		told = append(told, "not written out: "+err.Error())
+		p.exportFailed(def, err)
+	} else {
+		p.exports.set(def.ID, func(s *ExportState) {
+			s.Busy, s.File, s.Files, s.Share = false, written[len(written)-1], len(written), 1
 		})
-	})
+	}
+	p.runs.Door().Note(context.Background(), audit.Record{At: time.Now().UnixNano(), What: audit.LogSet, Person: who.ID, Name: who.Name,
+		Panel: who.Panel, Path: def.Name, New: strings.Join(told, "; ")})
 }
 
 // exportFailed says that a log was not written out, in the journal where that is
@@ -238,7 +233,7 @@ func (p *Project) exportDue(now time.Time) {
 		if last := p.exports.state(id); last != nil && (last.Busy || now.Sub(time.UnixMilli(last.At)) < again) {
 			continue
 		}
-		if _, err := p.exportLog(Actor{Name: "Ready Rail"}, def, log); err != nil {
+		if _, err := p.exportLog(Actor{Name: "Ready Rail"}, def, log); err != nil && !errors.Is(err, errNothingNew) {
 			p.exportFailed(def, err)
 		}
 	}

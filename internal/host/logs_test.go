@@ -182,3 +182,47 @@ func TestALogIsWrittenOutByItself(t *testing.T) {
 		t.Error(files, err)
 	}
 }
+
+// TestALogIsWrittenOutInParts writes a file for each day that is over, then one for
+// each load that has ended; nothing twice.
+func TestALogIsWrittenOutInParts(t *testing.T) {
+	for _, c := range []struct {
+		out   string
+		files int
+		first string
+	}{
+		{`{"folder":"stick","format":"parquet","per":"day"}`, 7, "Drying record 20"},
+		{`{"folder":"stick","per":"span","name":"{of} load {span}"}`, 6, "Kiln1 load L-"},
+	} {
+		s := newSiteWith(t, true)
+		ada := s.actors["ada"]
+		if err := os.Mkdir(s.stick, 0o755); err != nil {
+			t.Fatal(err)
+		}
+		s.edit(project.Op{Kind: project.KindLog, ID: "l-drying", Path: "/out", Value: json.RawMessage(c.out)})
+		shown := func() host.LogShown {
+			list, err := s.p.Logs(ctx, ada, true)
+			if err != nil {
+				t.Fatal(err)
+			}
+			return list[slices.IndexFunc(list, func(l host.LogShown) bool { return l.ID == "l-drying" })]
+		}
+		if err := s.p.ActOnLog(ctx, ada, "l-drying", "export", ""); err != nil {
+			t.Fatal(err)
+		}
+		s.until("the files", func() bool { x := shown().Export; return x != nil && !x.Busy })
+		x := shown()
+		files, err := os.ReadDir(s.stick)
+		if err != nil || x.Export.Problem != "" || len(files) != c.files || x.Export.Files != c.files ||
+			!strings.HasPrefix(files[0].Name(), c.first) {
+			t.Errorf("%s: %d files, %v %+v %v", c.out, len(files), files, x.Export, err)
+		}
+		if x.Upto == 0 || x.Upto >= x.Last {
+			t.Errorf("%s: all is written up to %d of %d, and a day or a load goes on", c.out, x.Upto, x.Last)
+		}
+		err = s.p.ActOnLog(ctx, ada, "l-drying", "export", "")
+		if err == nil || !strings.Contains(err.Error(), "not written out already") && !strings.Contains(err.Error(), "tomorrow") {
+			t.Errorf("%s: written once more: %v", c.out, err)
+		}
+	}
+}

@@ -2,6 +2,7 @@ package host
 
 import (
 	"context"
+	"io"
 	"slices"
 	"strings"
 	"time"
@@ -9,6 +10,7 @@ import (
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
+	"readyrail/internal/exchange"
 	"readyrail/internal/record"
 )
 
@@ -79,14 +81,59 @@ func (p *Project) table(reader *record.Recorder, ids []string, in Period, every 
 	return out
 }
 
-// Each hands over row after row until it is told to stop.
-func (t *Table) Each(ctx context.Context, do func(TableRow) bool) error {
+// values hands over what was recorded row by row, as it is, until it is told to
+// stop; at is in nanoseconds.
+func (t *Table) values(ctx context.Context, do func(at int64, values []value.Value) bool) error {
 	ids, kinds := make([]string, len(t.tags)), make([]value.Kind, len(t.tags))
 	for i, x := range t.tags {
 		ids[i], kinds[i] = t.Columns[i].Tag, x.Kind()
 	}
 	from, to := t.in.From.UnixNano(), t.in.To.UnixNano()
-	return t.reader.Rows(ctx, ids, kinds, from, to, int64(t.every), func(at int64, values []value.Value) bool {
+	return t.reader.Rows(ctx, ids, kinds, from, to, int64(t.every), do)
+}
+
+// ForEach hands over the values of every row until one fails; at is in nanoseconds
+// since 1970.
+func (t *Table) ForEach(ctx context.Context, do func(at int64, values []value.Value) error) (failed error) {
+	err := t.values(ctx, func(at int64, values []value.Value) bool {
+		if t.seen != nil {
+			t.seen(at / 1e6)
+		}
+		failed = do(at, values)
+		return failed == nil
+	})
+	if failed != nil {
+		return failed
+	}
+	return err
+}
+
+// parquetColumns are the columns of a file of values as they are.
+func (t *Table) parquetColumns() []exchange.ParquetColumn {
+	out := make([]exchange.ParquetColumn, len(t.tags))
+	for i, x := range t.tags {
+		out[i] = exchange.ParquetColumn{Name: t.Columns[i].Path, Unit: x.Unit, Kind: x.Kind()}
+	}
+	return out
+}
+
+// Parquet writes the values of every row as they are; more cells than MostCells
+// are refused.
+func (t *Table) Parquet(ctx context.Context, w io.Writer) error {
+	cells := 0
+	return exchange.WriteParquet(w, t.parquetColumns(), func(row func(int64, []value.Value) error) error {
+		return t.ForEach(ctx, func(at int64, values []value.Value) error {
+			if cells += len(values); cells > MostCells {
+				return errManyCells
+			}
+			return row(at, values)
+		})
+	})
+}
+
+// Each hands over row after row as they are shown, until it is told to stop.
+func (t *Table) Each(ctx context.Context, do func(TableRow) bool) error {
+	return t.values(ctx, func(at int64, values []value.Value) bool {
 		row := TableRow{At: at / 1e6, Values: make([]string, len(values))}
 		for i, v := range values {
 			if !v.Quality.IsBad() {
@@ -142,6 +189,9 @@ func (t *Table) Page(ctx context.Context, limit int, newest bool) (*TablePage, e
 // columns.
 const MostCells = 4_000_000
 
+var errManyCells = refused("these are more than %d million values: choose a longer time from row to row, or a shorter range",
+	int(MostCells/1e6))
+
 // Lines hands over the lines of a file: with a column for each tag, or long, a
 // line for each value that is another than the one before. More cells than most
 // are refused; 0 for no bound.
@@ -165,7 +215,7 @@ func (t *Table) Lines(ctx context.Context, long bool, most int, line func([]stri
 			t.seen(r.At)
 		}
 		if cells += len(r.Values); most > 0 && cells > most {
-			failed = refused("these are more than %d million values: choose a longer time from row to row, or a shorter range", most/1e6)
+			failed = errManyCells
 		} else {
 			failed = write(r)
 		}

@@ -4,6 +4,8 @@ import (
 	"context"
 	"errors"
 	"time"
+
+	"readyrail/internal/store"
 )
 
 // settling turns what a log has into blocks, and keeps it within its bounds.
@@ -116,8 +118,20 @@ func (x *Log) Clear(ctx context.Context) (c Cleared, err error) {
 	return Cleared{was.First, upto, was.Count - x.samples.Count()}, err
 }
 
-// Exported says that what the log has up to a time was written out and verified.
-func (x *Log) Exported(upto int64) (err error) {
+// Unwritten are the log's spans that were not written out yet as files of their
+// own, in order of their begins; those that last have no end.
+func (x *Log) Unwritten(ctx context.Context) ([]store.LogSpan, error) {
+	return x.logs.store.Unwritten(ctx, x.state.ID)
+}
+
+// Exported says that what the log has up to a time was written out and verified,
+// and the span of a number as a file of its own; 0 for none.
+func (x *Log) Exported(upto, span int64) (err error) {
+	if span != 0 {
+		if err := x.logs.store.SpanWritten(context.Background(), span); err != nil {
+			return err
+		}
+	}
 	return errors.Join(x.turn(func() {
 		next := x.state
 		next.Exported, next.Upto = time.Now().UnixNano(), max(upto, next.Upto)

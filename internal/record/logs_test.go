@@ -260,7 +260,7 @@ func TestAFullLog(t *testing.T) {
 	if _, err := log.Clear(ctx); !errors.Is(err, ErrNotExported) {
 		t.Errorf("cleared what is nowhere else: %v", err)
 	}
-	if err := log.Exported(log.Status().Last); err != nil {
+	if err := log.Exported(log.Status().Last, 0); err != nil {
 		t.Fatal(err)
 	}
 	if c, err := log.Clear(ctx); err != nil || c.Count != 3 {

@@ -1,6 +1,7 @@
 package server
 
 import (
+	"bytes"
 	"context"
 	"time"
 
@@ -42,11 +43,11 @@ func (s *Server) tableRoutes() {
 			}
 			return &body[host.TablePage]{*page}, nil
 		})
-	get(s, "/api/projects/{project}/trend/export", "What was recorded of tags, as CSV or XLSX",
+	get(s, "/api/projects/{project}/trend/export", "What was recorded of tags, as CSV, XLSX or Apache Parquet",
 		func(ctx context.Context, in *struct {
 			TableQuery
 			Form   string `query:"form" enum:"wide,long" default:"wide" doc:"a column for each tag, or a line for each value"`
-			Format string `query:"format" enum:"csv,xlsx" default:"csv"`
+			Format string `query:"format" enum:"csv,xlsx,parquet" default:"csv" doc:"parquet has its values as they are, a column for each tag"`
 		}) (*fileOutput, error) {
 			who, p, err := s.enter(ctx, in.Scope, "")
 			if err != nil {
@@ -58,6 +59,13 @@ func (s *Server) tableRoutes() {
 				return nil, problem(err)
 			}
 			name := "recorded " + asked.From.Format("2006-01-02 1504")
+			if in.Format == "parquet" {
+				var b bytes.Buffer
+				if err := table.Parquet(ctx, &b); err != nil {
+					return nil, problem(err)
+				}
+				return &fileOutput{"application/vnd.apache.parquet", `attachment; filename="` + name + `.parquet"`, b.Bytes()}, nil
+			}
 			return fileBy(exchange.WriteValues, name, exchange.Format(in.Format), func(line func([]string) error) error {
 				return table.Lines(ctx, in.Form == "long", host.MostCells, line)
 			})

@@ -36,10 +36,10 @@ func TestRecordedValuesGoOut(t *testing.T) {
 	if len(first.Rows) != 2 || first.Next != first.Rows[1].At+1000 {
 		t.Errorf("a page of two: %+v", first)
 	}
-	last := asked[host.TablePage](c, "/trend/table?limit=2&newest=true&"+query)
+	newest := asked[host.TablePage](c, "/trend/table?limit=2&newest=true&"+query)
 	n := len(page.Rows)
-	if len(last.Rows) != 2 || last.Rows[0].At != page.Rows[n-1].At || last.Next != page.Rows[n-2].At {
-		t.Errorf("the newest two: %+v", last)
+	if len(newest.Rows) != 2 || newest.Rows[0].At != page.Rows[n-1].At || newest.Next != page.Rows[n-2].At {
+		t.Errorf("the newest two: %+v", newest)
 	}
 
 	get := func(more string) []byte {

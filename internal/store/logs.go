@@ -46,6 +46,8 @@ type LogSpan struct {
 	Mark   bool   `db:"mark"`
 	Person string `db:"person"`
 	Note   string `db:"note"`
+	// Written tells that it was written out as a file of its own and verified.
+	Written bool `db:"written"`
 }
 
 // OpenLogs opens logs.db in a project's folder.
@@ -168,6 +170,19 @@ func (l *Logs) Spans(ctx context.Context, log, of, text string, before int64, li
 		args = append(args, like, like)
 	}
 	return out, l.db.SelectContext(ctx, &out, query+" ORDER BY seq DESC LIMIT ?", append(args, limit)...)
+}
+
+// Unwritten lists the spans of a log that were not written out yet as files of
+// their own, in order of their begins; those that last have no end.
+func (l *Logs) Unwritten(ctx context.Context, log string) ([]LogSpan, error) {
+	out := []LogSpan{}
+	return out, l.db.SelectContext(ctx, &out, "SELECT * FROM span WHERE log = ? AND NOT mark AND NOT written ORDER BY began, seq", log)
+}
+
+// SpanWritten says that a span was written out.
+func (l *Logs) SpanWritten(ctx context.Context, seq int64) error {
+	_, err := l.db.ExecContext(ctx, "UPDATE span SET written = 1 WHERE seq = ?", seq)
+	return err
 }
 
 // PruneSpans forgets the spans of a log that ended before a time.

@@ -25,17 +25,22 @@ type Log struct {
 }
 
 // LogOut says how a log is written out to a folder: what it has since the last
-// time, in one file.
+// time.
 type LogOut struct {
 	Folder string `json:"folder,omitempty"` // name of one that the server allows; empty for none
 	Format string `json:"format,omitempty"` // one of LogFormats; csv where it is not given
 	// At is a time of the day at which it is written out by itself.
 	At string `json:"at,omitempty"`
+	// Per divides it: OneFile, FileADay or FileForSpan.
+	Per string `json:"per,omitempty"`
+	// Name is a pattern for the names of the files, with FileNames in braces; a
+	// usual one where it is empty.
+	Name string `json:"name,omitempty"`
 }
 
 // LogFormats are the forms of files: a column for each tag, a line for each value,
-// a workbook.
-var LogFormats = []string{"csv", "csv-long", "xlsx"}
+// a workbook, Apache Parquet.
+var LogFormats = []string{"csv", "csv-long", "xlsx", "parquet"}
 
 // Pick names tags of a log in one of three ways.
 type Pick struct {
@@ -154,6 +159,9 @@ func (l *Log) Check() (place string, err error) {
 	if err := l.Spans.check(); err != nil {
 		return "/spans", err
 	}
+	if l.Out.Per == FileForSpan && l.Spans == (LogSpans{}) {
+		return "/out/per", fmt.Errorf("nothing cuts this log into spans: write one file, or one a day")
+	}
 	return "", nil
 }
 
@@ -259,8 +267,13 @@ func (o *LogOut) check() (string, error) {
 		return "/folder", fmt.Errorf("a folder has at most 60 characters")
 	case o.Format != "" && !slices.Contains(LogFormats, o.Format):
 		return "/format", fmt.Errorf("a log is written out as %s", strings.Join(LogFormats, ", "))
+	case o.Per != OneFile && o.Per != FileADay && o.Per != FileForSpan:
+		return "/per", fmt.Errorf("a log is written to one file, to one a day or to one a span")
 	case o.At != "" && o.Folder == "":
 		return "/at", fmt.Errorf("choose the folder that it is written to first")
+	}
+	if err := o.checkName(); err != nil {
+		return "/name", err
 	}
 	return "", nil
 }

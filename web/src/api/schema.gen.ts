@@ -1790,7 +1790,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What was recorded of tags, as CSV or XLSX */
+        /** What was recorded of tags, as CSV, XLSX or Apache Parquet */
         get: operations["get-projects-project-trend-export"];
         put?: never;
         post?: never;
@@ -3080,8 +3080,13 @@ export interface components {
              */
             at: number;
             busy: boolean;
-            /** @description that was written; empty while it is not done, or failed */
+            /** @description that was written last; empty while it is not done, or failed */
             file: string;
+            /**
+             * Format: int64
+             * @description how many were written
+             */
+            files: number;
             /** @description why nothing was written */
             problem: string;
             /**
@@ -3636,6 +3641,8 @@ export interface components {
             at?: string;
             folder?: string;
             format?: string;
+            name?: string;
+            per?: string;
         };
         LogShown: {
             /** @description name of the alarm whose coming is its moment; of the draft only */
@@ -14859,7 +14866,8 @@ export interface operations {
                 log?: string;
                 /** @description a column for each tag, or a line for each value */
                 form?: "wide" | "long";
-                format?: "csv" | "xlsx";
+                /** @description parquet has its values as they are, a column for each tag */
+                format?: "csv" | "xlsx" | "parquet";
             };
             header?: never;
             path: {

@@ -35,7 +35,10 @@ const days = computed(() => {
       {{ $t('log.writing', { percent: Math.floor(log.export.share * 100) }) }}
     </span>
     <span v-else-if="log.export?.problem" class="low" role="alert">{{ log.export.problem }}</span>
-    <span v-else-if="log.export?.file" class="quiet">{{ $t('log.written', { file: log.export.file }) }}</span>
+    <span v-else-if="log.export?.file" class="quiet">
+      {{ $t('log.written', { file: log.export.file }) }}
+      <template v-if="log.export.files > 1">{{ $t('log.andMore', { n: log.export.files - 1 }) }}</template>
+    </span>
     <span v-else-if="log.exported" class="quiet">
       {{ $t('log.exported', { at: moment(log.exported, dayAndTime) }) }}
     </span>

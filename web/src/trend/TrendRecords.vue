@@ -91,7 +91,7 @@ const form = computed(() =>
 )
 /** A path that may go on in a further line behind each of its dots. */
 const breaking = (path: string) => path.replaceAll('.', '.\u200b')
-const file = (form: 'wide' | 'long', format: 'csv' | 'xlsx') =>
+const file = (form: 'wide' | 'long', format: 'csv' | 'xlsx' | 'parquet') =>
   `/api/projects/${props.source.project}/trend/export?` +
   new URLSearchParams({
     ...Object.fromEntries(Object.entries(query.value).map(([k, v]) => [k, String(v)])),
@@ -122,6 +122,7 @@ const file = (form: 'wide' | 'long', format: 'csv' | 'xlsx') =>
         <a class="chip" :href="file('wide', 'csv')" download>CSV</a>
         <a class="chip" :href="file('long', 'csv')" download>{{ $t('trend.table.long') }}</a>
         <a class="chip" :href="file('wide', 'xlsx')" download>XLSX</a>
+        <a class="chip" :href="file('wide', 'parquet')" download>Parquet</a>
       </template>
     </WorkBar>
     <p v-if="problem" class="said" role="alert">{{ problem }}</p>

@@ -9,11 +9,16 @@ import { bytes } from '../../kit/bytes'
 
 // The folder that a log is written out to, of those that the server allows, and
 // the time of the day at which that goes by itself.
-const props = defineProps<{ out: Schemas['LogOut']; problem?: string }>()
+const props = defineProps<{
+  out: Schemas['LogOut']
+  cut: boolean
+  problem: (place: string) => string | undefined
+}>()
 const emit = defineEmits<{ set: [out: Schemas['LogOut'] | undefined] }>()
 const project = useProject()
 const { t } = useI18n({ useScope: 'global' })
-const FORMATS = ['csv', 'csv-long', 'xlsx'] as const
+const FORMATS = ['csv', 'csv-long', 'xlsx', 'parquet'] as const
+const PARTS = ['', 'day', 'span'] as const
 const folders = shallowRef<Schemas['FolderState'][]>([])
 void ask(api.GET('/api/projects/{project}/file-folders', { params: { path: project.path } }))
   .catch(() => [])
@@ -47,8 +52,25 @@ const set = (change: Partial<Schemas['LogOut']>) => emit('set', { ...props.out, 
       :label="$t('log.outAt')"
       :model-value="out.at"
       placeholder="22:05"
-      :problem="problem"
+      :problem="problem('/out/at')"
       @update:model-value="set({ at: $event.trim() || undefined })" />
+    <FieldSelect
+      :label="$t('log.per')"
+      :model-value="out.per ?? ''"
+      :options="
+        PARTS.filter((part) => part !== 'span' || cut || out.per === 'span').map((value) => ({
+          value,
+          title: $t('log.part.' + (value || 'one')),
+        }))
+      "
+      @update:model-value="set({ per: $event || undefined })" />
+    <FieldText
+      :label="$t('log.fileName')"
+      :model-value="out.name"
+      :placeholder="$t('log.usualName')"
+      :hint="$t('log.nameWords')"
+      :problem="problem('/out/name')"
+      @update:model-value="set({ name: $event.trim() || undefined })" />
   </div>
 </template>
 

@@ -223,7 +223,7 @@ const remove = () =>
             wants="bool"
             @update:model-value="set('/spans', $event ? { holds: $event } : {})" />
         </template>
-        <LogOut :out="def.out ?? {}" :problem="problem('/out/at')" @set="set('/out', $event)" />
+        <LogOut :out="def.out ?? {}" :cut="log.cut" :problem="problem" @set="set('/out', $event)" />
         <button class="chip away" @click="remove">
           <v-icon :icon="mdiTrashCanOutline" size="16" />
           {{ $t('log.remove') }}
