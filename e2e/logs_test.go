@@ -35,6 +35,10 @@ func TestALogIsMadeAndWrittenOut(t *testing.T) {
 	b.fill("Every", "500 ms")
 	b.choose("Folder", "files")
 	b.see(" free", "CSV, a column each")
+	b.fill("Their names", "{lot}")
+	b.see("there is no {lot}: use {log}, {from}")
+	b.fill("Their names", "{log} of {day}")
+	b.gone("there is no {lot}")
 	b.gone("an interval is 100 ms")
 	b.release()
 	b.see("at work")
@@ -57,7 +61,7 @@ func TestALogIsMadeAndWrittenOut(t *testing.T) {
 		t.Fatal(err)
 	}
 	b.click("Write out")
-	b.see("written out: Air of the chambers")
+	b.see("written out: Air of the chambers of 20")
 	files, err := os.ReadDir(folder)
 	if err != nil || len(files) != 1 {
 		t.Fatal(files, err)
@@ -66,6 +70,8 @@ func TestALogIsMadeAndWrittenOut(t *testing.T) {
 	if err != nil || !strings.HasPrefix(string(data), "time,Kiln1.DryBulb [°C],Kiln2.DryBulb [°C],Kiln3.DryBulb [°C]\n") {
 		t.Errorf("%.200s %v", data, err)
 	}
+	b.click("Finish with the medium")
+	b.see("The medium of files may be taken out.")
 	b.click("Stop")
 	b.see("stopped", "Ada Birch")
 	b.click("Clear …")

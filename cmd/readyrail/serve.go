@@ -27,7 +27,7 @@ import (
 type settings struct {
 	addr, data, cert, key string
 	hosts, devices        []string
-	folders               []string
+	folders, media        []string
 }
 
 func (o *settings) flags(c *cobra.Command, data string) {
@@ -36,6 +36,8 @@ func (o *settings) flags(c *cobra.Command, data string) {
 	c.Flags().StringVar(&o.cert, "tls-cert", "", "certificate file; the server then speaks HTTPS")
 	c.Flags().StringVar(&o.key, "tls-key", "", "key file of the certificate")
 	c.Flags().StringArrayVar(&o.hosts, "host", nil, "a further name under which the server may be asked")
+	c.Flags().StringArrayVar(&o.media, "medium", nil,
+		"as --folder, of a medium that is unmounted as somebody has finished with it")
 	c.Flags().StringArrayVar(&o.folders, "folder", nil, "a folder that logs may be written out to, as name=path: a removable medium, a share")
 	c.Flags().StringArrayVar(&o.devices, "device-host", nil,
 		"where devices may be: a host, an address, a network, or one of loopback, private, any (default loopback and private)")
@@ -43,7 +45,7 @@ func (o *settings) flags(c *cobra.Command, data string) {
 
 // ownFolder gives files a folder beside the data where none is given.
 func (o *settings) ownFolder() error {
-	if len(o.folders) > 0 {
+	if len(o.folders)+len(o.media) > 0 {
 		return nil
 	}
 	path, err := filepath.Abs(filepath.Join(o.data, "files"))
@@ -108,7 +110,7 @@ func run(o settings, prepare func(context.Context, *host.Host) error, accounts [
 	if (o.cert == "") != (o.key == "") {
 		return errors.New("--tls-cert and --tls-key go together")
 	}
-	folders, err := outbox.ParseAll(o.folders)
+	folders, err := outbox.ParseAll(o.folders, o.media)
 	if err != nil {
 		return err
 	}

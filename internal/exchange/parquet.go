@@ -21,7 +21,7 @@ const timeColumn = "time"
 
 // WriteParquet writes measured values as Apache Parquet: a column time, in
 // nanoseconds since 1970 UTC, and one for each column that can be null: BOOLEAN,
-// INT64, DOUBLE or STRING. Their units are in the file's metadata, as unit:name.
+// INT64, FLOAT, DOUBLE or STRING. Their units are in the file's metadata, as unit:name.
 // each hands over the rows.
 func WriteParquet(w io.Writer, columns []ParquetColumn, each func(row func(at int64, values []value.Value) error) error) error {
 	group := parquet.Group{timeColumn: parquet.Timestamp(parquet.Nanosecond)}
@@ -65,6 +65,8 @@ func leafOf(k value.Kind) parquet.Node {
 		return parquet.Leaf(parquet.BooleanType)
 	case k == value.STRING:
 		return parquet.String()
+	case k == value.REAL:
+		return parquet.Leaf(parquet.FloatType)
 	case k.IsReal(), k == value.ULINT: // the largest ULINT fit no INT64
 		return parquet.Leaf(parquet.DoubleType)
 	}
@@ -79,6 +81,8 @@ func cellOf(k value.Kind, v *value.Value) parquet.Value {
 		return parquet.BooleanValue(v.Bool())
 	case k == value.STRING:
 		return parquet.ByteArrayValue([]byte(v.Str()))
+	case k == value.REAL:
+		return parquet.FloatValue(float32(v.Float()))
 	case k.IsReal(), k == value.ULINT:
 		return parquet.DoubleValue(v.Float())
 	}

@@ -47,7 +47,7 @@ type Host struct {
 	minding   sync.WaitGroup
 	vault     *vault
 	reserve   *store.Reserve
-	folders   []outbox.Folder
+	media     *outbox.Media
 	started   time.Time
 	load      load
 
@@ -117,7 +117,7 @@ func Open(dir string, log *slog.Logger, o Options) (*Host, error) {
 		return nil, err
 	}
 	h := &Host{dir: dir, log: log, lock: lock, projects: map[string]*Project{}, signIns: newSignIns(), quit: make(chan struct{}),
-		grants: grants{by: map[string][]access.Grant{}}, started: time.Now(), folders: o.Folders}
+		grants: grants{by: map[string][]access.Grant{}}, started: time.Now(), media: outbox.Watch(o.Folders)}
 	h.protocols = protocolsOf(o.Link)
 	h.hub = link.NewHub(h.protocols, link.Env{Secret: h.secret, Allow: allow.check})
 	if err := h.open(o); err != nil {
@@ -239,6 +239,7 @@ func (h *Host) Close() {
 	for _, p := range list {
 		p.close()
 	}
+	h.media.Close()
 	h.hub.Close()
 	if h.server != nil {
 		h.server.Close()

@@ -96,10 +96,11 @@ func (x *exports) set(log string, change func(*ExportState)) {
 
 // FolderState is a folder that files may go to, and how it is.
 type FolderState struct {
-	Name    string `json:"name"`
-	There   bool   `json:"there"`
-	Free    int64  `json:"free" doc:"bytes that can be written into it"`
-	Problem string `json:"problem" doc:"why it cannot be written to"`
+	Name     string `json:"name"`
+	There    bool   `json:"there"`
+	Free     int64  `json:"free" doc:"bytes that can be written into it"`
+	Problem  string `json:"problem" doc:"why it cannot be written to"`
+	Finished bool   `json:"finished" doc:"somebody has finished with its medium, which may be taken out"`
 }
 
 // Folders tells of the folders that the server allows files to go to.
@@ -108,54 +109,44 @@ func (p *Project) Folders(ctx context.Context, who Actor) ([]FolderState, error)
 		return nil, p.Require(ctx, who, access.View, "")
 	}
 	out := []FolderState{}
-	for _, f := range p.host.folders {
-		s := FolderState{Name: f.Name}
-		free, err := f.Free()
-		if s.Free, s.There = free, err == nil; err != nil {
-			s.Problem = err.Error()
-		}
-		out = append(out, s)
+	for _, s := range p.host.media.States() {
+		out = append(out, FolderState(s))
 	}
 	return out, nil
 }
 
-// folder finds a folder that the server allows.
-func (h *Host) folder(name string) (outbox.Folder, error) {
-	var names []string
-	for _, f := range h.folders {
-		if f.Name == name {
-			return f, nil
-		}
-		names = append(names, f.Name)
+// finishMedium finishes with the medium that a log is written out to.
+func (p *Project) finishMedium(def *history.Log) (told string, err error) {
+	if def == nil || def.Out.Folder == "" {
+		return "", errNoFolder
 	}
-	if len(names) == 0 {
-		return outbox.Folder{}, refused("the server allows no folder for files: begin it with --folder name=path")
-	}
-	return outbox.Folder{}, refused("the server allows no folder %q; it allows %s", name, strings.Join(names, ", "))
+	told, err = p.host.media.Finish(def.Out.Folder)
+	return "finished with " + def.Out.Folder + ": " + told, err
 }
+
+var errNoFolder = errors.New("no folder is chosen for this log")
 
 // exportLog begins to write out what a log has since the last time, to its folder,
 // and says to which. It goes on when this has returned.
 func (p *Project) exportLog(who Actor, def *history.Log, log *record.Log) (told string, err error) {
 	if def == nil || def.Out.Folder == "" {
-		return "", fmt.Errorf("no folder is chosen for this log")
+		return "", errNoFolder
 	}
-	folder, err := p.host.folder(def.Out.Folder)
+	folder, end, err := p.host.media.Begin(def.Out.Folder, who.ID != "")
 	if err != nil {
-		return "", err
-	}
-	if _, err := folder.Free(); err != nil {
 		return "", err
 	}
 	files, err := p.logFiles(def, log, time.Now())
-	if err != nil {
-		return "", err
+	if err == nil && !p.exports.begin(def.ID) {
+		err = errors.New("the log is being written out already")
 	}
-	if !p.exports.begin(def.ID) {
-		return "", fmt.Errorf("the log is being written out already")
+	if err != nil {
+		end()
+		return "", err
 	}
 	go p.bounded("writing a log out", func() {
 		defer p.exports.working.Done()
+		defer end()
 		p.finishExport(who, def, log, folder, files)
 	})
 	return "is written out to " + folder.Name, nil

@@ -16,6 +16,7 @@ import (
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 	"readyrail/internal/engine"
+	"readyrail/internal/outbox"
 	"readyrail/internal/record"
 	"readyrail/internal/run"
 	"readyrail/internal/store"
@@ -42,6 +43,7 @@ type LogShown struct {
 	Upto     int64    `json:"upto" doc:"and up to which of its times"`
 	Cut      bool     `json:"cut" doc:"it has spans"`
 	Folder   string   `json:"folder" doc:"that it is written out to; empty for none"`
+	Finished bool     `json:"finished" doc:"somebody has finished with that folder's medium, which may be taken out"`
 	May      bool     `json:"may" doc:"whoever asks may start, stop, mark and clear it"`
 
 	Def    *history.Log      `json:"def,omitempty" doc:"as it is edited; of the draft only"`
@@ -106,7 +108,7 @@ func (l *LogShown) define(draft *project.Project, def *history.Log) {
 
 func (p *Project) logShown(version *project.Project, l *history.Log) LogShown {
 	out := LogShown{ID: l.ID, Name: l.Name, Note: l.Note, State: "draft", Free: 1, Tags: []LogTag{}, Cut: l.Spans != history.LogSpans{},
-		Folder: l.Out.Folder}
+		Folder: l.Out.Folder, Finished: p.host.media.State(l.Out.Folder).Finished}
 	for _, id := range version.LogTags(l) {
 		path, _ := version.Path(id)
 		out.Tags = append(out.Tags, LogTag{id, path})
@@ -189,10 +191,12 @@ func (p *Project) onLog(ctx context.Context, who Actor, id, act, text string) (n
 		told, err = "marked "+text, log.Mark(text, who.Name)
 	case screen.LogExport:
 		told, err = p.exportLog(who, def, log)
+	case screen.LogFinish:
+		told, err = p.finishMedium(def)
 	case screen.LogClear:
 		told, err = clearLog(ctx, log, text)
 	default:
-		err = fmt.Errorf("a log is started, stopped, marked, written out, cleared, or takes values; not %q", act)
+		err = fmt.Errorf("a log is started, stopped, marked, written out, finished with, cleared, or takes values; not %q", act)
 	}
 	if err != nil {
 		err = refused("%v", err)
@@ -224,6 +228,10 @@ func (p *Project) logValue(s engine.SystemTag, now time.Time) (value.Value, bool
 		return value.Bad(kind, value.BadConfig), true
 	}
 	x := log.Status()
+	folder := outbox.State{}
+	if _, version := p.logged(); version != nil && version.Logs[s.Log] != nil {
+		folder = p.host.media.State(version.Logs[s.Log].Out.Folder)
+	}
 	out := p.exports.state(s.Log)
 	if out == nil {
 		out = &ExportState{}
@@ -235,6 +243,12 @@ func (p *Project) logValue(s engine.SystemTag, now time.Time) (value.Value, bool
 		return value.Real(value.LREAL, 100*out.Share), true
 	case "log.failed":
 		return value.Bool(out.Problem != ""), true
+	case "log.folder":
+		return value.Bool(folder.There), true
+	case "log.room":
+		return value.Real(value.LREAL, float64(folder.Free)/1e6), true
+	case "log.out":
+		return value.Bool(folder.Finished), true
 	case "log.state":
 		return value.Int(value.INT, logStates[x.State]), true
 	case "log.count":

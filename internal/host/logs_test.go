@@ -128,6 +128,16 @@ func TestALogIsWrittenOutWhole(t *testing.T) {
 	if err := act("export", ""); err == nil || !strings.Contains(err.Error(), "not written out already") {
 		t.Error(err)
 	}
+	// The medium is finished with; nothing goes to it by itself then.
+	if err := act("finish", ""); err != nil || !shown().Finished {
+		t.Error(shown().Finished, err)
+	}
+	if r := s.trail()[0]; r.New != "finished with stick: its files are on it" {
+		t.Errorf("%+v", r)
+	}
+	if err := act("finish", ""); err == nil || !strings.Contains(err.Error(), "already") {
+		t.Error(err)
+	}
 	if err := act("clear", ""); err == nil {
 		t.Error("cleared without a reason")
 	}

@@ -21,7 +21,11 @@ import (
 )
 
 // Folder is one that files may go to, by the name that people know it by.
-type Folder struct{ Name, Path string }
+type Folder struct {
+	Name, Path string
+	// Unmounts says that its medium is unmounted as somebody has finished with it.
+	Unmounts bool
+}
 
 // Parse reads name=path.
 func Parse(text string) (Folder, error) {
@@ -33,17 +37,19 @@ func Parse(text string) (Folder, error) {
 	if !filepath.IsAbs(path) {
 		return Folder{}, fmt.Errorf("the folder %q needs a whole path, beginning with /", name)
 	}
-	return Folder{name, filepath.Clean(path)}, nil
+	return Folder{Name: name, Path: filepath.Clean(path)}, nil
 }
 
-// ParseAll reads several; each name stands once.
-func ParseAll(list []string) ([]Folder, error) {
+// ParseAll reads folders, and those on media that are unmounted; each name stands
+// once.
+func ParseAll(folders, media []string) ([]Folder, error) {
 	var out []Folder
-	for _, text := range list {
+	for i, text := range slices.Concat(folders, media) {
 		f, err := Parse(text)
 		if err != nil {
 			return nil, err
 		}
+		f.Unmounts = i >= len(folders)
 		if slices.ContainsFunc(out, func(g Folder) bool { return g.Name == f.Name }) {
 			return nil, fmt.Errorf("there are two folders %q: give each a name of its own", f.Name)
 		}

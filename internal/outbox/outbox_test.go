@@ -28,7 +28,7 @@ func files(t *testing.T, dir string) string {
 
 // TestAFileIsWrittenWholeAndOverNoOther writes one name three times.
 func TestAFileIsWrittenWholeAndOverNoOther(t *testing.T) {
-	f := Folder{"stick", t.TempDir()}
+	f := Folder{Name: "stick", Path: t.TempDir()}
 	for i, want := range []string{"Energy.csv", "Energy (2).csv", "Energy (3).csv"} {
 		got, err := f.Write("Energy", "csv", says(strings.Repeat("x", i)))
 		if err != nil || got != want {
@@ -42,7 +42,7 @@ func TestAFileIsWrittenWholeAndOverNoOther(t *testing.T) {
 
 // TestWhatFailsLeavesNothing: a writer that fails, and a folder that goes away.
 func TestWhatFailsLeavesNothing(t *testing.T) {
-	f := Folder{"stick", filepath.Join(t.TempDir(), "stick")}
+	f := Folder{Name: "stick", Path: filepath.Join(t.TempDir(), "stick")}
 	if _, err := f.Write("Energy", "csv", says("x")); err == nil || !strings.Contains(err.Error(), "stick is not there") {
 		t.Error(err)
 	}
@@ -90,11 +90,11 @@ func TestNamesOfFiles(t *testing.T) {
 			t.Errorf("%q is %v", text, f)
 		}
 	}
-	if list, err := ParseAll([]string{"stick=/media/stick/", "share=/mnt/a=b"}); err != nil || list[0].Path != "/media/stick" ||
+	if list, err := ParseAll([]string{"stick=/media/stick/", "share=/mnt/a=b"}, nil); err != nil || list[0].Path != "/media/stick" ||
 		list[1].Path != "/mnt/a=b" {
 		t.Error(list, err)
 	}
-	if _, err := ParseAll([]string{"stick=/a", "stick=/b"}); err == nil {
+	if _, err := ParseAll([]string{"stick=/a", "stick=/b"}, nil); err == nil {
 		t.Error("two folders of one name")
 	}
 }

@@ -75,12 +75,12 @@ func (s *Server) logRoutes() {
 			}
 			return nil, problem(p.NoteLogSpan(ctx, who, in.ID, in.Body.Span, in.Body.Note))
 		})
-	send(s, http.MethodPost, "/api/projects/{project}/logs/{id}/acts", "Start, stop, mark or clear a log, or have it take values now",
+	send(s, http.MethodPost, "/api/projects/{project}/logs/{id}/acts", "Start, stop, mark, write out or clear a log, have it take values now, or finish with its medium",
 		func(ctx context.Context, in *struct {
 			Scope
 			ID   string `path:"id" maxLength:"100"`
 			Body struct {
-				Act  string `json:"act" enum:"start,stop,take,mark,export,clear"`
+				Act  string `json:"act" enum:"start,stop,take,mark,export,finish,clear"`
 				Text string `json:"text,omitempty" maxLength:"200" doc:"name of the mark, or why the log is cleared"`
 			}
 		}) (*struct{}, error) {

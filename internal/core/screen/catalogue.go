@@ -198,11 +198,12 @@ func ActionServed(action string) bool {
 
 // What a button does to a log.
 const (
-	LogStart = "start"
-	LogStop  = "stop"
-	LogTake  = "take"
-	LogMark  = "mark"
-	LogClear = "clear"
+	LogStart  = "start"
+	LogStop   = "stop"
+	LogTake   = "take"
+	LogMark   = "mark"
+	LogFinish = "finish" // with the medium that it is written out to
+	LogClear  = "clear"
 	// LogExport writes out what the log has since the last time, to its folder.
 	LogExport = "export"
 )

@@ -1002,7 +1002,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Start, stop, mark or clear a log, or have it take values now */
+        /** Start, stop, mark, write out or clear a log, have it take values now, or finish with its medium */
         post: operations["post-projects-project-logs-id-acts"];
         delete?: never;
         options?: never;
@@ -3165,6 +3165,8 @@ export interface components {
             type: string;
         };
         FolderState: {
+            /** @description somebody has finished with its medium, which may be taken out */
+            finished: boolean;
             /**
              * Format: int64
              * @description bytes that can be written into it
@@ -3672,6 +3674,8 @@ export interface components {
              * @description when it was last written out and verified, milliseconds since 1970; 0 for never
              */
             exported: number;
+            /** @description somebody has finished with that folder's medium, which may be taken out */
+            finished: boolean;
             /**
              * Format: int64
              * @description time of the oldest value, milliseconds since 1970; 0 for none
@@ -4359,7 +4363,7 @@ export interface components {
         };
         "Post-projects-project-logs-id-actsRequest": {
             /** @enum {string} */
-            act: "start" | "stop" | "take" | "mark" | "export" | "clear";
+            act: "start" | "stop" | "take" | "mark" | "export" | "finish" | "clear";
             /** @description name of the mark, or why the log is cleared */
             text?: string;
         };

@@ -21,6 +21,13 @@ const there = computed(() => props.log.may && !['draft', 'gone'].includes(props.
     <button v-if="log.folder" class="chip" :disabled="log.export?.busy" @click="emit('act', 'export')">
       {{ $t('log.act.export') }}
     </button>
+    <button
+      v-if="log.folder && log.exported"
+      class="chip"
+      :disabled="log.export?.busy || log.finished"
+      @click="emit('act', 'finish')">
+      {{ $t('log.act.finish') }}
+    </button>
     <NameBox
       v-if="log.exported"
       :label="$t('log.act.clear')"

@@ -42,6 +42,7 @@ const days = computed(() => {
     <span v-else-if="log.exported" class="quiet">
       {{ $t('log.exported', { at: moment(log.exported, dayAndTime) }) }}
     </span>
+    <strong v-if="log.finished">{{ $t('log.finished', { folder: log.folder }) }}</strong>
     <span v-if="log.free < 0.995" :class="{ low: log.free < 0.1 }">
       {{ $t('log.free', { percent: Math.floor(log.free * 100) }) }}
     </span>

@@ -6,7 +6,7 @@ import { useNotice } from '../kit/problem'
 const EVERY = 2000
 
 export type LogShown = Schemas['LogShown']
-export type LogAct = 'start' | 'stop' | 'take' | 'mark' | 'export' | 'clear'
+export type LogAct = 'start' | 'stop' | 'take' | 'mark' | 'export' | 'finish' | 'clear'
 
 /**
  * The logs of a version and how they stand, looked at every other second, and as

@@ -28,7 +28,7 @@ const kinds = [
   'param',
   'signin',
 ]
-const logActs = ['start', 'stop', 'take', 'mark', 'export', 'clear']
+const logActs = ['start', 'stop', 'take', 'mark', 'export', 'finish', 'clear']
 const save = (list: Action[]) => emit('update:modelValue', list.length ? list : undefined)
 const alter = (i: number, a: Partial<Action>) =>
   save(props.modelValue.map((x, k) => (k === i ? { ...x, ...a } : x)))
