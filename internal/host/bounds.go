@@ -61,7 +61,8 @@ func (f *failures) note(part, problem string) {
 }
 
 // Failures are findings about the running project itself: its parts that failed
-// since it was opened. They stand in no release's way.
+// since it was opened, and what it will not be able to keep. They stand in no
+// release's way.
 func (p *Project) Failures() []project.Finding {
 	p.failures.mu.Lock()
 	defer p.failures.mu.Unlock()
@@ -70,5 +71,5 @@ func (p *Project) Failures() []project.Finding {
 		out = append(out, project.Finding{Rule: "running.failed", Severity: project.Warning, Stop: project.StopRelease, Kind: project.KindSite,
 			ID: project.SiteID, Name: part, Args: map[string]string{"problem": p.failures.parts[part]}})
 	}
-	return out
+	return append(out, p.outlook()...)
 }

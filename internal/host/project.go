@@ -39,6 +39,8 @@ type Project struct {
 	holding  sync.Mutex // over a change of what is held, from its check to its being kept
 	trying   trying
 	failures failures
+	storage  atomic.Pointer[Storage] // as it was measured last
+	measured time.Time               // when that began
 	exports  exports
 	searches searches
 	// failedAt is when an engine's failure was last said, in nanoseconds.
@@ -228,6 +230,7 @@ func (p *Project) everySecond(now time.Time) {
 	p.endOverdue(now)
 	p.endOverdueTurn(now)
 	p.exportDue(now)
+	p.lookAtStorage(now)
 }
 
 // fold folds the logs of writes in while nobody waits for it.

@@ -246,6 +246,15 @@ func (r *Recorder) bound(ctx context.Context, source Source, now time.Time) erro
 // Alive is the newest time that anything is kept of, in nanoseconds since 1970.
 func (r *Recorder) Alive() int64 { return r.store.Alive() }
 
+// Kept is since when anything is kept, in nanoseconds since 1970, and the bytes of
+// all of it.
+func (r *Recorder) Kept(ctx context.Context) (first, bytes int64, err error) {
+	if bytes, err = r.store.Size(ctx); err == nil {
+		first, err = r.store.First(ctx)
+	}
+	return first, bytes, err
+}
+
 // Extent is since when something is kept of a tag, in nanoseconds since 1970, and
 // the bytes that it takes; see store.Samples.
 func (r *Recorder) Extent(ctx context.Context, tag string) (first, bytes int64, err error) {

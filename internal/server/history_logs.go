@@ -30,6 +30,18 @@ func (s *Server) logRoutes() {
 			list, err := p.Folders(ctx, who)
 			return &body[[]host.FolderState]{list}, problem(err)
 		})
+	get(s, "/api/projects/{project}/storage", "How much is kept of the past, and what the disk has for it",
+		func(ctx context.Context, in *struct{ Scope }) (*body[host.Storage], error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			kept, err := p.Storage(ctx, who)
+			if err != nil {
+				return nil, problem(err)
+			}
+			return &body[host.Storage]{*kept}, nil
+		})
 	get(s, "/api/projects/{project}/tags/{id}/kept", "What keeps the course of a tag, since when, and how much",
 		func(ctx context.Context, in *struct {
 			Scope

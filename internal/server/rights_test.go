@@ -22,7 +22,7 @@ var (
 		"get-projects-project-trend-pairs",
 		"get-projects-project-replay-id", "get-projects-project-replay-id-step",
 		"get-projects-project-trend-marks", "get-projects-project-trend-table", "get-projects-project-trend-export",
-		"get-projects-project-logs", "get-projects-project-logs-id-spans", "get-projects-project-file-folders",
+		"get-projects-project-logs", "get-projects-project-logs-id-spans", "get-projects-project-file-folders", "get-projects-project-storage",
 		"get-projects-project-journal", "get-projects-project-journal-export", "get-projects-project-journal-occurrences",
 		"get-projects-project-journal-id-comments", "get-projects-project-links",
 		"get-projects-project-devices-id-diagnosis", "get-projects-project-devices-id-report"}

@@ -23,27 +23,33 @@ func (s *Samples) Extent(ctx context.Context) (e Extent, err error) {
 	if e.Bytes, err = s.Size(ctx); err != nil {
 		return e, err
 	}
+	e.First, err = s.First(ctx)
+	e.Count = s.Count()
+	return e, err
+}
+
+// First is the time of the oldest sample, in nanoseconds since 1970; 0 for none.
+func (s *Samples) First(ctx context.Context) (first int64, err error) {
 	for _, name := range s.months.names() {
 		m, err := s.months.file(name, false)
 		if err != nil {
-			return e, err
+			return first, err
 		}
-		if m == nil || e.First != 0 {
+		if m == nil || first != 0 {
 			continue
 		}
-		if e.First, err = m.oldest(ctx); err != nil {
-			return e, err
+		if first, err = m.oldest(ctx); err != nil {
+			return first, err
 		}
 	}
 	s.mu.RLock()
 	defer s.mu.RUnlock()
-	e.Count = s.count
 	for _, t := range s.tails {
-		if at := t.first(); at > 0 && (e.First == 0 || at < e.First) {
-			e.First = at
+		if at := t.first(); at > 0 && (first == 0 || at < first) {
+			first = at
 		}
 	}
-	return e, nil
+	return first, nil
 }
 
 // Size is how many bytes are kept on disk, without what is free to be used again.

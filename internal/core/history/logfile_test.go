@@ -10,7 +10,8 @@ func TestNamesOfFiles(t *testing.T) {
 		Span: "L-2611-03", Of: "Kiln3"}
 	for _, c := range []struct{ per, name, want string }{
 		{OneFile, "", "Drying 2026-11-24 0905 to 2026-11-25 0000"}, {FileADay, "", "Drying 2026-11-24"},
-		{FileForSpan, "", "Drying Kiln3 L-2611-03 2026-11-24 0905"}, {FileForSpan, "{span}_{of}", "L-2611-03_Kiln3"}, {OneFile, "always", "always"},
+		{FileForSpan, "", "Drying Kiln3 L-2611-03 2026-11-24 0905"}, {FileForSpan, "{span}_{of}", "L-2611-03_Kiln3"},
+		{OneFile, "always", "always"},
 	} {
 		if got := (&LogOut{Per: c.per, Name: c.name}).FileName(f); got != c.want {
 			t.Errorf("%q of %q: %s", c.name, c.per, got)

@@ -1613,6 +1613,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/storage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How much is kept of the past, and what the disk has for it */
+        get: operations["get-projects-project-storage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/styles": {
         parameters: {
             query?: never;
@@ -4953,6 +4970,33 @@ export interface components {
             things: number;
             /** Format: int64 */
             warnings: number;
+        };
+        Storage: {
+            /**
+             * Format: int64
+             * @description bytes that a day adds to both, as it went so far
+             */
+            daily: number;
+            /**
+             * Format: int64
+             * @description bytes that the disk has left
+             */
+            free: number;
+            /**
+             * Format: int64
+             * @description bytes of both in 30 days, if it goes on so and the disk holds it
+             */
+            later: number;
+            /**
+             * Format: int64
+             * @description bytes that the logs have
+             */
+            logs: number;
+            /**
+             * Format: int64
+             * @description bytes that the recorder has
+             */
+            recorder: number;
         };
         Stretch: {
             /** @description why nothing is known */
@@ -13948,6 +13992,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScreenPoint"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-storage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Storage"];
                 };
             };
             /** @description Unauthorized */

@@ -1,15 +1,27 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import FieldText from '../../kit/FieldText.vue'
 import { typedNumber } from '../../kit/number'
-import type { Refused } from '../../api/client'
+import { api, ask, type Refused, type Schemas } from '../../api/client'
+import { bytes } from '../../kit/bytes'
 import { useProject } from '../../rail/project'
 
 /** How much the recorder keeps of all tags that say nothing of their own. */
 const project = useProject()
 const { t } = useI18n()
 const refused = ref<Refused>()
+const storage = shallowRef<Schemas['Storage']>()
+watch(
+  () => [project.id, project.version],
+  async () => {
+    if (!project.id) return
+    storage.value = await ask(
+      api.GET('/api/projects/{project}/storage', { params: { path: project.path } }),
+    ).catch(() => storage.value)
+  },
+  { immediate: true },
+)
 const bounds = () => project.overview?.site.recorder
 const problem = (field: string) =>
   refused.value?.problem.refusal?.path === '/recorder/' + field ? refused.value.message : undefined
@@ -23,6 +35,16 @@ async function set(field: 'days' | 'mb', text: string) {
   <div class="block">
     <h2>{{ $t('site.recorder') }}</h2>
     <p class="quiet">{{ $t('site.recorderWhy') }}</p>
+    <p v-if="storage" class="quiet">
+      {{
+        $t('site.storage', {
+          now: bytes(storage.recorder + storage.logs),
+          daily: bytes(storage.daily),
+          later: bytes(storage.later),
+          free: bytes(storage.free),
+        })
+      }}
+    </p>
     <div class="fields">
       <FieldText
         :label="$t('recording.days')"
