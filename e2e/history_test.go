@@ -131,6 +131,8 @@ func TestABurnerIsProved(t *testing.T) {
 	b.fill("Expected most", "7.5")
 	b.click("Measure")
 	b.see("± 0.25", "1 too late", "too late")
+	b.click("Keep as proof")
+	b.see("Failed, with Kiln1.Burner.Call, Kiln1.Burner.Flame:", "expected at most 7.5 s: 1 late")
 	was := b.js(`document.querySelector('.when').textContent`)
 	b.js(`String(document.querySelector('.edges tr.odd button').click())`)
 	b.until("the late one is shown", func() bool {

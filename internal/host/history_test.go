@@ -58,6 +58,31 @@ func TestLookingForMoments(t *testing.T) {
 		t.Error("a number has edges")
 	}
 
+	// The proof of it stands with the checks of both; not an operator's to give.
+	in := host.Period{From: from, To: to}
+	if _, err := s.p.ProvePairs(ctx, tom, call, flame, in, 0, 7.5); err == nil || !strings.Contains(err.Error(), "right") {
+		t.Errorf("an operator proved something: %v", err)
+	}
+	ada := s.actors["ada"]
+	if _, err := s.p.ProvePairs(ctx, ada, call, flame, in, 0, 0); err == nil || !strings.Contains(err.Error(), "say what is expected") {
+		t.Error(err)
+	}
+	for most, want := range map[float64]string{7.5: host.Failed, 10: host.Passed} {
+		proof, err := s.p.ProvePairs(ctx, ada, call, flame, in, 0, most)
+		if err != nil || proof.Result != want || len(proof.Paths) != 2 {
+			t.Fatalf("%v: %+v %v", most, proof, err)
+		}
+		checks, err := s.p.LoopChecks(ctx)
+		if err != nil {
+			t.Fatal(err)
+		}
+		point, _ := s.p.Draft().Tag(flame.Tag)
+		if c, ok := checks.Of(point); !ok || c.Result != want || c.Note != proof.Note ||
+			!strings.HasPrefix(c.Note, "Kiln1.Burner.Call ↑ to Kiln1.Burner.Flame ↑, ") || !strings.Contains(c.Note, " late") {
+			t.Errorf("%+v", c)
+		}
+	}
+
 	marks, err := s.p.Marks(ctx, tom, from, to, false)
 	if err != nil || len(marks.Alarms) < 50 || len(marks.Notes) != 0 {
 		t.Errorf("%d alarms, %v", len(marks.Alarms), err)

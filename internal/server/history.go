@@ -116,6 +116,37 @@ func (s *Server) edgeRoutes() {
 			}
 			return &body[host.EdgePairs]{*pairs}, nil
 		})
+	send(s, http.MethodPost, "/api/projects/{project}/trend/pairs/proofs",
+		"Measure the times from an edge to another, and keep the result with the loop checks of the two",
+		func(ctx context.Context, in *struct {
+			Scope
+			Body PairsInput
+		}) (*body[host.PairProof], error) {
+			who, p, err := s.enter(ctx, in.Scope, access.Commission)
+			if err != nil {
+				return nil, err
+			}
+			b := in.Body
+			first, second := record.Edge{Tag: b.First, Fall: b.FirstFall}, record.Edge{Tag: b.Second, Fall: b.SecondFall}
+			proof, err := p.ProvePairs(ctx, who, first, second, period(b.From, b.To, b.Log), b.Least, b.Most)
+			if err != nil {
+				return nil, problem(err)
+			}
+			return &body[host.PairProof]{*proof}, nil
+		})
+}
+
+// PairsInput is what is measured to prove two signals.
+type PairsInput struct {
+	First      string  `json:"first" maxLength:"200" doc:"id of a BOOL"`
+	FirstFall  bool    `json:"firstFall,omitempty" doc:"as it goes off, and not as it comes on"`
+	Second     string  `json:"second" maxLength:"200"`
+	SecondFall bool    `json:"secondFall,omitempty"`
+	Least      float64 `json:"least,omitempty" minimum:"0" doc:"seconds that are expected at least; 0 for no bound"`
+	Most       float64 `json:"most,omitempty" minimum:"0"`
+	From       int64   `json:"from" minimum:"0" doc:"milliseconds since 1970"`
+	To         int64   `json:"to" minimum:"0"`
+	Log        string  `json:"log,omitempty" maxLength:"100" doc:"id of the log that is read"`
 }
 
 // SearchDone is how far a search is.

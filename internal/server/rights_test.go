@@ -33,7 +33,8 @@ var (
 	maintaining = []string{"post-projects-project-logs-id-acts", "delete-projects-project-logs-id",
 		"put-projects-project-alarm-limits-id", "put-projects-project-overrides-id",
 		"delete-projects-project-overrides-id", "put-projects-project-turn", "delete-projects-project-turn",
-		"post-projects-project-draft-writes", "post-projects-project-loop-checks", "post-projects-project-screens-id-checks"}
+		"post-projects-project-draft-writes", "post-projects-project-loop-checks", "post-projects-project-trend-pairs-proofs",
+		"post-projects-project-screens-id-checks"}
 	leading = []string{"post-projects-project-logs-id-acts", "delete-projects-project-logs-id",
 		"put-projects-project-alarm-limits-id", "get-projects-project-audit", "get-projects-project-audit-seal",
 		"get-projects-project-audit-export",

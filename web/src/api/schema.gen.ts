@@ -1902,6 +1902,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/trend/pairs/proofs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Measure the times from an edge to another, and keep the result with the loop checks of the two */
+        post: operations["post-projects-project-trend-pairs-proofs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/trend/plan": {
         parameters: {
             query?: never;
@@ -4088,6 +4105,14 @@ export interface components {
             /** Format: double */
             width: number;
         };
+        PairProof: {
+            /** @description what was measured, as it stands with the checks */
+            note: string;
+            /** @description of the points that it was kept with */
+            paths: string[];
+            /** @enum {string} */
+            result: "passed" | "failed";
+        };
         PairShown: {
             /**
              * Format: int64
@@ -4101,6 +4126,30 @@ export interface components {
              * @description seconds; of one that nothing answered 0
              */
             took: number;
+        };
+        PairsInput: {
+            /** @description id of a BOOL */
+            first: string;
+            /** @description as it goes off, and not as it comes on */
+            firstFall?: boolean;
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            from: number;
+            /**
+             * Format: double
+             * @description seconds that are expected at least; 0 for no bound
+             */
+            least?: number;
+            /** @description id of the log that is read */
+            log?: string;
+            /** Format: double */
+            most?: number;
+            second: string;
+            secondFall?: boolean;
+            /** Format: int64 */
+            to: number;
         };
         PanelRow: {
             /** Format: date-time */
@@ -15442,6 +15491,88 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EdgePairs"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-trend-pairs-proofs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PairsInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairProof"];
                 };
             };
             /** @description Unauthorized */

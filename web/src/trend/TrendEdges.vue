@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, ask, sentence, type Schemas } from '../api/client'
+import { useSession } from '../api/session'
 import { moment, toSecond } from '../kit/moment'
 import { typedNumber } from '../kit/number'
 import type { Line } from './pens'
@@ -28,26 +29,40 @@ watch(
   { immediate: true },
 )
 const pairs = shallowRef<Schemas['EdgePairs']>()
+const session = useSession()
+const proof = shallowRef<Schemas['PairProof']>()
 const problem = ref('')
 const number = (text: string) => Math.max(0, typedNumber(text) ?? 0)
+const asked = () => ({
+  first: first.value.slice(1),
+  firstFall: first.value[0] === '-',
+  second: second.value.slice(1),
+  secondFall: second.value[0] === '-',
+  least: number(least.value),
+  most: number(most.value),
+  from: Math.round(props.range.from),
+  to: Math.round(props.range.to),
+  log: props.source.log,
+})
+/** Measures once more, and keeps the result with the loop checks of the two. */
+async function prove() {
+  problem.value = ''
+  proof.value = await ask(
+    api.POST('/api/projects/{project}/trend/pairs/proofs', {
+      params: { path: { project: props.source.project } },
+      body: asked(),
+    }),
+  ).catch((e) => ((problem.value = sentence(e)), undefined))
+}
 async function measure() {
   problem.value = ''
+  proof.value = undefined
   try {
     pairs.value = await ask(
       api.GET('/api/projects/{project}/trend/pairs', {
         params: {
           path: { project: props.source.project },
-          query: {
-            first: first.value.slice(1),
-            firstFall: first.value[0] === '-',
-            second: second.value.slice(1),
-            secondFall: second.value[0] === '-',
-            least: number(least.value),
-            most: number(most.value),
-            from: Math.round(props.range.from),
-            to: Math.round(props.range.to),
-            log: props.source.log,
-          },
+          query: asked(),
         },
       }),
     )
@@ -112,7 +127,20 @@ const listed = computed(() =>
         s
       </label>
       <button type="submit" class="chip on">{{ $t('trend.edge.go') }}</button>
+      <button
+        v-if="pairs && session.may(source.project, 'commission')"
+        type="button"
+        class="chip"
+        :disabled="!number(least) && !number(most)"
+        :title="$t('trend.edge.proveHint')"
+        @click="prove">
+        {{ $t('trend.edge.prove') }}
+      </button>
     </WorkBar>
+    <p v-if="proof" class="sum" role="status">
+      <strong>{{ $t('trend.edge.proved.' + proof.result, { paths: proof.paths.join(', ') }) }}</strong>
+      {{ proof.note }}
+    </p>
     <p v-if="problem" class="said" role="alert">{{ problem }}</p>
     <div v-else-if="pairs" class="result">
       <div>
