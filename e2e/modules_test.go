@@ -221,6 +221,57 @@ func TestEdgesOfRows(t *testing.T) {
 	})
 }
 
+// TestFlagsOfThen has one alarm of the tag a that came at 10 and was seen at 30, one
+// that stood before and went unseen at 20, and one that needs nobody.
+func TestFlagsOfThen(t *testing.T) {
+	const marks = `{stood: [{tag: 'b', priority: 2, went: 20, acked: 0, noAck: false}], unseen: [], entries: [], notes: [], alarms: [
+		{tag: 'a', priority: 3, came: 10, went: 40, acked: 30, noAck: false}, {tag: 'a', priority: 1, came: 50, went: 60, acked: 0, noAck: true},
+		{tag: '', priority: 0, came: 1, went: 0, acked: 0, noAck: false}]}`
+	at := func(ms int) string { return fmt.Sprintf(`[...M.flagsAt(%s, %d)]`, marks, ms) }
+	flag := func(tag, priority string, unseen, returned bool) any {
+		return []any{tag, m{"priority": priority, "unseen": unseen, "returned": returned}}
+	}
+	proved(t, "replay/flags.ts", []shouldBe{
+		{at(5), []any{flag("b", "medium", true, false)}},
+		{at(15), []any{flag("b", "medium", true, false), flag("a", "low", true, false)}},
+		{at(25), []any{flag("b", "medium", true, true), flag("a", "low", true, false)}},
+		{at(35), []any{flag("b", "medium", true, true), flag("a", "low", false, false)}},
+		{at(45), []any{flag("b", "medium", true, true)}},
+		{at(55), []any{flag("b", "medium", true, true), flag("a", "high", false, false)}},
+		{at(65), []any{flag("b", "medium", true, true)}},
+	})
+}
+
+func TestRoundNumbersAndMoments(t *testing.T) {
+	proved(t, "trend/ticks.ts", []shouldBe{
+		{`M.numbers(57.2, 75.9, 6)`, []int{60, 65, 70, 75}}, {`M.numbers(0, 1, 5)`, []float64{0, 0.2, 0.4, 0.6, 0.8, 1}},
+		{`M.numbers(-3, 3, 3)`, []int{-2, 0, 2}}, {`M.numbers(5, 5, 6)`, []int{}},
+		{`M.moments(new Date(2026, 10, 24, 21, 53).getTime(), new Date(2026, 10, 25, 3, 53).getTime(), 8).map(t => new Date(t).getHours())`,
+			[]int{22, 23, 0, 1, 2, 3}},
+		{`M.moments(new Date(2026, 9, 23, 1).getTime(), new Date(2026, 9, 29, 1).getTime(), 8).map(t => new Date(t).getHours())`,
+			[]int{0, 0, 0, 0, 0, 0}}, // one of these days may have 25 hours
+	})
+}
+
+// TestAPictureOfCourses is whole: nothing unescaped, no number that is none, a gap
+// in a line where nothing is known.
+func TestAPictureOfCourses(t *testing.T) {
+	const sheet = `M.picture({title: 'A < B', when: 'today', width: 1200, range: {from: 0, to: 60000}, ends: new Map(), inverted: new Set(['d']),
+		names: new Map([['d', 'Door']]), time: (at) => String(at), lines: [
+		{tag: 'a', path: 'Kiln1.DryBulb', unit: '°C', decimals: 1, limits: [], pen: {step: 0, at: [0, 20000, 30000, 40000], low: [], high: [],
+			mean: [60, 70, null, 65], last: [60, 70, null, 65]}},
+		{tag: 'd', path: 'Kiln1.Door', unit: '', decimals: 0, limits: [], row: {bool: true, stretches: [{from: 0, to: 30000, value: 0, text: 'off'},
+			{from: 30000, to: 60000, value: 1, text: 'on'}]}}]})`
+	proved(t, "trend/picture.ts", []shouldBe{
+		{`new DOMParser().parseFromString(` + sheet + `, 'image/svg+xml').querySelectorAll('parsererror').length`, 0},
+		{`/NaN|undefined|Infinity/.test(` + sheet + `)`, false},
+		{sheet + `.includes('A &lt; B')`, true},
+		{`/d="(M[^"]*)"/.exec(` + sheet + `)[1].split('M').length - 1`, 2}, // two pieces
+		{sheet + `.includes('text-decoration="overline"')`, true},
+		{`(` + sheet + `.match(/height="18"/g) ?? []).length`, 1}, // inverted: off is what is filled
+	})
+}
+
 func TestPensAreToldApart(t *testing.T) {
 	proved(t, "trend/pens.ts", []shouldBe{
 		{`new Set([...Array(12).keys()].map(i => JSON.stringify(M.style(i)))).size`, 12},

@@ -101,6 +101,9 @@ func TestLookingForMoments(t *testing.T) {
 		if err != nil || slices.ContainsFunc(after.Stood, func(x host.StoodAlarm) bool { return x.Name == a.Name }) {
 			t.Fatalf("%s had gone at %d: %+v %v", a.Name, a.Went, after.Stood, err)
 		}
+		if i := slices.IndexFunc(after.Unseen, func(x host.StoodAlarm) bool { return x.Name == a.Name }); (i >= 0) != (a.Acked == 0) {
+			t.Errorf("%s was acknowledged at %d, and unseen as it had gone: %+v", a.Name, a.Acked, after.Unseen)
+		}
 		break
 	}
 	moment := to.Add(-50 * time.Hour)

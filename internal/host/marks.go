@@ -17,11 +17,24 @@ import (
 
 // Marks are what happened in a recorded time, of what a person may see.
 type Marks struct {
-	Alarms  []record.Occurrence `json:"alarms" doc:"those that came in it, newest first, at most 300"`
-	More    bool                `json:"more" doc:"further alarms came in it"`
-	Stood   []StoodAlarm        `json:"stood" doc:"alarms that had come before it and had not gone as it began; only where they are asked for"`
-	Entries []MarkEntry         `json:"entries" doc:"what people did, newest first, at most 300"`
-	Notes   []MarkNote          `json:"notes" doc:"that people made of a moment or a stretch of it, newest first"`
+	Alarms  []MarkAlarm  `json:"alarms" doc:"those that came in it, newest first, at most 300"`
+	More    bool         `json:"more" doc:"further alarms came in it"`
+	Stood   []StoodAlarm `json:"stood" doc:"alarms that had come before it and had not gone as it began; only where they are asked for"`
+	Unseen  []StoodAlarm `json:"unseen" doc:"those that had gone, and nobody had acknowledged as it began; only with stood"`
+	Entries []MarkEntry  `json:"entries" doc:"what people did, newest first, at most 300"`
+	Notes   []MarkNote   `json:"notes" doc:"that people made of a moment or a stretch of it, newest first"`
+}
+
+// MarkAlarm is one time that an alarm came.
+type MarkAlarm struct {
+	record.Occurrence
+	AlarmNow
+}
+
+// AlarmNow is what the program says of an alarm now.
+type AlarmNow struct {
+	Tag   string `json:"tag" doc:"id of its signal; empty for a formula, or where the alarm is gone"`
+	NoAck bool   `json:"noAck" doc:"it needs no acknowledgement"`
 }
 
 // StoodAlarm is one that stood as a time began.
@@ -29,6 +42,8 @@ type StoodAlarm struct {
 	Name     string `json:"name"`
 	Priority int    `json:"priority" doc:"0 critical to 3 low"`
 	Went     int64  `json:"went" doc:"when it went, milliseconds since 1970; 0 where it stands yet"`
+	Acked    int64  `json:"acked" doc:"when it was acknowledged since it came, milliseconds since 1970; 0 for not yet"`
+	AlarmNow
 }
 
 // MarkEntry is what somebody did.
@@ -65,15 +80,18 @@ func (p *Project) Marks(ctx context.Context, who Actor, from, to time.Time, stoo
 	if err != nil {
 		return nil, err
 	}
-	out := &Marks{Stood: []StoodAlarm{}, Entries: []MarkEntry{}, Notes: []MarkNote{}}
+	out := &Marks{Alarms: []MarkAlarm{}, Stood: []StoodAlarm{}, Unseen: []StoodAlarm{}, Entries: []MarkEntry{}, Notes: []MarkNote{}}
 	if stood {
-		if out.Stood, err = p.stoodAt(ctx, from, to, f.Areas); err != nil {
+		if err = p.stoodAt(ctx, from, to, f.Areas, out); err != nil {
 			return nil, err
 		}
 	}
-	var more int64
-	if out.Alarms, more, err = p.records.Journal.Occurrences(ctx, f, mostMarks); err != nil {
+	came, more, err := p.records.Journal.Occurrences(ctx, f, mostMarks)
+	if err != nil {
 		return nil, err
+	}
+	for _, x := range came {
+		out.Alarms = append(out.Alarms, MarkAlarm{x, p.alarmNow(x.Alarm)})
 	}
 	out.More = more > 0 && len(out.Alarms) == mostMarks
 	f.Kinds = []string{store.ActionEntry, store.EventEntry}
@@ -101,13 +119,28 @@ func (p *Project) Marks(ctx context.Context, who Actor, from, to time.Time, stoo
 	return out, nil
 }
 
-// stoodAt are the alarms of some areas that had come in the 30 days before a time
-// and stood as it began, and when each went before the end; every area where none
-// is named.
-func (p *Project) stoodAt(ctx context.Context, from, end time.Time, areas []string) ([]StoodAlarm, error) {
+// alarmNow tells what the release says of an alarm, or the draft where nothing is
+// released.
+func (p *Project) alarmNow(id string) AlarmNow {
+	version := p.Released()
+	if version == nil {
+		version = p.Draft()
+	}
+	if a := version.Alarms[id]; a != nil {
+		return AlarmNow{a.Tag, a.NoAck}
+	}
+	return AlarmNow{}
+}
+
+// stoodAt puts into marks the alarms of some areas that had come in the 30 days
+// before a time and stood as it began, those that had gone unseen, and what became
+// of them before the end; every area where none is named.
+func (p *Project) stoodAt(ctx context.Context, from, end time.Time, areas []string, marks *Marks) error {
 	type standing struct {
 		StoodAlarm
-		on, was bool // it stands; it stood as the time began
+		came bool // before the time, and it was not over as that began
+		gone bool // as it began
+		over bool // within the time
 	}
 	all := map[string]*standing{}
 	begun := from.UnixNano()
@@ -120,27 +153,40 @@ func (p *Project) stoodAt(ctx context.Context, from, end time.Time, areas []stri
 			s = &standing{}
 			all[e.Alarm] = s
 		}
+		before := e.At < begun
 		switch alarm.Event(e.What) {
 		case alarm.Raise:
-			if e.At < begun {
-				s.Name, s.Priority, s.on, s.was = e.Name, e.Priority, true, true
+			if before {
+				*s = standing{StoodAlarm: StoodAlarm{Name: e.Name, Priority: e.Priority, AlarmNow: p.alarmNow(e.Alarm)}, came: true}
+			} else {
+				s.over = true // what follows is of the next time that it came
+			}
+		case alarm.Ack:
+			if !s.over && s.Acked == 0 {
+				s.Acked = e.At / 1e6
+			}
+			if before && s.gone {
+				s.came = false
 			}
 		case alarm.Clear:
-			if e.At < begun {
-				s.on, s.was = false, false
-			} else if s.was && s.on {
-				s.on, s.Went = false, e.At/1e6
+			if !s.over && s.Went == 0 {
+				s.Went = e.At / 1e6
+			}
+			if before {
+				s.gone, s.came = true, s.came && s.Acked == 0 && !s.NoAck
 			}
 		}
 		return true
 	})
-	out := []StoodAlarm{}
 	for _, id := range project.SortedKeys(all) {
-		if s := all[id]; s.was {
-			out = append(out, s.StoodAlarm)
+		switch s := all[id]; {
+		case s.came && s.gone:
+			marks.Unseen = append(marks.Unseen, s.StoodAlarm)
+		case s.came:
+			marks.Stood = append(marks.Stood, s.StoodAlarm)
 		}
 	}
-	return out, err
+	return err
 }
 
 // NoteTime keeps a note on a moment or a stretch of the recorded time, signed

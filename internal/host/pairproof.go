@@ -21,7 +21,8 @@ type PairProof struct {
 // keeps the result with the loop checks of those of the two that are points: passed
 // where each time lies within what is expected, in seconds, and no edge stayed
 // without an answer. 0 is no bound; one of the two is needed.
-func (p *Project) ProvePairs(ctx context.Context, who Actor, first, second record.Edge, in Period, least, most float64) (*PairProof, error) {
+func (p *Project) ProvePairs(ctx context.Context, who Actor, first, second record.Edge, in Period,
+	least, most float64) (*PairProof, error) {
 	if err := p.Require(ctx, who, access.Commission, ""); err != nil {
 		return nil, err
 	}
@@ -61,7 +62,8 @@ func (p *Project) pairsTold(first, second record.Edge, in Period, pairs *EdgePai
 		return p.pathOf(e.Tag) + " ↑"
 	}
 	form := "2006-01-02 15:04"
-	parts := []string{fmt.Sprintf("%s to %s, %s to %s: %d times", edge(first), edge(second), in.From.Format(form), in.To.Format(form), pairs.Count)}
+	parts := []string{fmt.Sprintf("%s to %s, %s to %s: %d times", edge(first), edge(second), in.From.Format(form), in.To.Format(form),
+		pairs.Count)}
 	if pairs.Count > 0 {
 		parts = append(parts, fmt.Sprintf("%.2f to %.2f s ± %g", float64(pairs.Least), float64(pairs.Most), pairs.Unsure))
 	}

@@ -3826,6 +3826,54 @@ export interface components {
             /** @description what they share */
             tag: components["schemas"]["Tag"];
         };
+        MarkAlarm: {
+            /**
+             * Format: int64
+             * @description milliseconds since 1970; 0 where nobody did
+             */
+            acked: number;
+            alarm: string;
+            area: string;
+            /** @description who acknowledged it */
+            by: string;
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            came: number;
+            /** @description what was said when it went */
+            gone: string;
+            /**
+             * Format: int64
+             * @description milliseconds that it stood; 0 while it stands
+             */
+            long: number;
+            name: string;
+            /** @description it needs no acknowledgement */
+            noAck: boolean;
+            /**
+             * Format: int64
+             * @description 0 critical to 3 low
+             */
+            priority: number;
+            /**
+             * Format: int64
+             * @description of its coming in the journal
+             */
+            seq: number;
+            /** @description after the last of these */
+            state: string;
+            /** @description id of its signal; empty for a formula, or where the alarm is gone */
+            tag: string;
+            /** @description what was said when it came */
+            text: string;
+            value: string;
+            /**
+             * Format: int64
+             * @description milliseconds since 1970; 0 while it stands
+             */
+            went: number;
+        };
         MarkEntry: {
             /**
              * Format: int64
@@ -3869,7 +3917,7 @@ export interface components {
         };
         Marks: {
             /** @description those that came in it, newest first, at most 300 */
-            alarms: components["schemas"]["Occurrence"][];
+            alarms: components["schemas"]["MarkAlarm"][];
             /** @description what people did, newest first, at most 300 */
             entries: components["schemas"]["MarkEntry"][];
             /** @description further alarms came in it */
@@ -3878,6 +3926,8 @@ export interface components {
             notes: components["schemas"]["MarkNote"][];
             /** @description alarms that had come before it and had not gone as it began; only where they are asked for */
             stood: components["schemas"]["StoodAlarm"][];
+            /** @description those that had gone, and nobody had acknowledged as it began; only with stood */
+            unseen: components["schemas"]["StoodAlarm"][];
         };
         Matching: {
             /** @enum {string} */
@@ -4992,12 +5042,21 @@ export interface components {
             set?: string;
         };
         StoodAlarm: {
+            /**
+             * Format: int64
+             * @description when it was acknowledged since it came, milliseconds since 1970; 0 for not yet
+             */
+            acked: number;
             name: string;
+            /** @description it needs no acknowledgement */
+            noAck: boolean;
             /**
              * Format: int64
              * @description 0 critical to 3 low
              */
             priority: number;
+            /** @description id of its signal; empty for a formula, or where the alarm is gone */
+            tag: string;
             /**
              * Format: int64
              * @description when it went, milliseconds since 1970; 0 where it stands yet

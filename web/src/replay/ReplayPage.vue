@@ -84,15 +84,6 @@ function go(screen: string | undefined, args: string) {
   })
 }
 
-const root = ref<SVGGElement>()
-const { scene, problem, shown, playing, speed, step } = useReplay(
-  () => project.value,
-  () => place.value?.screen,
-  () => place.value?.args ?? '',
-  () => language,
-  at,
-  root,
-)
 // The address is a link to the moment, once it stands.
 watchDebounced(at, () => !playing.value && place.value && go(place.value.screen, place.value.args), {
   debounce: 500,
@@ -109,6 +100,16 @@ function widen(ms: number) {
   looked.look({ from: at.value - ms / 2, to: at.value + ms / 2 })
 }
 const { marks } = useMarks(() => project.value, looked, true)
+const root = ref<SVGGElement>()
+const { scene, problem, shown, playing, speed, step } = useReplay(
+  () => project.value,
+  () => place.value?.screen,
+  () => place.value?.args ?? '',
+  () => language,
+  at,
+  root,
+  () => (marks.value?.more ? undefined : marks.value),
+)
 const strip = useTemplateRef('strip')
 const { width } = useElementSize(strip)
 const perPixel = computed(() => looked.length.value / Math.max(1, width.value))

@@ -3,6 +3,8 @@ import { useAround } from '../canvas/around'
 import { Stage } from '../canvas/stage'
 import { api, ask, sentence } from '../api/client'
 import type { Frame, Scene } from '../live/live'
+import type { Marks } from '../trend/useMarks'
+import { flagsAt } from './flags'
 
 /** Speeds at which recorded time is played, in times of its own. */
 export const speeds = [1, 10, 60, 600]
@@ -18,6 +20,8 @@ export function useReplay(
   language: () => string,
   at: Ref<number>,
   root: Ref<SVGGElement | undefined>,
+  /** What happened about the moment; nothing where that is not known whole. */
+  marks: () => Marks | undefined,
 ) {
   const scene = shallowRef<Scene>()
   const problem = ref('')
@@ -32,6 +36,13 @@ export function useReplay(
 
   const place = () => ({ project: project(), id: screen()! })
   const query = () => ({ at: Math.round(at.value), args: args(), language: language() })
+
+  /** The alarms' flags as they stood at the moment that is drawn. */
+  function flag() {
+    const m = marks()
+    stage?.alarms(m ? flagsAt(m, shown.value) : new Map())
+  }
+  watch(marks, flag)
 
   // One question at a time: the newest moment is what is asked next.
   async function load() {
@@ -57,6 +68,7 @@ export function useReplay(
       }
       stage?.apply({ t: frame.t, v: frame.v as Frame['v'] })
       shown.value = frame.t
+      flag()
     } catch (e) {
       playing.value = false
       problem.value = sentence(e)

@@ -4,7 +4,7 @@ import 'uplot/dist/uPlot.min.css'
 import { useResizeObserver } from '@vueuse/core'
 import { onBeforeUnmount, useTemplateRef, watch } from 'vue'
 import { useSettings } from '../kit/settings'
-import { dayAndTime, moment } from '../kit/moment'
+import { label } from './label'
 import { painter } from './paint'
 import { plotOptions, table, type Ends, type Line } from './pens'
 import type { Range } from './range'
@@ -17,12 +17,6 @@ const box = useTemplateRef('box')
 let plot: uPlot | undefined
 let drawn = ''
 
-const HOUR = 3_600_000
-function time(at: number, span: number): string {
-  if (span > 60 * HOUR) return moment(at, { day: 'numeric', month: 'short' })
-  if (span > 20 * HOUR) return moment(at, dayAndTime)
-  return moment(at, { hour: '2-digit', minute: '2-digit', second: span < HOUR / 4 ? '2-digit' : undefined })
-}
 function draw() {
   const el = box.value
   if (!el || !el.clientWidth || !el.clientHeight) return
@@ -55,7 +49,7 @@ function draw() {
       ends: () => props.ends,
       size,
       paint: painter(el),
-      time,
+      time: label,
       chosen: props.chosen,
     }),
     data,

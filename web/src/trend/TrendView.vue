@@ -11,6 +11,7 @@ import { edgeFrom, near } from './rows'
 import type { Source } from './source'
 import { BEFORE } from '../replay/where'
 import NoteBox from './NoteBox.vue'
+import PictureOut from './PictureOut.vue'
 import TrendEdges from './TrendEdges.vue'
 import TrendFind from './TrendFind.vue'
 import TrendMarks from './TrendMarks.vue'
@@ -39,10 +40,12 @@ const props = withDefaults(
     figures?: boolean
     /** What was found can become an alarm. */
     alarms?: boolean
+    /** What a picture of it is headed by. */
+    title?: string
     /** For fingers: what is pressed is large. */
     touch?: boolean
   }>(),
-  { figures: true, shows: undefined, program: 'release', log: undefined },
+  { figures: true, shows: undefined, program: 'release', log: undefined, title: undefined },
 )
 const emit = defineEmits<{
   'update:pens': [pens: ViewPen[]]
@@ -332,6 +335,14 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
           <span v-else class="quiet">{{ $t('trend.place') }}</span>
         </span>
         <button v-if="noted" class="chip" @click="noting = true">{{ $t('trend.note.make') }}</button>
+        <PictureOut
+          v-if="!touch"
+          :title="title"
+          :lines="drawn"
+          :range="range"
+          :ends="ends"
+          :inverted="inverted"
+          :names="called" />
       </div>
       <TrendFind
         v-if="work === 'find'"

@@ -152,6 +152,7 @@ async function remove() {
         :shows="view?.span ? view.span * 1000 : undefined"
         program="draft"
         :project="project.id"
+        :title="view && [view.name, opened?.path].filter(Boolean).join(' · ')"
         alarms
         @alarm="makeAlarm">
         <template v-if="!kept" #empty>

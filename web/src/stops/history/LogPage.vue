@@ -51,6 +51,7 @@ defineExpose({ drawn, toggle, show, compare })
       class="view"
       program="draft"
       :log="log.id"
+      :title="log.name"
       :project="project.id">
       <template v-if="!log.tags.length" #empty>{{ $t('log.noTags') }}</template>
       <template #condition="{ value, set }">
