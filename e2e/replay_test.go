@@ -28,6 +28,7 @@ func TestWhatLedToAnAlarmIsPlayed(t *testing.T) {
 	b.click("Next alarm or act")
 	b.until("it goes to the alarm", func() bool { return when() != was })
 	b.see("Door open while heating")
+	b.until("the door has its flag", func() bool { return b.js(`String(!!document.querySelector('.field [data-alarm]'))`) == "true" })
 	was = when()
 	b.click("Last change")
 	b.until("it steps back", func() bool { return when() != was })

@@ -164,6 +164,9 @@ func (p *Project) finishExport(who Actor, def *history.Log, log *record.Log, fol
 		var name string
 		if name, err = p.writeLogFile(def, log.Reader(), folder, f, done); err == nil {
 			written = append(written, name)
+			err = p.writeBeside(def, folder, f)
+		}
+		if err == nil {
 			err = log.Exported(f.upto, f.span)
 		}
 		if err != nil {

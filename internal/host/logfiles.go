@@ -123,3 +123,24 @@ func (p *Project) writeLogFile(def *history.Log, reader *record.Recorder, folder
 		})
 	})
 }
+
+// writeBeside writes the journal and the trail of a file's time beside it, where
+// the log is to have them there.
+func (p *Project) writeBeside(def *history.Log, folder outbox.Folder, f logFile) error {
+	for _, x := range []struct {
+		wanted bool
+		what   string
+		of     func(context.Context, Period) lines
+	}{{def.Out.Journal, "journal", p.journalOf}, {def.Out.Trail, "trail", p.trailOf}} {
+		if !x.wanted {
+			continue
+		}
+		_, err := folder.Write(f.name+" "+x.what, "csv", func(w io.Writer) error {
+			return exchange.WriteTable(w, exchange.CSV, x.what, x.of(p.exports.ctx, f.in))
+		})
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}

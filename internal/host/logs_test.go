@@ -94,7 +94,8 @@ func TestALogIsInTheHandOfWhoMay(t *testing.T) {
 func TestALogIsWrittenOutWhole(t *testing.T) {
 	s := newSite(t)
 	ada := s.actors["ada"]
-	s.edit(project.Op{Kind: project.KindLog, ID: "l-lockout", Path: "/out", Value: json.RawMessage(`{"folder":"stick","format":"csv-long"}`)})
+	s.edit(project.Op{Kind: project.KindLog, ID: "l-lockout", Path: "/out",
+		Value: json.RawMessage(`{"folder":"stick","format":"csv-long","trail":true}`)})
 	shown := func() host.LogShown {
 		list, err := s.p.Logs(ctx, ada, true)
 		if err != nil {
@@ -202,7 +203,7 @@ func TestALogIsWrittenOutInParts(t *testing.T) {
 		first string
 	}{
 		{`{"folder":"stick","format":"parquet","per":"day"}`, 7, "Drying record 20"},
-		{`{"folder":"stick","per":"span","name":"{of} load {span}"}`, 6, "Kiln1 load L-"},
+		{`{"folder":"stick","per":"span","name":"{of} load {span}","journal":true}`, 6, "Kiln1 load L-"},
 	} {
 		s := newSiteWith(t, true)
 		ada := s.actors["ada"]
@@ -223,9 +224,20 @@ func TestALogIsWrittenOutInParts(t *testing.T) {
 		s.until("the files", func() bool { x := shown().Export; return x != nil && !x.Busy })
 		x := shown()
 		files, err := os.ReadDir(s.stick)
-		if err != nil || x.Export.Problem != "" || len(files) != c.files || x.Export.Files != c.files ||
+		beside := 0 // the journal of each
+		for _, f := range files {
+			if data, err := os.ReadFile(filepath.Join(s.stick, f.Name())); strings.HasSuffix(f.Name(), " journal.csv") {
+				if beside++; err != nil || !strings.HasPrefix(string(data), "number,time,kind,") || !strings.Contains(string(data), "Fan 1 tripped") {
+					t.Errorf("%s: %.300s %v", f.Name(), data, err)
+				}
+			}
+		}
+		if err != nil || x.Export.Problem != "" || len(files)-beside != c.files || x.Export.Files != c.files ||
 			!strings.HasPrefix(files[0].Name(), c.first) {
 			t.Errorf("%s: %d files, %v %+v %v", c.out, len(files), files, x.Export, err)
+		}
+		if journals := strings.Contains(c.out, "journal"); journals && beside != c.files || !journals && beside != 0 {
+			t.Errorf("%s: %d journals", c.out, beside)
 		}
 		if x.Upto == 0 || x.Upto >= x.Last {
 			t.Errorf("%s: all is written up to %d of %d, and a day or a load goes on", c.out, x.Upto, x.Last)

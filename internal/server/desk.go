@@ -142,14 +142,10 @@ func (s *Server) deskRoutes() {
 }
 
 func trailLines(ctx context.Context, p *host.Project, line func([]string) error) error {
-	if err := line([]string{"number", "time", "what", "who", "panel", "screen", "element", "tag", "old", "new", "outcome",
-		"reason"}); err != nil {
+	if err := line(host.TrailHead); err != nil {
 		return err
 	}
-	return p.EachRecord(ctx, func(r audit.Record) error {
-		return line([]string{itoa(r.Seq), r.Time().UTC().Format(time.RFC3339Nano), r.What, r.Name, r.Panel, r.Screen, r.Element, r.Path,
-			r.Old, r.New, r.Outcome, r.Reason})
-	})
+	return p.EachRecord(ctx, func(r audit.Record) error { return line(host.TrailLine(&r)) })
 }
 
 func (s *Server) desk(ctx context.Context, in *struct {

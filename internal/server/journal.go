@@ -6,11 +6,10 @@ import (
 	"io"
 	"net/http"
 	"strconv"
-	"time"
 
 	"readyrail/internal/core/access"
-	"readyrail/internal/core/alarm"
 	"readyrail/internal/exchange"
+	"readyrail/internal/host"
 	"readyrail/internal/record"
 	"readyrail/internal/store"
 )
@@ -188,22 +187,13 @@ func (s *Server) journalRoutes() {
 const mostExported = 200_000
 
 func journalLines(list []store.Entry, line func([]string) error) error {
-	if err := line([]string{"number", "time", "kind", "what", "name", "area", "priority", "state", "text", "value", "limit", "who", "panel",
-		"reason", "comments"}); err != nil {
-		return err
-	}
-	for _, e := range list {
-		priority := ""
-		if e.Priority >= 0 && e.Priority < len(alarm.Priorities) {
-			priority = string(alarm.Priorities[e.Priority])
-		}
-		err := line([]string{strconv.FormatInt(e.Seq, 10), time.Unix(0, e.At).UTC().Format(time.RFC3339Nano), e.Kind, e.What, e.Name, e.Area,
-			priority, e.State, e.Text, e.Value, e.Bound, e.Person, e.Panel, e.Reason, strconv.Itoa(e.Comments)})
-		if err != nil {
-			return err
+	err := line(host.JournalHead)
+	for i := range list {
+		if err == nil {
+			err = line(host.JournalLine(&list[i]))
 		}
 	}
-	return nil
+	return err
 }
 
 // tableFile is a table as a file to keep, named without its ending.

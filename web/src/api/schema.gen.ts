@@ -3677,8 +3677,10 @@ export interface components {
             at?: string;
             folder?: string;
             format?: string;
+            journal?: boolean;
             name?: string;
             per?: string;
+            trail?: boolean;
         };
         LogShown: {
             /** @description name of the alarm whose coming is its moment; of the draft only */

@@ -2,6 +2,7 @@
 import { computed, shallowRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Schemas } from '../../api/client'
+import FieldCheck from '../../kit/FieldCheck.vue'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
 import { useProject } from '../../rail/project'
@@ -71,6 +72,14 @@ const set = (change: Partial<Schemas['LogOut']>) => emit('set', { ...props.out, 
       :hint="$t('log.nameWords')"
       :problem="problem('/out/name')"
       @update:model-value="set({ name: $event.trim() || undefined })" />
+    <FieldCheck
+      :label="$t('log.withJournal')"
+      :model-value="!!out.journal"
+      @update:model-value="set({ journal: $event || undefined })" />
+    <FieldCheck
+      :label="$t('log.withTrail')"
+      :model-value="!!out.trail"
+      @update:model-value="set({ trail: $event || undefined })" />
   </div>
 </template>
 
