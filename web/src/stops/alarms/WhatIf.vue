@@ -88,7 +88,9 @@ const path = computed(() =>
  * formula has no course of its own.
  */
 const gaps = computed(() => [
-  ...(played.value && props.row.tag ? [[played.value.from, played.value.since || played.value.to] as const] : []),
+  ...(played.value && props.row.tag
+    ? [[played.value.from, played.value.since || played.value.to] as const]
+    : []),
   ...(played.value?.points ?? []).flatMap((p, i, all) =>
     p.bad ? [[p.at, all[i + 1]?.at ?? played.value!.to] as const] : [],
   ),
