@@ -19,7 +19,8 @@ type shouldBe struct {
 	want any
 }
 
-func proved(t *testing.T, module string, table []shouldBe) {
+// module opens a page with a module of the front end as M.
+func module(t *testing.T, module string) *browser {
 	t.Helper()
 	root, err := filepath.Abs(filepath.Join("..", "web"))
 	if err != nil {
@@ -35,6 +36,12 @@ func proved(t *testing.T, module string, table []shouldBe) {
 	b := openBrowser(t, "about:blank")
 	b.open("")
 	b.js(string(code) + "\n;globalThis.M = M; 'loaded'")
+	return b
+}
+
+func proved(t *testing.T, name string, table []shouldBe) {
+	t.Helper()
+	b := module(t, name)
 	for _, c := range table {
 		var got, want any
 		if err := json.Unmarshal([]byte(b.js("JSON.stringify("+c.expr+") ?? 'null'")), &got); err != nil {
@@ -45,7 +52,7 @@ func proved(t *testing.T, module string, table []shouldBe) {
 			t.Fatal(err)
 		}
 		if json.Unmarshal(text, &want); !reflect.DeepEqual(got, want) {
-			t.Errorf("%s: %s gives %v, not %v", module, c.expr, got, want)
+			t.Errorf("%s: %s gives %v, not %v", name, c.expr, got, want)
 		}
 	}
 }
@@ -219,6 +226,42 @@ func TestEdgesOfRows(t *testing.T) {
 		{`M.near([` + row + `], 20, 5)`, 20},
 		{`M.near([{stretches: [{from: 0}, {from: 28}]}, ` + row + `], 27, 5)`, 28},
 	})
+}
+
+// TestTheLastStretchOfATag begins with what was recorded, goes on with what comes,
+// and is read anew where a replay jumps.
+func TestTheLastStretchOfATag(t *testing.T) {
+	const run = `(async () => {
+		let now = 100000
+		const asked = [], drawn = []
+		const around = {now: () => new Date(now), course: async (tag, from, to) => {
+			asked.push([tag, from, to])
+			return [from - 5000, from + 1000, from + 2000].map((at, i) => ({at, v: [7, 8, null][i]}))
+		}}
+		const r = new M.Recent(around, 't', () => drawn.push(now))
+		const shown = (list) => list.map((m) => [m.at, m.v])
+		const first = shown(r.put(1, 60000))
+		await null; await null
+		const begun = shown(r.within(now - 60000))
+		now += 1000; r.put(2, 60000)
+		now += 100; const thin = shown(r.put(5, 60000)).at(-1)
+		const peak = r.within(0).at(-1).high
+		now += 1000; r.put(null, 60000)
+		now += 1000; const gap = shown(r.put(null, 60000)).slice(-2)
+		now = 20000; const back = shown(r.put(3, 60000))
+		return {first, begun, thin, peak, gap, back, asked, drawn}
+	})()`
+	b := module(t, "canvas/recent.ts")
+	b.js(run + `.then((x) => { window.result = x })`)
+	b.until("it has run", func() bool { return b.js(`String(!!window.result)`) == "true" })
+	for name, want := range map[string]string{
+		"first": "[[100000,1]]", "begun": "[[35000,7],[41000,8],[42000,null],[100000,1]]", "thin": "[101000,5]", "peak": "5",
+		"gap": "[[101000,5],[102100,null]]", "back": "[[20000,3]]", "asked": `[["t",40000,100000],["t",-40000,20000]]`, "drawn": "[100000,20000]",
+	} {
+		if got := b.js(`JSON.stringify(window.result.` + name + `)`); got != want {
+			t.Errorf("%s: %s, not %s", name, got, want)
+		}
+	}
 }
 
 // TestFlagsOfThen has one alarm of the tag a that came at 10 and was seen at 30, one

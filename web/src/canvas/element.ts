@@ -1,6 +1,7 @@
 import type { Component } from 'vue'
 import type { By } from '../live/hand'
 import type { SceneElement } from '../live/live'
+import type { Moment } from './recent'
 
 /** Properties of an element as they are now: its own, with its look and live values over them. */
 export type Props = Record<string, unknown>
@@ -20,6 +21,8 @@ export interface Around {
   screens: (area: string) => { id: string; name: string }[]
   /** The address of a picture by its id. */
   picture: (id: string) => string
+  /** What was recorded of a tag between two moments; where it is not given nothing is. */
+  course?: (tag: string, from: number, to: number) => Promise<Moment[]>
 }
 
 export type Update = (p: Props, s: State) => void

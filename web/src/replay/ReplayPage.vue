@@ -15,6 +15,7 @@ import { placesOf } from '../desk/places'
 import { useDeskAlarms } from '../desk/useDeskAlarms'
 import { moment, toSecond } from '../kit/moment'
 import { span } from '../kit/span'
+import { courses } from '../trend/course'
 import { inOrder } from '../trend/marks'
 import { spans, useRange } from '../trend/range'
 import TrendMarks from '../trend/TrendMarks.vue'
@@ -39,6 +40,7 @@ const said = ref('')
 provideAround({
   now: () => new Date(at.value),
   picture: (id) => `/api/projects/${project.value}/pictures/${id}`,
+  course: courses(() => project.value),
 })
 async function load() {
   try {

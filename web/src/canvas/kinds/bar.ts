@@ -1,4 +1,5 @@
-import { type ElementKind, num, type Renderer, share, str } from '../element'
+import { type ElementKind, num, type Props, type Renderer, share, type State, str } from '../element'
+import { Recent } from '../recent'
 import { attr, make, show, text, textWithin } from '../svg'
 import { mono, quietFill } from '../words'
 
@@ -12,7 +13,7 @@ const REACH = 5 * 60_000
  * thin line with two ends shows the lowest and the highest of the last minutes;
  * alarm limits are short marks in their priority's colour.
  */
-const draw: Renderer = (g, e) => {
+const draw: Renderer = (g, e, around) => {
   const top = 46
   const height = Math.max(40, e.h - top - 20)
   const foot = top + height
@@ -83,9 +84,11 @@ const draw: Renderer = (g, e) => {
     'dominant-baseline': 'central',
     fill: 'var(--c-ink)',
   })
-  const past: { at: number; v: number }[] = []
+  const recent = new Recent(around, e.tag?.id, () => last && update(...last, false))
+  let last: [Props, State] | undefined
   let drawn = ''
-  return (p, s) => {
+  function update(p: Props, s: State, fresh = true) {
+    last = [p, s]
     const a = num(p.low)
     const b = num(p.high, 100)
     const y = (v: number) => foot - share(v, a, b) * height
@@ -115,6 +118,9 @@ const draw: Renderer = (g, e) => {
           })
     }
     const known = typeof p.value === 'number' && s.level !== 'bad'
+    const past = fresh
+      ? recent.put(known ? num(p.value) : null, REACH)
+      : recent.within(around.now().getTime() - REACH)
     const wanted = typeof p.setValue === 'number' ? y(num(p.setValue)) : foot
     show(set, typeof p.setValue === 'number')
     attr(set, 'transform', `translate(0 ${wanted})`)
@@ -134,15 +140,12 @@ const draw: Renderer = (g, e) => {
     attr(room, 'stroke', out ? 'var(--c-high)' : 'var(--c-ink)')
     attr(fill, 'y', Math.min(at, wanted))
     attr(fill, 'height', Math.abs(at - wanted))
-    const now = performance.now()
-    const last = past[past.length - 1]
-    if (!last || now - last.at > 1000) past.push({ at: now, v })
-    while (past[0] && now - past[0].at > REACH) past.shift()
-    const all = past.map((q) => q.v).concat(v)
+    const all = past.flatMap((m) => (m.v === null ? [] : [m.v, m.low ?? m.v, m.high ?? m.v])).concat(v)
     const [most, least] = [y(Math.max(...all)), y(Math.min(...all))]
     show(span, least - most > 2)
     attr(span, 'd', `M${x - wide / 2 - 14} ${Math.round(most)}h6m-3 0V${Math.round(least)}m-3 0h6`)
   }
+  return (p, s) => update(p, s)
 }
 
 /** Tells the clip paths of one page apart. */
