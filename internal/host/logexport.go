@@ -227,7 +227,8 @@ func (p *Project) exportDue(now time.Time) {
 		if last := p.exports.state(id); last != nil && (last.Busy || now.Sub(time.UnixMilli(last.At)) < again) {
 			continue
 		}
-		if _, err := p.exportLog(Actor{Name: "Ready Rail"}, def, log); err != nil && !errors.Is(err, errNothingNew) {
+		_, err = p.exportLog(Actor{Name: "Ready Rail"}, def, log)
+		if err != nil && !errors.Is(err, errNothingNew) && !errors.Is(err, errNotOver) {
 			p.exportFailed(def, err)
 		}
 	}

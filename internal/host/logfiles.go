@@ -26,6 +26,9 @@ type logFile struct {
 // errNothingNew says that there is nothing to write out.
 var errNothingNew = errors.New("the log has nothing that was not written out already")
 
+// errNotOver says that what is new is of a day that goes on.
+var errNotOver = errors.New("no day of what is new is over yet: its file is written tomorrow")
+
 // logFiles are those that what is new of a log goes to.
 func (p *Project) logFiles(def *history.Log, log *record.Log, now time.Time) (files []logFile, err error) {
 	s := log.Status()
@@ -44,7 +47,7 @@ func (p *Project) logFiles(def *history.Log, log *record.Log, now time.Time) (fi
 			}
 		}
 		if len(files) == 0 && from <= s.Last {
-			return nil, errors.New("no day of what is new is over yet: its file is written tomorrow")
+			return nil, errNotOver
 		}
 	case history.FileForSpan:
 		spans, err := log.Unwritten(context.Background())

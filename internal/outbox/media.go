@@ -36,6 +36,7 @@ type medium struct {
 	looked   time.Time
 	state    State
 	writers  int
+	busy     bool // somebody is finishing with it
 	finished bool
 	mounted  bool // as somebody finished with it, and it was unmounted then
 	gone     bool // since then
@@ -51,7 +52,7 @@ func Watch(folders []Folder) *Media {
 	m := &Media{quit: make(chan struct{})}
 	for _, f := range folders {
 		x := &medium{Folder: f}
-		x.look()
+		x.lookSoon()
 		m.list = append(m.list, x)
 		m.done.Add(1)
 		go func() {
@@ -99,6 +100,16 @@ func (x *medium) look() {
 	away := err != nil || x.mounted && !mounted
 	if x.gone = x.gone || away; x.gone && !away {
 		x.finished, x.gone = false, false
+	}
+}
+
+// lookSoon looks, and waits a second at most: a folder may hang.
+func (x *medium) lookSoon() {
+	looked := make(chan struct{})
+	go func() { x.look(); close(looked) }()
+	select {
+	case <-looked:
+	case <-time.After(time.Second):
 	}
 }
 
@@ -152,13 +163,17 @@ func (m *Media) Begin(name string, person bool) (f Folder, end func(), err error
 	if err != nil {
 		return f, nil, err
 	}
-	x.look()
+	if person { // what was seen a moment ago will do for what goes by itself
+		x.lookSoon()
+	}
 	s := x.now()
 	x.mu.Lock()
 	defer x.mu.Unlock()
 	switch {
 	case !s.There:
 		return f, nil, errors.New(s.Problem)
+	case x.busy:
+		return f, nil, fmt.Errorf("the medium of %s is being finished with", name)
 	case x.finished && x.mounted:
 		return f, nil, fmt.Errorf("the medium of %s was finished with: put one in", name)
 	case x.finished && !person:
@@ -180,39 +195,57 @@ func (m *Media) Finish(name string) (told string, err error) {
 	if err != nil {
 		return "", err
 	}
+	if err := x.take(); err != nil {
+		return "", err
+	}
+	// A slow medium takes its time: who asks how it is does not wait for it.
+	unmounted, err := x.settle()
+	x.mu.Lock()
+	defer x.mu.Unlock()
+	x.busy = false
+	if err != nil {
+		return "", err
+	}
+	x.finished, x.gone, x.mounted = true, false, unmounted
+	if unmounted {
+		return "its files are on it and it is unmounted", nil
+	}
+	return "its files are on it", nil
+}
+
+// take has nobody else write to the medium or finish with it.
+func (x *medium) take() error {
 	x.mu.Lock()
 	defer x.mu.Unlock()
 	switch {
 	case x.finished:
-		return "", fmt.Errorf("%s was finished with already: its medium may be taken out", name)
+		return fmt.Errorf("%s was finished with already: its medium may be taken out", x.Name)
+	case x.busy:
+		return fmt.Errorf("the medium of %s is being finished with", x.Name)
 	case x.writers > 0:
-		return "", fmt.Errorf("a file is being written to %s: finish with it when that is done", name)
+		return fmt.Errorf("a file is being written to %s: finish with it when that is done", x.Name)
 	}
-	if _, err := x.Free(); err != nil {
-		return "", err
-	}
-	if err := x.settle(); err != nil {
-		return "", err
-	}
-	x.mounted = false
-	told = "its files are on it"
-	if x.Unmounts && isMount(x.Path) {
-		if err := syscall.Unmount(x.Path, 0); err != nil {
-			return "", fmt.Errorf("the medium of %s cannot be unmounted: %w; leave it in its place", name, err)
-		}
-		x.mounted, told = true, "its files are on it and it is unmounted"
-	}
-	x.finished, x.gone = true, false
-	return told, nil
+	x.busy = true
+	return nil
 }
 
-// settle has everything on the medium of the folder, other programs' files too.
-func (f Folder) settle() error {
+// settle has everything on the medium of the folder, other programs' files too, and
+// unmounts it where that is wanted.
+func (f Folder) settle() (unmounted bool, err error) {
+	if _, err := f.Free(); err != nil {
+		return false, err
+	}
 	if err := f.Sync(); err != nil {
-		return err
+		return false, err
 	}
 	syscall.Sync()
-	return nil
+	if !f.Unmounts || !isMount(f.Path) {
+		return false, nil
+	}
+	if err := syscall.Unmount(f.Path, 0); err != nil {
+		return false, fmt.Errorf("the medium of %s cannot be unmounted: %w; leave it in its place", f.Name, err)
+	}
+	return true, nil
 }
 
 // isMount tells whether another file system begins at a path.

@@ -27,6 +27,7 @@ func TestAMediumIsFinishedWith(t *testing.T) {
 	if err := os.Mkdir(path, 0o755); err != nil {
 		t.Fatal(err)
 	}
+	m.list[0].look()
 	_, end, err := m.Begin("stick", false)
 	if err != nil {
 		t.Fatal(err)
@@ -107,6 +108,7 @@ func TestAMediumIsUnmounted(t *testing.T) {
 	if err := syscall.Mount("tmpfs", path, "tmpfs", 0, ""); err != nil {
 		t.Fatal(err)
 	}
+	m.list[0].look()
 	f, end, err := m.Begin("stick", false)
 	if err != nil {
 		t.Fatal(err)
