@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { moment, toSecond } from '../kit/moment'
 import LogActs from './LogActs.vue'
 import LogFacts from './LogFacts.vue'
 import { useLogs } from './useLogs'
 
 // How one log stands, in an element of a screen.
 const props = defineProps<{ project: string; program: 'draft' | 'release'; id: string; buttons: boolean }>()
-const { logs, act } = useLogs(() => props.project, props.program)
+const { logs, silentSince, act } = useLogs(() => props.project, props.program)
 const log = computed(() => logs.value.find((l) => l.id === props.id))
 </script>
 
@@ -14,7 +15,10 @@ const log = computed(() => logs.value.find((l) => l.id === props.id))
   <div class="card">
     <template v-if="log">
       <strong>{{ log.name }}</strong>
-      <LogFacts :log="log" />
+      <p v-if="silentSince" class="silent" role="status">
+        {{ $t('log.element.silent', { at: moment(silentSince, toSecond) }) }}
+      </p>
+      <LogFacts :log="log" :class="{ past: silentSince }" />
       <div v-if="buttons" class="acts fingers">
         <LogActs :log="log" @act="(what, text) => act(id, what, text)" />
       </div>
@@ -30,6 +34,13 @@ const log = computed(() => logs.value.find((l) => l.id === props.id))
   padding: 8px 12px;
   background: var(--c-sheet);
   border: 1px solid var(--c-line);
+}
+.silent {
+  margin: 4px 0;
+  font-weight: 600;
+}
+.past {
+  opacity: 0.6;
 }
 .acts {
   display: flex;

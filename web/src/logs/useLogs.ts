@@ -1,5 +1,5 @@
 import { useIntervalFn } from '@vueuse/core'
-import { shallowRef, watch } from 'vue'
+import { ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas } from '../api/client'
 import { useNotice } from '../kit/problem'
 
@@ -15,10 +15,20 @@ export type LogAct = 'start' | 'stop' | 'take' | 'mark' | 'export' | 'finish' | 
 export function useLogs(project: () => string, program: 'draft' | 'release', version?: () => unknown) {
   const notice = useNotice()
   const logs = shallowRef<LogShown[]>([])
+  /** When the server last told how they stand, where it no longer does; 0 while it does. */
+  const silentSince = ref(0)
+  let heard = Date.now()
   async function load() {
     if (!project()) return
     const params = { path: { project: project() }, query: { program } }
-    logs.value = await ask(api.GET('/api/projects/{project}/logs', { params })).catch(() => logs.value)
+    try {
+      const signal = AbortSignal.timeout(2 * EVERY)
+      logs.value = await ask(api.GET('/api/projects/{project}/logs', { params, signal }))
+      heard = Date.now()
+      silentSince.value = 0
+    } catch {
+      silentSince.value = heard
+    }
   }
   watch([project, () => version?.()], load, { immediate: true })
   useIntervalFn(() => !document.hidden && load(), EVERY)
@@ -41,5 +51,5 @@ export function useLogs(project: () => string, program: 'draft' | 'release', ver
     await ask(api.DELETE('/api/projects/{project}/logs/{id}', { params })).catch(notice.refuse)
     await load()
   }
-  return { logs, act, drop }
+  return { logs, silentSince, act, drop }
 }
