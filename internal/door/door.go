@@ -105,6 +105,8 @@ type Outcome struct {
 // audit.ErrTaken for an intent whose key was taken before.
 type Trail interface {
 	Append(ctx context.Context, r audit.Record) (audit.Record, error)
+	// AppendAll is Append of several, all or none.
+	AppendAll(ctx context.Context, list []audit.Record) ([]audit.Record, error)
 }
 
 // Leases keeps on disk what is held, so that a crash leaves nothing on.
@@ -130,6 +132,7 @@ type Door struct {
 	mu      sync.Mutex
 	closing bool
 	keys    map[string]bool  // of commands under way
+	places  map[string]bool  // that a delivery is on its way to
 	presses map[string]*Hold // by key
 	claims  map[string]*claim
 }
@@ -140,7 +143,7 @@ func New(trail Trail, leases Leases, restore func(Lease) (Sink, error), log *slo
 	ctx, cancel := context.WithCancel(context.Background())
 	return &Door{log: log, ledger: ledger{trail: trail, log: log}, leases: leases, restore: restore, ctx: ctx, cancel: cancel,
 		quit: make(chan struct{}),
-		keys: map[string]bool{}, presses: map[string]*Hold{}, claims: map[string]*claim{}}
+		keys: map[string]bool{}, places: map[string]bool{}, presses: map[string]*Hold{}, claims: map[string]*claim{}}
 }
 
 // enter counts a command in; it is refused once the door is closing.

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -100,6 +101,17 @@ type disk struct {
 	fails   error
 	records []audit.Record
 	leases  map[string]Lease
+}
+
+func (k *disk) AppendAll(ctx context.Context, list []audit.Record) ([]audit.Record, error) {
+	out := slices.Clone(list)
+	for i := range list {
+		var err error
+		if out[i], err = k.Append(ctx, list[i]); err != nil {
+			return out, err
+		}
+	}
+	return out, nil
 }
 
 func (k *disk) Append(_ context.Context, r audit.Record) (audit.Record, error) {

@@ -57,6 +57,22 @@ func (l *ledger) append(ctx context.Context, r audit.Record) (audit.Record, erro
 	return out, nil
 }
 
+// appendAll puts several records on disk in one commit, after what is owed.
+func (l *ledger) appendAll(ctx context.Context, list []audit.Record) ([]audit.Record, error) {
+	ctx = context.WithoutCancel(ctx)
+	if l.owing() > 0 {
+		l.settle(ctx)
+	}
+	out, err := l.trail.AppendAll(ctx, list)
+	if errors.Is(err, audit.ErrTaken) {
+		return out, errTaken
+	}
+	if err != nil {
+		return out, fmt.Errorf("this cannot be recorded, so it was not done. %w", err)
+	}
+	return out, nil
+}
+
 // owe puts a record on disk, now or as soon as that can be done.
 func (l *ledger) owe(ctx context.Context, r audit.Record) {
 	if l.keep(ctx, r) != nil {

@@ -9,15 +9,16 @@ import (
 func NewProject(name string) *project.Project {
 	p := project.New(name)
 	for id, r := range map[string]access.Role{
-		"r-viewer":   {Name: "Viewer", Rights: []access.Right{access.View}},
-		"r-operator": {Name: "Operator", Rights: []access.Right{access.View, access.Operate, access.Acknowledge}},
+		"r-viewer": {Name: "Viewer", Rights: []access.Right{access.View}},
+		"r-operator": {Name: "Operator", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Recipes,
+			access.Deliver}},
 		"r-lead": {Name: "Shift lead", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve,
-			access.Limits, access.Archive, access.Logs, access.Audit}},
+			access.Limits, access.Archive, access.Logs, access.Audit, access.Recipes, access.Approve, access.Deliver}},
 		"r-maint": {Name: "Maintenance", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve, access.Limits,
-			access.Logs, access.Override, access.Commission}},
+			access.Logs, access.Override, access.Commission, access.Deliver}},
 		"r-engineer": {Name: "Engineer", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve,
 			access.Limits, access.Archive, access.Logs, access.Override, access.Commission, access.Engineer, access.Release, access.Audit,
-			access.People, access.Panels}},
+			access.People, access.Panels, access.Recipes, access.Approve, access.Deliver}},
 	} {
 		r.ID = id
 		p.Roles[id] = &r

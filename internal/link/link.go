@@ -139,6 +139,9 @@ func (e Env) Open(d device.Device) (Secret, error) {
 type Protocol struct {
 	New     func(d device.Device, env Env, m *Meters) Driver
 	Explain func(err error, d device.Device) string
+	// Requests parts points that are written together, as Hub.Requests tells it;
+	// nil where each is written alone.
+	Requests func(d device.Device, points []Point) [][]int
 }
 
 // ErrRefused is wrapped when a device answered that it does not take a value.

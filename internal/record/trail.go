@@ -22,6 +22,17 @@ func (t *Trail) Append(ctx context.Context, r audit.Record) (audit.Record, error
 	return out, err
 }
 
+// AppendAll keeps several records, all or none, and tells of each.
+func (t *Trail) AppendAll(ctx context.Context, list []audit.Record) ([]audit.Record, error) {
+	out, err := t.Audit.AppendAll(ctx, list)
+	if err == nil {
+		for _, r := range list {
+			t.told(r)
+		}
+	}
+	return out, err
+}
+
 // journalled is how a kind of the trail stands in the journal; the others,
 // such as proofs, are work and not the plant's life.
 var journalled = map[string]string{

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"path/filepath"
+	"slices"
 	"sync"
 	"time"
 
@@ -153,26 +154,64 @@ func (a *Audit) Append(ctx context.Context, r audit.Record) (audit.Record, error
 	a.mu.Lock()
 	defer a.mu.Unlock()
 	r.Seal(a.key, a.seq, a.hash)
-	closed := a.closing(&r)
-	err := a.db.withRoom(func() error {
-		_, err := a.insert.ExecContext(ctx, r.Seq, r.At, r.What, r.Person, r.Name, r.Panel, r.Screen, r.Element, r.Tag, r.Path, r.Old,
-			r.New, r.Outcome, r.Reason, r.Intent, r.Key, r.Hash)
-		return err
-	})
+	err := a.db.withRoom(func() error { return insertRecord(ctx, a.insert, &r) })
 	if isTaken(err) {
 		return r, audit.ErrTaken
 	}
 	if err != nil {
 		return r, err
 	}
-	a.seq, a.hash, a.closed = r.Seq, r.Hash, closed
+	a.took(&r)
+	return r, nil
+}
+
+// AppendAll is Append of several, all of them or none, in one commit.
+func (a *Audit) AppendAll(ctx context.Context, list []audit.Record) ([]audit.Record, error) {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	list = slices.Clone(list)
+	seq, hash := a.seq, a.hash
+	for i := range list {
+		list[i].Seal(a.key, seq, hash)
+		seq, hash = list[i].Seq, list[i].Hash
+	}
+	err := inTx(ctx, a.db, func(tx *sqlx.Tx) error {
+		insert := tx.StmtxContext(ctx, a.insert)
+		for i := range list {
+			if err := insertRecord(ctx, insert, &list[i]); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if isTaken(err) {
+		return list, audit.ErrTaken
+	}
+	if err != nil {
+		return list, err
+	}
+	for i := range list {
+		a.took(&list[i])
+	}
+	return list, nil
+}
+
+func insertRecord(ctx context.Context, insert *sqlx.Stmt, r *audit.Record) error {
+	_, err := insert.ExecContext(ctx, r.Seq, r.At, r.What, r.Person, r.Name, r.Panel, r.Screen, r.Element, r.Tag, r.Path, r.Old,
+		r.New, r.Outcome, r.Reason, r.Intent, r.Key, r.Hash)
+	return err
+}
+
+// took moves the end of the chain to a record that is on disk.
+func (a *Audit) took(r *audit.Record) {
+	a.closed = a.closing(r)
+	a.seq, a.hash = r.Seq, r.Hash
 	switch r.What {
 	case audit.Intent:
 		a.open[r.Seq] = true
 	case audit.Outcome:
 		delete(a.open, r.Intent)
 	}
-	return r, nil
 }
 
 // closing is up to where every intent has its outcome once r is kept. It looks

@@ -22,6 +22,9 @@ const (
 	Limits      Right = "limits"      // change the limits of alarms that allow it, at the Desk
 	Archive     Right = "archive"     // close the journal and put it away, sealed
 	Logs        Right = "logs"        // start, stop and mark logs, write them out and clear them
+	Recipes     Right = "recipes"     // make and change recipes, and delete them
+	Approve     Right = "approve"     // approve and withdraw versions of recipes
+	Deliver     Right = "deliver"     // send recipes to devices, and read them from there
 	Commission  Right = "commission"  // prove points, and write from the draft in a turn of one's own
 	Engineer    Right = "engineer"    // see and change the draft in the Workshop
 	Release     Right = "release"     // make the draft what the Desk runs
@@ -46,6 +49,9 @@ var Rights = []Info{
 	{Limits, "change limits of alarms at the Desk"},
 	{Archive, "close the journal and put it away"},
 	{Logs, "start, stop, write out and clear logs"},
+	{Recipes, "make, change and delete recipes"},
+	{Approve, "approve and withdraw recipes"},
+	{Deliver, "send recipes to devices"},
 	{Commission, "prove points and write from the draft"},
 	{Engineer, "change the draft in the Workshop"},
 	{Release, "release the draft"},
@@ -58,7 +64,7 @@ var Rights = []Info{
 // of the release say who has it and not those of the draft.
 func AtTheDesk(r Right) bool {
 	switch r {
-	case View, Operate, Acknowledge, Shelve, Limits, Archive, Logs:
+	case View, Operate, Acknowledge, Shelve, Limits, Archive, Logs, Recipes, Approve, Deliver:
 		return true
 	}
 	return false

@@ -35,12 +35,13 @@ const (
 	StopScreens   Stop = "screens"
 	StopAlarms    Stop = "alarms"
 	StopHistory   Stop = "history"
+	StopRecipes   Stop = "recipes"
 	StopPeople    Stop = "people"
 	StopRelease   Stop = "release"
 )
 
 // Stops are the stops in the order of the job.
-var Stops = []Stop{StopSite, StopDevices, StopTags, StopEquipment, StopScreens, StopAlarms, StopHistory, StopPeople, StopRelease}
+var Stops = []Stop{StopSite, StopDevices, StopTags, StopEquipment, StopScreens, StopAlarms, StopHistory, StopRecipes, StopPeople, StopRelease}
 
 // Finding is something that the project check has to say.
 type Finding struct {

@@ -16,6 +16,7 @@ import (
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/equipment"
 	"readyrail/internal/core/history"
+	"readyrail/internal/core/recipe"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
 )
@@ -69,6 +70,7 @@ type things struct {
 	Words     map[string]*Words
 	Views     map[string]*history.View
 	Logs      map[string]*history.Log
+	Books     map[string]*recipe.Book
 }
 
 // New returns an empty project.

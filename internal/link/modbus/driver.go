@@ -29,7 +29,7 @@ type Driver struct {
 
 // Protocol is what the hub needs to know of Modbus TCP.
 var Protocol = link.Protocol{New: func(d device.Device, env link.Env, m *link.Meters) link.Driver { return New(d, env, m) },
-	Explain: Explain}
+	Explain: Explain, Requests: Requests}
 
 // New returns a driver for a device's endpoint that is not connected yet.
 func New(d device.Device, env link.Env, m *link.Meters) *Driver {
