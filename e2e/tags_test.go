@@ -108,7 +108,7 @@ func TestListsOfEveryFormatComeAndComeAgain(t *testing.T) {
 		b.keys("z", input.ModifierCtrl)
 		b.see("Taken back: bring in 1 tags")
 		b.keys("z", input.ModifierCtrl)
-		b.see("Taken back: bring in 500 tags", "277 tags")
+		b.see("Taken back: bring in 500 tags", "370 tags")
 	}
 }
 

@@ -130,7 +130,7 @@ func (s *site) release(t *testing.T) {
 	t.Helper()
 	e := openBrowser(t, s.base)
 	e.signIn("ada", "larch-and-spruce")
-	e.see("277 tags")
+	e.see("370 tags")
 	e.js(`(fetch('/api/projects/larchmoor/edits', {method: 'POST', headers: {'Content-Type': 'application/json'}, body: JSON.stringify({label: 'x', ops: [{kind: 'screen', id: 's-car', path: '/elements/e001/x', value: 25}]})})
 		.then(() => fetch('/api/projects/larchmoor/releases', {method: 'POST', headers: {'Content-Type': 'application/json'}, body: JSON.stringify({note: ''})})).then((r) => { document.title = 'released ' + r.status }), 'on its way')`)
 	e.until("it is released", func() bool { return e.js(`document.title`) == "released 200" })
@@ -296,7 +296,7 @@ func TestASessionThatEndsElsewhere(t *testing.T) {
 	b.see("Rail car", "Tom Alder")
 	e := openBrowser(t, s.base)
 	e.signIn("ada", "larch-and-spruce")
-	e.see("277 tags")
+	e.see("370 tags")
 	e.click("People")
 	e.click("Tom Alder")
 	e.fill("Password", "larch-and-fir")
@@ -380,7 +380,7 @@ func TestTheWorkshopAfterACutLink(t *testing.T) {
 	w := newWire(t, s.addr)
 	b := openBrowser(t, "http://"+w.listener.Addr().String())
 	b.signIn("ada", "larch-and-spruce")
-	b.see("277 tags")
+	b.see("370 tags")
 	b.open("/p/larchmoor/site")
 	state := func() string {
 		return b.js(`[...document.querySelectorAll('.picture .box')].find(x => x.innerText.startsWith('KilnPLC'))?.className ?? 'none'`)
@@ -403,7 +403,7 @@ func TestTheWorkshopAfterACutLink(t *testing.T) {
 	b.see("The server does not answer")
 	e := openBrowser(t, s.base)
 	e.signIn("ada", "larch-and-spruce")
-	e.see("277 tags")
+	e.see("370 tags")
 	if out := e.edit(op{"kind": "folder", "id": "f-later", "path": "", "value": map[string]any{"name": "Later"}}); !strings.HasPrefix(out,
 		"200") {
 		t.Fatal(out)

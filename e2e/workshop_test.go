@@ -31,7 +31,7 @@ func workshop(t testing.TB) (*site, *browser) {
 	s := newSite(t)
 	b := openBrowser(t, s.base)
 	b.signIn("ada", "larch-and-spruce")
-	b.see("277 tags")
+	b.see("370 tags")
 	return s, b
 }
 
@@ -74,7 +74,7 @@ func TestWorkshopDevices(t *testing.T) {
 	spare := freeAddr(t)
 	b := openBrowser(t, s.base)
 	b.signIn("ada", "larch-and-spruce")
-	b.see("277 tags")
+	b.see("370 tags")
 
 	// Devices: refused, wrong unit, not Modbus, and then right.
 	b.click("Devices")

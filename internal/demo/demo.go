@@ -89,6 +89,13 @@ func Project(at plant.Addresses) (*project.Project, error) {
 	for _, l := range logs(p) {
 		add(project.KindLog, l.ID, l)
 	}
+	shelf, err := books(p)
+	if err != nil {
+		return nil, err
+	}
+	for _, b := range shelf {
+		add(project.KindBook, b.ID, b)
+	}
 	add(project.KindWords, "de", project.Words{Words: germanAlarms()})
 	for _, s := range screens(p) {
 		add(project.KindScreen, s.ID, s)

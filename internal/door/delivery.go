@@ -346,12 +346,12 @@ func (d *Door) carry(ctx context.Context, v *Delivery) (why string) {
 	}
 	done.Phase = "asking"
 	v.Told(done)
-	return v.handOver(ctx)
+	return d.handOver(ctx, v)
 }
 
 // handOver asks the controller to take the values over, waits until it has, and
 // takes the request back.
-func (v *Delivery) handOver(ctx context.Context) (why string) {
+func (d *Door) handOver(ctx context.Context, v *Delivery) (why string) {
 	ready := v.Hand.Ready
 	if err := writeParts(ctx, v.Batch, []*Part{ready}, func(p *Part) value.Value { return p.Raw }); err != nil {
 		return "asking the controller to take the values over: " + err.Error()
@@ -362,10 +362,15 @@ func (v *Delivery) handOver(ctx context.Context) (why string) {
 		select {
 		case <-v.Cancel:
 			end()
+		case <-d.quit:
+			end()
 		case <-asking.Done():
 		}
 	}()
 	if err := v.Hand.Answer(asking); errors.Is(err, context.Canceled) {
+		if err := d.lastOf(ctx, v); err != nil {
+			return err.Error()
+		}
 		return errCancelled.Error()
 	} else if err != nil {
 		return err.Error()
@@ -619,7 +624,13 @@ func (v *Delivery) allBack(now []value.Value) {
 }
 
 // intendAll keeps what is about to be sent, a record a part, in one commit.
-func (d *Door) intendAll(ctx context.Context, c *Command, parts []*Part, key string, values func(*Part) (old, next value.Value)) ([]audit.Record,
+func (d *Door) intendAll(
+	ctx context.Context,
+	c *Command,
+	parts []*Part,
+	key string,
+	values func(*Part) (old, next value.Value),
+) ([]audit.Record,
 	error) {
 	list := make([]audit.Record, len(parts))
 	for i, p := range parts {

@@ -104,22 +104,39 @@ func newSent(plc *controller) *sent {
 	s := &sent{plc: plc, guard: &guard{}}
 	plc.at = map[string]value.Value{"ready": value.Bool(false)}
 	target := func(name string, typ value.Type) *Target {
-		return &Target{Tag: &tag.Tag{ID: name, Name: name, Type: typ, Source: tag.Device, Access: tag.ReadWrite}, Path: name, Guard: s.guard,
-			Read: func(string) value.Value { return plc.at[name] }}
+		return &Target{
+			Tag:   &tag.Tag{ID: name, Name: name, Type: typ, Source: tag.Device, Access: tag.ReadWrite},
+			Path:  name,
+			Guard: s.guard,
+			Read:  func(string) value.Value { return plc.at[name] },
+		}
 	}
-	s.Delivery = &Delivery{Who: Who{ID: "tom", Name: "Tom Alder"}, Key: "k1", At: time.Now(), Name: "Larch 50, version 3", Place: "Kiln1", Guard: s.guard,
-		Batch: plc, PutsBack: true, Cancel: make(chan struct{}), Told: func(Progress) {},
+	s.Delivery = &Delivery{
+		Who:      Who{ID: "tom", Name: "Tom Alder"},
+		Key:      "k1",
+		At:       time.Now(),
+		Name:     "Larch 50, version 3",
+		Place:    "Kiln1",
+		Guard:    s.guard,
+		Batch:    plc,
+		PutsBack: true,
+		Cancel:   make(chan struct{}),
+		Told:     func(Progress) {},
 		Keep: func(_ context.Context, state State, why string) error {
 			s.kept = append(s.kept, string(state))
 			return nil
-		}}
+		},
+	}
 	for i, name := range []string{"a", "b", "c", "d", "e"} {
 		plc.at[name] = value.Int(value.INT, int64(i))
 		turn := 0
 		if name == "e" {
 			turn = 1
 		}
-		s.Parts = append(s.Parts, &Part{Target: target(name, value.Type{Kind: value.INT}), Field: name, Turn: turn, Value: value.Int(value.INT, int64(10+i))})
+		s.Parts = append(
+			s.Parts,
+			&Part{Target: target(name, value.Type{Kind: value.INT}), Field: name, Turn: turn, Value: value.Int(value.INT, int64(10+i))},
+		)
 	}
 	return s
 }
@@ -127,8 +144,15 @@ func newSent(plc *controller) *sent {
 // withHand has the controller take the values over at a request.
 func (s *sent) withHand() {
 	plc := s.plc
-	ready := &Part{Target: &Target{Tag: &tag.Tag{ID: "ready", Name: "ready", Type: value.Type{Kind: value.BOOL}, Source: tag.Device, Access: tag.ReadWrite},
-		Path: "ready", Guard: s.guard, Read: func(string) value.Value { return plc.at["ready"] }}, Value: value.Bool(true)}
+	ready := &Part{
+		Target: &Target{
+			Tag:   &tag.Tag{ID: "ready", Name: "ready", Type: value.Type{Kind: value.BOOL}, Source: tag.Device, Access: tag.ReadWrite},
+			Path:  "ready",
+			Guard: s.guard,
+			Read:  func(string) value.Value { return plc.at["ready"] },
+		},
+		Value: value.Bool(true),
+	}
 	s.Hand = &Hand{Ready: ready, Idle: func() error { return nil }, Answer: func(ctx context.Context) error {
 		for range 20 {
 			select {

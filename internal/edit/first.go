@@ -15,7 +15,7 @@ func NewProject(name string) *project.Project {
 		"r-lead": {Name: "Shift lead", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve,
 			access.Limits, access.Archive, access.Logs, access.Audit, access.Recipes, access.Approve, access.Deliver}},
 		"r-maint": {Name: "Maintenance", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve, access.Limits,
-			access.Logs, access.Override, access.Commission, access.Deliver}},
+			access.Logs, access.Override, access.Commission, access.Recipes, access.Deliver}},
 		"r-engineer": {Name: "Engineer", Rights: []access.Right{access.View, access.Operate, access.Acknowledge, access.Shelve,
 			access.Limits, access.Archive, access.Logs, access.Override, access.Commission, access.Engineer, access.Release, access.Audit,
 			access.People, access.Panels, access.Recipes, access.Approve, access.Deliver}},

@@ -43,6 +43,12 @@ type Project struct {
 	measured time.Time               // when that began
 	exports  exports
 	searches searches
+	looks    looks
+	under    under
+	pruned   time.Time // when deleted recipes were last forgotten
+	// openDeliveries is how many deliveries left something that nobody has dealt
+	// with.
+	openDeliveries atomic.Int64
 	// failedAt is when an engine's failure was last said, in nanoseconds.
 	failedAt atomic.Int64
 	// alarmsTold is set while news of alarms wait.
@@ -120,13 +126,14 @@ func (p *Project) open(dir string, past record.Past) (err error) {
 		p.runs.RunRelease(released)
 	}
 	p.runs.Begin()
-	return nil
+	return p.brokenOff(ctx)
 }
 
 // close ends a project, also one that was opened in part.
 func (p *Project) close() {
 	p.exports.close()
 	p.runs.Close()
+	p.under.working.Wait()
 	if p.records != nil {
 		p.event(store.SystemEntry, "stop", "", "", Actor{})
 	}
@@ -211,6 +218,9 @@ func (p *Project) Publish(ctx context.Context, who Actor, note string, limits ma
 			p.host.log.Error("limits that were changed at the Desk still lie over the new release", "project", p.id, "error", err)
 		}
 		p.runs.RunRelease(released)
+		if err := p.beginRecipes(ctx, who, released); err != nil {
+			p.host.log.Error("recipes that the release begins with could not be added", "project", p.id, "error", err)
+		}
 	})
 	if err != nil {
 		return nil, err
@@ -231,6 +241,8 @@ func (p *Project) everySecond(now time.Time) {
 	p.endOverdueTurn(now)
 	p.exportDue(now)
 	p.lookAtStorage(now)
+	p.looks.end(now)
+	p.pruneRecipes(now)
 }
 
 // fold folds the logs of writes in while nobody waits for it.
@@ -251,6 +263,8 @@ func (p *Project) systemValue(s engine.SystemTag, now time.Time) (value.Value, b
 		return p.logValue(s, now)
 	}
 	switch s.Name {
+	case "deliveries.open":
+		return value.Int(value.LINT, p.openDeliveries.Load()), true
 	case "desks":
 		return value.Int(value.INT, int64(p.news.count())), true
 	case "release":

@@ -20,7 +20,7 @@ var layers = [][]string{
 	{"core/tag"},
 	{"core/device"},
 	{"core/formula"},
-	{"core/access", "core/audit", "core/alarm", "core/history"},
+	{"core/access", "core/audit", "core/alarm", "core/history", "core/recipe"},
 	{"core/equipment"},
 	{"core/screen"},
 	{"core/project"},

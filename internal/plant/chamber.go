@@ -41,6 +41,10 @@ type chamber struct {
 	burner   burner
 
 	drySP, wetSP, fanSP, target, reverseMinutes float64
+	schedule                                    schedule
+	taken                                       bool    // the schedule that is handed over, while it is asked for
+	setFor                                      int     // the step that the set points are of
+	conditioned                                 float64 // seconds
 	probeBroken                                 bool
 	fault                                       bool
 }
@@ -84,7 +88,7 @@ func newChamber(noise *rand.Rand) *chamber {
 // start begins a run; it is ignored unless the chamber is idle and closed.
 func (c *chamber) start() {
 	if c.mode == idle && !c.doorOpen && !c.fault {
-		c.mode, c.step, c.elapsed = warmUp, 1, 0
+		c.mode, c.step, c.elapsed, c.conditioned = warmUp, 1, 0, 0
 		c.moisture = [4]float64{46, 44, 47, 43}
 	}
 }
@@ -136,7 +140,7 @@ func (c *chamber) advance(dt, machine float64) {
 	}
 	c.wet += (math.Min(wetGoal, c.dry-0.3) - c.wet) / 420 * dt
 	c.dryTimber(dt, air)
-	c.sequence()
+	c.sequence(dt)
 }
 
 func (c *chamber) moveFans(dt, machine float64) (air float64) {
@@ -208,7 +212,7 @@ func (c *chamber) dryTimber(dt, air float64) {
 }
 
 // sequence goes through the modes.
-func (c *chamber) sequence() {
+func (c *chamber) sequence(dt float64) {
 	avg := c.average()
 	switch c.mode {
 	case warmUp:
@@ -216,12 +220,20 @@ func (c *chamber) sequence() {
 			c.mode = drying
 		}
 	case drying:
-		c.step = int(clamp(1+math.Floor((46-avg)/6), 1, 6))
+		c.step = int(clamp(1+math.Floor((46-avg)/6), 1, steps))
+		if c.schedule.loaded {
+			c.step = c.schedule.stepAt(avg)
+		}
 		if avg <= c.target {
 			c.mode = conditioning
 		}
 	case conditioning:
-		if avg <= c.target-0.5 {
+		c.conditioned += dt
+		over := avg <= c.target-0.5
+		if c.schedule.loaded {
+			over = c.conditioned >= c.schedule.conditioning*3600
+		}
+		if over {
 			c.mode = cooling
 		}
 	case cooling:

@@ -26,6 +26,7 @@ const Step = 50 * time.Millisecond
 // Faults that can be injected, by name, with their coil at the kiln unit.
 var Faults = map[string]uint16{
 	"fan1": 900, "fan2": 901, "fan3": 902, "fan4": 903, "probe": 904, "burner": 905, "door": 906, "link": 907, "estop": 908, "bus": 909,
+	"deaf": 910,
 }
 
 const (
@@ -109,6 +110,8 @@ func New(seed uint64, speed float64) *Plant {
 		p.chambers[i] = newChamber(noise(uint64(10 + i)))
 		h := p.units[0].holding[i*ChamberStep:]
 		copy(h, load.set[:])
+		copy(h[scheduleAt:], schedules[i][:])
+		putText(h[speciesAt:scheduleEnd], load.species, 12)
 		putText(h[10:18], load.id, 16)
 		putText(h[20:26], load.species, 12)
 	}
@@ -179,6 +182,8 @@ func (p *Plant) command(i int, c *chamber, kiln *memory) {
 		c.burner.blocked = kiln.coils[Faults["burner"]]
 		c.doorOpen = kiln.coils[Faults["door"]]
 	}
+	c.takeOver(h, coils[readyCoil], kiln.coils[Faults["deaf"]])
+	c.follow(h)
 	p.take(&coils[0], c.start)
 	p.take(&coils[1], c.stop)
 	p.take(&coils[2], func() { c.reset(tripping) })
@@ -258,6 +263,7 @@ func (c *chamber) render(in []uint16, bits []bool) {
 		d[0], d[1], d[2], d[3] = f.running, f.reverse, f.tripped, f.hand
 	}
 	bits[0], bits[1], bits[2] = c.spray, !c.doorOpen, c.lampTest >= 20
+	bits[takenBit] = c.taken
 	b := c.burner
 	copy(bits[10:], []bool{b.call, b.purgeFan, b.purged, b.spark, b.gas, b.flame, b.lockout})
 }

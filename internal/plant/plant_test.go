@@ -131,3 +131,57 @@ func TestAddressesThatAreNotThere(t *testing.T) {
 		t.Errorf("%v", err)
 	}
 }
+
+// TestAScheduleIsTakenOver hands a schedule over: a chamber that runs does not
+// answer, an idle one uses nothing of it before it is asked, and then runs its
+// steps by their moistures.
+func TestAScheduleIsTakenOver(t *testing.T) {
+	p := New(1, 600)
+	third := 2 * ChamberStep
+	h := p.units[0].holding[third:]
+	ask := func(on bool) { p.WriteBits(KilnUnit, uint16(third+readyCoil), []bool{on}) }
+	taken := func() bool { return p.units[0].discrete[third+takenBit] }
+	ask(true)
+	p.run(1)
+	if taken() {
+		t.Error("a chamber that cools took a schedule over")
+	}
+	ask(false)
+	p.run(60)
+	if p.chambers[2].mode != idle {
+		t.Fatalf("mode %d", p.chambers[2].mode)
+	}
+	h[stepsAt+1], h[scheduleAt+1] = 610, 110
+	p.run(1)
+	if h[0] == 610 || h[3] == 110 {
+		t.Error("a schedule is used before it is asked for")
+	}
+	ask(true)
+	p.run(1)
+	if !taken() || h[0] != 610 || h[3] != 110 {
+		t.Errorf("taken %v, dry bulb %d, target %d", taken(), h[0], h[3])
+	}
+	ask(false)
+	p.run(1)
+	if taken() {
+		t.Error("it says taken though nobody asks")
+	}
+	seen := map[int]bool{}
+	p.WriteBits(KilnUnit, uint16(third), []bool{true})
+	for range 4000 {
+		p.run(0.5)
+		c := p.chambers[2]
+		if c.mode == drying {
+			seen[c.step] = true
+			if want := uint16(c.schedule.steps[c.step-1].dry * 10); math.Abs(float64(h[0])-float64(want)) > 1 {
+				t.Fatalf("in step %d the set point is %d, not %d", c.step, h[0], want)
+			}
+		}
+		if c.mode == conditioning {
+			break
+		}
+	}
+	if len(seen) < 4 {
+		t.Errorf("the steps seen are %v", seen)
+	}
+}

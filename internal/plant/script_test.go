@@ -24,7 +24,8 @@ func TestTheScriptLeavesNothingBroken(t *testing.T) {
 			t.Errorf("%s stays", name)
 		}
 	}
-	if len(came) != len(Faults) || came["fan3"] < 6 {
+	// That a chamber is deaf would be seen by nobody who hands no schedule over.
+	if len(came) != len(Faults)-1 || came["deaf"] > 0 || came["fan3"] < 6 {
 		t.Errorf("faults that come: %v", came)
 	}
 	p := New(1, 1)

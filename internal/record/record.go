@@ -51,6 +51,7 @@ type Records struct {
 	Journal  *Journal
 	Recorder *Recorder
 	Logs     *Logs
+	Recipes  *store.Recipes
 }
 
 // Open opens the records in a project's folder and begins to keep them.
@@ -92,6 +93,9 @@ func Open(dir string, past Past, o Options) (r *Records, err error) {
 		return r, err
 	}
 	r.Logs = newLogs(logs, r.Journal, o)
+	if r.Recipes, err = store.OpenRecipes(dir, o.Reserve); err != nil {
+		return r, err
+	}
 	return r, r.Logs.bring(past.Logs)
 }
 
@@ -113,6 +117,9 @@ func (r *Records) Close() {
 	if r.Recorder != nil {
 		r.Recorder.close()
 	}
+	if r.Recipes != nil {
+		r.Recipes.Close()
+	}
 	if r.Trail != nil {
 		r.Trail.Close()
 	}
@@ -123,5 +130,10 @@ func (r *Records) Close() {
 
 // Fold folds the databases' logs of writes in, by the name of the database.
 func (r *Records) Fold() map[string]func(context.Context) error {
-	return map[string]func(context.Context) error{"audit": r.Trail.Fold, "journal": r.Journal.store.Fold, "logs": r.Logs.store.Fold}
+	return map[string]func(context.Context) error{
+		"audit":   r.Trail.Fold,
+		"journal": r.Journal.store.Fold,
+		"logs":    r.Logs.store.Fold,
+		"recipes": r.Recipes.Fold,
+	}
 }

@@ -7,7 +7,8 @@ import (
 	"readyrail/internal/store"
 )
 
-// Trail is the audit trail; what people did stands in the journal too.
+// Trail is the audit trail; what people did stands in the journal too. What is
+// kept together, by AppendAll, is one act there, by a record of its own.
 type Trail struct {
 	*store.Audit
 	told func(audit.Record)
@@ -22,23 +23,13 @@ func (t *Trail) Append(ctx context.Context, r audit.Record) (audit.Record, error
 	return out, err
 }
 
-// AppendAll keeps several records, all or none, and tells of each.
-func (t *Trail) AppendAll(ctx context.Context, list []audit.Record) ([]audit.Record, error) {
-	out, err := t.Audit.AppendAll(ctx, list)
-	if err == nil {
-		for _, r := range list {
-			t.told(r)
-		}
-	}
-	return out, err
-}
-
 // journalled is how a kind of the trail stands in the journal; the others,
 // such as proofs, are work and not the plant's life.
 var journalled = map[string]string{
 	audit.Intent: store.ActionEntry, audit.Refused: store.ActionEntry, audit.Held: store.ActionEntry, audit.Given: store.ActionEntry,
 	audit.Event:  store.EventEntry,
 	audit.SignIn: store.PersonEntry, audit.SignOut: store.PersonEntry, audit.Failed: store.PersonEntry, audit.Release: store.SystemEntry,
+	audit.Delivery: store.ActionEntry, audit.RecipeSet: store.ActionEntry,
 	audit.LimitSet: store.ActionEntry, audit.LogSet: store.ActionEntry, audit.Turn: store.SystemEntry,
 }
 

@@ -22,12 +22,17 @@ var (
 		"get-projects-project-trend-pairs",
 		"get-projects-project-replay-id", "get-projects-project-replay-id-step",
 		"get-projects-project-trend-marks", "get-projects-project-trend-table", "get-projects-project-trend-export",
+		"get-projects-project-books", "get-projects-project-books-book-recipes", "get-projects-project-recipes-id-versions",
+		"post-projects-project-books-book-sheets", "post-projects-project-books-book-plans", "get-projects-project-books-book-targets",
+		"get-projects-project-books-book-deliveries", "get-projects-project-deliveries-seq",
 		"get-projects-project-logs", "get-projects-project-logs-id-spans", "get-projects-project-file-folders", "get-projects-project-storage",
 		"get-projects-project-journal", "get-projects-project-journal-export", "get-projects-project-journal-occurrences",
 		"get-projects-project-journal-id-comments", "get-projects-project-links",
 		"get-projects-project-devices-id-diagnosis", "get-projects-project-devices-id-report"}
 	operating = []string{"post-projects-project-alarms-acts", "post-projects-project-journal-id-comments", "post-projects-project-writes",
-		"post-projects-project-trend-notes", "post-projects-project-logs-id-notes"}
+		"post-projects-project-trend-notes", "post-projects-project-logs-id-notes",
+		"post-projects-project-books-book-recipes", "post-projects-project-books-book-deletions", "post-projects-project-recipes-id-name",
+		"post-projects-project-books-book-deliveries", "post-projects-project-deliveries-seq-acts"}
 	// Maintenance reads the draft, proves points, holds tags, shelves and changes
 	// limits.
 	maintaining = []string{"post-projects-project-logs-id-acts", "delete-projects-project-logs-id",
@@ -35,7 +40,7 @@ var (
 		"delete-projects-project-overrides-id", "put-projects-project-turn", "delete-projects-project-turn",
 		"post-projects-project-draft-writes", "post-projects-project-loop-checks", "post-projects-project-trend-pairs-proofs",
 		"post-projects-project-screens-id-checks"}
-	leading = []string{"post-projects-project-logs-id-acts", "delete-projects-project-logs-id",
+	leading = []string{"post-projects-project-recipes-id-judgements", "post-projects-project-logs-id-acts", "delete-projects-project-logs-id",
 		"put-projects-project-alarm-limits-id", "get-projects-project-audit", "get-projects-project-audit-seal",
 		"get-projects-project-audit-export",
 		"get-projects-project-journal-archives", "post-projects-project-journal-archives", "get-projects-project-journal-archives-id"}

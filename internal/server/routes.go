@@ -25,6 +25,7 @@ func (s *Server) routes() {
 	s.pointRoutes()
 	s.historyRoutes()
 	s.replayRoutes()
+	s.recipeRoutes()
 	s.runningRoutes()
 	s.deskRoutes()
 	s.peopleRoutes()

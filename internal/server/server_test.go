@@ -79,7 +79,14 @@ var open = map[string]bool{"get-health": true, "get-session": true, "post-sessio
 var bodies = map[string]string{
 	"post-projects-project-edits": `{"label":"x","ops":[{"kind":"site","id":"site","path":"/name","value":"Stolen"}]}`,
 	"post-projects":               `{"name":"x"}`, "post-projects-project-trend-notes": `{"from":1,"to":1,"text":""}`,
-	"post-projects-project-logs-id-acts": `{"act":"start"}`, "post-projects-project-logs-id-notes": `{"span":1,"note":"x"}`,
+	"post-projects-project-books-book-sheets": `{"columns":[]}`, "post-projects-project-books-book-deletions": `{"recipes":["r"]}`,
+	"post-projects-project-books-book-recipes":    `{"recipes":[{"name":"R","values":{}}]}`,
+	"post-projects-project-recipes-id-name":       `{"name":"R"}`,
+	"post-projects-project-recipes-id-judgements": `{"version":1,"approve":true}`,
+	"post-projects-project-books-book-plans":      `{"recipe":"r","version":1,"target":""}`,
+	"post-projects-project-books-book-deliveries": `{"recipe":"r","version":1,"target":"","key":"12345678"}`,
+	"post-projects-project-deliveries-seq-acts":   `{"act":"cancel"}`,
+	"post-projects-project-logs-id-acts":          `{"act":"start"}`, "post-projects-project-logs-id-notes": `{"span":1,"note":"x"}`,
 	"post-projects-project-releases": `{"note":""}`, "post-projects-project-formulas": `{"formula":"1"}`,
 	"post-projects-project-imports":   "path,type\nA,INT\n",
 	"put-projects-project-imports-id": `{"options":{}}`, "post-projects-project-imports-id-apply": `{"statuses":["new"],"flip":[]}`,
@@ -122,13 +129,17 @@ var bodies = map[string]string{
 	"post-projects-project-devices-test": `{"id":"d","name":"D","protocol":"modbus-tcp","host":"127.0.0.1","port":1,"unit":1,"order":"ABCD","numbering":0,"poll":250,"timeout":100,"maxGap":1,"maxBlock":1}`,
 }
 
+// placeholders are what stands for the parameters of paths.
+var placeholders = strings.NewReplacer("{project}", demo.ID, "{id}", "t-001", "{book}", "b-drying", "{seq}", "1", "{name}", "x",
+	"{language}", "de")
+
 func (s *Server) operations(f func(id, method, path string)) {
 	for path, item := range s.OpenAPI().Paths {
 		for method, op := range map[string]any{"GET": item.Get, "POST": item.Post, "PUT": item.Put, "DELETE": item.Delete} {
 			b, _ := json.Marshal(op)
 			var o struct{ OperationID string }
 			if json.Unmarshal(b, &o) == nil && o.OperationID != "" {
-				f(o.OperationID, method, strings.NewReplacer("{project}", demo.ID, "{id}", "t-001", "{name}", "x", "{language}", "de").Replace(path))
+				f(o.OperationID, method, placeholders.Replace(path))
 			}
 		}
 	}
@@ -162,7 +173,7 @@ func TestAViewerIsRefusedEverythingButLooking(t *testing.T) {
 	c := s.as(t, "sam")
 	// Of the draft these are refused.
 	ofDraft := []string{"get-projects-project-links", "get-projects-project-devices-id-diagnosis", "get-projects-project-devices-id-report",
-		"get-projects-project-trend-views", "get-projects-project-logs"}
+		"get-projects-project-trend-views", "get-projects-project-logs", "get-projects-project-books"}
 	s.operations(func(id, method, path string) {
 		if slices.Contains(ofDraft, id) {
 			path += "?program=draft"

@@ -75,6 +75,7 @@ type DeliverySearch struct {
 	Target *string
 	Before int64 // number that the page ends before; 0 for the newest
 	Upto   int64 // began at this time or before, in nanoseconds; 0 for any
+	State  string
 	Most   int
 }
 
@@ -89,6 +90,9 @@ func (s *Recipes) Deliveries(ctx context.Context, q DeliverySearch) ([]Delivery,
 	}
 	if q.Upto > 0 {
 		where, args = where+" AND began <= ?", append(args, q.Upto)
+	}
+	if q.State != "" {
+		where, args = where+" AND state = ?", append(args, q.State)
 	}
 	list := []Delivery{}
 	return list, s.db.SelectContext(ctx, &list, "SELECT * FROM delivery WHERE "+where+" ORDER BY seq DESC LIMIT ?", append(args, q.Most)...)

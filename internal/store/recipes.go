@@ -100,7 +100,11 @@ func (s *Recipes) List(ctx context.Context, q RecipeSearch) (list []Recipe, coun
 		return nil, 0, err
 	}
 	list = []Recipe{}
-	err = s.db.SelectContext(ctx, &list, "SELECT * FROM recipe WHERE "+where+" ORDER BY key, id LIMIT ? OFFSET ?", append(args, q.Most, q.Skip)...)
+	err = s.db.SelectContext(
+		ctx,
+		&list,
+		"SELECT * FROM recipe WHERE "+where+" ORDER BY key, id LIMIT ? OFFSET ?",
+		append(args, q.Most, q.Skip)...)
 	return list, count, err
 }
 
@@ -133,8 +137,11 @@ func (s *Recipes) Newest(ctx context.Context, recipes []string) (map[string]Reci
 	out := make(map[string]RecipeVersion, len(recipes))
 	const together = 500
 	for at := 0; at < len(recipes); at += together {
-		query, args, err := sqlx.In(`SELECT version.* FROM recipe JOIN version ON version.recipe = recipe.id AND version.number = recipe.latest
-			WHERE recipe.id IN (?)`, recipes[at:min(at+together, len(recipes))])
+		query, args, err := sqlx.In(
+			`SELECT version.* FROM recipe JOIN version ON version.recipe = recipe.id AND version.number = recipe.latest
+			WHERE recipe.id IN (?)`,
+			recipes[at:min(at+together, len(recipes))],
+		)
 		if err != nil {
 			return nil, err
 		}
@@ -155,11 +162,18 @@ type NewRecipe struct {
 	Version RecipeVersion
 }
 
-// Add adds recipes, all of them or none. A name that is taken is ErrNameTaken.
-func (s *Recipes) Add(ctx context.Context, list []NewRecipe) error {
+// Save adds recipes, and further versions of others, all or none. A name that is
+// taken is ErrNameTaken. A version has the number that follows the one it was
+// made from; where there is a newer one, it is ErrStale.
+func (s *Recipes) Save(ctx context.Context, fresh []NewRecipe, next []RecipeVersion) error {
 	return inTx(ctx, s.db, func(tx *sqlx.Tx) error {
-		for i := range list {
-			if err := insertRecipe(ctx, tx, &list[i]); err != nil {
+		for i := range fresh {
+			if err := insertRecipe(ctx, tx, &fresh[i]); err != nil {
+				return err
+			}
+		}
+		for i := range next {
+			if err := insertNext(ctx, tx, &next[i]); err != nil {
 				return err
 			}
 		}
@@ -180,31 +194,25 @@ func insertRecipe(ctx context.Context, tx *sqlx.Tx, n *NewRecipe) error {
 }
 
 func insertVersion(ctx context.Context, tx *sqlx.Tx, v *RecipeVersion) error {
-	_, err := tx.NamedExecContext(ctx, `INSERT INTO version (recipe, number, doc, state, person, name, at, why, judged_by, judged_at, judged_why)
-		VALUES (:recipe, :number, :doc, :state, :person, :name, :at, :why, :judged_by, :judged_at, :judged_why)`, v)
+	_, err := tx.NamedExecContext(
+		ctx,
+		`INSERT INTO version (recipe, number, doc, state, person, name, at, why, judged_by, judged_at, judged_why)
+		VALUES (:recipe, :number, :doc, :state, :person, :name, :at, :why, :judged_by, :judged_at, :judged_why)`,
+		v,
+	)
 	return err
 }
 
-// AddVersions adds versions to recipes, all or none. Each has the number that
-// follows the one it was made from; where there is a newer one, it is ErrStale.
-func (s *Recipes) AddVersions(ctx context.Context, list []RecipeVersion) error {
-	return inTx(ctx, s.db, func(tx *sqlx.Tx) error {
-		for i := range list {
-			v := &list[i]
-			done, err := tx.ExecContext(ctx, "UPDATE recipe SET latest = ?, changed = ?, person = ? WHERE id = ? AND latest = ? AND gone = 0",
-				v.Number, v.At, v.Name, v.Recipe, v.Number-1)
-			if err != nil {
-				return err
-			}
-			if n, err := done.RowsAffected(); err != nil || n == 0 {
-				return errors.Join(err, ErrStale)
-			}
-			if err := insertVersion(ctx, tx, v); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
+func insertNext(ctx context.Context, tx *sqlx.Tx, v *RecipeVersion) error {
+	done, err := tx.ExecContext(ctx, "UPDATE recipe SET latest = ?, changed = ?, person = ? WHERE id = ? AND latest = ? AND gone = 0",
+		v.Number, v.At, v.Name, v.Recipe, v.Number-1)
+	if err != nil {
+		return err
+	}
+	if n, err := done.RowsAffected(); err != nil || n == 0 {
+		return errors.Join(err, ErrStale)
+	}
+	return insertVersion(ctx, tx, v)
 }
 
 // Judge approves or withdraws a version that stands in a state.
@@ -218,8 +226,14 @@ func (s *Recipes) Judge(ctx context.Context, v RecipeVersion, from string) error
 		if n, err := done.RowsAffected(); err != nil || n == 0 {
 			return errors.Join(err, ErrStale)
 		}
-		_, err = tx.ExecContext(ctx, `UPDATE recipe SET approved = coalesce((SELECT max(number) FROM version WHERE recipe = ? AND state = ?), 0)
-			WHERE id = ?`, v.Recipe, ApprovedVersion, v.Recipe)
+		_, err = tx.ExecContext(
+			ctx,
+			`UPDATE recipe SET approved = coalesce((SELECT max(number) FROM version WHERE recipe = ? AND state = ?), 0)
+			WHERE id = ?`,
+			v.Recipe,
+			ApprovedVersion,
+			v.Recipe,
+		)
 		return err
 	})
 }

@@ -41,7 +41,18 @@ const (
 )
 
 // Stops are the stops in the order of the job.
-var Stops = []Stop{StopSite, StopDevices, StopTags, StopEquipment, StopScreens, StopAlarms, StopHistory, StopRecipes, StopPeople, StopRelease}
+var Stops = []Stop{
+	StopSite,
+	StopDevices,
+	StopTags,
+	StopEquipment,
+	StopScreens,
+	StopAlarms,
+	StopHistory,
+	StopRecipes,
+	StopPeople,
+	StopRelease,
+}
 
 // Finding is something that the project check has to say.
 type Finding struct {

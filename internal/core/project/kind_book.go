@@ -122,9 +122,14 @@ func (p *Project) ShownBook(b *recipe.Book) *recipe.Book {
 	return out
 }
 
-// BookRules are the rules of a book, as far as its formulas are good.
+// BookRules are the rules of a book of the project, as far as its formulas are
+// good.
 func (p *Project) BookRules(b *recipe.Book) *recipe.Rules {
+	if known, ok := p.ruled.Load(b.ID); ok {
+		return known.(*recipe.Rules)
+	}
 	rules, _ := recipe.NewRules(b, p.bookScope(b))
+	p.ruled.Store(b.ID, rules)
 	return rules
 }
 

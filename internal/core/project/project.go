@@ -50,6 +50,7 @@ type Project struct {
 	recorded     map[string]float64 // bands, by tag
 	recordedDays map[string]int
 	logged       sync.Map // what logs name, by id: *namedTags
+	ruled        sync.Map // rules of books, by id: *recipe.Rules
 }
 
 // things are everything that a project consists of, each kind by id.

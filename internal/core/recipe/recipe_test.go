@@ -26,7 +26,17 @@ func one() *int { n := 1; return &n }
 func schedule(t *testing.T) *Book {
 	t.Helper()
 	b := &Book{Name: "Schedule", Fields: []Field{
-		{ID: "dry", Name: "DryBulb", Title: "Dry bulb", Type: typ("REAL"), Unit: "°C", Decimals: one(), Low: "20", High: "MaxDry", Step: 0.5},
+		{
+			ID:       "dry",
+			Name:     "DryBulb",
+			Title:    "Dry bulb",
+			Type:     typ("REAL"),
+			Unit:     "°C",
+			Decimals: one(),
+			Low:      "20",
+			High:     "MaxDry",
+			Step:     0.5,
+		},
 		{ID: "wet", Name: "WetBulb", Type: typ("REAL"), Unit: "°C", Decimals: one(), Low: "15", High: "DryBulb"},
 		{ID: "gap", Name: "Depression", Type: typ("REAL"), Formula: "DryBulb - WetBulb"},
 		{ID: "kind", Name: "Species", Type: typ("STRING(12)"), Default: "Larch"},
@@ -106,7 +116,8 @@ func TestLook(t *testing.T) {
 		if said := strings.Join(sorted(got), " "); said != strings.Join(sorted(strings.Fields(c.want)), " ") {
 			t.Errorf("%s: %s, not %s", c.name, said, c.want)
 		}
-		if half := cells[5].Value; c.half == "" != half.Quality.IsBad() || c.half != "" && fmt.Sprint(half.Float()) != c.half && !near(half.Float(), c.half) {
+		if half := cells[5].Value; c.half == "" != half.Quality.IsBad() ||
+			c.half != "" && fmt.Sprint(half.Float()) != c.half && !near(half.Float(), c.half) {
 			t.Errorf("%s: half is %v, not %s", c.name, half, c.half)
 		}
 	}
@@ -129,12 +140,13 @@ func TestFaultsOfABook(t *testing.T) {
 	}{
 		"a ring": {[]Field{{ID: "a", Name: "A", Type: real, Formula: "B + 1"}, {ID: "b", Name: "B", Type: real, Formula: "A + 1"}}, nil,
 			"/fields/1/formula"},
-		"itself":               {[]Field{{ID: "a", Name: "A", Type: real, Formula: "A + 1"}}, nil, "/fields/0/formula"},
-		"a limit of truth":     {[]Field{{ID: "a", Name: "A", Type: real, Low: "true"}}, nil, "/fields/0/low"},
-		"a tag that is gone":   {[]Field{{ID: "a", Name: "A", Type: real, High: "Gone"}}, nil, "/fields/0/high"},
-		"a number as check":    {[]Field{{ID: "a", Name: "A", Type: real}}, []Check{{"A + 1", "so"}}, "/checks/0/formula"},
-		"a text for a number":  {[]Field{{ID: "a", Name: "A", Type: real, Formula: `"x"`}}, nil, "/fields/0/formula"},
-		"a text beside number": {[]Field{{ID: "a", Name: "A", Type: real, High: "A + S"}, {ID: "s", Name: "S", Type: typ("STRING(4)")}}, nil, "/fields/0/high"},
+		"itself":              {[]Field{{ID: "a", Name: "A", Type: real, Formula: "A + 1"}}, nil, "/fields/0/formula"},
+		"a limit of truth":    {[]Field{{ID: "a", Name: "A", Type: real, Low: "true"}}, nil, "/fields/0/low"},
+		"a tag that is gone":  {[]Field{{ID: "a", Name: "A", Type: real, High: "Gone"}}, nil, "/fields/0/high"},
+		"a number as check":   {[]Field{{ID: "a", Name: "A", Type: real}}, []Check{{"A + 1", "so"}}, "/checks/0/formula"},
+		"a text for a number": {[]Field{{ID: "a", Name: "A", Type: real, Formula: `"x"`}}, nil, "/fields/0/formula"},
+		"a text beside number": {[]Field{{ID: "a", Name: "A", Type: real, High: "A + S"}, {ID: "s", Name: "S", Type: typ("STRING(4)")}}, nil,
+			"/fields/0/high"},
 	} {
 		b := stored(t, &Book{Name: "B", Fields: c.fields, Checks: c.checks})
 		_, faults := NewRules(b, plant)
@@ -215,9 +227,10 @@ func TestCarry(t *testing.T) {
 		{"a new one without a default", Values{"b": "1", "c": "x"}, Values{"b": "1", "c": "x"}, "added a"},
 		{"one is gone", Values{"a": "1", "b": "2", "c": "x", "z": "9"}, Values{"a": "1", "b": "2", "c": "x"}, "aside z"},
 		{"a decimal one becomes whole", Values{"a": "3.0", "b": "2", "c": "x"}, Values{"a": "3", "b": "2", "c": "x"}, "converted a"},
-		{"a fraction does not", Values{"a": "3.5", "b": "2", "c": "x"}, Values{"b": "2", "c": "x"}, "unfit a"},
-		{"a text that is too long now", Values{"a": "3", "b": "2", "c": "long"}, Values{"a": "3", "b": "2"}, "unfit c"},
-		{"too large", Values{"a": "40000", "b": "2", "c": "x"}, Values{"b": "2", "c": "x"}, "unfit a"},
+		{"a fraction does not", Values{"a": "3.5", "b": "2", "c": "x"}, Values{"a": "3.5", "b": "2", "c": "x"}, "unfit a"},
+		{"a text that is too long now", Values{"a": "3", "b": "2", "c": "long"}, Values{"a": "3", "b": "2", "c": "long"}, "unfit c"},
+		{"too large", Values{"a": "40000", "b": "2", "c": "x"}, Values{"a": "40000", "b": "2", "c": "x"}, "unfit a"},
+		{"a text that was not given", Values{"a": "3", "b": "2"}, Values{"a": "3", "b": "2", "c": ""}, ""},
 	} {
 		now, changes := b.Carry(c.kept)
 		var said []string
@@ -238,7 +251,15 @@ func TestCarry(t *testing.T) {
 }
 
 func TestOrder(t *testing.T) {
-	b := &Book{Fields: []Field{{ID: "a", Tag: "1"}, {ID: "b"}, {ID: "c", Member: "2", Turn: Last}, {ID: "d", Tag: "3", Turn: First}, {ID: "e", Tag: "4"}}}
+	b := &Book{
+		Fields: []Field{
+			{ID: "a", Tag: "1"},
+			{ID: "b"},
+			{ID: "c", Member: "2", Turn: Last},
+			{ID: "d", Tag: "3", Turn: First},
+			{ID: "e", Tag: "4"},
+		},
+	}
 	fields, ends := b.Order()
 	if !slices.Equal(fields, []int{3, 0, 4, 2}) || !slices.Equal(ends, []int{1, 3, 4}) {
 		t.Errorf("%v %v", fields, ends)

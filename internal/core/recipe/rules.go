@@ -174,9 +174,9 @@ type Cell struct {
 	Low, High *float64 // of now; nil for none
 }
 
-// Problem is one thing about a recipe's values that does not hold. Rule names
+// Breach is one thing about a recipe's values that does not hold. Rule names
 // the sentence; the arguments are its parts as people read them.
-type Problem struct {
+type Breach struct {
 	Field string            `json:"field,omitempty"` // id; empty for a check over several
 	Check int               `json:"check"`           // number of the check; -1 for none
 	Rule  string            `json:"rule"`
@@ -196,15 +196,15 @@ const (
 
 // Look looks at a recipe's values: the cells of its fields in order, and what
 // does not hold. read gives the value of a tag now.
-func (r *Rules) Look(values Values, read func(id string) value.Value) ([]Cell, []Problem) {
+func (r *Rules) Look(values Values, read func(id string) value.Value) ([]Cell, []Breach) {
 	b := r.book
 	frame := &formula.Frame{Slots: make([]value.Value, len(b.Fields)+len(r.outer))}
 	for i, id := range r.outer {
 		frame.Slots[len(b.Fields)+i] = read(id)
 	}
-	problems := []Problem{}
+	problems := []Breach{}
 	say := func(field string, rule string, args ...string) {
-		problems = append(problems, Problem{field, -1, rule, pairs(args)})
+		problems = append(problems, Breach{field, -1, rule, pairs(args)})
 	}
 	for i := range b.Fields {
 		f := &b.Fields[i]
@@ -259,9 +259,9 @@ func (r *Rules) Look(values Values, read func(id string) value.Value) ([]Cell, [
 		}
 		switch v := prog.Eval(frame); {
 		case v.Quality.IsBad():
-			problems = append(problems, Problem{"", i, Untold, map[string]string{"what": "check", "says": b.Checks[i].Says}})
+			problems = append(problems, Breach{"", i, Untold, map[string]string{"what": "check", "says": b.Checks[i].Says}})
 		case !v.Bool():
-			problems = append(problems, Problem{"", i, CheckFailed, map[string]string{"says": b.Checks[i].Says}})
+			problems = append(problems, Breach{"", i, CheckFailed, map[string]string{"says": b.Checks[i].Says}})
 		}
 	}
 	return cells, problems
@@ -312,4 +312,31 @@ func pairs(args []string) map[string]string {
 		out[args[i]] = args[i+1]
 	}
 	return out
+}
+
+// Says is the problem in English, for refusals and records.
+func (p *Breach) Says(b *Book) string {
+	name := ""
+	if f, ok := b.FindField(p.Field); ok {
+		name = f.Called()
+		if f.Group != "" {
+			name = f.Group + " › " + name
+		}
+		name += ": "
+	}
+	switch p.Rule {
+	case Missing:
+		return name + "no value"
+	case Unreadable:
+		return name + p.Args["reason"]
+	case BelowLow:
+		return fmt.Sprintf("%s%s is below %s", name, p.Args["value"], p.Args["limit"])
+	case AboveHigh:
+		return fmt.Sprintf("%s%s is above %s", name, p.Args["value"], p.Args["limit"])
+	case OffStep:
+		return fmt.Sprintf("%s%s is no whole number of steps of %s from %s", name, p.Args["value"], p.Args["step"], p.Args["from"])
+	case CheckFailed:
+		return p.Args["says"]
+	}
+	return name + "cannot be told now: a value that it needs is bad"
 }

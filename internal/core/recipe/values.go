@@ -55,9 +55,8 @@ type Change string
 // The changes.
 const (
 	Added     Change = "added"     // it is new and has its default
-	Back      Change = "back"      // it was kept aside and is back
 	Converted Change = "converted" // its value is the same in another type
-	Unfit     Change = "unfit"     // its value does not fit its type; the old one is kept aside
+	Unfit     Change = "unfit"     // its value does not fit its type, and stays as it was until somebody mends it
 	Aside     Change = "aside"     // the book has it no more; its value is kept
 )
 
@@ -70,7 +69,7 @@ type Carried struct {
 }
 
 // Carry turns the values of a recipe that was written for an earlier book into
-// those that it has in this one. Nothing is lost: what does not fit any more
+// those that it has in this one. Nothing is lost: what the book has no field for
 // stays in kept, and is there again where the book has the field again.
 func (b *Book) Carry(kept Values) (now Values, changes []Carried) {
 	now = Values{}
@@ -80,6 +79,10 @@ func (b *Book) Carry(kept Values) (now Values, changes []Carried) {
 			continue
 		}
 		old, had := kept[f.ID]
+		if !had && f.Default == "" && f.Type.Kind == value.STRING {
+			now[f.ID] = "" // a text that was not given is an empty one
+			continue
+		}
 		if !had {
 			if f.Default != "" {
 				if v, err := f.Parse(f.Default); err == nil {
@@ -91,6 +94,7 @@ func (b *Book) Carry(kept Values) (now Values, changes []Carried) {
 		}
 		v, err := f.convert(old)
 		if err != nil {
+			now[f.ID] = old
 			changes = append(changes, Carried{f.ID, Unfit, old, ""})
 			continue
 		}

@@ -56,6 +56,7 @@ var SystemValues = []SystemValue{
 	{Name: "log.room", Does: "room in that folder, MB", Type: sysReal, Log: true},
 	{Name: "log.out", Does: "somebody has finished with its medium: it may be taken out", Type: sysBool, Log: true},
 	{Name: "links.down", Does: "how many devices are not connected", Type: sysInt},
+	{Name: "deliveries.open", Does: "deliveries of recipes that left something nobody has dealt with", Type: sysLong},
 	{Name: "desks", Does: "how many desks and workshops are open", Type: sysInt},
 	{Name: "release", Does: "number of the release that runs", Type: sysLong},
 	{Name: "server.load", Does: "processor time of the server, % of one core", Type: sysReal},

@@ -345,6 +345,127 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/books": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The books of recipes */
+        get: operations["get-projects-project-books"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/books/{book}/deletions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Delete recipes, or bring deleted ones back, all or none */
+        post: operations["post-projects-project-books-book-deletions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/books/{book}/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The deliveries of a book, newest first, a page */
+        get: operations["get-projects-project-books-book-deliveries"];
+        put?: never;
+        /** Send a recipe to a target; the answer is the delivery's number */
+        post: operations["post-projects-project-books-book-deliveries"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/books/{book}/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a delivery would do, and what stands against it */
+        post: operations["post-projects-project-books-book-plans"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/books/{book}/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The recipes of a book by name, a page */
+        get: operations["get-projects-project-books-book-recipes"];
+        put?: never;
+        /** Make recipes and further versions of them, all or none */
+        post: operations["post-projects-project-books-book-recipes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/books/{book}/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at recipes and targets side by side, with limits, checks and differences */
+        post: operations["post-projects-project-books-book-sheets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/books/{book}/targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each target of a book runs, and what is under way or left to deal with */
+        get: operations["get-projects-project-books-book-targets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/commissioning": {
         parameters: {
             query?: never;
@@ -356,6 +477,40 @@ export interface paths {
         get: operations["get-projects-project-commissioning"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/deliveries/{seq}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A delivery with its fields */
+        get: operations["get-projects-project-deliveries-seq"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/deliveries/{seq}/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give up a delivery, or deal with what it left */
+        post: operations["post-projects-project-deliveries-seq-acts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1399,6 +1554,57 @@ export interface paths {
         };
         /** The kinds of devices with their usual settings */
         get: operations["get-projects-project-protocols"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/recipes/{id}/judgements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Approve or withdraw a version of a recipe */
+        post: operations["post-projects-project-recipes-id-judgements"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/recipes/{id}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a recipe another name */
+        post: operations["post-projects-project-recipes-id-name"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/recipes/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The versions of a recipe, newest first */
+        get: operations["get-projects-project-recipes-id-versions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2494,6 +2700,12 @@ export interface components {
              */
             peak: number;
         };
+        Beginning: {
+            name: string;
+            values: {
+                [key: string]: string;
+            };
+        };
         Behaviour: {
             formula?: string;
             /** Format: double */
@@ -2556,6 +2768,59 @@ export interface components {
             points: number;
             refused?: boolean;
         };
+        Book: {
+            approved?: boolean;
+            area?: string;
+            begin?: components["schemas"]["Beginning"][];
+            checks?: components["schemas"]["Check"][];
+            fields: components["schemas"]["Field"][];
+            name: string;
+            note?: string;
+            quantity?: components["schemas"]["Quantity"];
+            sending: components["schemas"]["Sending"];
+            two?: boolean;
+            type?: string;
+        };
+        BookShown: {
+            /** @description only approved versions are sent */
+            approved: boolean;
+            /** @description their sentences */
+            checks: string[];
+            confirm: boolean;
+            /** @description as it is edited; of the draft only */
+            def?: components["schemas"]["Book"];
+            fields: components["schemas"]["FieldShown"][];
+            /** @description the controller is asked to take the values over */
+            hand: boolean;
+            id: string;
+            mayApprove: boolean;
+            /** @description whoever asks may make and change recipes */
+            mayWrite: boolean;
+            name: string;
+            note: string;
+            putBack: boolean;
+            quantity?: components["schemas"]["Quantity"];
+            /** @description sending asks why */
+            reason: boolean;
+            /** @description the running plant has it: recipes can be sent */
+            released: boolean;
+            /** @description sending asks for a password */
+            sign: boolean;
+            targets: components["schemas"]["TargetShown"][];
+            /** @description who approves is not who wrote */
+            two: boolean;
+            /** @description name of the type of equipment that it is for; empty for none */
+            type: string;
+        };
+        Breach: {
+            args?: {
+                [key: string]: string;
+            };
+            /** Format: int64 */
+            check: number;
+            field?: string;
+            rule: string;
+        };
         Broken: {
             id: string;
             reason: string;
@@ -2595,6 +2860,12 @@ export interface components {
         BulkInputTypeOf: {
             apply?: boolean;
             plan: components["schemas"]["TypeOf"];
+        };
+        Carried: {
+            field: string;
+            new: string;
+            old: string;
+            what: string;
         };
         Case: {
             /** Format: double */
@@ -2655,6 +2926,10 @@ export interface components {
             reason: string;
             /** @description what the release has */
             released: string;
+        };
+        Check: {
+            formula: string;
+            says: string;
         };
         Choice: {
             flip: string[];
@@ -2777,6 +3052,114 @@ export interface components {
             stood: number;
             /** Format: double */
             value: number;
+        };
+        DeliveredField: {
+            /** @description as it was read last; empty where it was not */
+            after: string;
+            /** @description what was there, as people read it */
+            before: string;
+            field: string;
+            /** @description as it was called then */
+            name: string;
+            path: string;
+            /** @description before, written and read last, as the device has them */
+            raw: string[];
+            /** @enum {string} */
+            state: "waits" | "unknown" | "sent" | "confirmed" | "differs" | "refused" | "back" | "foreign";
+            /** @description id */
+            tag: string;
+            want: string;
+        };
+        DeliveryAsk: {
+            /**
+             * Format: double
+             * @description to scale to; 0 for the book's own
+             */
+            quantity?: number;
+            recipe: string;
+            /** @description id of the equipment; empty for a book of single tags */
+            target: string;
+            /** Format: int64 */
+            version: number;
+        };
+        DeliveryPlan: {
+            /** @description why it cannot be sent now; empty where it can */
+            against: string[];
+            /**
+             * Format: int64
+             * @description fields that the target has otherwise now
+             */
+            changes: number;
+            fields: components["schemas"]["PlannedField"][];
+            /** @description the condition that holds; empty where the book has none */
+            holds: string;
+            place: string;
+            problems: components["schemas"]["Breach"][];
+            /**
+             * Format: int64
+             * @description that writing takes
+             */
+            requests: number;
+            /** @description recipe and version */
+            title: string;
+        };
+        DeliveryProgress: {
+            /** Format: int64 */
+            of: number;
+            /** @enum {string} */
+            phase: "" | "writing" | "reading" | "asking" | "putting back";
+            /** Format: int64 */
+            read: number;
+            /** Format: int64 */
+            requests: number;
+            /**
+             * Format: int64
+             * @description fields
+             */
+            written: number;
+        };
+        DeliveryShown: {
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            began: number;
+            book: string;
+            /**
+             * Format: int64
+             * @description 0 while it is under way
+             */
+            ended: number;
+            /** @description of one delivery; lists leave them out */
+            fields?: components["schemas"]["DeliveredField"][];
+            /** @description somebody must deal with what it left */
+            open: boolean;
+            panel: string;
+            person: string;
+            /** @description as the target was called then */
+            place: string;
+            /** @description while it is under way */
+            progress?: components["schemas"]["DeliveryProgress"];
+            /**
+             * Format: double
+             * @description it was scaled to; 0 for none
+             */
+            quantity: number;
+            /** @description why it did not go through */
+            reason: string;
+            /** @description id */
+            recipe: string;
+            /** Format: int64 */
+            seq: number;
+            /** @description who dealt with it, and how */
+            settled: string;
+            /** @enum {string} */
+            state: "running" | "delivered" | "refused" | "back" | "half";
+            target: string;
+            /** @description name of the recipe, as it was then */
+            title: string;
+            /** Format: int64 */
+            version: number;
         };
         Desk: {
             areas: components["schemas"]["Area"][];
@@ -3145,6 +3528,54 @@ export interface components {
             /** @description a panel, or a network address */
             place: string;
         };
+        Field: {
+            /** Format: int64 */
+            decimals?: number;
+            default?: string;
+            formula?: string;
+            group?: string;
+            help?: string;
+            high?: string;
+            id: string;
+            low?: string;
+            member?: string;
+            name: string;
+            scales?: boolean;
+            states?: components["schemas"]["State"][];
+            /** Format: double */
+            step?: number;
+            tag?: string;
+            title?: string;
+            turn?: string;
+            type: string;
+            unit?: string;
+        };
+        FieldShown: {
+            /** Format: int64 */
+            decimals?: number;
+            default: string;
+            /** @description that computes it; empty where it is entered */
+            formula: string;
+            /** @description it is sent */
+            goes: boolean;
+            group: string;
+            help: string;
+            high: string;
+            id: string;
+            /** @description its limit, as a formula */
+            low: string;
+            /** @description that formulas use */
+            name: string;
+            /** @description path of its tag, or the member of the type; empty for nowhere */
+            place: string;
+            scales: boolean;
+            states: components["schemas"]["State"][];
+            /** Format: double */
+            step: number;
+            title: string;
+            type: string;
+            unit: string;
+        };
         Figure: {
             met: boolean;
             name: string;
@@ -3328,6 +3759,12 @@ export interface components {
             /** Format: int64 */
             respond?: number;
             severity?: string;
+        };
+        Handshake: {
+            ready: string;
+            /** Format: double */
+            seconds?: number;
+            taken: string;
         };
         Health: {
             status: string;
@@ -4377,6 +4814,15 @@ export interface components {
             text?: string;
             used?: string;
         };
+        PlannedField: {
+            /** @description why that is not known */
+            bad: string;
+            changes: boolean;
+            field: string;
+            /** @description what the target has now */
+            has: string;
+            want: string;
+        };
         Plausible: {
             /** Format: double */
             high?: number;
@@ -4459,6 +4905,45 @@ export interface components {
              */
             tookMs: number;
         };
+        "Post-projects-project-books-book-deletionsRequest": {
+            /** @description bring them back */
+            back?: boolean;
+            /** @description ids */
+            recipes: string[];
+            why?: string;
+        };
+        "Post-projects-project-books-book-deliveriesRequest": {
+            /** @description the command's own; the same key is taken once */
+            key: string;
+            /**
+             * Format: double
+             * @description to scale to; 0 for the book's own
+             */
+            quantity?: number;
+            reason?: string;
+            recipe: string;
+            /** @description password, where the book asks for a signature */
+            sign?: string;
+            /** @description id of the equipment; empty for a book of single tags */
+            target: string;
+            /** Format: int64 */
+            version: number;
+        };
+        "Post-projects-project-books-book-recipesRequest": {
+            recipes: components["schemas"]["RecipeDraft"][];
+            why?: string;
+        };
+        "Post-projects-project-books-book-sheetsRequest": {
+            columns: components["schemas"]["SheetAsk"][];
+        };
+        "Post-projects-project-deliveries-seq-actsRequest": {
+            /** @enum {string} */
+            act: "cancel" | "accept" | "putback";
+            /** @description of putting back: the command's own */
+            key?: string;
+            /** @description why what it left stays */
+            reason?: string;
+        };
         "Post-projects-project-formulasRequest": {
             /** @description what the parameters stand for */
             args?: {
@@ -4491,6 +4976,15 @@ export interface components {
             span: number;
         };
         "Post-projects-project-panelsRequest": {
+            name: string;
+        };
+        "Post-projects-project-recipes-id-judgementsRequest": {
+            approve: boolean;
+            /** Format: int64 */
+            version: number;
+            why?: string;
+        };
+        "Post-projects-project-recipes-id-nameRequest": {
             name: string;
         };
         "Post-projects-project-releasesRequest": {
@@ -4621,6 +5115,78 @@ export interface components {
             level: string;
             mistake?: boolean;
             reason: string;
+        };
+        Quantity: {
+            /** Format: double */
+            base: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            name: string;
+            unit?: string;
+        };
+        RecipeDraft: {
+            /**
+             * Format: int64
+             * @description number of the version that was edited
+             */
+            base?: number;
+            /** @description of a new recipe */
+            name?: string;
+            /** @description id, for a further version; empty for a new recipe */
+            recipe?: string;
+            /** @description by the ids of the fields */
+            values: {
+                [key: string]: string;
+            };
+        };
+        RecipePage: {
+            /**
+             * Format: int64
+             * @description how many there are in all
+             */
+            count: number;
+            list: components["schemas"]["RecipeShown"][];
+        };
+        RecipeShown: {
+            /**
+             * Format: int64
+             * @description number of its newest approved version; 0 for none
+             */
+            approved: number;
+            /** @description the book has changed since it was written, and its values with it */
+            carried: boolean;
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            changed: number;
+            /**
+             * Format: int64
+             * @description when it was deleted; 0 while it is there
+             */
+            gone: number;
+            goneBy: string;
+            id: string;
+            /**
+             * Format: int64
+             * @description number of its newest version
+             */
+            latest: number;
+            name: string;
+            /** @description who changed it last */
+            person: string;
+            /**
+             * Format: int64
+             * @description what does not hold in its newest version
+             */
+            problems: number;
+            /**
+             * @description of the newest version
+             * @enum {string}
+             */
+            state: "draft" | "approved" | "withdrawn";
         };
         RecorderBounds: {
             /** Format: int64 */
@@ -4887,6 +5453,15 @@ export interface components {
             prop: string;
             value?: unknown;
         };
+        Sending: {
+            confirm?: boolean;
+            hand?: components["schemas"]["Handshake"];
+            putBack?: boolean;
+            reason?: boolean;
+            sign?: boolean;
+            when?: string;
+            why?: string;
+        };
         ServerFact: {
             /** @enum {string} */
             name: "product" | "maker" | "version" | "started" | "clock" | "shutdown";
@@ -4897,6 +5472,61 @@ export interface components {
             description?: string;
             name: string;
             text?: boolean;
+        };
+        Sheet: {
+            /** @description what the book's change did to the values */
+            carried: components["schemas"]["Carried"][];
+            cells: components["schemas"]["SheetCell"][];
+            /**
+             * Format: int64
+             * @description in how many fields from the first column
+             */
+            differs: number;
+            /** Format: int64 */
+            latest: number;
+            name: string;
+            problems: components["schemas"]["Breach"][];
+            recipe: string;
+            /** @enum {string} */
+            state: "" | "draft" | "approved" | "withdrawn";
+            /**
+             * Format: int64
+             * @description 0 for values of a target, or of a new recipe
+             */
+            version: number;
+        };
+        SheetAsk: {
+            /**
+             * Format: double
+             * @description to scale to; 0 leaves the values as they are
+             */
+            quantity?: number;
+            /** @description id */
+            recipe?: string;
+            /** @description id of the equipment whose present values are asked for; empty for a book of single tags */
+            target?: string;
+            /** @description as they are edited, instead of those that are kept */
+            values?: {
+                [key: string]: string;
+            };
+            /**
+             * Format: int64
+             * @description 0 for the newest
+             */
+            version?: number;
+        };
+        SheetCell: {
+            /** @description why there is no good value; empty for a good one */
+            bad: string;
+            /** @description from the first column */
+            differs: boolean;
+            high: string;
+            /** @description its limit now; empty for none */
+            low: string;
+            /** @description as people read it, without unit */
+            shown: string;
+            /** @description as it is edited and kept */
+            text: string;
         };
         SheetRow: {
             /**
@@ -5297,6 +5927,32 @@ export interface components {
             element: string;
             prop: string;
         };
+        TargetShown: {
+            /** @description of the equipment; empty for a book of single tags */
+            id: string;
+            /** @description whoever asks may send there */
+            may: boolean;
+            /** @description of the equipment; the name of the book where there is none */
+            path: string;
+        };
+        TargetState: {
+            /**
+             * Format: int64
+             * @description fields that the target has otherwise by now
+             */
+            changed: number;
+            /** @description what earlier deliveries left and nobody has dealt with */
+            open: components["schemas"]["DeliveryShown"][];
+            /** @description the last delivery that went through */
+            runs?: components["schemas"]["DeliveryShown"];
+            target: string;
+            underWay?: components["schemas"]["DeliveryShown"];
+            /**
+             * Format: int64
+             * @description fields of which that cannot be told now
+             */
+            unknown: number;
+        };
         TextStyle: {
             align?: string;
             bold?: boolean;
@@ -5530,6 +6186,27 @@ export interface components {
             device: string;
             id: string;
             project: string;
+        };
+        VersionShown: {
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            at: number;
+            /** Format: int64 */
+            judgedAt: number;
+            /** @description who approved or withdrew it */
+            judgedBy: string;
+            judgedWhy: string;
+            /** @description whoever asks wrote it */
+            mine: boolean;
+            /** Format: int64 */
+            number: number;
+            /** @description who wrote it */
+            person: string;
+            /** @enum {string} */
+            state: "draft" | "approved" | "withdrawn";
+            why: string;
         };
         ViewOpened: {
             id: string;
@@ -7338,6 +8015,763 @@ export interface operations {
             };
         };
     };
+    "get-projects-project-books": {
+        parameters: {
+            query?: {
+                /** @description whose book: the draft's, or the one that the plant runs */
+                program?: "draft" | "release";
+                /** @description of the project; its first where none is given */
+                language?: string;
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookShown"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-books-book-deletions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                book: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-projects-project-books-book-deletionsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-books-book-deliveries": {
+        parameters: {
+            query?: {
+                /** @description id; all where it is not given */
+                target?: string;
+                /** @description number that the page ends before; 0 for the newest */
+                before?: number;
+                /** @description milliseconds since 1970 at which they had begun; 0 for now */
+                upto?: number;
+            };
+            header?: never;
+            path: {
+                project: string;
+                book: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryShown"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-books-book-deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                book: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-projects-project-books-book-deliveriesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-books-book-plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                book: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeliveryAsk"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryPlan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-books-book-recipes": {
+        parameters: {
+            query?: {
+                /** @description whose book: the draft's, or the one that the plant runs */
+                program?: "draft" | "release";
+                /** @description that names have */
+                text?: string;
+                state?: "" | "draft" | "approved";
+                /** @description those that were deleted and can be brought back */
+                gone?: boolean;
+                skip?: number;
+            };
+            header?: never;
+            path: {
+                project: string;
+                book: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipePage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-books-book-recipes": {
+        parameters: {
+            query?: {
+                /** @description whose book: the draft's, or the one that the plant runs */
+                program?: "draft" | "release";
+            };
+            header?: never;
+            path: {
+                project: string;
+                book: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-projects-project-books-book-recipesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-books-book-sheets": {
+        parameters: {
+            query?: {
+                /** @description whose book: the draft's, or the one that the plant runs */
+                program?: "draft" | "release";
+            };
+            header?: never;
+            path: {
+                project: string;
+                book: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-projects-project-books-book-sheetsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-books-book-targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                book: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetState"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-projects-project-commissioning": {
         parameters: {
             query?: never;
@@ -7359,6 +8793,166 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Commissioning"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-deliveries-seq": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                seq: number;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryShown"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-deliveries-seq-acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                seq: number;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-projects-project-deliveries-seq-actsRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -12974,6 +14568,247 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Protocols"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-recipes-id-judgements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-projects-project-recipes-id-judgementsRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-recipes-id-name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-projects-project-recipes-id-nameRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-recipes-id-versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionShown"][];
                 };
             };
             /** @description Unauthorized */
