@@ -259,7 +259,7 @@ func TestATagIsDroppedOntoAnElement(t *testing.T) {
 	_, b := workshop(t)
 	b.click("Screens")
 	b.click("+ Screen")
-	b.see("Screen 15", "Rectangle")
+	b.see("Screen 16", "Rectangle")
 	b.drop(".left .kind", "Bar", spot{560, 340})
 	b.see("1 of 1 selected")
 	b.js(`[...document.querySelectorAll('.left [role=tab]')][1].click()`)

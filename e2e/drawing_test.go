@@ -114,7 +114,7 @@ func TestColoursArePicked(t *testing.T) {
 	_, b := workshop(t)
 	b.click("Screens")
 	b.click("+ Screen")
-	b.see("Screen 15", "Rectangle")
+	b.see("Screen 16", "Rectangle")
 	b.drop(".left .kind", "Rectangle", spot{560, 340})
 	b.see("1 of 1 selected")
 	screen := func() string {

@@ -180,7 +180,7 @@ func TestWorkshopScreens(t *testing.T) {
 	b.click("Screens")
 	b.see("Chamber")
 	b.click("+ Screen")
-	b.see("Screen 15", "1280 × 676", "Rectangle")
+	b.see("Screen 16", "1280 × 676", "Rectangle")
 
 	// A tag dropped on the screen offers what fits it.
 	b.js(`[...document.querySelectorAll('.left [role=tab]')][1].click()`)

@@ -21,7 +21,7 @@ func TestTheDemoHasNoErrorsAndNoWarnings(t *testing.T) {
 			t.Errorf("%s at %s %s: %s", f.Rule, f.Name, f.Place, f.Render("en").Says)
 		}
 	}
-	if len(p.Tags) < 250 || len(p.Screens) != 14 {
+	if len(p.Tags) < 250 || len(p.Screens) != 15 {
 		t.Errorf("%d tags, %d screens", len(p.Tags), len(p.Screens))
 	}
 }

@@ -103,7 +103,7 @@ func (k *sketch) bar(x float64, caption, path, set string, low, high, from, to f
 
 func screens(p *project.Project) []*screen.Screen {
 	return []*screen.Screen{fanSymbol(p), fanFaceplate(p), chamberCard(p), bayPart(p), overview(p), chamber(p), burner(p), railCar(p),
-		bays(p), energy(p), alarmScreen(p), climate(p), loads(p), lighting(p)}
+		bays(p), energy(p), alarmScreen(p), climate(p), loads(p), recipesScreen(p), lighting(p)}
 }
 
 // fanSymbol is a fan with its speed below.
@@ -276,6 +276,13 @@ func loads(p *project.Project) *screen.Screen {
 	for n := 1; n <= plant.Chambers; n++ {
 		k.last().Tags = append(k.last().Tags, k.ref(fmt.Sprintf("Kiln%d.MoistureAvg", n)))
 	}
+	return k.s
+}
+
+// recipesScreen has the drying schedules, where the shift sends them.
+func recipesScreen(p *project.Project) *screen.Screen {
+	k := begin(p, "s-recipes", "Recipes", "Drying schedules", "a-kilns", 9)
+	k.put("recipes", "Drying schedules", 0, 0, 1280, 676, props{"book": "b-drying"}, nil)
 	return k.s
 }
 

@@ -23,7 +23,7 @@ var german = map[string]string{
 	"Burner signals of {K}": "Brennersignale von {K}", "Burner signals": "Brennersignale", "Signals over time": "Signale im Verlauf",
 	"At least 1 °C below the dry bulb": "Mindestens 1 °C unter der Trockenkugel", "Car motion": "Fahrt des Wagens",
 	"Conditioning": "Konditionieren", "Drying schedule": "Trocknungsplan", "Drying time": "Trocknungsdauer", "Fan reversal": "Lüfterumkehr",
-	"Load": "Ladung", "Moisture from": "Ab Feuchte", "Note": "Notiz", "Outlook": "Ausblick", "Species": "Holzart", "Thickness": "Dicke",
+	"Load": "Ladung", "Recipes": "Rezepte", "Drying schedules": "Trocknungspläne", "Moisture from": "Ab Feuchte", "Note": "Notiz", "Outlook": "Ausblick", "Species": "Holzart", "Thickness": "Dicke",
 	"Step 1: warm-up": "Stufe 1: Anwärmen", "Step 2": "Stufe 2", "Step 3": "Stufe 3", "Step 4": "Stufe 4", "Step 5": "Stufe 5",
 	"Step 6: final": "Stufe 6: Schluss", "Velocity": "Geschwindigkeit",
 	"The chamber is not idle, or its door is open":   "Die Kammer ist nicht in Ruhe, oder ihre Tür ist offen",

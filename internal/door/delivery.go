@@ -95,7 +95,7 @@ const (
 
 // Progress is how far a delivery is.
 type Progress struct {
-	Phase    string // writing, reading, asking, putting back
+	Phase    string // writing, reading, asking, returning
 	Written  int    // parts
 	Read     int
 	Of       int
@@ -491,7 +491,7 @@ func (d *Door) failed(ctx context.Context, v *Delivery, c *Command, why string) 
 		v.unask(ctx)
 		return Half, why
 	}
-	v.Told(Progress{Phase: "putting back", Of: len(v.Parts)})
+	v.Told(Progress{Phase: "returning", Of: len(v.Parts)})
 	until := time.Now().Add(backWithin)
 	for n := 1; ; n++ {
 		again, err := d.putBack(ctx, v, c, n)

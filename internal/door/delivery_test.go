@@ -287,7 +287,7 @@ func TestWhatIsNotPutBack(t *testing.T) {
 		"the book says to stop": {controller{fails: 4, how: "refused"}, func(s *sent) { s.PutsBack = false }, Half, "10 11 12 13 4", "refused"},
 		"the condition no longer holds": {controller{fails: 4, how: "refused"}, func(s *sent) {
 			s.Told = func(p Progress) {
-				if p.Phase == "putting back" {
+				if p.Phase == "returning" {
 					s.guard.mu.Lock()
 					s.guard.interlock = Refusing("the chamber runs")
 					s.guard.mu.Unlock()

@@ -9,6 +9,7 @@ import (
 	"readyrail/internal/core/recipe"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/run"
+	"readyrail/internal/store"
 )
 
 // BookShown is a book of recipes as people see it.
@@ -29,6 +30,8 @@ type BookShown struct {
 	Sign     bool             `json:"sign" doc:"sending asks for a password"`
 	PutBack  bool             `json:"putBack"`
 	Hand     bool             `json:"hand" doc:"the controller is asked to take the values over"`
+	Ready    string           `json:"ready" doc:"path or member by which it is asked"`
+	Taken    string           `json:"taken" doc:"path or member by which it answers"`
 
 	MayWrite   bool `json:"mayWrite" doc:"whoever asks may make and change recipes"`
 	MayApprove bool `json:"mayApprove"`
@@ -134,6 +137,9 @@ func (p *Project) bookShown(ctx context.Context, who Actor, version *project.Pro
 	if t := version.Types[b.Type]; t != nil {
 		out.Type = t.Name
 	}
+	if h := b.Sending.Hand; h != nil {
+		out.Ready, out.Taken = version.PlaceText(b, h.Ready), version.PlaceText(b, h.Taken)
+	}
 	for i := range b.Fields {
 		f := &b.Fields[i]
 		out.Fields[i] = FieldShown{
@@ -210,4 +216,43 @@ func (p *Project) sendingHolds(version *project.Project, b *recipe.Book, target 
 		return refused("%s", says)
 	}
 	return nil
+}
+
+// BookFields makes fields for a book of the draft from tags, and from those that
+// match a pattern; nothing is changed by it.
+func (p *Project) BookFields(ctx context.Context, who Actor, book, like string, tags []string) ([]recipe.Field, error) {
+	if err := p.Require(ctx, who, access.Engineer, ""); err != nil {
+		return nil, err
+	}
+	draft := p.Draft()
+	b, err := findBook(draft, book)
+	if err != nil {
+		return nil, err
+	}
+	if like != "" {
+		tags = append(tags, draft.MatchingTags(like)...)
+	}
+	list := draft.FieldsOf(b, tags, func() string { return store.NewID("field") })
+	if over := len(b.Fields) + len(list) - recipe.MostFields; over > 0 {
+		return nil, refused("a book has at most %d fields: these would be %d too many", recipe.MostFields, over)
+	}
+	return list, nil
+}
+
+// BookPoint is a tag as a book of the draft refers to it.
+func (p *Project) BookPoint(ctx context.Context, who Actor, book, tag string) (string, error) {
+	if err := p.Require(ctx, who, access.Engineer, ""); err != nil {
+		return "", err
+	}
+	draft := p.Draft()
+	b, err := findBook(draft, book)
+	if err != nil {
+		return "", err
+	}
+	ref, ok := draft.PointOf(b, tag)
+	if !ok {
+		path, _ := draft.Path(tag)
+		return "", refused("%s is of no equipment that the book is for", path)
+	}
+	return ref, nil
 }

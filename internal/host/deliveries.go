@@ -39,7 +39,7 @@ type DeliveryShown struct {
 
 // DeliveryProgress is how far a delivery is.
 type DeliveryProgress struct {
-	Phase    string `json:"phase" enum:",writing,reading,asking,putting back"`
+	Phase    string `json:"phase" enum:",writing,reading,asking,returning"`
 	Written  int    `json:"written" doc:"fields"`
 	Read     int    `json:"read"`
 	Of       int    `json:"of"`

@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"time"
 
+	"readyrail/internal/core/recipe"
 	"readyrail/internal/host"
 )
 
@@ -92,6 +93,38 @@ func (s *Server) recipeRoutes() {
 			return &body[[]host.Sheet]{list}, problem(err)
 		},
 	)
+	send(
+		s,
+		http.MethodPost,
+		"/api/projects/{project}/books/{book}/fields",
+		"Fields for a book of the draft, made from tags; nothing is changed by it",
+		func(ctx context.Context, in *struct {
+			BookScope
+			Body struct {
+				Like string   `json:"like,omitempty" maxLength:"200" doc:"pattern of paths, such as Kiln1.Schedule.*"`
+				Tags []string `json:"tags,omitempty" maxItems:"1000" doc:"ids"`
+			}
+		}) (*body[[]recipe.Field], error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			list, err := p.BookFields(ctx, who, in.Book, in.Body.Like, in.Body.Tags)
+			return &body[[]recipe.Field]{list}, problem(err)
+		},
+	)
+	get(s, "/api/projects/{project}/books/{book}/point", "A tag as a book of the draft refers to it",
+		func(ctx context.Context, in *struct {
+			BookScope
+			Tag string `query:"tag" maxLength:"200" doc:"id"`
+		}) (*body[string], error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			ref, err := p.BookPoint(ctx, who, in.Book, in.Tag)
+			return &body[string]{ref}, problem(err)
+		})
 	s.recipeActRoutes()
 	s.deliveryRoutes()
 }

@@ -48,7 +48,7 @@ func (c *client) edited(ops string) (revision int64, refused *Problem) {
 func TestTheWorkshopIsOneAnswer(t *testing.T) {
 	c := newServer(t).as(t, "ada")
 	first := asked[Workshop](c, "/workshop")
-	if first.Check == "" || len(first.Devices) != 4 || len(first.Screens) != 14 || len(first.Types) != 5 {
+	if first.Check == "" || len(first.Devices) != 4 || len(first.Screens) != 15 || len(first.Types) != 5 {
 		t.Fatalf("check %q, %d devices, %d screens, %d types", first.Check, len(first.Devices), len(first.Screens), len(first.Types))
 	}
 	revision, refused := c.edited(`{"kind":"site","id":"site","path":"/description","value":"Three chambers"}`)

@@ -225,6 +225,8 @@ var referring = map[screen.PropType]struct {
 	screen.TypeView: {"screen.view", Error, false,
 		func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Views[id] != nil }},
 	screen.TypeLog: {"screen.log", Error, true, func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Logs[id] != nil }},
+	screen.TypeBook: {"screen.book", Error, true,
+		func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Books[id] != nil }},
 	screen.TypeStyle: {"screen.style", Warning, false,
 		func(c *elementCheck, _ screen.Prop, id string) bool { return c.p.Styles[id] != nil }},
 }

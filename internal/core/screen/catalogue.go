@@ -35,6 +35,7 @@ const (
 	TypeArea      PropType = "area"      // an area's id; empty is every one
 	TypeView      PropType = "view"      // the id of a view of recorded courses
 	TypeLog       PropType = "log"       // the id of a log
+	TypeBook      PropType = "book"      // the id of a book of recipes
 	TypeParameter PropType = "parameter" // the id of one of the screen's parameters
 	// Types of references that no property holds.
 	TypeLook PropType = "look" // state looks kept by name
@@ -315,7 +316,7 @@ var (
 )
 
 func init() {
-	catalogue = slices.Concat(shapeKinds, valueKinds, alarmKinds, []*Kind{trendKind}, logKinds,
+	catalogue = slices.Concat(shapeKinds, valueKinds, alarmKinds, []*Kind{trendKind}, logKinds, recipeKinds,
 		[]*Kind{entryKind, textEntryKind, buttonKind, switchKind, selectorKind, sliderKind, navKind},
 		[]*Kind{groupKind, frameKind, symbolKind, embedKind, tabsKind, repeatKind}, equipmentKinds)
 	for _, k := range catalogue {

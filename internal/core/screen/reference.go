@@ -123,7 +123,7 @@ func (v visitor) args(at string, args map[string]string) map[string]string {
 
 func (t PropType) reference() bool {
 	switch t {
-	case TypeTag, TypeScreen, TypeDevice, TypeType, TypeFolder, TypePicture, TypeStyle, TypeArea, TypeView, TypeLog:
+	case TypeTag, TypeScreen, TypeDevice, TypeType, TypeFolder, TypePicture, TypeStyle, TypeArea, TypeView, TypeLog, TypeBook:
 		return true
 	}
 	return false

@@ -397,6 +397,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/books/{book}/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fields for a book of the draft, made from tags; nothing is changed by it */
+        post: operations["post-projects-project-books-book-fields"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/books/{book}/plans": {
         parameters: {
             query?: never;
@@ -408,6 +425,23 @@ export interface paths {
         put?: never;
         /** What a delivery would do, and what stands against it */
         post: operations["post-projects-project-books-book-plans"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/books/{book}/point": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A tag as a book of the draft refers to it */
+        get: operations["get-projects-project-books-book-point"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2800,12 +2834,16 @@ export interface components {
             note: string;
             putBack: boolean;
             quantity?: components["schemas"]["Quantity"];
+            /** @description path or member by which it is asked */
+            ready: string;
             /** @description sending asks why */
             reason: boolean;
             /** @description the running plant has it: recipes can be sent */
             released: boolean;
             /** @description sending asks for a password */
             sign: boolean;
+            /** @description path or member by which it answers */
+            taken: string;
             targets: components["schemas"]["TargetShown"][];
             /** @description who approves is not who wrote */
             two: boolean;
@@ -3107,7 +3145,7 @@ export interface components {
             /** Format: int64 */
             of: number;
             /** @enum {string} */
-            phase: "" | "writing" | "reading" | "asking" | "putting back";
+            phase: "" | "writing" | "reading" | "asking" | "returning";
             /** Format: int64 */
             read: number;
             /** Format: int64 */
@@ -4928,6 +4966,12 @@ export interface components {
             target: string;
             /** Format: int64 */
             version: number;
+        };
+        "Post-projects-project-books-book-fieldsRequest": {
+            /** @description pattern of paths, such as Kiln1.Schedule.* */
+            like?: string;
+            /** @description ids */
+            tags?: string[];
         };
         "Post-projects-project-books-book-recipesRequest": {
             recipes: components["schemas"]["RecipeDraft"][];
@@ -8350,6 +8394,89 @@ export interface operations {
             };
         };
     };
+    "post-projects-project-books-book-fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                book: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-projects-project-books-book-fieldsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Field"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-projects-project-books-book-plans": {
         parameters: {
             query?: never;
@@ -8375,6 +8502,88 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeliveryPlan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-books-book-point": {
+        parameters: {
+            query?: {
+                /** @description id */
+                tag?: string;
+            };
+            header?: never;
+            path: {
+                project: string;
+                book: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Unauthorized */

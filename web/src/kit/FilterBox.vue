@@ -2,14 +2,14 @@
 import { mdiFilterVariant } from '@mdi/js'
 
 /** Words by which a list beside it is filtered. */
-defineProps<{ label: string }>()
+defineProps<{ label: string; hint?: string }>()
 const text = defineModel<string>({ required: true })
 </script>
 
 <template>
   <label class="filter">
     <v-icon :icon="mdiFilterVariant" size="16" />
-    <input v-model="text" class="mono" :placeholder="$t('tags.filter')" :aria-label="label" />
+    <input v-model="text" class="mono" :placeholder="hint ?? $t('tags.filter')" :aria-label="label" />
   </label>
 </template>
 

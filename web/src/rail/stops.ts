@@ -2,6 +2,7 @@ import {
   mdiAccountKeyOutline,
   mdiBellOutline,
   mdiChartLineVariant,
+  mdiClipboardListOutline,
   mdiCogOutline,
   mdiFlagCheckered,
   mdiMapMarkerOutline,
@@ -19,6 +20,7 @@ export const stops = [
   { name: 'screens', icon: mdiMonitorDashboard },
   { name: 'alarms', icon: mdiBellOutline },
   { name: 'history', icon: mdiChartLineVariant },
+  { name: 'recipes', icon: mdiClipboardListOutline },
   { name: 'people', icon: mdiAccountKeyOutline },
   { name: 'release', icon: mdiFlagCheckered },
 ] as const

@@ -2,8 +2,8 @@
 import FieldSelect from '../../kit/FieldSelect.vue'
 import { useNamed } from '../../rail/named'
 
-// A choice of the project's views of recorded courses, or of its logs.
-const props = defineProps<{ label: string; modelValue: string; what: 'views' | 'logs' }>()
+// A choice of the project's views of recorded courses, of its logs or its books.
+const props = defineProps<{ label: string; modelValue: string; what: 'views' | 'logs' | 'books' }>()
 const emit = defineEmits<{ 'update:modelValue': [id: string] }>()
 const list = useNamed(props.what)
 </script>

@@ -155,8 +155,8 @@ function toggle() {
         ]"
         @update:model-value="emit('set', $event || undefined)" />
       <NamedField
-        v-else-if="prop.type === 'view' || prop.type === 'log'"
-        :what="prop.type === 'view' ? 'views' : 'logs'"
+        v-else-if="prop.type === 'view' || prop.type === 'log' || prop.type === 'book'"
+        :what="`${prop.type}s`"
         :label="label"
         :model-value="(value as string) ?? ''"
         @update:model-value="emit('set', $event || undefined)" />

@@ -1,0 +1,279 @@
+<script setup lang="ts">
+import { mdiClose } from '@mdi/js'
+import { computed, nextTick, ref, useTemplateRef } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../api/client'
+import { neighbour, type Column } from './columns'
+import { problemText } from './problem'
+import RecipeCell from './RecipeCell.vue'
+import RecipeMark from './RecipeMark.vue'
+import type { Book, OpenBook } from './useBook'
+
+// Recipes and targets side by side, edited in place like a spreadsheet; fields go
+// down or across.
+const props = defineProps<{ book: Book; open: OpenBook }>()
+const o = props.open
+const { t } = useI18n({ useScope: 'global' })
+const across = ref(false)
+const table = useTemplateRef<HTMLElement>('table')
+
+const columns = computed(() =>
+  o.columns.value.map((column, i) => ({ column, sheet: o.sheets.value[i] as Schemas['Sheet'] | undefined })),
+)
+const groups = computed(() => {
+  const out: { name: string; fields: { field: Schemas['FieldShown']; n: number }[] }[] = []
+  props.book.fields.forEach((field, n) => {
+    if (out[out.length - 1]?.name !== field.group) out.push({ name: field.group, fields: [] })
+    out[out.length - 1]!.fields.push({ field, n })
+  })
+  return out
+})
+const enterable = (c: Column, f: Schemas['FieldShown']) =>
+  props.book.mayWrite && !o.gone.value && c.target === undefined && !c.version && !f.formula
+const place = (c: Column, f: Schemas['FieldShown']) => c.key + ' ' + f.id
+const title = (c: Column, sheet?: Schemas['Sheet']) =>
+  c.target !== undefined
+    ? t('recipe.now', { place: props.book.targets.find((x) => x.id === c.target)?.path ?? '' })
+    : (c.name ?? sheet?.name ?? '')
+const wrong = (sheet: Schemas['Sheet'] | undefined, f: Schemas['FieldShown']) =>
+  (sheet?.problems ?? [])
+    .filter((p) => p.field === f.id)
+    .map((p) => problemText(t, p))
+    .join('. ')
+/** What does not hold over several fields. */
+const checks = computed(() =>
+  columns.value.flatMap(({ column, sheet }) =>
+    (sheet?.problems ?? [])
+      .filter((p) => !p.field)
+      .map((p) => `${title(column, sheet)}: ${problemText(t, p)}`),
+  ),
+)
+const textOf = (c: Column, f: Schemas['FieldShown'], sheet?: Schemas['Sheet']) =>
+  o.edits.get(c.key)?.[f.id] ?? (o.edits.has(c.key) ? '' : sheet?.cells[props.book.fields.indexOf(f)]?.text)
+const limits = (f: Schemas['FieldShown'], n: number) => {
+  const cell = columns.value.find((c) => c.column.target === undefined)?.sheet?.cells[n]
+  if (f.formula) return t('recipe.computed')
+  if (f.type.startsWith('STRING')) return t('recipe.letters', { n: f.type.match(/\d+/)?.[0] ?? '' })
+  if (cell?.low && cell.high) return t('recipe.limits', { low: cell.low, high: cell.high })
+  return cell?.low ? '≥ ' + cell.low : cell?.high ? '≤ ' + cell.high : ''
+}
+async function go(c: Column, f: Schemas['FieldShown'], down: number, right: number) {
+  const at = { key: c.key, field: f.id }
+  const [fields, over] = across.value ? [right, down] : [down, right]
+  const next = neighbour(o.columns.value, props.book.fields, at, fields, over)
+  await nextTick()
+  if (next)
+    table.value
+      ?.querySelector<HTMLElement>(`[data-cell="${CSS.escape(next.key + ' ' + next.field)}"]`)
+      ?.focus()
+}
+/** Takes the value of the cell above or to the left. */
+function fill(c: Column, f: Schemas['FieldShown'], from: 'above' | 'left') {
+  const byField = (from === 'above') !== across.value
+  const at = { key: c.key, field: f.id }
+  const source = neighbour(o.columns.value, props.book.fields, at, byField ? -1 : 0, byField ? 0 : -1)
+  const column = source && o.columns.value.find((x) => x.key === source.key)
+  if (column) o.put(c.key, f.id, [[o.valuesOf(column)[source.field] ?? '']])
+}
+</script>
+
+<template>
+  <div class="sheet">
+    <p v-if="o.silent.value" class="problem" role="status">{{ $t('recipe.silent') }}</p>
+    <div ref="table" class="scroll" :class="{ past: o.silent.value }">
+      <table v-if="!across" class="grid">
+        <thead>
+          <tr>
+            <th class="field">{{ $t('recipe.field') }}</th>
+            <th v-for="{ column: c, sheet } in columns" :key="c.key" class="col">
+              <span class="head">
+                <span class="title" :title="title(c, sheet)">{{ title(c, sheet) }}</span>
+                <RecipeMark
+                  v-if="sheet?.state && !o.edits.has(c.key)"
+                  :state="sheet.state"
+                  :version="sheet.version" />
+                <span v-else-if="o.edits.has(c.key)" class="warn">{{ $t('recipe.edited') }}</span>
+                <button
+                  class="bare"
+                  :aria-label="$t('recipe.close', { name: title(c, sheet) })"
+                  @click="o.drop(c.key)">
+                  <v-icon :icon="mdiClose" size="15" />
+                </button>
+              </span>
+            </th>
+            <th>{{ $t('recipe.unit') }}</th>
+            <th>{{ $t('recipe.limit') }}</th>
+            <th class="rest">
+              <button class="chip" @click="across = true">{{ $t('recipe.across') }}</button>
+            </th>
+          </tr>
+        </thead>
+        <tbody v-for="g in groups" :key="g.name">
+          <tr v-if="g.name" class="group">
+            <th :colspan="columns.length + 4">{{ g.name }}</th>
+          </tr>
+          <tr v-for="{ field: f, n } in g.fields" :key="f.id">
+            <td class="field" :title="f.help || f.place || undefined">{{ f.title }}</td>
+            <td v-for="{ column: c, sheet } in columns" :key="c.key" class="col">
+              <RecipeCell
+                :field="f"
+                :cell="sheet?.cells[n]"
+                :text="textOf(c, f, sheet)"
+                :enterable="enterable(c, f)"
+                :wrong="wrong(sheet, f)"
+                :told="c.target !== undefined"
+                :name="`${g.name} ${f.title}, ${title(c, sheet)}`"
+                :place="place(c, f)"
+                @put="o.put(c.key, f.id, $event)"
+                @go="(down, right) => go(c, f, down, right)"
+                @fill="fill(c, f, $event)"
+                @undo="o.undo(c.key)" />
+            </td>
+            <td class="quiet">{{ f.unit }}</td>
+            <td class="quiet">{{ limits(f, n) }}</td>
+            <td></td>
+          </tr>
+        </tbody>
+      </table>
+      <table v-else class="grid">
+        <thead>
+          <tr>
+            <th class="field" rowspan="2">
+              <button class="chip" @click="across = false">{{ $t('recipe.down') }}</button>
+            </th>
+            <th v-for="g in groups" :key="g.name" :colspan="g.fields.length">{{ g.name }}</th>
+          </tr>
+          <tr class="second">
+            <template v-for="g in groups" :key="g.name">
+              <th v-for="{ field: f, n } in g.fields" :key="f.id" class="col" :title="limits(f, n)">
+                {{ f.title }}
+                <span class="quiet">{{ f.unit }}</span>
+              </th>
+            </template>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="{ column: c, sheet } in columns" :key="c.key">
+            <td class="field">
+              <span class="head">
+                <span class="title" :title="title(c, sheet)">{{ title(c, sheet) }}</span>
+                <RecipeMark v-if="sheet?.state" :state="sheet.state" :version="sheet.version" />
+              </span>
+            </td>
+            <template v-for="g in groups" :key="g.name">
+              <td v-for="{ field: f, n } in g.fields" :key="f.id" class="col">
+                <RecipeCell
+                  :field="f"
+                  :cell="sheet?.cells[n]"
+                  :text="textOf(c, f, sheet)"
+                  :enterable="enterable(c, f)"
+                  :wrong="wrong(sheet, f)"
+                  :told="c.target !== undefined"
+                  :name="`${g.name} ${f.title}, ${title(c, sheet)}`"
+                  :place="place(c, f)"
+                  @put="o.put(c.key, f.id, $event)"
+                  @go="(down, right) => go(c, f, down, right)"
+                  @fill="fill(c, f, $event)"
+                  @undo="o.undo(c.key)" />
+              </td>
+            </template>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <ul v-if="checks.length" class="checks" role="status">
+      <li v-for="c in checks" :key="c" class="err">{{ c }}</li>
+    </ul>
+  </div>
+</template>
+
+<style scoped>
+.sheet {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  min-width: 0;
+  flex: 1;
+}
+.scroll {
+  overflow: auto;
+  flex: 1;
+  min-height: 0;
+}
+.past {
+  opacity: 0.6;
+}
+table.grid {
+  width: auto;
+  min-width: 100%;
+}
+.grid td {
+  padding: 0 8px;
+}
+.grid td.col {
+  padding: 0;
+  min-width: 92px;
+  width: 130px;
+  position: relative;
+}
+.grid th.col {
+  text-align: right;
+}
+.grid .field {
+  position: sticky;
+  left: 0;
+  z-index: 1;
+  background: var(--c-sheet);
+  min-width: 130px;
+}
+.grid th.field {
+  z-index: 2;
+}
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 2px 6px;
+  justify-content: flex-end;
+}
+th .title {
+  flex: 1 1 96px;
+  font-weight: 700;
+  font-size: 13px;
+}
+td .head {
+  justify-content: flex-start;
+}
+.title {
+  max-width: 190px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  color: var(--c-ink);
+}
+.group th {
+  position: static;
+  background: var(--c-paper);
+  color: var(--c-ink);
+  font-weight: 700;
+  font-size: 13px;
+}
+.second th {
+  top: 28px;
+}
+.rest {
+  width: 40%;
+  text-align: right;
+}
+.checks {
+  margin: 0;
+  padding: 8px 16px;
+  list-style: none;
+  border-top: 1px solid var(--c-line);
+  max-height: 120px;
+  overflow: auto;
+}
+.problem {
+  margin: 8px 16px;
+}
+</style>

@@ -1,0 +1,304 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import DialogBox from '../kit/DialogBox.vue'
+import { sentence } from '../api/client'
+import { problemText } from './problem'
+import type { Book, OpenBook } from './useBook'
+import type { Deliveries, Delivery, Plan } from './useDeliveries'
+
+// Sending the recipe that is open: a plan that is shown before it runs, and how far
+// it is while it runs.
+const props = defineProps<{ book: Book; open: OpenBook; deliveries: Deliveries; only?: string }>()
+const d = props.deliveries
+const { t } = useI18n({ useScope: 'global' })
+const sheet = computed(() => props.open.sheets.value[0])
+const column = computed(() => props.open.first.value)
+const targets = computed(() =>
+  props.book.targets.filter((x) => props.only === undefined || x.id === props.only),
+)
+const target = ref<string>()
+watch(
+  () => [props.book.id, props.only],
+  () => (target.value = targets.value.length === 1 ? targets.value[0]!.id : undefined),
+  { immediate: true },
+)
+const to = computed(() => targets.value.find((x) => x.id === target.value))
+const state = computed(() => d.states.value.find((s) => s.target === target.value))
+const what = computed(() => {
+  const s = sheet.value
+  if (!s || column.value?.target !== undefined) return ''
+  return [s.name || column.value?.name, s.version && t('recipe.state.' + s.state, { n: s.version })]
+    .filter(Boolean)
+    .join(', ')
+})
+const quantity = ref('')
+const reason = ref('')
+const sign = ref('')
+const plan = shallowRef<Plan>()
+const refused = ref('')
+const result = shallowRef<Delivery>()
+const asking = ref(false)
+const sending = ref(false)
+
+const order = computed(() => {
+  const s = sheet.value
+  if (!s?.recipe || !s.version || target.value === undefined || props.open.edits.has(column.value?.key ?? ''))
+    return undefined
+  const n = Number(quantity.value.replace(',', '.'))
+  return {
+    recipe: s.recipe,
+    version: s.version,
+    target: target.value,
+    quantity: props.book.quantity && n ? n : undefined,
+  }
+})
+let asked = 0
+async function look() {
+  const mine = ++asked
+  const o = order.value
+  if (!o || !to.value?.may) {
+    plan.value = undefined
+    return
+  }
+  try {
+    const got = await d.plan(o)
+    if (mine !== asked) return
+    plan.value = got
+    refused.value = ''
+  } catch (e) {
+    if (mine !== asked) return
+    plan.value = undefined
+    refused.value = sentence(e)
+  }
+}
+watch([order, () => d.states.value], look, { immediate: true })
+watch(order, () => (result.value = undefined))
+
+function press() {
+  if (props.book.confirm) asking.value = true
+  else void send()
+}
+async function send() {
+  asking.value = false
+  sending.value = true
+  result.value = undefined
+  const seq = await d.send(order.value!, { reason: reason.value, sign: sign.value })
+  sign.value = ''
+  if (seq !== undefined) {
+    result.value = await d.ended(seq)
+    reason.value = ''
+  }
+  sending.value = false
+  await d.look()
+}
+const progress = computed(() => state.value?.underWay?.progress)
+const share = computed(() => {
+  const p = progress.value
+  return p ? Math.round((100 * (p.written + p.read)) / Math.max(1, 2 * p.of)) : 0
+})
+const wrong = computed(() =>
+  (result.value?.fields ?? []).filter((f) => !['confirmed', 'back'].includes(f.state)),
+)
+</script>
+
+<template>
+  <section class="send">
+    <h2>{{ to ? $t('recipe.sendTo', { place: to.path }) : $t('recipe.send') }}</h2>
+    <p v-if="what" class="quiet what">{{ what }}</p>
+    <p v-else class="quiet">{{ $t('recipe.chooseFirst') }}</p>
+    <div v-if="targets.length > 1" class="targets">
+      <button
+        v-for="x in targets"
+        :key="x.id"
+        class="chip"
+        :class="{ on: x.id === target }"
+        :aria-pressed="x.id === target"
+        @click="target = x.id">
+        {{ x.path }}
+      </button>
+    </div>
+    <p v-if="!targets.length" class="quiet">{{ $t('recipe.nowhere') }}</p>
+    <p v-if="to && !to.may" class="quiet">{{ $t('recipe.mayNot') }}</p>
+    <p v-if="column && open.edits.has(column.key)" class="warn">{{ $t('recipe.saveFirst') }}</p>
+    <p v-if="refused" class="err" role="alert">{{ refused }}</p>
+
+    <template v-if="state?.underWay">
+      <div class="progress" role="progressbar" :aria-valuenow="share" aria-valuemin="0" aria-valuemax="100">
+        <div :style="{ width: share + '%' }" />
+      </div>
+      <p>
+        {{
+          $t('recipe.phase.' + (progress?.phase || 'writing'), {
+            written: progress?.written ?? 0,
+            read: progress?.read ?? 0,
+            of: progress?.of ?? 0,
+          })
+        }}
+        <br />
+        <span class="quiet">{{ state.underWay.title }} · {{ state.underWay.person }}</span>
+      </p>
+      <button class="chip big" @click="d.act(state.underWay.seq, 'cancel')">
+        {{ $t(book.putBack ? 'recipe.cancelBack' : 'recipe.cancel') }}
+      </button>
+    </template>
+    <template v-else-if="plan">
+      <ul class="plan">
+        <li v-if="!plan.problems.length" class="good">
+          {{ $t('recipe.plan.fits', { n: book.fields.length }) }}
+        </li>
+        <li v-for="(p, i) in plan.problems" :key="i" class="bad">{{ problemText(t, p) }}</li>
+        <li v-if="plan.holds" class="good">{{ $t('recipe.plan.holds', { what: plan.holds }) }}</li>
+        <li v-for="why in plan.against" :key="why" class="bad">{{ why }}</li>
+        <li :class="plan.changes ? 'differ' : 'good'">
+          {{ plan.changes ? $t('recipe.plan.changes', { n: plan.changes }) : $t('recipe.plan.same') }}
+        </li>
+        <li class="quiet none">
+          {{ $t('recipe.plan.requests', { n: plan.requests, of: plan.fields.length }) }}
+        </li>
+        <li class="quiet none">{{ $t(book.putBack ? 'recipe.plan.back' : 'recipe.plan.stop') }}</li>
+        <li v-if="!book.hand" class="quiet none">{{ $t('recipe.plan.parts') }}</li>
+      </ul>
+      <label v-if="book.quantity" class="ask">
+        <span>{{ book.quantity.name }}</span>
+        <input
+          v-model="quantity"
+          class="plain mono"
+          inputmode="decimal"
+          :placeholder="String(book.quantity.base)" />
+        <span class="quiet">{{ book.quantity.unit }}</span>
+      </label>
+      <label v-if="book.reason" class="ask">
+        <span>{{ $t('recipe.reason') }}</span>
+        <input v-model="reason" class="plain" maxlength="300" />
+      </label>
+      <label v-if="book.sign" class="ask">
+        <span>{{ $t('recipe.sign') }}</span>
+        <input v-model="sign" class="plain" type="password" autocomplete="current-password" />
+      </label>
+      <v-btn
+        color="primary"
+        class="go"
+        :loading="sending"
+        :disabled="plan.against.length > 0 || (book.reason && !reason.trim()) || (book.sign && !sign)"
+        @click="press">
+        {{ $t('recipe.sendTo', { place: plan.place }) }}
+      </v-btn>
+    </template>
+    <div v-if="result" class="result" :class="result.state" role="status">
+      <strong>{{ $t('recipe.ended.' + result.state, { place: result.place }) }}</strong>
+      <p v-if="result.reason">{{ result.reason }}</p>
+      <ul v-if="wrong.length && result.state !== 'refused'">
+        <li v-for="f in wrong.slice(0, 8)" :key="f.field">
+          {{ f.name }}: {{ $t('recipe.part.' + f.state, { after: f.after, want: f.want }) }}
+        </li>
+      </ul>
+    </div>
+    <DialogBox
+      v-if="asking && plan"
+      :label="$t('recipe.sendTo', { place: plan.place })"
+      @close="asking = false">
+      <div class="confirm">
+        <h2>{{ $t('recipe.sendTo', { place: plan.place }) }}?</h2>
+        <p>{{ plan.title }} · {{ $t('recipe.plan.changes', { n: plan.changes }) }}</p>
+        <div class="targets">
+          <v-btn color="primary" @click="send">{{ $t('recipe.send') }}</v-btn>
+          <v-btn variant="text" @click="asking = false">{{ $t('recipe.not') }}</v-btn>
+        </div>
+      </div>
+    </DialogBox>
+  </section>
+</template>
+
+<style scoped>
+.send p {
+  margin: 4px 0;
+}
+.what {
+  font-size: 13px;
+}
+.targets {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  margin: 8px 0;
+}
+.plan {
+  list-style: none;
+  margin: 8px 0;
+  padding: 0;
+  font-size: 13px;
+}
+.plan li {
+  padding: 3px 0 3px 20px;
+  position: relative;
+}
+.plan li::before {
+  position: absolute;
+  left: 0;
+  font-weight: 700;
+}
+.good::before {
+  content: '✓';
+  color: var(--c-spruce);
+}
+.bad {
+  color: var(--c-error);
+}
+.bad::before {
+  content: '✗';
+}
+.differ::before {
+  content: '≠';
+  color: var(--c-warning);
+}
+.plan .none {
+  font-size: 12px;
+}
+.ask {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  margin: 6px 0;
+}
+.ask input {
+  flex: 1;
+  min-width: 0;
+}
+.go,
+.big {
+  margin-top: 8px;
+}
+.progress {
+  height: 8px;
+  border-radius: 4px;
+  background: var(--c-line);
+  overflow: hidden;
+  margin: 10px 0 6px;
+}
+.progress div {
+  height: 100%;
+  background: var(--c-spruce);
+}
+.result {
+  margin-top: 10px;
+  padding: 8px 12px;
+  border-left: 3px solid var(--c-spruce);
+  background: var(--c-tint);
+  font-size: 13px;
+}
+.result.half,
+.result.back,
+.result.refused {
+  border-color: var(--c-error);
+  background: color-mix(in srgb, var(--c-error) 8%, var(--c-sheet));
+}
+.result ul {
+  margin: 4px 0 0;
+  padding-left: 16px;
+}
+.confirm {
+  padding: 18px 20px;
+  max-width: 420px;
+}
+</style>

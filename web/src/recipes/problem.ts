@@ -1,0 +1,11 @@
+import type { Schemas } from '../api/client'
+
+/** What does not hold, in a sentence. */
+export function problemText(
+  t: (key: string, args?: Record<string, unknown>) => string,
+  p: Schemas['Breach'],
+): string {
+  const args = p.args ?? {}
+  if (p.rule === 'untold' && args.what === 'check') return t('recipe.problem.untoldCheck', args)
+  return t('recipe.problem.' + p.rule, args)
+}
