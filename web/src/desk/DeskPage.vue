@@ -6,6 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type LinkStatus, type Schemas, sentence } from '../api/client'
 import { useSession } from '../api/session'
 import { i18n } from '../i18n'
+import NoticeLine from '../kit/NoticeLine.vue'
 import { useSettings } from '../kit/settings'
 import { provideAround } from '../canvas/around'
 import { num, str } from '../canvas/element'
@@ -575,6 +576,7 @@ function chooseFor(asked: NonNullable<typeof choosing.value>, value: string) {
         </div>
       </div>
     </div>
+    <NoticeLine class="told" />
     <ScreenView
       v-if="common('footer')"
       :ref="keep('footer')"
@@ -599,6 +601,12 @@ function chooseFor(asked: NonNullable<typeof choosing.value>, value: string) {
 </template>
 
 <style scoped>
+/* Over nothing that is pressed at the foot of a screen. */
+.told {
+  top: 64px;
+  bottom: auto;
+  font-size: 16px;
+}
 .desk {
   height: 100vh;
   display: flex;

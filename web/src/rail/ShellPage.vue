@@ -6,7 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { provideAround } from '../canvas/around'
 import { sentence } from '../api/client'
 import { useSession } from '../api/session'
-import { useNotice } from '../kit/problem'
+import NoticeLine from '../kit/NoticeLine.vue'
 import { live } from '../live/live'
 import FinderBox from './FinderBox.vue'
 import HeaderBar from './HeaderBar.vue'
@@ -19,7 +19,6 @@ const route = useRoute()
 const router = useRouter()
 const session = useSession()
 const project = useProject()
-const notice = useNotice()
 provideAround({ picture: (id) => `/api/projects/${project.id}/pictures/${id}` })
 const { t } = useI18n()
 const ready = ref(false)
@@ -89,10 +88,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
       <div v-if="ready && !(live.connected.value && project.reached)" class="offline" role="status">
         {{ $t('shell.offline') }}
       </div>
-      <div v-if="notice.text" class="notice" :class="{ bad: notice.bad }" role="status">
-        <span>{{ notice.text }}</span>
-        <button class="bare" @click="notice.clear()">{{ $t('notice.close') }}</button>
-      </div>
+      <NoticeLine />
       <WatchStrip v-if="ready" />
     </div>
     <FinderBox v-model="finding" />
@@ -115,28 +111,6 @@ useEventListener('keydown', (e: KeyboardEvent) => {
 main {
   flex: 1;
   min-height: 0;
-}
-.notice {
-  position: absolute;
-  left: 50%;
-  bottom: 44px;
-  transform: translateX(-50%);
-  display: flex;
-  gap: 16px;
-  background: var(--c-rail);
-  color: var(--c-rail-text);
-  border-radius: 4px;
-  padding: 8px 14px;
-  max-width: 80%;
-  z-index: 500;
-  box-shadow: 0 6px 20px #0004;
-}
-.notice.bad {
-  border-left: 4px solid var(--c-critical);
-}
-.notice button {
-  color: var(--c-rail-accent);
-  font-weight: 650;
 }
 .offline {
   background: var(--c-critical);

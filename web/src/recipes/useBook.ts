@@ -43,6 +43,8 @@ export function useBook(project: () => string, program: Program, book: () => Boo
   const columns = ref<Column[]>([])
   const edits = reactive(new Map<string, Values>())
   const steps = reactive(new Map<string, Values[]>())
+  /** The versions that edits began from. */
+  const bases = new Map<string, number>()
   const sheets = shallowRef<Sheet[]>([])
   /** The server does not answer: what is shown is what it said last. */
   const silent = ref(false)
@@ -116,11 +118,12 @@ export function useBook(project: () => string, program: Program, book: () => Boo
     edits.set(key, { ...(values ?? fresh) })
     columns.value = [{ key, recipe: '', version: 0, name }, ...columns.value.filter((c) => c.key !== key)]
   }
+  const sheetOf = (c: Column) => sheets.value[columns.value.indexOf(c)]
   /** The values of a column as they are now: edited, or as they are kept. */
   function valuesOf(c: Column): Values {
     const edited = edits.get(c.key)
     if (edited) return edited
-    const cells = sheets.value[columns.value.indexOf(c)]?.cells ?? []
+    const cells = sheetOf(c)?.cells ?? []
     return Object.fromEntries(
       fields.value.flatMap((f, i) => (f.formula || !cells[i] ? [] : [[f.id, cells[i].text]])),
     )
@@ -132,6 +135,7 @@ export function useBook(project: () => string, program: Program, book: () => Boo
     for (const [c, values] of laid(open, fields.value, key, field, block)) {
       const old = valuesOf(c)
       before.set(c.key, old)
+      if (!edits.has(c.key)) bases.set(c.key, sheetOf(c)?.latest ?? 0)
       edits.set(c.key, { ...old, ...values })
     }
     for (const [k, old] of before) steps.set(k, [...(steps.get(k) ?? []), old])
@@ -166,7 +170,7 @@ export function useBook(project: () => string, program: Program, book: () => Boo
     const open = changed.value
     const recipes = open.map((c) => ({
       recipe: c.recipe || undefined,
-      base: sheets.value[columns.value.indexOf(c)]?.latest || undefined,
+      base: bases.get(c.key) || undefined,
       name: c.name,
       values: { ...edits.get(c.key)! },
     }))
@@ -185,7 +189,17 @@ export function useBook(project: () => string, program: Program, book: () => Boo
         },
       ),
     )
+    if (!ok) open.forEach(overtaken)
     return ok ? ids : []
+  }
+  /** Lays beside an edit what somebody else has written meanwhile; another save goes over it. */
+  function overtaken(c: Column) {
+    const latest = sheetOf(c)?.latest ?? 0
+    if (!c.recipe || latest === bases.get(c.key)) return
+    bases.set(c.key, latest)
+    const key = c.recipe + '/' + latest
+    if (!columns.value.some((x) => x.key === key))
+      columns.value = [...columns.value, { key, recipe: c.recipe, version: latest }]
   }
   const remove = (recipes: string[], back: boolean, why = '') => {
     columns.value = columns.value.filter((c) => back || !recipes.includes(c.recipe))

@@ -1,0 +1,239 @@
+package e2e
+
+import (
+	"context"
+	"fmt"
+	"net"
+	"strconv"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"readyrail/internal/core/device"
+	"readyrail/internal/core/value"
+	"readyrail/internal/link"
+	"readyrail/internal/link/modbus"
+	"readyrail/internal/plant"
+)
+
+// third is where the registers of the third chamber begin.
+const third = 2 * plant.ChamberStep
+
+// hand writes a register of the kilns past the server, as somebody does at the
+// controller's own panel.
+func (s *site) hand(register int, n int64) {
+	s.t.Helper()
+	dev := device.New()
+	host, port, _ := net.SplitHostPort(s.modbus)
+	dev.Host = host
+	dev.Port, _ = strconv.Atoi(port)
+	d := modbus.New(dev, link.Env{}, link.NewMeters())
+	ctx, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+	defer cancel()
+	if err := d.Connect(ctx); err != nil {
+		s.t.Fatal(err)
+	}
+	defer d.Close()
+	at, err := device.ParseAddress(fmt.Sprintf("holding:%d", register))
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	p := link.Point{Unit: plant.KilnUnit, Addr: at, WriteAddr: at, Type: value.Type{Kind: value.INT}, Order: device.ABCD}
+	if err := d.Write(ctx, dev, p, value.Int(value.INT, n)); err != nil {
+		s.t.Fatal(err)
+	}
+}
+
+func (s *site) scheduled(offset int) string {
+	return s.register(plant.KilnUnit, fmt.Sprintf("holding:%d", third+offset), "INT")
+}
+
+// recipe opens a recipe in the list.
+func (b *browser) recipe(name string) {
+	b.t.Helper()
+	b.until("the list has "+name, func() bool {
+		return b.js(fmt.Sprintf(`String(!!document.querySelector('.recipes') &&
+			(x => x && (x.click(), true))([...document.querySelectorAll('.recipes .name')].find(x => x.innerText.startsWith(%q))))`, name)) == "true"
+	})
+	b.see("Versions")
+}
+
+// named types a name into the field that a button has become.
+func (b *browser) named(label, text string) {
+	b.t.Helper()
+	b.into(label)
+	b.do(chromedp.ActionFunc(func(ctx context.Context) error { return input.InsertText(text).Do(ctx) }), chromedp.KeyEvent(kb.Enter))
+}
+
+// target presses a button of the target in the list of what the devices have.
+func (b *browser) target(name, button string) {
+	b.t.Helper()
+	b.until(name+": "+button, func() bool {
+		return b.js(fmt.Sprintf(`String((x => !!x && (x.click(), true))([...document.querySelectorAll('.targets li')]
+			.filter(x => x.innerText.startsWith(%q)).flatMap(x => [...x.querySelectorAll('button')]).find(x => x.innerText.trim() === %q)))`,
+			name, button)) == "true"
+	})
+}
+
+// desk opens the Desk's page of recipes for a person.
+func (s *site) schedules(name, password string) *browser {
+	s.t.Helper()
+	b := openBrowser(s.t, s.base)
+	b.signIn(name, password)
+	b.see("Larchmoor")
+	b.open("/desk/larchmoor/s-recipes")
+	b.see("Larch 50")
+	return b
+}
+
+// TestAScheduleGoesItsRound is the whole round: a shift lead changes a schedule and
+// is told what does not hold, somebody else approves it, an operator sends it; it
+// is altered at the controller, which shows, and read back from there; deleted and
+// brought back.
+func TestAScheduleGoesItsRound(t *testing.T) {
+	s := newSite(t)
+	iris := s.schedules("iris", "elm-and-yew")
+	iris.recipe("Larch 50")
+	iris.fill("Step 2 Dry bulb, Larch 50", "96")
+	iris.until("it is above the limit", func() bool {
+		return strings.Contains(iris.js(`document.querySelector('[aria-label="Step 2 Dry bulb, Larch 50"]').title`), "above 95")
+	})
+	iris.fill("Step 2 Dry bulb, Larch 50", "63.5")
+	iris.until("the cell is right again", func() bool {
+		return iris.js(`document.querySelector('[aria-label="Step 2 Dry bulb, Larch 50"]').title`) == ""
+	})
+	iris.see("1 recipe changed, not saved")
+	iris.fill("Why? (goes with the version)", "it dried too slowly")
+	iris.click("Save")
+	iris.see("draft 2", "it dried too slowly", "somebody else approves it")
+	iris.click("Kiln3")
+	iris.see("version 2 of Larch 50 is not approved")
+
+	ada := openBrowser(t, s.base)
+	ada.signIn("ada", "larch-and-spruce")
+	ada.see("370 tags")
+	ada.open("/p/larchmoor/recipes/b-drying")
+	ada.recipe("Larch 50")
+	ada.click("Approve")
+	ada.see("approved 2", "approved by Ada Birch")
+
+	tom := s.schedules("tom", "oak-and-ash")
+	tom.recipe("Larch 50")
+	tom.click("Kiln3")
+	tom.see("Mode == 0 and DoorClosed")
+	tom.see("31 fields within their limits", "1 request instead of 29")
+	if s.scheduled(39) == "635" {
+		t.Error("it is there before it is sent")
+	}
+	tom.click("Send to Kiln3")
+	tom.see("Kiln3 has it: every field was read back.", "Larch 50, version 2")
+	if s.scheduled(39) != "635" || s.scheduled(0) != "520" {
+		t.Errorf("step 2 at %s, set point %s", s.scheduled(39), s.scheduled(0))
+	}
+	s.hand(third+31, 95)
+	tom.see("1 field changed there since")
+	tom.target("Kiln3", "Compare")
+	tom.see("In Kiln3 now")
+	tom.until("the field differs", func() bool {
+		return strings.Contains(tom.js(`[...document.querySelectorAll('.differs')].map(x => x.innerText).join()`), "9.5")
+	})
+	tom.target("Kiln3", "Read…")
+	tom.named("Name of the recipe", "Larch as run")
+	tom.see("1 recipe changed, not saved")
+	tom.click("Save")
+	tom.recipe("Larch as run")
+	tom.see("draft 1")
+	tom.deleted()
+	s.nothing()
+}
+
+// deleted deletes the recipe that was read, and brings it back.
+func (b *browser) deleted() {
+	b.t.Helper()
+	b.click("Tick Larch as run")
+	b.click("Delete…")
+	b.named("Why?", "only to compare")
+	b.until("it is gone", func() bool {
+		return !strings.Contains(b.js(`document.querySelector('.recipes .list').innerText`), "as run")
+	})
+	b.click("Deleted")
+	b.see("deleted by Tom Alder")
+	b.click("Tick Larch as run")
+	b.click("Bring back")
+	b.see("Nothing was deleted")
+	b.click("All")
+	b.recipe("Larch as run")
+}
+
+// nothing has a viewer look at the page: there is nothing to change or to send.
+func (s *site) nothing() {
+	sam := s.schedules("sam", "pine-and-fir")
+	sam.recipe("Larch 50")
+	sam.click("Kiln3")
+	sam.see("Your roles do not send recipes there.")
+	if got := sam.js(`String(document.querySelectorAll('.sheet input, .sheet select').length)`); got != "0" {
+		s.t.Errorf("a viewer is offered %s fields", got)
+	}
+	for _, name := range []string{"New recipe…", "Save", "Withdraw…", "Delete…"} {
+		if sam.js(fmt.Sprintf(`String([...document.querySelectorAll('button')].some(x => x.innerText.trim() === %q))`, name)) == "true" {
+			s.t.Errorf("a viewer is offered %s", name)
+		}
+	}
+}
+
+// TestTwoAtOneSchedule has two people edit one recipe: who saves last is told who
+// was before, and loses nothing of what was typed.
+func TestTwoAtOneSchedule(t *testing.T) {
+	alone(t)
+	s := newSite(t)
+	iris, tom := s.schedules("iris", "elm-and-yew"), s.schedules("tom", "oak-and-ash")
+	iris.recipe("Ash 50")
+	tom.recipe("Ash 50")
+	tom.fill("Load Thickness, Ash 50", "52")
+	iris.fill("Load Thickness, Ash 50", "51")
+	iris.click("Save")
+	iris.see("draft 2")
+	tom.click("Save")
+	tom.see("Iris Rowan wrote version 2")
+	if got := tom.js(`document.querySelector('[aria-label="Load Thickness, Ash 50"]').value`); got != "52" {
+		t.Errorf("what was typed is %q", got)
+	}
+	tom.until("the other version lies beside it", func() bool {
+		return strings.Contains(tom.js(`[...document.querySelectorAll('.differs')].map(x => x.innerText).join()`), "51")
+	})
+	tom.click("Save")
+	tom.see("draft 3")
+}
+
+// TestAServerDiesInADelivery kills the server while the controller is asked: the
+// next start says at the Desk what was left, and what was there is put back by a
+// press.
+func TestAServerDiesInADelivery(t *testing.T) {
+	alone(t)
+	s := newSite(t)
+	s.fault("deaf", true)
+	tom := s.schedules("tom", "oak-and-ash")
+	tom.recipe("Larch 50")
+	tom.click("Kiln3")
+	tom.see("Mode == 0 and DoorClosed")
+	was := s.scheduled(30)
+	tom.click("Send to Kiln3")
+	tom.see("Waiting for the controller to take them over")
+	s.server.kill()
+	if s.scheduled(30) != "50" {
+		t.Errorf("the chamber has %s", s.scheduled(30))
+	}
+	tom.see("The server does not answer")
+	s.startServer()
+	tom.open("/desk/larchmoor/s-recipes")
+	tom.see("Larch 50, version 1, did not go through", "the server ended while it was under way")
+	tom.target("Kiln3", "Put back")
+	tom.gone("did not go through")
+	if got := s.scheduled(30); got != was {
+		t.Errorf("the chamber has %s, not %s", got, was)
+	}
+}
