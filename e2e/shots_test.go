@@ -35,7 +35,7 @@ func TestShots(t *testing.T) {
 	b.open("/p/larchmoor/tags/t-001")
 	b.see("Where used")
 	b.click("Kiln1")
-	b.see("61 in Kiln1")
+	b.see("92 in Kiln1")
 	b.click("Watch this tag")
 	b.click("Watch")
 	time.Sleep(2 * time.Second)

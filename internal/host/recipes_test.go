@@ -101,7 +101,8 @@ func TestARecipeGoesItsRound(t *testing.T) {
 	if _, err := s.p.SaveRecipes(ctx, sam, drying, false, []host.RecipeDraft{{Recipe: larch.ID, Base: 1, Values: values}}, ""); err == nil {
 		t.Error("a viewer changed a recipe")
 	}
-	if _, err := s.p.SaveRecipes(ctx, tom, drying, false, []host.RecipeDraft{{Recipe: larch.ID, Base: 1, Values: values}}, "too slow"); err != nil {
+	altered := []host.RecipeDraft{{Recipe: larch.ID, Base: 1, Values: values}}
+	if _, err := s.p.SaveRecipes(ctx, tom, drying, false, altered, "too slow"); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := s.p.SaveRecipes(ctx, iris, drying, false, []host.RecipeDraft{{Recipe: larch.ID, Base: 1, Values: values}}, ""); err == nil ||
