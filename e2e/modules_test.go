@@ -315,6 +315,33 @@ func TestAPictureOfCourses(t *testing.T) {
 	})
 }
 
+// TestCellsOfRecipes lays what is pasted over the cells that can be entered, and
+// goes from cell to cell over those that cannot.
+func TestCellsOfRecipes(t *testing.T) {
+	const columns = `[{key: 'a', recipe: 'r1', version: 0}, {key: 'b', recipe: 'r2', version: 0}, {key: 'c', recipe: 'r3', version: 2}]`
+	const fields = `[{id: 'f1', formula: ''}, {id: 'f2', formula: 'f1 * 2'}, {id: 'f3', formula: ''}]`
+	laid := func(key, field, block string) string {
+		return `[...M.laid(` + columns + `, ` + fields + `, '` + key + `', '` + field + `', ` + block + `)].map(([c, v]) => [c.key, v])`
+	}
+	next := func(key, field string, down, right int) string {
+		return fmt.Sprintf(`M.neighbour([...%s, {key: 'd', recipe: '', version: 0, target: 'k'}], %s, {key: '%s', field: '%s'}, %d, %d) ?? null`,
+			columns, fields, key, field, down, right)
+	}
+	at := func(key, field string) any { return map[string]any{"key": key, "field": field} }
+	proved(t, "recipes/columns.ts", []shouldBe{
+		{`M.cells("1\t2\r\n3\t\r\n")`, [][]string{{"1", "2"}, {"3", ""}}}, {`M.cells("x")`, [][]string{{"x"}}},
+		{laid("a", "f1", `[['5']]`), []any{[]any{"a", map[string]any{"f1": "5"}}}},
+		// A computed field is passed over, what goes past the last is left out.
+		{laid("a", "f1", `[['1'], ['2'], ['3']]`), []any{[]any{"a", map[string]any{"f1": "1", "f3": "2"}}}},
+		{laid("a", "f3", `[['1', ' 2 ']]`), []any{[]any{"a", map[string]any{"f3": "1"}}, []any{"b", map[string]any{"f3": "2"}}}},
+		// An older version is not written over.
+		{laid("b", "f1", `[['1', '2']]`), []any{[]any{"b", map[string]any{"f1": "1"}}}},
+		{laid("a", "f2", `[['1']]`), []any{}}, {laid("x", "f1", `[['1']]`), []any{}},
+		{next("a", "f1", 1, 0), at("a", "f3")}, {next("a", "f3", 1, 0), nil}, {next("a", "f1", 0, 1), at("b", "f1")},
+		{next("c", "f1", 0, 1), nil}, {next("a", "f1", -1, 0), nil},
+	})
+}
+
 func TestPensAreToldApart(t *testing.T) {
 	proved(t, "trend/pens.ts", []shouldBe{
 		{`new Set([...Array(12).keys()].map(i => JSON.stringify(M.style(i)))).size`, 12},

@@ -237,3 +237,38 @@ func TestAServerDiesInADelivery(t *testing.T) {
 		t.Errorf("the chamber has %s, not %s", got, was)
 	}
 }
+
+// TestABookIsMade from nothing: of tags by a pattern, for all equipment of their
+// type, with a check and a condition; a field gets another name, and the formulas
+// follow. What is wrong with it is said.
+func TestABookIsMade(t *testing.T) {
+	s := newSite(t)
+	b := openBrowser(t, s.base)
+	b.signIn("ada", "larch-and-spruce")
+	b.see("370 tags")
+	b.open("/p/larchmoor/recipes/b-drying")
+	b.click("New book")
+	b.see("No fields yet")
+	b.choose("For equipment of the type", "Chamber")
+	b.fill("Pattern of paths of tags that fields are made from", "Kiln2.*BulbSP")
+	b.click("Make from tags")
+	b.see("Chamber.DryBulbSP", "Chamber.WetBulbSP")
+	names := func() string {
+		return b.js(`[...document.querySelectorAll('[aria-label="Name in formulas"]')].map(x => x.value).join()`)
+	}
+	if got := names(); got != "DryBulbSP,WetBulbSP" {
+		t.Fatal(got)
+	}
+	b.fill("WetBulb < DryBulb", "WetBulbSP < DryBulbSP")
+	b.until("the check is there", func() bool {
+		return b.js(`document.querySelector('[aria-label="Condition"]')?.value ?? ''`) == "WetBulbSP < DryBulbSP"
+	})
+	b.fill("May be sent while", "Mode ==")
+	b.see("expected") // a formula that is none is refused at its place
+	b.fill("May be sent while", "Mode == 0")
+	b.fill("Name in formulas", "Dry")
+	b.until("the check follows the name", func() bool {
+		return b.js(`document.querySelector('[aria-label="Condition"]')?.value ?? ''`) == "WetBulbSP < Dry"
+	})
+	b.see("The running plant does not have this book yet")
+}

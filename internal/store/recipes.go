@@ -259,7 +259,7 @@ func (s *Recipes) BringBack(ctx context.Context, ids []string) (int, error) {
 }
 
 func (s *Recipes) setGone(ctx context.Context, ids []string, query string, at int64, by string) (count int, err error) {
-	return count, inTx(ctx, s.db, func(tx *sqlx.Tx) error {
+	err = inTx(ctx, s.db, func(tx *sqlx.Tx) error {
 		count = 0
 		for _, id := range ids {
 			done, err := tx.ExecContext(ctx, query, at, by, id)
@@ -277,6 +277,10 @@ func (s *Recipes) setGone(ctx context.Context, ids []string, query string, at in
 		}
 		return nil
 	})
+	if err != nil {
+		return 0, err
+	}
+	return count, nil
 }
 
 // Prune forgets recipes that were deleted before a moment.

@@ -80,7 +80,9 @@ var bookKind = &kindOf[recipe.Book]{
 }
 
 // resolveOfBook finds what a formula of a book names: a field, or in the
-// condition for sending a member of the equipment, and else a tag.
+// condition for sending a member of the equipment, and else a tag. A field that the
+// same edit gives another name is still known by its old one: the formulas beside
+// it are written with that, and show the new one afterwards.
 func (p *Project) resolveOfBook(b *recipe.Book, place string) func(path string) (string, bool) {
 	return func(path string) (string, bool) {
 		if place == sendingWhen {
@@ -88,6 +90,13 @@ func (p *Project) resolveOfBook(b *recipe.Book, place string) func(path string) 
 				return p.resolveIn(t, false)(path)
 			}
 			return p.resolve(path)
+		}
+		if old := p.Books[b.ID]; old != nil {
+			if f, ok := old.Named(path); ok {
+				if _, still := b.FindField(f.ID); still {
+					return recipe.Own + f.ID, true
+				}
+			}
 		}
 		if f, ok := b.Named(path); ok {
 			return recipe.Own + f.ID, true

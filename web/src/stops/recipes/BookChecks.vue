@@ -10,7 +10,11 @@ const emit = defineEmits<{ set: [path: string, value: unknown] }>()
 const list = () => props.def.checks ?? []
 const text = (e: Event) => (e.target as HTMLInputElement).value.trim()
 const set = (i: number, part: Partial<Schemas['Check']>) =>
-  emit('set', `/checks/${i}`, { ...list()[i]!, ...part })
+  emit(
+    'set',
+    '/checks',
+    list().map((c, n) => (n === i ? { ...c, ...part } : c)),
+  )
 const add = (e: Event) => {
   const formula = text(e)
   ;(e.target as HTMLInputElement).value = ''

@@ -24,7 +24,7 @@ const put = (list: Field[]) => emit('set', '/fields', list)
 const set = (i: number, part: Partial<Field>) => {
   const next: Record<string, unknown> = { ...fields.value[i]!, ...part }
   for (const key of Object.keys(next)) if (next[key] === '' && key !== 'name') delete next[key]
-  emit('set', `/fields/${i}`, next)
+  put(fields.value.map((f, n) => (n === i ? (next as Field) : f)))
 }
 const text = (e: Event) => (e.target as HTMLInputElement).value.trim()
 const number = (e: Event) => typedNumber(text(e)) ?? (text(e) || undefined)
