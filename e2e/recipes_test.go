@@ -264,11 +264,12 @@ func TestABookIsMade(t *testing.T) {
 		return b.js(`document.querySelector('[aria-label="Condition"]')?.value ?? ''`) == "WetBulbSP < DryBulbSP"
 	})
 	b.fill("May be sent while", "Mode ==")
-	b.see("expected") // a formula that is none is refused at its place
+	b.see("Column") // a formula that is none is a finding at its place
 	b.fill("May be sent while", "Mode == 0")
 	b.fill("Name in formulas", "Dry")
 	b.until("the check follows the name", func() bool {
 		return b.js(`document.querySelector('[aria-label="Condition"]')?.value ?? ''`) == "WetBulbSP < Dry"
 	})
+	b.click("Values")
 	b.see("The running plant does not have this book yet")
 }

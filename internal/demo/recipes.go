@@ -70,8 +70,8 @@ func dryingBook(p *project.Project) (recipe.Book, error) {
 			before = fmt.Sprintf("Step[%d].MoistureFrom", n-1)
 		}
 		add("Moisture from", step+"MoistureFrom", before, nil)
-		add("Dry bulb", step+"DryBulb", "", nil)
-		add("Wet bulb", step+"WetBulb", step+"DryBulb - 1", func(f *recipe.Field) {
+		add("Dry bulb", step+"Dry", "", nil)
+		add("Wet bulb", step+"Wet", step+"Dry - 1", func(f *recipe.Field) {
 			f.Help = "At least 1 °C below the dry bulb"
 		})
 		add("Air", step+"Air", "", nil)
@@ -80,11 +80,11 @@ func dryingBook(p *project.Project) (recipe.Book, error) {
 	add("Drying time", "DryingHours", "", func(f *recipe.Field) {
 		whole := 0
 		f.Type, f.Unit, f.Decimals = value.Type{Kind: value.REAL}, "h", &whole
-		f.Formula = "Thickness * (Step[1].MoistureFrom - TargetMoisture) * 1.6 / (Step[3].DryBulb - 30)"
+		f.Formula = "Thickness * (Step[1].MoistureFrom - TargetMoisture) * 1.6 / (Step[3].Dry - 30)"
 	})
 	b.Checks = []recipe.Check{
 		{Formula: "Step[6].MoistureFrom > TargetMoisture", Says: "The last step begins above the target moisture"},
-		{Formula: "Step[6].DryBulb >= Step[1].DryBulb", Says: "The last step is not cooler than the first"},
+		{Formula: "Step[6].Dry >= Step[1].Dry", Says: "The last step is not cooler than the first"},
 	}
 	_, ready := chainOf(p, "Schedule.Ready")
 	_, taken := chainOf(p, "Schedule.Taken")

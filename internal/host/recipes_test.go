@@ -133,7 +133,7 @@ func TestARecipeGoesItsRound(t *testing.T) {
 		t.Fatalf("%+v %v", d, err)
 	}
 	s.until("the chamber shows it", func() bool {
-		return s.show("Kiln3.Schedule.Step[2].DryBulb") == "63.5" && s.show("Kiln3.Species") == "Larch" &&
+		return s.show("Kiln3.Schedule.Step[2].Dry") == "63.5" && s.show("Kiln3.Species") == "Larch" &&
 			s.show("Kiln3.DryBulbSP") == "52.0" &&
 			s.show("Kiln3.Schedule.Ready") == "off"
 	})

@@ -63,7 +63,11 @@ func (p *Project) refOf(b *recipe.Book, t *tag.Tag) (ref, path string, ok bool) 
 	if e := p.Equipment[g.Instance]; !made || e == nil || e.Type != b.Type {
 		return "", "", false
 	}
-	return g.Chain, strings.TrimPrefix(path, p.FolderPath(g.Instance)+"."), true
+	root := t.Folder
+	for p.gear.pieces[root].Chain != "" && p.Folders[root] != nil {
+		root = p.Folders[root].Parent
+	}
+	return g.Chain, strings.TrimPrefix(path, p.FolderPath(root)+"."), true
 }
 
 // PointOf is a tag as a book refers to it; ok is false where it cannot.

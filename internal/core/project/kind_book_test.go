@@ -90,7 +90,10 @@ func TestWhatToMendInABook(t *testing.T) {
 		},
 	} {
 		p := edited(t, kilns(t), put(KindType, "chamber", "/members/go", map[string]any{"order": 4, "name": "Go",
-			"tag": tag.Tag{Type: value.Type{Kind: value.BOOL}, Source: tag.Internal}}), put(KindType, "chamber", "/members/dry/tag/low", 0))
+			"tag": tag.Tag{
+				Type:   value.Type{Kind: value.BOOL},
+				Source: tag.Internal,
+			}}), put(KindType, "chamber", "/members/dry/tag/low", 0))
 		p = edited(t, p, put(KindRole, "r", "", map[string]any{"name": "Shift", "rights": []string{"deliver"}}))
 		b := airBook(p)
 		change(&b)
@@ -138,7 +141,8 @@ func TestFieldsAreMadeOfTags(t *testing.T) {
 	if _, ok := p.PointOf(p.Books["b"], "limit"); ok {
 		t.Error("a tag of no chamber is a point of the book")
 	}
-	for segment, want := range map[string]string{"DryBulb": "Dry bulb", "Step[2]": "Step 2", "PVmax": "PVmax", "set_point": "set point", "HeatPID": "Heat PID"} {
+	for segment, want := range map[string]string{"DryBulb": "Dry bulb", "Step[2]": "Step 2", "PVmax": "PVmax", "set_point": "set point",
+		"HeatPID": "Heat PID"} {
 		if got := spacedName(segment); got != want {
 			t.Errorf("%s: %q, not %q", segment, got, want)
 		}

@@ -315,7 +315,14 @@ func (f *Field) check() (place string, err error) {
 
 // Parse reads what a person, a file or a store has for a field: a number with a
 // decimal point, a text, the name of a state.
-func (f *Field) Parse(text string) (value.Value, error) { return f.Shown().ParseEntry(text) }
+func (f *Field) Parse(text string) (value.Value, error) {
+	if len(f.States) == 0 {
+		if v, err := value.Parse(f.Type, text); err == nil {
+			return v, nil
+		}
+	}
+	return f.Shown().ParseEntry(text)
+}
 
 // Formulas are the formulas of a book by their places; they may be altered
 // there. What is empty is left out.

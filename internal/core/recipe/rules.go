@@ -282,23 +282,24 @@ func (r *Rules) limit(prog *formula.Program, frame *formula.Frame, untold func()
 
 // within says of a number that it lies outside of its limits, or between steps.
 func (f *Field) within(c *Cell, say func(field, rule string, args ...string)) {
-	show := f.Shown()
-	shown := show.Show(c.Value, true)
-	limit := func(x float64) string { return show.Show(value.Real(value.LREAL, x), true) }
-	switch x := c.Value.Float(); {
+	x := c.Value.Float()
+	shown := func() string { return f.Shown().Show(c.Value, true) }
+	limit := func(x float64) string { return f.Shown().Show(value.Real(value.LREAL, x), true) }
+	switch {
 	case c.Low != nil && x < *c.Low:
-		say(f.ID, BelowLow, "value", shown, "limit", limit(*c.Low))
+		say(f.ID, BelowLow, "value", shown(), "limit", limit(*c.Low))
 	case c.High != nil && x > *c.High:
-		say(f.ID, AboveHigh, "value", shown, "limit", limit(*c.High))
+		say(f.ID, AboveHigh, "value", shown(), "limit", limit(*c.High))
 	case f.Step > 0:
 		// Steps count from the low limit, as they do at tags.
+		show := f.Shown()
 		show.Low = c.Low
 		if show.CheckEntry(c.Value) != nil {
 			from := 0.0
 			if c.Low != nil {
 				from = *c.Low
 			}
-			say(f.ID, OffStep, "value", shown, "step", limit(f.Step), "from", limit(from))
+			say(f.ID, OffStep, "value", shown(), "step", limit(f.Step), "from", limit(from))
 		}
 	}
 }
