@@ -25,21 +25,25 @@ func WriteSheet(w io.Writer, format Format, language string, rows []project.Shee
 	})
 }
 
-// ReadSheet reads wordings of a language. The first line names the columns;
-// those of other languages are left alone.
-func ReadSheet(data []byte, language string) ([]project.SheetRow, error) {
-	var t *Table
-	var err error
+// ReadTable reads the cells of a workbook or of a text; there is one at least.
+func ReadTable(data []byte) (t *Table, err error) {
 	if Sense(data) == XLSX {
 		t, err = ReadXLSX(data)
 	} else {
 		t, err = ReadText(data)
 	}
+	if err == nil && len(t.Cells) == 0 {
+		err = fmt.Errorf("the sheet is empty")
+	}
+	return t, err
+}
+
+// ReadSheet reads wordings of a language. The first line names the columns;
+// those of other languages are left alone.
+func ReadSheet(data []byte, language string) ([]project.SheetRow, error) {
+	t, err := ReadTable(data)
 	if err != nil {
 		return nil, err
-	}
-	if len(t.Cells) == 0 {
-		return nil, fmt.Errorf("the sheet is empty")
 	}
 	text, word := -1, -1
 	for i, c := range t.Cells[0] {

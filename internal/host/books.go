@@ -73,7 +73,7 @@ func (p *Project) Books(ctx context.Context, who Actor, draft bool, language str
 	if err != nil || version == nil {
 		return []BookShown{}, err
 	}
-	running := p.plant()
+	running := p.Released()
 	out := make([]BookShown, 0, len(version.Books))
 	for _, id := range project.SortedKeys(version.Books) {
 		b := p.bookShown(ctx, who, version, version.Books[id], language)

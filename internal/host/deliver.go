@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/formula"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/recipe"
 	"readyrail/internal/core/tag"
@@ -97,6 +98,10 @@ func (p *Project) ship(ctx context.Context, who Actor, book string, ask Delivery
 		if values, err = s.book.Scale(values, ask.Quantity); err != nil {
 			return nil, refused("%v", err)
 		}
+	}
+	// What is not released is written to in a turn alone, and by nobody's recipe.
+	if p.Released() == nil {
+		s.stands("nothing is released yet: recipes are sent once the plant runs a release")
 	}
 	cells, problems := p.looker(s.version, s.book)(values)
 	s.problems = problems
@@ -216,7 +221,7 @@ func (p *Project) PlanDelivery(ctx context.Context, who Actor, book string, ask 
 	for i, part := range s.parts {
 		ids[i] = part.Tag.ID
 	}
-	p.looks.keep(p.runs, s.program, ids)
+	p.looks.keep(p.runs, s.program, append(s.asked(), ids...))
 	for i, r := range p.ReadTags(s.program, ids) {
 		part := s.parts[i]
 		f := PlannedField{Field: part.Field, Want: part.Tag.Show(part.Value, true)}
@@ -235,6 +240,15 @@ func (p *Project) PlanDelivery(ctx context.Context, who Actor, book string, ask 
 		out.Requests += len(batch.Requests(turn))
 	}
 	return out, nil
+}
+
+// asked are the tags that are asked before it is sent, beside those of the fields.
+func (s *shipment) asked() []string {
+	out := formula.References(s.version.SendingWhen(s.book, s.target))
+	if s.taken != nil {
+		out = append(out, s.taken.ID)
+	}
+	return out
 }
 
 func turns(parts []*door.Part) [][]*door.Part {

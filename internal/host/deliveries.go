@@ -315,6 +315,9 @@ func (p *Project) PutBackDelivery(ctx context.Context, who Actor, seq int64, key
 	if !d.Open {
 		return refused("nothing is left of it to deal with")
 	}
+	if p.Released() == nil {
+		return refused("nothing is released: what the delivery left is dealt with by hand")
+	}
 	s := &shipment{
 		version: p.plant(),
 		program: p.program(),

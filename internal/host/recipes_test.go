@@ -311,3 +311,81 @@ func TestABooksChangeCarriesRecipesOver(t *testing.T) {
 		t.Errorf("%+v", now[0].Cells[0])
 	}
 }
+
+// TestRecipesComeFromAFile reads what was written out, altered by hand as people
+// do: each row says what it would do, and what is taken comes in whole.
+func TestRecipesComeFromAFile(t *testing.T) {
+	s := newSite(t)
+	tom := s.actors["tom"]
+	var lines [][]string
+	err := s.p.RecipeLines(ctx, tom, drying, false, func(line []string) error {
+		lines = append(lines, slices.Clone(line))
+		return nil
+	})
+	if err != nil || len(lines) != 11 || lines[0][0] != "Name" || lines[0][1] != "Species" {
+		t.Fatal(err, lines)
+	}
+	file := func(list [][]string) []byte {
+		var b strings.Builder
+		for _, line := range list {
+			b.WriteString(strings.Join(line, ";") + "\r\n")
+		}
+		return []byte(b.String())
+	}
+	read := func(data []byte) *host.RecipeFile {
+		t.Helper()
+		out, err := s.p.ReadRecipes(ctx, tom, drying, false, data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return out
+	}
+	for _, row := range read(file(lines)).Rows {
+		if row.Status != "same" || len(row.Problems) > 0 {
+			t.Errorf("what was written out is %+v", row)
+		}
+	}
+	lines[0] = append(lines[0], "Dry bulb", "Supplier")
+	lines[1][2] = "29"       // thickness of the first
+	lines[2][2] = "2,9"      // no number
+	lines[3][0] = "Alder 20" // a new one
+	lines[4][2] = "500"      // above its limit
+	lines = append(lines, lines[5])
+	out := read(file(lines))
+	var got []string
+	for _, row := range out.Rows {
+		got = append(got, row.Status)
+	}
+	if said := strings.Join(got, " "); said != "changed refused new changed same same same same same same refused" {
+		t.Error(said)
+	}
+	// Several fields are called Dry bulb: none is meant.
+	if strings.Join(out.Ignored, ",") != "Dry bulb,Supplier" || out.Rows[0].Line != 2 || len(out.Rows[0].Differs) != 1 ||
+		len(out.Rows[3].Problems) != 1 || !strings.Contains(out.Rows[10].Reason, "twice") {
+		t.Errorf("%v %+v", out.Ignored, out.Rows[0])
+	}
+	var list []host.RecipeDraft
+	for _, row := range out.Rows {
+		if row.Status == "new" || row.Status == "changed" {
+			d := host.RecipeDraft{Recipe: row.Recipe, Base: row.Base, Values: row.Values}
+			if row.Recipe == "" {
+				d.Name = row.Name
+			}
+			list = append(list, d)
+		}
+	}
+	if _, err := s.p.SaveRecipes(ctx, tom, drying, false, list, "a file"); err != nil {
+		t.Fatal(err)
+	}
+	if x := s.recipe("Alder 20"); x.Latest != 1 || x.State != "draft" {
+		t.Errorf("%+v", x)
+	}
+	for _, bad := range []string{"", "Species;Thickness\nOak;27", "\x00\x01", "PK\x03\x04 no workbook"} {
+		if _, err := s.p.ReadRecipes(ctx, tom, drying, false, []byte(bad)); err == nil {
+			t.Errorf("%q is taken", bad)
+		}
+	}
+	if _, err := s.p.ReadRecipes(ctx, s.actors["sam"], drying, false, file(lines)); err == nil {
+		t.Error("a viewer brings recipes in")
+	}
+}

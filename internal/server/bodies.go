@@ -26,6 +26,7 @@ var bodyLimits = map[string]int64{
 	"post-projects-project-alarm-definitions-sheet": 17 << 20,
 	"post-projects-project-pictures":                3 << 20,
 	"post-projects-project-books-book-recipes":      32 << 20,
+	"post-projects-project-books-book-sheet":        17 << 20,
 	"post-vault-import":                             6 << 20,
 }
 

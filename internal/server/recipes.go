@@ -126,6 +126,7 @@ func (s *Server) recipeRoutes() {
 			return &body[string]{ref}, problem(err)
 		})
 	s.recipeActRoutes()
+	s.recipeFileRoutes()
 	s.deliveryRoutes()
 }
 

@@ -24,14 +24,14 @@ var (
 		"get-projects-project-trend-marks", "get-projects-project-trend-table", "get-projects-project-trend-export",
 		"get-projects-project-books", "get-projects-project-books-book-recipes", "get-projects-project-recipes-id-versions",
 		"post-projects-project-books-book-sheets", "post-projects-project-books-book-plans", "get-projects-project-books-book-targets",
-		"get-projects-project-books-book-deliveries", "get-projects-project-deliveries-seq",
+		"get-projects-project-books-book-deliveries", "get-projects-project-books-book-sheet", "get-projects-project-deliveries-seq",
 		"get-projects-project-logs", "get-projects-project-logs-id-spans", "get-projects-project-file-folders", "get-projects-project-storage",
 		"get-projects-project-journal", "get-projects-project-journal-export", "get-projects-project-journal-occurrences",
 		"get-projects-project-journal-id-comments", "get-projects-project-links",
 		"get-projects-project-devices-id-diagnosis", "get-projects-project-devices-id-report"}
 	operating = []string{"post-projects-project-alarms-acts", "post-projects-project-journal-id-comments", "post-projects-project-writes",
 		"post-projects-project-trend-notes", "post-projects-project-logs-id-notes",
-		"post-projects-project-books-book-recipes", "post-projects-project-books-book-deletions", "post-projects-project-recipes-id-name",
+		"post-projects-project-books-book-recipes", "post-projects-project-books-book-deletions", "post-projects-project-books-book-sheet", "post-projects-project-recipes-id-name",
 		"post-projects-project-books-book-deliveries", "post-projects-project-deliveries-seq-acts"}
 	// Maintenance reads the draft, proves points, holds tags, shelves and changes
 	// limits.

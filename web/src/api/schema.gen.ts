@@ -466,6 +466,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/books/{book}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The recipes of a book as a sheet, a row a recipe, or as JSON */
+        get: operations["get-projects-project-books-book-sheet"];
+        put?: never;
+        /** What a sheet of recipes would do; nothing is changed by it */
+        post: operations["post-projects-project-books-book-sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/books/{book}/sheets": {
         parameters: {
             query?: never;
@@ -5185,6 +5203,11 @@ export interface components {
                 [key: string]: string;
             };
         };
+        RecipeFile: {
+            /** @description columns that are no field of the book */
+            ignored: string[];
+            rows: components["schemas"]["RecipeRow"][];
+        };
         RecipePage: {
             /**
              * Format: int64
@@ -5192,6 +5215,33 @@ export interface components {
              */
             count: number;
             list: components["schemas"]["RecipeShown"][];
+        };
+        RecipeRow: {
+            /**
+             * Format: int64
+             * @description number of its newest version
+             */
+            base: number;
+            /** @description ids of the fields that would change */
+            differs: string[];
+            /**
+             * Format: int64
+             * @description in the file, from 1
+             */
+            line: number;
+            name: string;
+            /** @description what would not hold; it can be brought in all the same */
+            problems: components["schemas"]["Breach"][];
+            /** @description why it is refused */
+            reason: string;
+            /** @description id of the recipe that has the name; empty for a new one */
+            recipe: string;
+            /** @enum {string} */
+            status: "new" | "changed" | "same" | "refused";
+            /** @description as they would be, by the ids of the fields */
+            values: {
+                [key: string]: string;
+            };
         };
         RecipeShown: {
             /**
@@ -8758,6 +8808,177 @@ export interface operations {
                 };
                 content: {
                     "application/json": string[];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-books-book-sheet": {
+        parameters: {
+            query?: {
+                /** @description whose book: the draft's, or the one that the plant runs */
+                program?: "draft" | "release";
+                format?: "csv" | "xlsx" | "json";
+            };
+            header?: never;
+            path: {
+                project: string;
+                book: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-books-book-sheet": {
+        parameters: {
+            query?: {
+                /** @description whose book: the draft's, or the one that the plant runs */
+                program?: "draft" | "release";
+            };
+            header?: never;
+            path: {
+                project: string;
+                book: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeFile"];
                 };
             };
             /** @description Unauthorized */

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import NameBox from '../kit/NameBox.vue'
+import BringIn from './BringIn.vue'
 import LastDeliveries from './LastDeliveries.vue'
 import RecipeList from './RecipeList.vue'
 import RecipeSheet from './RecipeSheet.vue'
@@ -60,7 +61,7 @@ defineExpose({ open })
             :hint="$t('recipe.newName')"
             @named="open.rename(first!.recipe, $event)" />
         </template>
-        <slot name="tools" />
+        <BringIn v-if="!fingers" :project="project" :program="program" :book="book" :open="open" />
       </div>
       <RecipeSheet v-if="open.columns.value.length" :book="book" :open="open" />
       <div v-else class="empty">

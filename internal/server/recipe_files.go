@@ -1,0 +1,57 @@
+package server
+
+import (
+	"context"
+	"encoding/json"
+	"net/http"
+
+	"readyrail/internal/core/recipe"
+	"readyrail/internal/exchange"
+	"readyrail/internal/host"
+)
+
+// recipeFileRoutes bring recipes to files and back.
+func (s *Server) recipeFileRoutes() {
+	get(s, "/api/projects/{project}/books/{book}/sheet", "The recipes of a book as a sheet, a row a recipe, or as JSON",
+		func(ctx context.Context, in *struct {
+			BookScope
+			ThroughBook
+			Format string `query:"format" enum:"csv,xlsx,json" default:"csv"`
+		}) (*fileOutput, error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			if in.Format != "json" {
+				return fileBy(exchange.WriteValues, "recipes", exchange.Format(in.Format), func(line func([]string) error) error {
+					return p.RecipeLines(ctx, who, in.Book, in.draft(), line)
+				})
+			}
+			list := []host.RecipeJSON{}
+			err = p.EachRecipe(ctx, who, in.Book, in.draft(), func(_ *recipe.Book, r host.RecipeJSON) error {
+				list = append(list, r)
+				return nil
+			})
+			if err != nil {
+				return nil, problem(err)
+			}
+			doc, err := json.MarshalIndent(list, "", "  ")
+			return &fileOutput{"application/json", `attachment; filename="recipes.json"`, doc}, problem(err)
+		})
+	send(s, http.MethodPost, "/api/projects/{project}/books/{book}/sheet", "What a sheet of recipes would do; nothing is changed by it",
+		func(ctx context.Context, in *struct {
+			BookScope
+			ThroughBook
+			RawBody []byte `contentType:"application/octet-stream" maxLength:"16777216"`
+		}) (*body[host.RecipeFile], error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			file, err := p.ReadRecipes(ctx, who, in.Book, in.draft(), in.RawBody)
+			if err != nil {
+				return nil, problem(err)
+			}
+			return &body[host.RecipeFile]{*file}, nil
+		})
+}
