@@ -79,7 +79,7 @@ func TestFromAListToLiveScreens(t *testing.T) {
 
 	click("Screens")
 	click("+ Screen")
-	b.see("Screen 17")
+	b.see("Screen 18")
 	fill("Name", "Oven")
 	click("+ Parameter")
 	b.see("Of type")

@@ -298,6 +298,9 @@ type LogSpan struct {
 	Mark   bool   `json:"mark"`
 	Person string `json:"person" doc:"who made the mark"`
 	Note   string `json:"note"`
+	Recipe string `json:"recipe" doc:"name of the one that its equipment had by the end of it; empty for none"`
+	// RecipeVersion is the number of its version.
+	RecipeVersion int64 `json:"recipeVersion"`
 }
 
 // mostSpans is how many spans one page has.
@@ -314,8 +317,18 @@ func (p *Project) LogSpans(ctx context.Context, who Actor, id, of, text string, 
 	for i, s := range list {
 		out[i] = LogSpan{Seq: s.Seq, Of: s.Of, OfPath: p.pathOf(s.Of), Name: s.Name, From: s.Began / 1e6, Mark: s.Mark, Person: s.Person,
 			Note: s.Note}
+		upto := time.Now().UnixNano()
 		if s.Ended != nil {
-			out[i].To = *s.Ended / 1e6
+			out[i].To, upto = *s.Ended/1e6, *s.Ended
+		}
+		if s.Of == "" || s.Mark {
+			continue
+		}
+		d, err := p.records.Recipes.Delivered(ctx, s.Of, upto)
+		if err == nil {
+			out[i].Recipe, out[i].RecipeVersion = d.Title, d.Number
+		} else if !errors.Is(err, store.ErrNotFound) {
+			return nil, err
 		}
 	}
 	return out, err

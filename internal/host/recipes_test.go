@@ -154,6 +154,10 @@ func (s *site) altered(recipe, target string) {
 	if x := state(); x.Runs == nil || x.Runs.Title != "Larch 50" || x.Runs.Version != 2 || x.Changed != 0 {
 		t.Errorf("%+v", x)
 	}
+	s.until("the load's span tells what it runs with", func() bool {
+		spans, err := s.p.LogSpans(ctx, ada, "l-drying", target, "", 0)
+		return err == nil && len(spans) > 0 && spans[0].Recipe == "Larch 50" && spans[0].RecipeVersion == 2
+	})
 	if err := s.plant.WriteRegisters(plant.KilnUnit, 2*plant.ChamberStep+31, []uint16{95}); err != nil {
 		t.Fatal(err)
 	}

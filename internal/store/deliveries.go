@@ -97,3 +97,11 @@ func (s *Recipes) Deliveries(ctx context.Context, q DeliverySearch) ([]Delivery,
 	list := []Delivery{}
 	return list, s.db.SelectContext(ctx, &list, "SELECT * FROM delivery WHERE "+where+" ORDER BY seq DESC LIMIT ?", append(args, q.Most)...)
 }
+
+// Delivered returns the last delivery to a target that had gone through at a
+// time, in nanoseconds, of whatever book.
+func (s *Recipes) Delivered(ctx context.Context, target string, upto int64) (Delivery, error) {
+	var d Delivery
+	return d, notFound(s.db.GetContext(ctx, &d,
+		"SELECT * FROM delivery WHERE target = ? AND began <= ? AND state = 'delivered' ORDER BY began DESC LIMIT 1", target, upto))
+}

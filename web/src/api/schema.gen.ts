@@ -4265,6 +4265,10 @@ export interface components {
             ofPath: string;
             /** @description who made the mark */
             person: string;
+            /** @description name of the one that its equipment had by the end of it; empty for none */
+            recipe: string;
+            /** Format: int64 */
+            recipeVersion: number;
             /** Format: int64 */
             seq: number;
             /**

@@ -103,6 +103,9 @@ const open = computed(() => spans.value.find((s) => s.seq === chosen.value))
           <a v-if="!s.mark && log.state !== 'gone'" class="chip" :href="file(s)" download>CSV</a>
         </div>
         <p v-else-if="s.note" class="quiet noted">{{ s.note }}</p>
+        <p v-if="s.recipe" class="quiet noted">
+          {{ $t('recipe.runs', { name: s.recipe, n: s.recipeVersion }) }}
+        </p>
       </li>
     </ul>
     <button v-if="more" class="chip" @click="load(spans.at(-1)!.seq)">{{ $t('log.more') }}</button>

@@ -51,6 +51,7 @@ CREATE TABLE delivery (
 	doc TEXT NOT NULL             -- the fields, as JSON
 );
 CREATE INDEX delivery_at ON delivery (book, target, began);
+CREATE INDEX delivery_target ON delivery (target, began);
 CREATE INDEX delivery_open ON delivery (open) WHERE open = 1;
 
 -- +goose Down
