@@ -31,7 +31,8 @@ var (
 		"get-projects-project-devices-id-diagnosis", "get-projects-project-devices-id-report"}
 	operating = []string{"post-projects-project-alarms-acts", "post-projects-project-journal-id-comments", "post-projects-project-writes",
 		"post-projects-project-trend-notes", "post-projects-project-logs-id-notes",
-		"post-projects-project-books-book-recipes", "post-projects-project-books-book-deletions", "post-projects-project-books-book-sheet", "post-projects-project-recipes-id-name",
+		"post-projects-project-books-book-recipes", "post-projects-project-books-book-deletions",
+		"post-projects-project-books-book-sheet", "post-projects-project-recipes-id-name",
 		"post-projects-project-books-book-deliveries", "post-projects-project-deliveries-seq-acts"}
 	// Maintenance reads the draft, proves points, holds tags, shelves and changes
 	// limits.
