@@ -149,7 +149,7 @@ func TestShots(t *testing.T) {
 	shot("replay")
 	b.open("/p/larchmoor/release")
 	b.click("Audit trail")
-	b.see("refused")
+	b.see("Delivery")
 	shot("audit")
 	b.js(`localStorage.setItem('rr-theme', 'dark')`)
 	b.open("/desk/larchmoor/s-chamber1")
