@@ -128,7 +128,7 @@ function paste(e: ClipboardEvent) {
     class="shown mono"
     :class="{ differs: cell?.differs, bad: cell?.bad && told, invalid: wrong }"
     :title="wrong || cell?.bad || undefined">
-    <template v-if="cell?.differs"><span aria-hidden="true">≠</span></template>
+    <template v-if="cell?.differs"><span class="sign" aria-hidden="true">≠</span></template>
     <template v-if="cell?.bad">{{ told ? '—' : (text ?? '—') }}</template>
     <template v-else>{{ cell?.shown ?? '' }}</template>
     <span v-if="cell?.differs" class="unseen">{{ $t('recipe.differs') }}</span>
