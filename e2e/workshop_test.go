@@ -123,7 +123,7 @@ func TestWorkshopTags(t *testing.T) {
 		"Spare.Wet;INT;KilnPLC;300002;°C;\n"+
 		"Spare.Level;REAL;KilnPLC;coil:7;;\n"+
 		"Kiln1.DryBulb;INT;KilnPLC;input:0;K;Dry-bulb temperature, air inlet side\n")
-	b.see("New 2", "Changed 1", "Gone 178", "Refused 2", "'-' is not allowed", "only a BOOL fits")
+	b.see("New 2", "Changed 1", "Gone 271", "Refused 2", "'-' is not allowed", "only a BOOL fits")
 	b.click("Kiln1.DryBulb")
 	b.see("Bring in 2")
 	b.click("Bring in 2")
