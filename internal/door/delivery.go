@@ -309,7 +309,7 @@ func (d *Door) carry(ctx context.Context, v *Delivery) (why string) {
 		return err.Error()
 	}
 	done := Progress{Phase: "writing", Of: len(v.Parts)}
-	turns := turnsOf(v.Parts)
+	turns := Turns(v.Parts)
 	requests := make([][][]int, len(turns))
 	for i, turn := range turns {
 		requests[i] = v.Batch.Requests(turn)
@@ -397,8 +397,8 @@ func (v *Delivery) unask(ctx context.Context) {
 	}
 }
 
-// turnsOf are the parts of each turn, in the order of their turns.
-func turnsOf(parts []*Part) [][]*Part {
+// Turns are the parts of each turn, in the order of their turns.
+func Turns(parts []*Part) [][]*Part {
 	var out [][]*Part
 	for i, p := range parts {
 		if i == 0 || p.Turn != parts[i-1].Turn {
@@ -591,7 +591,7 @@ func (d *Door) putBack(ctx context.Context, v *Delivery, c *Command, n int) (aga
 // writeBack writes what was there before, the last turn first, and reads it back.
 func (v *Delivery) writeBack(ctx context.Context, changed []*Part) error {
 	before := func(p *Part) value.Value { return p.Before }
-	for _, turn := range slices.Backward(turnsOf(changed)) {
+	for _, turn := range slices.Backward(Turns(changed)) {
 		for _, request := range v.Batch.Requests(turn) {
 			if err := writeParts(ctx, v.Batch, chosen(turn, request), before); err != nil {
 				return err

@@ -236,7 +236,7 @@ func (p *Project) PlanDelivery(ctx context.Context, who Actor, book string, ask 
 		out.Fields[i] = f
 	}
 	batch := p.runs.BatchOf(s.program, s.version)
-	for _, turn := range turns(s.parts) {
+	for _, turn := range door.Turns(s.parts) {
 		out.Requests += len(batch.Requests(turn))
 	}
 	return out, nil
@@ -247,17 +247,6 @@ func (s *shipment) asked() []string {
 	out := formula.References(s.version.SendingWhen(s.book, s.target))
 	if s.taken != nil {
 		out = append(out, s.taken.ID)
-	}
-	return out
-}
-
-func turns(parts []*door.Part) [][]*door.Part {
-	var out [][]*door.Part
-	for i, part := range parts {
-		if i == 0 || part.Turn != parts[i-1].Turn {
-			out = append(out, nil)
-		}
-		out[len(out)-1] = append(out[len(out)-1], part)
 	}
 	return out
 }
