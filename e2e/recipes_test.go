@@ -95,7 +95,7 @@ func (s *site) schedules(name, password string) *browser {
 // is altered at the controller, which shows, and read back from there; deleted and
 // brought back.
 func TestAScheduleGoesItsRound(t *testing.T) {
-	s := newSite(t)
+	s := newSiteAt(t, "300")
 	iris := s.schedules("iris", "elm-and-yew")
 	iris.recipe("Larch 50")
 	iris.fill("Step 2 Dry bulb, Larch 50", "96")
@@ -214,7 +214,7 @@ func TestTwoAtOneSchedule(t *testing.T) {
 // press.
 func TestAServerDiesInADelivery(t *testing.T) {
 	alone(t)
-	s := newSite(t)
+	s := newSiteAt(t, "300")
 	s.fault("deaf", true)
 	tom := s.schedules("tom", "oak-and-ash")
 	tom.recipe("Larch 50")

@@ -141,14 +141,22 @@ type site struct {
 	opcua, mqtt   string
 	server, plant *process
 	base          string
+	speed         string // of the plant's process time
 }
 
 // newSite starts a demo of the journey's own, and lets another journey run
 // beside it.
 func newSite(t testing.TB) *site {
 	t.Helper()
+	return newSiteAt(t, "20")
+}
+
+// newSiteAt has a plant whose process goes faster: at 300 the chamber that cools
+// down is idle within seconds.
+func newSiteAt(t testing.TB, speed string) *site {
+	t.Helper()
 	beside(t)
-	s := &site{t: t, data: t.TempDir(), addr: freeAddr(t), modbus: freeAddr(t), opcua: freeAddr(t), mqtt: freeAddr(t)}
+	s := &site{t: t, speed: speed, data: t.TempDir(), addr: freeAddr(t), modbus: freeAddr(t), opcua: freeAddr(t), mqtt: freeAddr(t)}
 	s.base = "http://" + s.addr
 	s.startPlant()
 	s.startServer()
@@ -156,7 +164,7 @@ func newSite(t testing.TB) *site {
 }
 
 func (s *site) startPlant() {
-	s.plant = start(s.t, "Plant on", "plant", "--modbus", s.modbus, "--opcua", s.opcua, "--mqtt", s.mqtt, "--speed", "20")
+	s.plant = start(s.t, "Plant on", "plant", "--modbus", s.modbus, "--opcua", s.opcua, "--mqtt", s.mqtt, "--speed", s.speed)
 }
 
 func (s *site) startServer() {

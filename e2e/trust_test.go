@@ -36,6 +36,23 @@ func (b *browser) focus(name string) {
 	b.js(fmt.Sprintf(`([...document.querySelectorAll('g[data-element]')].find(g => (g.getAttribute('aria-label') || '').startsWith(%q)).focus(), 'there')`, name))
 }
 
+// pressed holds a button until the car is told to move; a press that a machine
+// under load let go, because it was not renewed in time, is made again.
+func (s *site) pressed(name string, press, lift func()) {
+	s.t.Helper()
+	for range 3 {
+		press()
+		for end := time.Now().Add(3 * time.Second); time.Now().Before(end); time.Sleep(20 * time.Millisecond) {
+			if s.jogging() {
+				return
+			}
+		}
+		lift()
+		time.Sleep(time.Second)
+	}
+	s.t.Fatalf("%s: the car is not told to move", name)
+}
+
 // TestAPressEndsWithItsHand: whatever happens to the hand or under it, the coil
 // goes off; nothing but the hand keeps it on.
 func TestAPressEndsWithItsHand(t *testing.T) {
@@ -82,8 +99,7 @@ func TestAPressEndsWithItsHand(t *testing.T) {
 		}, func() { b.open("/desk/larchmoor/s-car") }},
 	} {
 		b.element("Hold to go forward")
-		c.press()
-		b.until(c.name+": the car is told to move", s.jogging)
+		s.pressed(c.name, c.press, lift)
 		time.Sleep(300 * time.Millisecond)
 		if !s.jogging() {
 			t.Errorf("%s: it let go by itself", c.name)

@@ -294,23 +294,23 @@ func (d *Door) claim(ctx context.Context, c *Command, s Step, v value.Value) (*c
 	row := &claim{Lease: lease(c, s), target: s.Target, release: s.Release, trial: s.Trial}
 	d.mu.Lock()
 	row.hold = d.presses[c.Key]
-	if err := d.freeLocked(s.Target); err != nil {
+	if err := d.freeLocked(row); err != nil {
 		d.mu.Unlock()
 		return nil, err
 	}
 	d.claims[s.Tag.ID] = row
 	d.mu.Unlock()
-	unclaim := func() {
-		d.mu.Lock()
-		defer d.mu.Unlock()
-		delete(d.claims, s.Tag.ID)
-	}
-	over, err := d.turns.wait(ctx, s.Tag.ID)
+	wait, cancel := context.WithTimeout(ctx, LeaseTime)
+	defer cancel()
+	over, err := d.turns.wait(wait, s.Tag.ID)
 	if err != nil {
-		unclaim()
+		d.unclaim(row)
+		if ctx.Err() == nil && wait.Err() != nil {
+			return nil, Refusing("%s still has what was sent before this", s.Path)
+		}
 		return nil, err
 	}
-	row.giveBack = func() { unclaim(); over() }
+	row.giveBack = func() { d.unclaim(row); over() }
 	if s.Trial {
 		return row, nil
 	}
@@ -322,16 +322,32 @@ func (d *Door) claim(ctx context.Context, c *Command, s Step, v value.Value) (*c
 	return row, nil
 }
 
-// freeLocked refuses a tag that is held, and one that what is held excludes.
-func (d *Door) freeLocked(t *Target) error {
-	if o := d.claims[t.Tag.ID]; o != nil {
-		return Refusing("%s at %s holds it", o.Name, o.where())
+// endsFor tells whether a claim is a press that its hand has left, and the next one
+// is by the same hand: it waits until the end of the first is confirmed, and is not
+// refused for it.
+func (c *claim) endsFor(next *claim) bool {
+	return c.hold != nil && c.hold.Why() != "" && next.hold != nil && c.hold.of(next.hold.who) && c.trial == next.trial
+}
+
+// unclaim gives a tag back, unless it is somebody else's by now.
+func (d *Door) unclaim(c *claim) {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	if d.claims[c.Tag] == c {
+		delete(d.claims, c.Tag)
 	}
+}
+
+// freeLocked refuses a tag that is held, and one that what is held excludes.
+func (d *Door) freeLocked(row *claim) error {
+	t := row.target
 	for _, o := range d.claims {
-		if o.target == nil || o.trial != t.Trial {
-			continue
-		}
-		if contains(t.Excludes, o.Tag) || contains(o.target.Excludes, t.Tag.ID) || t.Group != "" && t.Group == o.target.Group {
+		switch {
+		case o.Tag == t.Tag.ID && o.endsFor(row):
+		case o.Tag == t.Tag.ID:
+			return Refusing("%s at %s holds it", o.Name, o.where())
+		case o.target == nil || o.trial != t.Trial:
+		case contains(t.Excludes, o.Tag) || contains(o.target.Excludes, t.Tag.ID) || t.Group != "" && t.Group == o.target.Group:
 			return Refusing("%s at %s holds %s, which excludes this one", o.Name, o.where(), o.Path)
 		}
 	}

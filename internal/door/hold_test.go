@@ -177,17 +177,22 @@ func TestTwoPressesShareNothing(t *testing.T) {
 		first, begun := y.hold(tom, y.jog("jog"))
 		time.Sleep(20 * time.Millisecond)
 		y.door.LetGo(tom, first.key, "let go")
-		second, refusedNow := y.hold(tom, y.jog("jog"))
-		if err := <-refusedNow; err == nil || !strings.Contains(err.Error(), "holds it") {
-			t.Errorf("while the first is still being let go: %v", err)
+		_, somebody := y.hold(iris, y.jog("jog"))
+		if err := <-somebody; err == nil || !strings.Contains(err.Error(), "holds it") {
+			t.Errorf("somebody else while it is still being let go: %v", err)
 		}
+		// The same hand waits until it is let go, and no longer than its press lives.
+		second, waited := y.hold(tom, y.jog("jog"))
+		go y.renew(second, 300*time.Millisecond)
 		<-begun
+		if err := <-waited; err != nil {
+			t.Errorf("the same hand again: %v", err)
+		}
+		y.wrote("+200 jog=true!", "+200 jog=false!", "+200 jog=true!")
 		if err := y.door.Renew(tom, first.key); err == nil {
 			t.Error("the first one's late answer revived it")
 		}
-		if second.Why() == "" {
-			t.Error("the second goes on though it was refused")
-		}
+		y.door.LetGo(tom, second.key, "let go")
 		time.Sleep(100 * time.Millisecond)
 		third, begun := y.hold(tom, y.jog("jog"))
 		if err := <-begun; err != nil {
@@ -197,6 +202,31 @@ func TestTwoPressesShareNothing(t *testing.T) {
 		if third.Why() != "" {
 			t.Error("the end of another press ended this one")
 		}
+	})
+}
+
+// A press whose device has not confirmed the end of the one before is refused once
+// it has waited as long as a press lives without word.
+func TestAPressAfterOneThatIsNotLetGo(t *testing.T) {
+	bubble(t, func(y *yard) {
+		first, begun := y.hold(tom, y.jog("jog"))
+		<-begun
+		y.dev.mu.Lock()
+		y.dev.script = []answer{{takes: 3 * time.Second}, {}}
+		y.dev.mu.Unlock()
+		y.door.LetGo(tom, first.key, "let go")
+		time.Sleep(10 * time.Millisecond)
+		at := time.Now()
+		second, waited := y.hold(tom, y.jog("jog"))
+		go y.renew(second, 5*time.Second)
+		if err := <-waited; err == nil || !strings.Contains(err.Error(), "still has what was sent before") {
+			t.Errorf("%v", err)
+		}
+		if took := time.Since(at); took > LeaseTime+10*time.Millisecond {
+			t.Errorf("refused after %v", took)
+		}
+		time.Sleep(3 * time.Second)
+		y.left(0)
 	})
 }
 

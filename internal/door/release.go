@@ -111,9 +111,7 @@ func (d *Door) Recover(ctx context.Context) error {
 		go func() {
 			defer d.wg.Done()
 			d.letGo(d.ctx, c, sink, c.release, "the server had ended while it was held")
-			d.mu.Lock()
-			delete(d.claims, l.Tag)
-			d.mu.Unlock()
+			d.unclaim(c)
 			done <- struct{}{}
 		}()
 	}
@@ -151,17 +149,13 @@ type pulse struct {
 func (d *Door) beginPulse(ctx context.Context, c *Command, s Step) (*pulse, error) {
 	row := &claim{Lease: lease(c, s), target: s.Target, release: s.Release, trial: s.Trial}
 	d.mu.Lock()
-	if err := d.freeLocked(s.Target); err != nil {
+	if err := d.freeLocked(row); err != nil {
 		d.mu.Unlock()
 		return nil, err
 	}
 	d.claims[s.Tag.ID] = row
 	d.mu.Unlock()
-	row.giveBack = func() {
-		d.mu.Lock()
-		defer d.mu.Unlock()
-		delete(d.claims, s.Tag.ID)
-	}
+	row.giveBack = func() { d.unclaim(row) }
 	if !s.Trial {
 		if err := d.leases.Put(context.WithoutCancel(ctx), row.Lease); err != nil {
 			row.giveBack()
