@@ -19,13 +19,14 @@ func TestATypeGetsAnAlarm(t *testing.T) {
 	b.click("+ Alarm")
 	b.see("3 pieces of equipment: 0 tags and alarms change, 12 come, 0 go", "New alarm: new")
 	b.click("Apply")
+	b.see("Draft 1")
 	b.until("it stands at the type", func() bool {
 		return b.js(`String([...document.querySelectorAll('.alarms tbody input')].some(x => x.value === 'New alarm'))`) == "true"
 	})
 	b.open("/p/larchmoor/alarms")
-	b.see("62 of 62 alarms")
+	b.see("66 of 66 alarms")
 	b.fill("Filter alarms", "Kiln2.DryBulb high")
-	b.until("two alarms are left", func() bool { return strings.Contains(b.text(), "2 of 62 alarms") })
+	b.until("two alarms are left", func() bool { return strings.Contains(b.text(), "2 of 66 alarms") })
 	b.js(`[...document.querySelectorAll('.grid tbody tr')].find(x => !x.innerText.includes('high-high')).click()`)
 	b.see("It comes of the type Chamber", "here may differ")
 	b.formula("Limit", "79")

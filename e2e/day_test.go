@@ -147,7 +147,7 @@ func TestABrowsedServerBecomesTags(t *testing.T) {
 	s := newSite(t)
 	b := openBrowser(t, s.base)
 	b.signIn("ada", "larch-and-spruce")
-	b.see("370 tags")
+	b.see("383 tags")
 	b.open("/")
 	b.fill("New project", "Yard two")
 	b.click("Make")

@@ -56,7 +56,7 @@ func (s *site) panel(name, tile string, pin string) *browser {
 	s.t.Helper()
 	b := openBrowser(s.t, s.base)
 	b.signIn("ada", "larch-and-spruce")
-	b.see("370 tags")
+	b.see("383 tags")
 	b.click("People")
 	b.fill("Name of this panel", name)
 	b.click("Enrol this browser")
@@ -127,7 +127,7 @@ func TestOperatorsEntry(t *testing.T) {
 	// The engineer reads the trail.
 	e := openBrowser(t, s.base)
 	e.signIn("ada", "larch-and-spruce")
-	e.see("370 tags")
+	e.see("383 tags")
 	e.open("/p/larchmoor/release")
 	e.click("Audit trail")
 	e.see("Tom Alder", "Kiln house", "Chamber · Kiln1 › Dry bulb set point", "Kiln1.DryBulbSP", "78.5", "confirmed", "refused", "Sam Oakes",
@@ -241,7 +241,7 @@ func TestControllerStopsAndServerDies(t *testing.T) {
 	// An operator writes and an engineer saves while the server is killed.
 	e := openBrowser(t, s.base)
 	e.signIn("ada", "larch-and-spruce")
-	e.see("370 tags")
+	e.see("383 tags")
 	go e.js(`(async () => { for (let i = 0; i < 400; i++) {
 		const r = await fetch('/api/projects/larchmoor/edits', {method: 'POST', headers: {'Content-Type': 'application/json'}, body: JSON.stringify({label: 'n' + i, ops: [
 			{kind: 'tag', id: 't-001', path: '/description', value: 'step ' + i}, {kind: 'tag', id: 't-002', path: '/description', value: 'step ' + i}]})});
@@ -400,7 +400,7 @@ func TestAPanelWithNobodySignedIn(t *testing.T) {
 	s := newSite(t)
 	b := openBrowser(t, s.base)
 	b.signIn("ada", "larch-and-spruce")
-	b.see("370 tags")
+	b.see("383 tags")
 	b.click("People")
 	b.fill("Name of this panel", "Kiln house")
 	b.click("Enrol this browser")

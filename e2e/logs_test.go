@@ -127,7 +127,7 @@ func TestWhatTheRecorderDoesIsSaid(t *testing.T) {
 	b.see("Meter.Energy", "as usual", "recorded since")
 	b.choose("Recorder", "keeps nothing")
 	b.click("History")
-	b.see("366 tags, each kept")
+	b.see("379 tags, each kept")
 	b.open("/p/larchmoor/tags/t-098")
 	b.see("Meter.Energy")
 	b.choose("Recorder", "by its own")
@@ -135,7 +135,7 @@ func TestWhatTheRecorderDoesIsSaid(t *testing.T) {
 	b.see("1 to 3660 days")
 	b.fill("Days kept", "90")
 	b.click("History")
-	b.see("367 tags, each kept")
+	b.see("380 tags, each kept")
 }
 
 // TestTheLoadsAreLookedAtAtTheDesk by a viewer, who may look at everything and

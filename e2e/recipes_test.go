@@ -115,7 +115,7 @@ func TestAScheduleGoesItsRound(t *testing.T) {
 
 	ada := openBrowser(t, s.base)
 	ada.signIn("ada", "larch-and-spruce")
-	ada.see("370 tags")
+	ada.see("383 tags")
 	ada.open("/p/larchmoor/recipes/b-drying")
 	ada.recipe("Larch 50")
 	ada.click("Approve")
@@ -245,7 +245,7 @@ func TestABookIsMade(t *testing.T) {
 	s := newSite(t)
 	b := openBrowser(t, s.base)
 	b.signIn("ada", "larch-and-spruce")
-	b.see("370 tags")
+	b.see("383 tags")
 	b.open("/p/larchmoor/recipes/b-drying")
 	b.click("New book")
 	b.see("No fields yet")

@@ -31,7 +31,7 @@ func workshop(t testing.TB) (*site, *browser) {
 	s := newSite(t)
 	b := openBrowser(t, s.base)
 	b.signIn("ada", "larch-and-spruce")
-	b.see("370 tags")
+	b.see("383 tags")
 	return s, b
 }
 
@@ -74,7 +74,7 @@ func TestWorkshopDevices(t *testing.T) {
 	spare := freeAddr(t)
 	b := openBrowser(t, s.base)
 	b.signIn("ada", "larch-and-spruce")
-	b.see("370 tags")
+	b.see("383 tags")
 
 	// Devices: refused, wrong unit, not Modbus, and then right.
 	b.click("Devices")
@@ -127,7 +127,7 @@ func TestWorkshopTags(t *testing.T) {
 	b.click("Kiln1.DryBulb")
 	b.see("Bring in 2")
 	b.click("Bring in 2")
-	b.see("2 tags brought in", "372 tags")
+	b.see("2 tags brought in", "385 tags")
 	b.fill("words, * for anything", "spare*dry")
 	b.see("Spare.Dry")
 	b.fill("words, * for anything", "")

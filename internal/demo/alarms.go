@@ -28,6 +28,8 @@ var typeAlarms = map[string][]alarm.Alarm{
 			Guidance: alarm.Guidance{Cause: "Mixed timber in the load, or a probe in a knot", Consequence: "Part of the load stays wet", Action: "Lengthen conditioning; check the probes", Respond: 120, Severity: alarm.Minor}},
 		{Tag: "DoorClosed", Name: "Door open while heating", Kind: alarm.State, Priority: alarm.Medium, Inverted: true, Latch: true, OnDelay: 3, Suppress: "Mode == 0", SuppressWhy: "chamber is idle", Message: "The door is open, dry bulb {DryBulb:0.0} °C",
 			Guidance: alarm.Guidance{Cause: "Somebody went in, or the latch is worn", Consequence: "Heat is lost, steam at the door", Action: "Shut the door", Respond: 10, Severity: alarm.Minor}},
+		{Tag: "Schedule.Left", Name: "Half a schedule", Kind: alarm.Formula, Priority: alarm.Medium, Condition: "Schedule.Left > 0", Message: "A delivery was left half-way: see Recipes",
+			Guidance: alarm.Guidance{Cause: "The link or the server failed while a schedule was sent", Consequence: "The chamber would run a mix of two schedules", Action: "Put back or send again, at Recipes", Respond: 30, Severity: alarm.Major}},
 		{Tag: "Moisture", Name: "Moisture probe {i} broken", Kind: alarm.Quality, Priority: alarm.Low, OnDelay: 5, Message: "Probe {i} gives no value",
 			Guidance: alarm.Guidance{Cause: "Probe {i} fell out, or its cable broke", Consequence: "One probe fewer in the mean", Action: "Put it back at the next load", Respond: 240, Severity: alarm.Minor}},
 	},
@@ -84,5 +86,7 @@ func alarms(p *project.Project) (out []alarm.Alarm, err error) {
 		Guidance: alarm.Guidance{Cause: "Somebody pressed it", Consequence: "The car stands", Action: "Go and look; reset at the car", Respond: 2, Severity: alarm.Severe}})
 	add("Plant.KilnLink", alarm.Alarm{Name: "Link to the kilns lost", Kind: alarm.State, Priority: alarm.High, Inverted: true, OnDelay: 2, Area: "a-kilns", Group: "Links", Screen: "s-yard", Message: "The kilns' controller does not answer",
 		Guidance: alarm.Guidance{Cause: "Cable, switch or controller", Consequence: "Nothing of the kilns is known", Action: "Look at the controller's cabinet; run by hand", Respond: 10, Severity: alarm.Major}})
+	add("Car.MotionLeft", alarm.Alarm{Name: "Half a motion", Kind: alarm.HighLimit, Limit: "0", Priority: alarm.Low, Area: "a-car", Group: "Rail car", Screen: "s-car", Message: "A delivery was left half-way: see Recipes",
+		Guidance: alarm.Guidance{Cause: "The link or the server failed while a motion was sent", Consequence: "The car would move by a mix of two motions", Action: "Put back or send again, at Recipes", Respond: 30, Severity: alarm.Minor}})
 	return out, err
 }

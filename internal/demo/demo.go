@@ -81,6 +81,9 @@ func Project(at plant.Addresses) (*project.Project, error) {
 	if p, err = equip(p); err != nil {
 		return nil, err
 	}
+	if p, err = deliveriesTold(p); err != nil {
+		return nil, err
+	}
 	ops = nil
 	add(project.KindLook, "l-mode", modeLooks)
 	for _, v := range views(p) {

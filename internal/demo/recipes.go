@@ -3,9 +3,11 @@ package demo
 import (
 	_ "embed"
 	"encoding/csv"
+	"encoding/json"
 	"fmt"
 	"strings"
 
+	"readyrail/internal/core/equipment"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/recipe"
 	"readyrail/internal/core/tag"
@@ -29,9 +31,50 @@ func books(p *project.Project) ([]recipe.Book, error) {
 	return []recipe.Book{drying, carBook(p)}, nil
 }
 
+// The demo's books.
+const (
+	dryingID = "b-drying"
+	carID    = "b-car"
+)
+
+// deliveriesTold gives the schedule of every chamber what the application knows of
+// it: which one was delivered, whether it still is as it was, and what a delivery
+// left; and the car what one of its motion left.
+func deliveriesTold(p *project.Project) (*project.Project, error) {
+	var ops []project.Op
+	for id, t := range p.Types {
+		if t.Name != "Schedule" {
+			continue
+		}
+		for i, m := range []struct{ name, does, system string }{
+			{"Runs", "Schedule that was delivered last", "recipe.runs"}, {"Version", "Its version", "recipe.version"},
+			{"Changed", "Fields of it that are otherwise in the controller by now", "recipe.changed"},
+			{"Left", "Deliveries that were left half-way", "recipe.left"},
+		} {
+			s, _ := tag.SystemValueOf(m.system)
+			doc, err := json.Marshal(equipment.Member{Order: float64(len(t.Members) + i + 1), Name: m.name,
+				Tag: &tag.Tag{Description: m.does, Type: s.Type, Source: tag.System, System: m.system, Book: dryingID}})
+			if err != nil {
+				return nil, err
+			}
+			ops = append(ops, project.Op{Kind: project.KindType, ID: id, Path: fmt.Sprintf("/members/told%d", i+1), Value: doc})
+		}
+	}
+	left, _ := tag.SystemValueOf("recipe.left")
+	car, _ := p.FindFolder("Car")
+	doc, err := json.Marshal(tag.Tag{Name: "MotionLeft", Folder: car, Description: "Deliveries of a motion that were left half-way",
+		Type: left.Type, Source: tag.System, System: left.Name, Book: carID})
+	if err != nil {
+		return nil, err
+	}
+	ops = append(ops, project.Op{Kind: project.KindTag, ID: "t-motion-left", Value: doc})
+	p, _, err = p.Edit(ops)
+	return p, err
+}
+
 func dryingBook(p *project.Project) (recipe.Book, error) {
 	b := recipe.Book{
-		ID:       "b-drying",
+		ID:       dryingID,
 		Name:     "Drying schedule",
 		Note:     "By species and thickness; a chamber takes one over while it is idle",
 		Approved: true,
@@ -144,7 +187,7 @@ func schedules(b *recipe.Book) ([]recipe.Beginning, error) {
 // carBook is how fast the rail car moves.
 func carBook(p *project.Project) recipe.Book {
 	b := recipe.Book{
-		ID:      "b-car",
+		ID:      carID,
 		Name:    "Car motion",
 		Note:    "Empty, loaded, and on wet rails",
 		Area:    "a-car",

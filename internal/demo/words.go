@@ -59,7 +59,12 @@ var german = map[string]string{
 func germanAlarms() map[string]string {
 	out := map[string]string{
 		"Alarms": "Alarme", "Alarms of the yard": "Alarme des Platzes", "Standing": "Anstehend", "Set aside": "Zurückgestellt",
-		"Dry bulb high": "Trockenkugel hoch", "Dry bulb high-high": "Trockenkugel sehr hoch", "Dry bulb changes too fast": "Trockenkugel ändert sich zu schnell", "Depression too small": "Psychrometrische Differenz zu klein",
+		"Half a schedule": "Halber Trocknungsplan", "Half a motion": "Halbe Fahrt", "The link or the server failed while a motion was sent": "Verbindung oder Server fiel aus, während eine Fahrt geliefert wurde",
+		"The car would move by a mix of two motions": "Der Wagen führe nach einer Mischung zweier Fahrten", "A delivery was left half-way: see Recipes": "Eine Lieferung blieb auf halbem Weg: siehe Rezepte",
+		"The link or the server failed while a schedule was sent": "Verbindung oder Server fiel aus, während ein Plan geliefert wurde",
+		"The chamber would run a mix of two schedules":            "Die Kammer führe nach einer Mischung zweier Pläne",
+		"Put back or send again, at Recipes":                      "Unter Rezepte zurücknehmen oder neu senden",
+		"Dry bulb high":                                           "Trockenkugel hoch", "Dry bulb high-high": "Trockenkugel sehr hoch", "Dry bulb changes too fast": "Trockenkugel ändert sich zu schnell", "Depression too small": "Psychrometrische Differenz zu klein",
 		"Dry bulb off its set point": "Trockenkugel weg vom Sollwert", "Moisture spread too large": "Feuchten zu verschieden", "Door open while heating": "Tür offen beim Heizen", "Burner lockout": "Brenner verriegelt", "Burner locked out": "Brenner verriegelt",
 		"Emergency stop": "Not-Halt", "Emergency stop of the car pressed": "Not-Halt des Wagens gedrückt", "Link to the kilns lost": "Verbindung zu den Kammern verloren", "The kilns' controller does not answer": "Die Steuerung der Kammern antwortet nicht",
 		"Chamber at {value:0.0} °C, above {limit:0}": "Kammer bei {value:0.0} °C, über {limit:0}", "{value:0.0} °C, more than {limit:0} K within a minute": "{value:0.0} °C, mehr als {limit:0} K in einer Minute", "{value:0.0} °C, set point {target:0.0} °C": "{value:0.0} °C, Sollwert {target:0.0} °C",

@@ -262,6 +262,8 @@ type SystemTag struct {
 	Name   string // see tag.SystemValues
 	Device string // id of the one that it is about
 	Log    string // id of the one that it is about
+	Book   string // id of the one that it is about
+	Tag    string // id of the tag itself
 }
 
 // Systems lists the system tags.
@@ -269,7 +271,7 @@ func (p *Program) Systems() []SystemTag {
 	out := make([]SystemTag, len(p.systems))
 	for i, slot := range p.systems {
 		t := p.specs[slot].tag
-		out[i] = SystemTag{slot, t.System, t.Device, t.Log}
+		out[i] = SystemTag{slot, t.System, t.Device, t.Log, t.Book, t.ID}
 	}
 	return out
 }

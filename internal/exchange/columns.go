@@ -47,11 +47,13 @@ type index struct {
 	devices map[string]string // lower-case name to id
 	areas   map[string]string
 	logs    map[string]string
+	books   map[string]string
 	only    string // the one device, where there is one
 }
 
 func newIndex(p *project.Project) *index {
-	x := &index{p: p, devices: map[string]string{}, areas: map[string]string{}, logs: map[string]string{}}
+	x := &index{p: p, devices: map[string]string{}, areas: map[string]string{}, logs: map[string]string{},
+		books: map[string]string{}}
 	for id, d := range p.Devices {
 		x.devices[strings.ToLower(d.Name)] = id
 		x.only = id
@@ -62,16 +64,19 @@ func newIndex(p *project.Project) *index {
 	for id, l := range p.Logs {
 		x.logs[strings.ToLower(l.Name)] = id
 	}
+	for id, b := range p.Books {
+		x.books[strings.ToLower(b.Name)] = id
+	}
 	for _, a := range p.Site().Areas {
 		x.areas[strings.ToLower(a.Name)] = a.ID
 	}
 	return x
 }
 
-// about sets the device of a tag, or the log that a system value is about: both
-// stand in the column of the device.
+// about sets the device of a tag, or the log or book that a system value is about:
+// they stand in the column of the device.
 func (x *index) about(t *tag.Tag, row Row, name string) error {
-	t.Device, t.Log = "", ""
+	t.Device, t.Log, t.Book = "", "", ""
 	system := row.Fields["address"]
 	if system == "" {
 		system = t.System
@@ -82,6 +87,13 @@ func (x *index) about(t *tag.Tag, row Row, name string) error {
 			return &Cell{"device", fmt.Sprintf("there is no log %q: add it first", name)}
 		}
 		t.Log = id
+		return nil
+	} else if ok && s.Book && t.Source == tag.System {
+		id, known := x.books[strings.ToLower(name)]
+		if !known {
+			return &Cell{"device", fmt.Sprintf("there is no book of recipes %q: add it first", name)}
+		}
+		t.Book = id
 		return nil
 	}
 	if name == "" {
@@ -462,6 +474,9 @@ func record(p *project.Project, t *tag.Tag, path string) []string {
 	}
 	if l := p.Logs[t.Log]; l != nil {
 		device = l.Name
+	}
+	if b := p.Books[t.Book]; b != nil {
+		device = b.Name
 	}
 	if t.Poll != 0 {
 		poll = strconv.Itoa(t.Poll)

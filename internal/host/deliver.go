@@ -327,8 +327,17 @@ type under struct {
 }
 
 type underWay struct {
-	progress door.Progress
-	cancel   func()
+	book, target string
+	progress     door.Progress
+	cancel       func()
+}
+
+// share is how much is done, in %: each field is written and read back.
+func (w *underWay) share() float64 {
+	if w == nil || w.progress.Of == 0 {
+		return 0
+	}
+	return 100 * float64(w.progress.Written+w.progress.Read) / float64(2*w.progress.Of)
 }
 
 // Deliver begins a delivery and returns its number once it is under way; how it
@@ -499,13 +508,13 @@ func (r *dispatch) keep(ctx context.Context, state door.State, why string) error
 	if r.row.Seq, err = records.BeginDelivery(ctx, r.row); err != nil {
 		return err
 	}
-	r.p.under.put(r.row.Seq, &underWay{cancel: r.cancel})
+	r.told(door.Progress{})
 	r.admitted <- r.row.Seq
 	return nil
 }
 
 func (r *dispatch) told(progress door.Progress) {
-	r.p.under.put(r.row.Seq, &underWay{progress, r.cancel})
+	r.p.under.put(r.row.Seq, &underWay{r.row.Book, r.row.Target, progress, r.cancel})
 }
 
 func (u *under) put(seq int64, w *underWay) {
@@ -521,6 +530,18 @@ func (u *under) get(seq int64) *underWay {
 	u.mu.Lock()
 	defer u.mu.Unlock()
 	return u.by[seq]
+}
+
+// to is what is under way to a target of a book; nil for nothing.
+func (u *under) to(book, target string) *underWay {
+	u.mu.Lock()
+	defer u.mu.Unlock()
+	for _, w := range u.by {
+		if w.book == book && w.target == target {
+			return w
+		}
+	}
+	return nil
 }
 
 func (u *under) drop(seq int64) {

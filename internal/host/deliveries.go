@@ -161,9 +161,10 @@ func (p *Project) TargetStates(ctx context.Context, who Actor, book string) ([]T
 	out := []TargetState{}
 	for _, target := range version.BookTargets(b) {
 		t := TargetState{Target: target, Open: []DeliveryShown{}}
-		if err := p.runsThere(ctx, book, &t); err != nil {
+		if err := p.deliveredThere(ctx, book, &t); err != nil {
 			return nil, err
 		}
+		t.Changed, t.Unknown, _ = p.differs(t.Fields)
 		for i := range unfinished {
 			if d := &unfinished[i]; d.Book == book && d.Target == target {
 				shown, err := p.deliveryShown(d, false)
@@ -182,9 +183,8 @@ func (p *Project) TargetStates(ctx context.Context, who Actor, book string) ([]T
 	return out, nil
 }
 
-// runsThere finds the last delivery to a target that went through, and compares
-// it with what is there now.
-func (p *Project) runsThere(ctx context.Context, book string, t *TargetState) error {
+// deliveredThere finds the last delivery to a target that went through.
+func (p *Project) deliveredThere(ctx context.Context, book string, t *TargetState) error {
 	list, err := p.records.Recipes.Deliveries(
 		ctx,
 		store.DeliverySearch{Book: book, Target: &t.Target, State: string(door.Delivered), Most: 1},
@@ -197,8 +197,18 @@ func (p *Project) runsThere(ctx context.Context, book string, t *TargetState) er
 		return err
 	}
 	t.Runs, t.Fields = &shown, shown.Fields
-	ids := make([]string, len(t.Fields))
-	for i, f := range t.Fields {
+	shown.Fields = nil
+	return nil
+}
+
+// differs counts the fields of a delivery that their tags have otherwise by now,
+// and those of which that cannot be told, with why.
+func (p *Project) differs(fields []DeliveredField) (changed, unknown int, why value.Quality) {
+	if len(fields) == 0 {
+		return 0, 0, value.Good
+	}
+	ids := make([]string, len(fields))
+	for i, f := range fields {
 		ids[i] = f.Tag
 	}
 	p.looks.keep(p.runs, p.program(), ids)
@@ -206,17 +216,19 @@ func (p *Project) runsThere(ctx context.Context, book string, t *TargetState) er
 	for i, r := range p.ReadTags(p.program(), ids) {
 		tag, ok := version.Tag(ids[i])
 		if !ok || r.Value.Quality.IsBad() {
-			t.Unknown++
+			unknown, why = unknown+1, value.BadConfig
+			if ok {
+				why = r.Value.Quality
+			}
 			continue
 		}
-		want, err := value.Parse(tag.Type, t.Fields[i].Raw[1])
+		want, err := value.Parse(tag.Type, fields[i].Raw[1])
 		now, wrong := tag.ToRaw(r.Value)
 		if err != nil || wrong != nil || !want.Same(now) {
-			t.Changed++
+			changed++
 		}
 	}
-	shown.Fields = nil
-	return nil
+	return changed, unknown, why
 }
 
 // CancelDelivery gives up a delivery that is under way.
@@ -422,6 +434,7 @@ func anySent(doc string) (string, error) {
 
 // deliveriesChanged counts anew what nobody has dealt with.
 func (p *Project) deliveriesChanged(ctx context.Context) {
+	p.board.changed()
 	list, err := p.records.Recipes.Unfinished(ctx)
 	if err != nil {
 		p.host.log.Error("what deliveries left cannot be read", "project", p.id, "error", err)

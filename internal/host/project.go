@@ -45,6 +45,7 @@ type Project struct {
 	searches searches
 	looks    looks
 	under    under
+	board    recipeBoard
 	pruned   time.Time // when deleted recipes were last forgotten
 	// openDeliveries is how many deliveries left something that nobody has dealt
 	// with.
@@ -261,6 +262,9 @@ func (p *Project) fold() {
 func (p *Project) systemValue(s engine.SystemTag, now time.Time) (value.Value, bool) {
 	if s.Log != "" {
 		return p.logValue(s, now)
+	}
+	if s.Book != "" {
+		return p.recipeValue(s)
 	}
 	switch s.Name {
 	case "deliveries.open":

@@ -2,16 +2,19 @@ package host_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"slices"
 	"strings"
 	"testing"
 
+	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/value"
 	"readyrail/internal/demo"
 	"readyrail/internal/host"
 	"readyrail/internal/plant"
+	"readyrail/internal/run"
 )
 
 const drying = "b-drying"
@@ -154,6 +157,7 @@ func (s *site) altered(recipe, target string) {
 	if x := state(); x.Runs == nil || x.Runs.Title != "Larch 50" || x.Runs.Version != 2 || x.Changed != 0 {
 		t.Errorf("%+v", x)
 	}
+	s.told("Larch 50", "2", "0", "0")
 	s.until("the load's span tells what it runs with", func() bool {
 		spans, err := s.p.LogSpans(ctx, ada, "l-drying", target, "", 0)
 		return err == nil && len(spans) > 0 && spans[0].Recipe == "Larch 50" && spans[0].RecipeVersion == 2
@@ -162,10 +166,42 @@ func (s *site) altered(recipe, target string) {
 		t.Fatal(err)
 	}
 	s.until("the comparison shows it", func() bool { return state().Changed == 1 })
+	s.told("Larch 50", "2", "1", "0")
 	sheets, err := s.p.Sheets(ctx, ada, drying, false, []host.SheetAsk{{Recipe: recipe}, {Target: &target}})
 	if err != nil || sheets[1].Differs != 1 || !sheets[1].Cells[2].Differs || sheets[1].Cells[2].Shown != "9.5" {
 		t.Errorf("%+v %v", sheets[1], err)
 	}
+}
+
+// told waits until the tags of the third chamber's schedule tell a recipe, its
+// version, how many of its fields differ, and what was left half-way.
+func (s *site) told(want ...string) {
+	s.t.Helper()
+	names := []string{"Runs", "Version", "Changed", "Left"}
+	s.until(fmt.Sprintf("the schedule's tags tell %q", want), func() bool {
+		for i, name := range names {
+			if s.show("Kiln3.Schedule."+name) != want[i] {
+				return false
+			}
+		}
+		return true
+	})
+}
+
+// half is how the alarm of the third chamber stands that is on while half a schedule
+// is in it.
+func (s *site) half() alarm.Standing {
+	s.t.Helper()
+	board, err := s.p.Alarms(ctx, s.actors["ada"], run.Release, true, "")
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	for _, a := range board.Alarms {
+		if a.Name == "Half a schedule" && strings.HasPrefix(a.Path, "Kiln3.") {
+			return a.State
+		}
+	}
+	return "gone"
 }
 
 func (s *site) deleted(id string) {
@@ -232,6 +268,7 @@ func TestADeliveryBreaksOff(t *testing.T) {
 		d, err = s.p.Delivery(ctx, ada, seq)
 		return err == nil && d.Progress != nil && d.Progress.Phase == "asking"
 	})
+	s.told("", "0", "0", "0")
 	if d.Progress.Written != 29 || d.Progress.Read != 29 || d.Progress.Requests != 1 {
 		t.Errorf("%+v", d.Progress)
 	}
@@ -253,6 +290,8 @@ func TestADeliveryBreaksOff(t *testing.T) {
 	) {
 		t.Error(d.Reason)
 	}
+	s.told("", "0", "0", "1")
+	s.until("it is an alarm", func() bool { return s.half() == "unacknowledged" })
 	if err := s.p.SettleDelivery(ctx, ada, seq, ""); err == nil {
 		t.Error("left as it is without a reason")
 	}
@@ -262,6 +301,8 @@ func TestADeliveryBreaksOff(t *testing.T) {
 	s.until("what was there is back", func() bool {
 		return s.show("Kiln3.Schedule.Species") == "Oak" && s.show("Kiln3.Schedule.Thickness") == "27"
 	})
+	s.told("", "0", "0", "0")
+	s.until("what the alarm was about is over", func() bool { return s.half() == "returned" })
 	if d, _ = s.p.Delivery(ctx, ada, seq); d.Open || d.Settled != "put back by Ada Birch" {
 		t.Errorf("%+v", d)
 	}

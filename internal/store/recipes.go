@@ -108,6 +108,11 @@ func (s *Recipes) List(ctx context.Context, q RecipeSearch) (list []Recipe, coun
 	return list, count, err
 }
 
+// Count is how many recipes a book has.
+func (s *Recipes) Count(ctx context.Context, book string) (n int64, err error) {
+	return n, s.db.GetContext(ctx, &n, "SELECT count(*) FROM recipe WHERE book = ? AND gone = 0", book)
+}
+
 // Recipe returns one recipe, a deleted one too.
 func (s *Recipes) Recipe(ctx context.Context, id string) (Recipe, error) {
 	var r Recipe

@@ -178,6 +178,20 @@ func (p *Project) BookTag(f *recipe.Field, target string) *tag.Tag {
 	return nil
 }
 
+// TargetOf is the target of a book that a tag is of: the equipment of the book's
+// type that it lies in.
+func (p *Project) TargetOf(b *recipe.Book, t *tag.Tag) (target string, ok bool) {
+	if b.Type == "" {
+		return "", true
+	}
+	for f := p.Folders[t.Folder]; f != nil; f = p.Folders[f.Parent] {
+		if p.gear.pieces[f.ID].Type == b.Type {
+			return f.ID, true
+		}
+	}
+	return "", false
+}
+
 // TargetTag is a tag by its id, or by its chain below the equipment of a target.
 func (p *Project) TargetTag(ref, target string) *tag.Tag {
 	if target != "" {
@@ -338,12 +352,30 @@ func (c *bookCheck) sending() {
 			c.say("book.patience", Warning, "/sending/hand/seconds")
 		}
 	}
+	if !c.alarmed() {
+		c.say("book.alarm", Warning, "/sending")
+	}
 	for _, r := range c.p.Roles {
 		if r.Has(access.Deliver) {
 			return
 		}
 	}
 	c.say("book.nobody", Warning, "/sending")
+}
+
+// alarmed tells whether an alarm says that a delivery of the book left something.
+func (c *bookCheck) alarmed() bool {
+	tells := func(id string) bool {
+		t := c.p.Tags[id]
+		return t != nil && t.Source == tag.System &&
+			(t.System == "deliveries.open" || t.System == "recipe.left" && t.Book == c.b.ID)
+	}
+	for _, a := range c.p.Alarms {
+		if tells(a.Tag) || slices.ContainsFunc(formula.References(a.Condition), tells) {
+			return true
+		}
+	}
+	return false
 }
 
 // beginnings checks the recipes that a release adds.

@@ -5,6 +5,7 @@ import (
 	"strings"
 	"testing"
 
+	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/recipe"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
@@ -94,6 +95,7 @@ func TestWhatToMendInABook(t *testing.T) {
 				Type:   value.Type{Kind: value.BOOL},
 				Source: tag.Internal,
 			}}), put(KindType, "chamber", "/members/dry/tag/low", 0))
+		p = edited(t, p, put(KindTag, "left", "", left("deliveries.open", "")), put(KindAlarm, "a", "", over("left", "")))
 		p = edited(t, p, put(KindRole, "r", "", map[string]any{"name": "Shift", "rights": []string{"deliver"}}))
 		b := airBook(p)
 		change(&b)
@@ -107,6 +109,56 @@ func TestWhatToMendInABook(t *testing.T) {
 		}
 		if strings.Join(got, "; ") != want {
 			t.Errorf("%q, not %q", got, want)
+		}
+	}
+}
+
+// left is a system tag of a book.
+func left(system, book string) tag.Tag {
+	s, _ := tag.SystemValueOf(system)
+	return tag.Tag{Name: "Left", Type: s.Type, Source: tag.System, System: system, Book: book}
+}
+
+// over is an alarm on a tag, or on a condition.
+func over(on, condition string) alarm.Alarm {
+	a := alarm.Alarm{Name: "Left", Tag: on, Kind: alarm.HighLimit, Limit: "0", Priority: alarm.Low, Message: "look"}
+	if condition != "" {
+		a.Kind, a.Limit, a.Condition = alarm.Formula, "", condition
+	}
+	return a
+}
+
+// TestSystemTagsOfABook: what a delivery left is to be an alarm, and what tells of
+// a target is to be of one.
+func TestSystemTagsOfABook(t *testing.T) {
+	loose := recipe.Book{Name: "Loose", Fields: []recipe.Field{{ID: "f1", Name: "Limit", Type: value.Type{Kind: value.LREAL}, Tag: "limit"}}}
+	system := func(name, book string) Op { return put(KindTag, "s", "", left(name, book)) }
+	alarmed := func(on, condition string) Op { return put(KindAlarm, "a", "", over(on, condition)) }
+	for _, c := range []struct {
+		want string
+		ops  []Op
+	}{
+		{"book.alarm", nil},
+		{"book.alarm", []Op{system("recipe.left", "b")}},
+		{"", []Op{system("deliveries.open", ""), alarmed("s", "")}},
+		{"", []Op{system("recipe.left", "b"), alarmed("s", "")}},
+		{"", []Op{system("recipe.left", "b"), alarmed("limit", "Left > 0")}},
+		{"book.alarm", []Op{system("recipe.left", "other"), alarmed("s", "")}},
+		{"tag.book; book.alarm", []Op{system("recipe.held", "gone")}},
+		{"tag.target; book.alarm", []Op{system("recipe.runs", "air")}},
+		{"book.alarm", []Op{system("recipe.held", "air")}},
+	} {
+		p := kilns(t)
+		p = edited(t, p, put(KindBook, "b", "", loose), put(KindBook, "other", "", loose), put(KindBook, "air", "", airBook(p)))
+		p = edited(t, p, c.ops...)
+		var got []string
+		for _, f := range p.Findings() {
+			if f.ID == "b" && f.Rule == "book.alarm" || f.ID == "s" {
+				got = append(got, f.Rule)
+			}
+		}
+		if strings.Join(got, "; ") != c.want {
+			t.Errorf("%q, not %q", got, c.want)
 		}
 	}
 }

@@ -39,6 +39,7 @@ var tagKind = &kindOf[tag.Tag]{
 		say(t.LowTag, "/lowTag", "")
 		say(t.HighTag, "/highTag", "")
 		say(t.Log, "/log", "")
+		say(t.Book, "/book", "")
 		for _, ref := range formula.References(t.Formula) {
 			say(ref, "/formula", "")
 		}
@@ -138,6 +139,22 @@ func (p *Project) readTag(id string, t *tag.Tag, shown bool) (*tag.Tag, error) {
 	return t, nil
 }
 
+// tagOfBook checks a system tag of a book of recipes.
+func (c *checker) tagOfBook(t *tag.Tag, s tag.SystemValue, say func(rule string, s Severity, place string, args ...string)) {
+	b := c.p.Books[t.Book]
+	if b == nil {
+		say("tag.book", Error, "/book")
+		return
+	}
+	if _, ok := c.p.TargetOf(b, t); s.Target && !ok {
+		name := b.Type
+		if typ := c.p.Types[b.Type]; typ != nil {
+			name = typ.Name
+		}
+		say("tag.target", Error, "/book", "book", b.Name, "type", name)
+	}
+}
+
 // ShownTag returns a tag with its formula as people read it.
 func (p *Project) ShownTag(t *tag.Tag) *tag.Tag {
 	moves := t.Behaviour != nil && t.Behaviour.Formula != ""
@@ -186,6 +203,8 @@ func (c *checker) tag(t *tag.Tag) {
 			say("tag.device", Error, "/device")
 		} else if s.Log && c.p.Logs[t.Log] == nil {
 			say("tag.log", Error, "/log")
+		} else if s.Book {
+			c.tagOfBook(t, s, say)
 		}
 	}
 	for place, ref := range map[string]string{"/lowTag": t.LowTag, "/highTag": t.HighTag} {

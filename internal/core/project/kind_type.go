@@ -28,6 +28,8 @@ var typeKind = &kindOf[equipment.Type]{
 			if m.Tag != nil {
 				say(m.Tag.Device, "/members/"+id+"/tag/device", m.Name)
 				say(m.Tag.Area, "/members/"+id+"/tag/area", m.Name)
+				say(m.Tag.Log, "/members/"+id+"/tag/log", m.Name)
+				say(m.Tag.Book, "/members/"+id+"/tag/book", m.Name)
 				eachOutside(formula.References(m.Tag.Formula), func(ref string) { say(ref, "/members/"+id+"/tag/formula", m.Name) })
 			}
 		}

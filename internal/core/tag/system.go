@@ -16,6 +16,10 @@ type SystemValue struct {
 	Device bool `json:"device,omitempty"`
 	// Log says that it is of the log that the tag names.
 	Log bool `json:"log,omitempty"`
+	// Book says that it is of the book of recipes that the tag names; Target, that it
+	// is of one place that the book is sent to: the equipment that the tag is of.
+	Book   bool `json:"book,omitempty"`
+	Target bool `json:"target,omitempty"`
 }
 
 var (
@@ -55,6 +59,13 @@ var SystemValues = []SystemValue{
 	{Name: "log.folder", Does: "the folder that the log is written out to is there", Type: sysBool, Log: true},
 	{Name: "log.room", Does: "room in that folder, MB", Type: sysReal, Log: true},
 	{Name: "log.out", Does: "somebody has finished with its medium: it may be taken out", Type: sysBool, Log: true},
+	{Name: "recipe.held", Does: "how many recipes the book has", Type: sysLong, Book: true},
+	{Name: "recipe.runs", Does: "name of the recipe that was delivered here last", Type: sysText, Book: true, Target: true},
+	{Name: "recipe.version", Does: "its version; 0 for none", Type: sysLong, Book: true, Target: true},
+	{Name: "recipe.changed", Does: "fields of it that are otherwise here by now", Type: sysInt, Book: true, Target: true},
+	{Name: "recipe.busy", Does: "a recipe is on its way here", Type: sysBool, Book: true, Target: true},
+	{Name: "recipe.share", Does: "how much of it is done, %", Type: sysReal, Book: true, Target: true},
+	{Name: "recipe.left", Does: "deliveries here that left something nobody has dealt with", Type: sysInt, Book: true, Target: true},
 	{Name: "links.down", Does: "how many devices are not connected", Type: sysInt},
 	{Name: "deliveries.open", Does: "deliveries of recipes that left something nobody has dealt with", Type: sysLong},
 	{Name: "desks", Does: "how many desks and workshops are open", Type: sysInt},

@@ -90,6 +90,8 @@ type Tag struct {
 	System  string `json:"system,omitempty"`  // which system value, for Source System
 	// Log is the id of the log that a system value tells of.
 	Log string `json:"log,omitempty"`
+	// Book is the id of the book of recipes that a system value tells of.
+	Book string `json:"book,omitempty"`
 	// Behaviour is what the tag does on a stand-in; a suggested one where none
 	// is given.
 	Behaviour *Behaviour `json:"behaviour,omitempty"`
@@ -177,6 +179,9 @@ func (t *Tag) Check() (field string, err error) {
 		}
 		if s.Log && t.Log == "" {
 			return "log", fmt.Errorf("the system value %s needs the log it is about", t.System)
+		}
+		if s.Book && t.Book == "" {
+			return "book", fmt.Errorf("the system value %s needs the book of recipes it is about", t.System)
 		}
 	}
 	if field, err := t.Record.Check(); err != nil {

@@ -5897,11 +5897,13 @@ export interface components {
             screen: string;
         };
         SystemValue: {
+            book?: boolean;
             device?: boolean;
             does: string;
             log?: boolean;
             name: string;
             own?: boolean;
+            target?: boolean;
             type: string;
         };
         Tab: {
@@ -5941,6 +5943,7 @@ export interface components {
             address?: string;
             area?: string;
             behaviour?: components["schemas"]["Behaviour"];
+            book?: string;
             /** Format: int64 */
             decimals?: number;
             description?: string;

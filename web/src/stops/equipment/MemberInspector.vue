@@ -6,6 +6,7 @@ import FieldText from '../../kit/FieldText.vue'
 import InspectorPane from '../../kit/InspectorPane.vue'
 import { useProject } from '../../rail/project'
 import RecordingFields from '../tags/RecordingFields.vue'
+import SystemFields from '../tags/SystemFields.vue'
 import TagDefinition from '../tags/TagDefinition.vue'
 import type { Member, TypeEdit } from './useTypeEdit'
 import PathText from '../../kit/PathText.vue'
@@ -80,6 +81,9 @@ const flip = (name: string) => {
           :placeholder="$t('tags.sameAddress')"
           :model-value="member.tag.writeAddress"
           @update:model-value="set('writeAddress', $event.trim())" />
+      </div>
+      <div v-if="member.tag.source === 'system'" class="fields">
+        <SystemFields :tag="member.tag as Tag" @set="edit.setTag(id, $event)" />
       </div>
       <TagDefinition :tag="member.tag" plain @set="set" />
       <RecordingFields

@@ -3,7 +3,7 @@ import { mdiTrashCanOutline } from '@mdi/js'
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
-import { api, ask } from '../../api/client'
+import { api, ask, type Tag } from '../../api/client'
 import { useNotice } from '../../kit/problem'
 import { freshId, useProject } from '../../rail/project'
 import TypeAlarms from './TypeAlarms.vue'
@@ -25,12 +25,19 @@ const info = computed(() => project.types.find((x) => x.id === type.value.id))
 const nested = (m: Member) => project.types.find((x) => x.id === m.type)
 
 const text = (e: Event) => (e.target as HTMLInputElement).value.trim()
+const placeOf = (tag: Partial<Tag>) =>
+  tag.source === 'computed' ? tag.formula : tag.source === 'system' ? tag.system : tag.address
+const clock = () => {
+  const v = project.system.find((x) => x.name === 'clock')
+  return { system: v?.name, type: v?.type, decimals: undefined, low: undefined, high: undefined }
+}
 function setSource(id: string, m: Member, source: string) {
   void setTag(id, {
     source,
     address: source === 'device' ? m.tag!.address || 'holding:{base}' : '',
     formula: source === 'computed' ? m.tag!.formula || '0' : '',
     access: source === 'device' ? 'read' : '',
+    ...(source === 'system' ? clock() : { system: '', log: '', book: '' }),
   })
 }
 const setRange = (id: string, m: Member, range: string) =>
@@ -243,7 +250,7 @@ const typesOf = (now: string | undefined) => [...new Set([now ?? 'REAL', ...type
                 :value="m.tag.source"
                 :aria-label="$t('tags.source')"
                 @change="setSource(id, m, text($event))">
-                <option v-for="x in ['device', 'internal', 'computed']" :key="x" :value="x">
+                <option v-for="x in ['device', 'internal', 'computed', 'system']" :key="x" :value="x">
                   {{ $t('source.' + x) }}
                 </option>
               </select>
@@ -251,9 +258,9 @@ const typesOf = (now: string | undefined) => [...new Set([now ?? 'REAL', ...type
             <td>
               <TypedInput
                 class="plain mono"
-                :value="m.tag.source === 'computed' ? m.tag.formula : m.tag.address"
-                :title="m.tag.source === 'computed' ? m.tag.formula : m.tag.address"
-                :disabled="m.tag.source === 'internal'"
+                :value="placeOf(m.tag)"
+                :title="placeOf(m.tag)"
+                :disabled="m.tag.source === 'internal' || m.tag.source === 'system'"
                 :aria-label="$t('tags.address')"
                 @change="
                   setTag(

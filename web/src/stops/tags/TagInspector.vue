@@ -11,7 +11,7 @@ import SparkLine from '../../kit/SparkLine.vue'
 import TagKept from './TagKept.vue'
 import UsesList from '../../kit/UsesList.vue'
 import { useTagValues } from '../../live/useTagValues'
-import { useNamed } from '../../rail/named'
+import SystemFields from './SystemFields.vue'
 import { useProject } from '../../rail/project'
 import { useWatched } from '../../rail/watched'
 import AddressField from './AddressField.vue'
@@ -81,32 +81,26 @@ async function setSource(source: string) {
       address: firstAddress(project.devices[0], was.type),
       access: 'read',
     })
-  if (source === 'system') setSystem(next, 'clock')
+  if (source === 'system') {
+    const clock = project.system.find((x) => x.name === 'clock')
+    Object.assign(next, {
+      system: 'clock',
+      type: clock?.type,
+      decimals: undefined,
+      low: undefined,
+      high: undefined,
+      states: undefined,
+    })
+  }
   if (source === 'computed')
     next.formula = was.type === 'BOOL' ? 'false' : was.type.startsWith('STRING') ? '""' : '0'
   refused.value = await project.edit(t('tags.edited', { name: row.value!.path }), [
     { kind: 'tag', id: props.id, path: '', value: next },
   ])
 }
-const logs = useNamed('logs')
-function setSystem(next: Partial<Tag>, name: string) {
-  const v = project.system.find((x) => x.name === name)
-  Object.assign(next, {
-    system: name,
-    type: v?.type ?? next.type,
-    device: v?.device ? (next.device ?? project.devices[0]?.id) : undefined,
-    log: v?.log ? (next.log ?? logs.value[0]?.value) : undefined,
-    decimals: undefined,
-    low: undefined,
-    high: undefined,
-    states: undefined,
-  })
-}
-async function chooseSystem(name: string) {
-  const next = { ...tag.value! }
-  setSystem(next, name)
+async function setSystem(part: Partial<Tag>) {
   refused.value = await project.edit(t('tags.edited', { name: row.value!.path }), [
-    { kind: 'tag', id: props.id, path: '', value: next },
+    { kind: 'tag', id: props.id, path: '', value: { ...tag.value!, ...part } },
   ])
 }
 async function setDevice(id: string) {
@@ -245,30 +239,7 @@ const pin = () =>
           ]"
           @update:model-value="set('group', $event)" />
       </template>
-      <template v-if="tag.source === 'system'">
-        <FieldSelect
-          class="wide"
-          :label="$t('tags.system')"
-          :model-value="tag.system"
-          :options="
-            project.system
-              .filter((v) => !v.log || logs.length)
-              .map((v) => ({ value: v.name, title: v.name + ' · ' + v.does }))
-          "
-          @update:model-value="chooseSystem" />
-        <FieldSelect
-          v-if="tag.device"
-          :label="$t('tags.device')"
-          :model-value="tag.device"
-          :options="project.devices.map((d) => ({ value: d.id, title: d.name }))"
-          @update:model-value="set('device', $event)" />
-        <FieldSelect
-          v-if="tag.log"
-          :label="$t('tags.log')"
-          :model-value="tag.log"
-          :options="logs"
-          @update:model-value="set('log', $event)" />
-      </template>
+      <SystemFields v-if="tag.source === 'system'" :tag="tag" @set="setSystem" />
     </div>
     <TagDefinition :tag="tag" :value="value" :problem="problem" @set="set">
       <template v-if="byTag || tag.lowTag || tag.highTag" #limits>
