@@ -63,7 +63,7 @@ func TestANuisanceIsCured(t *testing.T) {
 func TestAListOfAlarmsIsPasted(t *testing.T) {
 	_, b := workshop(t)
 	b.open("/p/larchmoor/alarms")
-	b.see("50 of 50 alarms")
+	b.see("54 of 54 alarms")
 	b.click("List")
 	paste := func(text string) {
 		quoted, _ := json.Marshal(text)
@@ -76,7 +76,7 @@ func TestAListOfAlarmsIsPasted(t *testing.T) {
 	paste("signal,name,kind,limit,priority,message\nMeter.Power,Power high,high,95,low,At {value:0} kW\n")
 	b.see("1 lines: 1 change or come, 0 cannot be")
 	b.click("Apply 1")
-	b.see("51 of 51 alarms", "Power high")
+	b.see("55 of 55 alarms", "Power high")
 }
 
 // An alarm page is a screen like any other: who may acknowledges in it, and

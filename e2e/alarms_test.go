@@ -149,7 +149,7 @@ func TestAShiftLeadShelvesAndResets(t *testing.T) {
 func TestAlarmsAreMadeInBulk(t *testing.T) {
 	_, b := workshop(t)
 	b.open("/p/larchmoor/alarms")
-	b.see("50 of 50 alarms")
+	b.see("54 of 54 alarms")
 	b.click("From tags")
 	b.fill("Tags like", "HandMode")
 	b.choose("Kind", "state")
