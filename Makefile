@@ -3,8 +3,8 @@ DATA ?= data/demo
 MODBUS ?= 127.0.0.1:5020
 OPCUA ?= 127.0.0.1:4850
 MQTT ?= 127.0.0.1:1893
-# How many journeys run at a time: two are quicker where nothing else runs.
-BESIDE ?= 1
+# How many journeys run at a time; those that need the processors run alone.
+BESIDE ?= 2
 CHROMIUM := /usr/lib/chromium/chromium-headless-shell
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package.json
 
@@ -53,7 +53,7 @@ lint: build
 
 test: quick lint $(CHROMIUM) mbpoll
 	go test -race $(RACED)
-	go test -count=1 -parallel $(BESIDE) -timeout 20m ./e2e
+	go test -count=1 -parallel $(BESIDE) -timeout 40m ./e2e
 	@echo "All tests passed."
 
 journeys: build $(CHROMIUM)

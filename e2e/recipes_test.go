@@ -59,7 +59,7 @@ func (b *browser) recipe(name string) {
 		return b.js(fmt.Sprintf(`String(!!document.querySelector('.recipes') &&
 			(x => x && (x.click(), true))([...document.querySelectorAll('.recipes .name')].find(x => x.innerText.startsWith(%q))))`, name)) == "true"
 	})
-	b.see("Versions")
+	b.until("it is open", func() bool { return b.js(`String(!!document.querySelector(".sheet"))`) == "true" })
 }
 
 // named types a name into the field that a button has become.
@@ -272,4 +272,41 @@ func TestABookIsMade(t *testing.T) {
 	})
 	b.click("Values")
 	b.see("The running plant does not have this book yet")
+}
+
+// TestABookIsDrawn: a screen for a book by one press, whose parts have in common
+// what is open; what is edited is still there after another screen was looked at.
+func TestABookIsDrawn(t *testing.T) {
+	s := newSite(t)
+	ada := openBrowser(t, s.base)
+	ada.signIn("ada", "larch-and-spruce")
+	ada.see("383 tags")
+	ada.open("/p/larchmoor/recipes/b-drying?part=setup")
+	ada.click("Make a screen for it")
+	ada.see("Place in the navigation", "Recipes are sent at the Desk")
+	s.release(t)
+	tom := openBrowser(t, s.base)
+	tom.signIn("tom", "oak-and-ash")
+	tom.see("Drying schedule")
+	tom.click("Drying schedule")
+	tom.recipe("Larch 50")
+	tom.fill("Load Thickness, Larch 50", "52")
+	tom.see("1 recipe changed, not saved")
+	tom.click("Yard")
+	tom.gone("1 recipe changed, not saved")
+	tom.click("Drying schedule")
+	tom.see("1 recipe changed, not saved")
+	tom.until("what was typed is there", func() bool {
+		return tom.js(`document.querySelector('[aria-label="Load Thickness, Larch 50"]')?.value ?? ''`) == "52"
+	})
+	tom.js(`[...document.querySelectorAll('button.press')].find(x => x.innerText.startsWith('Save')).click()`)
+	tom.see("draft 2")
+	tom.click("New recipe…")
+	tom.fill("Name of the recipe", "Larch thin")
+	tom.js(`document.querySelector('dialog form').requestSubmit()`)
+	tom.see("Larch thin")
+	tom.js(`[...document.querySelectorAll('button.press')].find(x => x.innerText.startsWith('Take back')).click()`)
+	tom.gone("Larch thin")
+	tom.click("Kiln1")
+	tom.see("version 2 of Larch 50 is not approved")
 }

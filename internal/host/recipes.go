@@ -42,6 +42,7 @@ type RecipeAsk struct {
 	Text  string
 	State string // draft, approved; empty for all
 	Gone  bool
+	Order string // store.ByChange; empty by name
 	Skip  int
 	Draft bool // looked at through the draft's book
 }
@@ -61,7 +62,7 @@ func (p *Project) Recipes(ctx context.Context, who Actor, ask RecipeAsk) (*Recip
 	}
 	list, count, err := p.records.Recipes.List(
 		ctx,
-		store.RecipeSearch{Book: ask.Book, Text: ask.Text, Gone: ask.Gone, State: ask.State, Skip: ask.Skip,
+		store.RecipeSearch{Book: ask.Book, Text: ask.Text, Gone: ask.Gone, State: ask.State, Order: ask.Order, Skip: ask.Skip,
 			Most: recipePage},
 	)
 	if err != nil {

@@ -18,8 +18,8 @@ func TestAlarmListsAndJournalGoOut(t *testing.T) {
 			t.Fatalf("%s: %d %s", format, w.Code, w.Header())
 		}
 		in := c.do("POST", "/api/projects/larchmoor/alarm-definitions/sheet?apply=true", w.Body.String())
-		if body := in.Body.String(); in.Code != 200 || !strings.Contains(body, `"total":50`) || !strings.Contains(body, `"problems":0`) ||
-			strings.Count(body, `"from":"same"`) != 50 {
+		if body := in.Body.String(); in.Code != 200 || !strings.Contains(body, `"total":54`) || !strings.Contains(body, `"problems":0`) ||
+			strings.Count(body, `"from":"same"`) != 54 {
 			t.Errorf("%s came in again as %d %.400s", format, in.Code, body)
 		}
 		w = c.do("GET", "/api/projects/larchmoor/journal/export?format="+format, "")

@@ -45,6 +45,7 @@ func (s *Server) recipeRoutes() {
 			Text  string `query:"text" maxLength:"80" doc:"that names have"`
 			State string `query:"state" enum:",draft,approved"`
 			Gone  bool   `query:"gone" doc:"those that were deleted and can be brought back"`
+			Order string `query:"order" enum:",changed" doc:"by name, or by the last change"`
 			Skip  int    `query:"skip" minimum:"0"`
 		}) (*body[host.RecipePage], error) {
 			who, p, err := s.enter(ctx, in.Scope, "")
@@ -54,7 +55,15 @@ func (s *Server) recipeRoutes() {
 			page, err := p.Recipes(
 				ctx,
 				who,
-				host.RecipeAsk{Book: in.Book, Text: in.Text, State: in.State, Gone: in.Gone, Skip: in.Skip, Draft: in.draft()},
+				host.RecipeAsk{
+					Book:  in.Book,
+					Text:  in.Text,
+					State: in.State,
+					Gone:  in.Gone,
+					Order: in.Order,
+					Skip:  in.Skip,
+					Draft: in.draft(),
+				},
 			)
 			if err != nil {
 				return nil, problem(err)

@@ -71,17 +71,21 @@ func (s *Recipes) Close() error { return s.db.Close() }
 // Fold folds the log of writes in, so that no write has to.
 func (s *Recipes) Fold(ctx context.Context) error { return s.db.Fold(ctx) }
 
+// ByChange is an order of recipes: those that were changed last go first.
+const ByChange = "changed"
+
 // RecipeSearch says which recipes of a book a page has.
 type RecipeSearch struct {
 	Book  string
 	Text  string // that names have, in any case
 	Gone  bool   // those that were deleted, instead of those that are there
 	State string // approved: with an approved version; draft: whose newest is none; empty for all
+	Order string // changed: those that were changed last go first; empty by name
 	Skip  int
 	Most  int
 }
 
-// List is a page of recipes by name, and how many there are in all.
+// List is a page of recipes, and how many there are in all.
 func (s *Recipes) List(ctx context.Context, q RecipeSearch) (list []Recipe, count int, err error) {
 	where, args := "book = ? AND gone = 0", []any{q.Book}
 	if q.Gone {
@@ -99,12 +103,13 @@ func (s *Recipes) List(ctx context.Context, q RecipeSearch) (list []Recipe, coun
 	if err := s.db.GetContext(ctx, &count, "SELECT count(*) FROM recipe WHERE "+where, args...); err != nil {
 		return nil, 0, err
 	}
+	order := "key, id"
+	if q.Order == ByChange {
+		order = "(SELECT at FROM version WHERE recipe = recipe.id AND number = recipe.latest) DESC, id"
+	}
 	list = []Recipe{}
-	err = s.db.SelectContext(
-		ctx,
-		&list,
-		"SELECT * FROM recipe WHERE "+where+" ORDER BY key, id LIMIT ? OFFSET ?",
-		append(args, q.Most, q.Skip)...)
+	query := "SELECT * FROM recipe WHERE " + where + " ORDER BY " + order + " LIMIT ? OFFSET ?"
+	err = s.db.SelectContext(ctx, &list, query, append(args, q.Most, q.Skip)...)
 	return list, count, err
 }
 

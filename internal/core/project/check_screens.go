@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/recipe"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
@@ -244,11 +245,23 @@ func (c *elementCheck) prop(p screen.Prop) {
 	switch d := c.p.Devices[c.e.Text("device")]; {
 	case p.Type == screen.TypePart && v != "" && d != nil && !d.HasCondition(v):
 		c.say("screen.part", Error, place, "device", d.Name, "part", v)
+	case p.Type == screen.TypeField:
+		c.fieldOf(c.p.Books[c.e.Text("book")], v, place)
 	case p.Type == screen.TypeView && c.p.Views[v] != nil:
 		c.viewOf(c.p.Views[v].Type)
 	case p.Type == screen.TypeScreen && len(c.e.Mounts()) == 0:
 		// What it opens; what lies in it is checked as that.
 		c.opens(v, c.e.Args, place, false)
+	}
+}
+
+// fieldOf checks a field of a book, where there is that.
+func (c *elementCheck) fieldOf(b *recipe.Book, id, place string) {
+	if b == nil {
+		return
+	}
+	if _, ok := b.FindField(id); !ok {
+		c.say("screen.field", Error, place, "book", b.Name)
 	}
 }
 

@@ -36,6 +36,7 @@ const (
 	TypeView      PropType = "view"      // the id of a view of recorded courses
 	TypeLog       PropType = "log"       // the id of a log
 	TypeBook      PropType = "book"      // the id of a book of recipes
+	TypeField     PropType = "field"     // the id of a field of the element's book
 	TypeParameter PropType = "parameter" // the id of one of the screen's parameters
 	// Types of references that no property holds.
 	TypeLook PropType = "look" // state looks kept by name

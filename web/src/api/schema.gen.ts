@@ -8709,6 +8709,8 @@ export interface operations {
                 state?: "" | "draft" | "approved";
                 /** @description those that were deleted and can be brought back */
                 gone?: boolean;
+                /** @description by name, or by the last change */
+                order?: "" | "changed";
                 skip?: number;
             };
             header?: never;

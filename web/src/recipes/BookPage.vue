@@ -1,16 +1,17 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import RecipePage from './RecipePage.vue'
+import BookPart from './BookPart.vue'
 import type { Program } from './useBook'
 import { useBooks } from './useBooks'
 
-// A book of recipes in an element of a screen.
+// A book of recipes, or a part of one, in an element of a screen.
 const props = defineProps<{
   project: string
   program: Program
+  part: 'page' | 'list' | 'table' | 'targets' | 'send' | 'field' | 'button'
   id: string
+  says: Record<string, unknown>
   only?: string
-  list: boolean
   send: boolean
   edits: boolean
 }>()
@@ -19,20 +20,22 @@ const book = computed(() => {
   const b = books.value.find((x) => x.id === props.id)
   return b && (props.edits ? b : { ...b, mayWrite: false, mayApprove: false })
 })
+/** What stands on the screen itself, and not in a frame of its own. */
+const bare = computed(() => props.part === 'field' || props.part === 'button')
 </script>
 
 <template>
-  <div class="book-page">
-    <RecipePage
+  <div class="book-page" :class="{ bare }">
+    <BookPart
       v-if="book"
       :key="book.id + (only ?? '')"
-      fingers
       :project="project"
       :program="program"
       :book="book"
+      :part="part"
+      :says="says"
       :only="only"
-      :hide-list="!list"
-      :hide-send="!send" />
+      :send="send" />
     <p v-else class="quiet none">{{ $t(id ? 'recipe.element.gone' : 'recipe.element.none') }}</p>
   </div>
 </template>
@@ -44,6 +47,10 @@ const book = computed(() => {
   border: 1px solid var(--c-line);
   overflow: hidden;
   container-type: inline-size;
+}
+.bare {
+  background: none;
+  border: 0;
 }
 .none {
   padding: 0 12px;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../api/client'
 import { cells } from './columns'
 
@@ -17,6 +18,7 @@ const props = defineProps<{
   name: string
   place: string
 }>()
+const { t } = useI18n({ useScope: 'global' })
 const emit = defineEmits<{
   put: [block: string[][]]
   go: [down: number, right: number]
@@ -36,8 +38,8 @@ const choices = computed(() => {
     return props.field.states.map((s) => ({ value: String(s.value), title: s.text }))
   return props.field.type === 'BOOL'
     ? [
-        { value: 'false', title: 'off' },
-        { value: 'true', title: 'on' },
+        { value: 'false', title: t('recipe.off') },
+        { value: 'true', title: t('recipe.on') },
       ]
     : []
 })

@@ -8,8 +8,8 @@ import RecipeSheet from './RecipeSheet.vue'
 import SaveBar from './SaveBar.vue'
 import SendPane from './SendPane.vue'
 import TargetList from './TargetList.vue'
-import { useBook, type Book, type Program } from './useBook'
-import { useDeliveries } from './useDeliveries'
+import type { Book, Program } from './useBook'
+import { useOpenBook } from './useOpenBook'
 import VersionList from './VersionList.vue'
 
 // A book that is worked in: its recipes, their values side by side with what the
@@ -25,15 +25,7 @@ const props = defineProps<{
   hideList?: boolean
   hideSend?: boolean
 }>()
-const open = useBook(
-  () => props.project,
-  props.program,
-  () => props.book,
-)
-const deliveries = useDeliveries(
-  () => props.project,
-  () => (props.book.released ? props.book.id : ''),
-)
+const { open, deliveries } = useOpenBook(props.project, props.program, props.book.id, () => props.book)
 const first = computed(() => open.sheets.value[0])
 const copyOf = (name: string) =>
   open.begin(name, first.value ? { ...open.valuesOf(open.first.value!) } : undefined)

@@ -3,7 +3,7 @@ import { mdiClose } from '@mdi/js'
 import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../api/client'
-import { neighbour, type Column } from './columns'
+import { neighbour, picked, type Column } from './columns'
 import { problemText } from './problem'
 import RecipeCell from './RecipeCell.vue'
 import RecipeMark from './RecipeMark.vue'
@@ -11,10 +11,18 @@ import type { Book, OpenBook } from './useBook'
 
 // Recipes and targets side by side, edited in place like a spreadsheet; fields go
 // down or across.
-const props = defineProps<{ book: Book; open: OpenBook }>()
+const props = defineProps<{
+  book: Book
+  open: OpenBook
+  /** Patterns of the names of the fields that show; all where there is none. */
+  only?: string
+  /** Recipes are rows to begin with. */
+  rows?: boolean
+}>()
 const o = props.open
+const shown = computed(() => picked(props.book.fields, props.only ?? ''))
 const { t } = useI18n({ useScope: 'global' })
-const across = ref(false)
+const across = ref(!!props.rows)
 const table = useTemplateRef<HTMLElement>('table')
 
 const columns = computed(() =>
@@ -22,7 +30,8 @@ const columns = computed(() =>
 )
 const groups = computed(() => {
   const out: { name: string; fields: { field: Schemas['FieldShown']; n: number }[] }[] = []
-  props.book.fields.forEach((field, n) => {
+  shown.value.forEach((field) => {
+    const n = props.book.fields.indexOf(field)
     if (out[out.length - 1]?.name !== field.group) out.push({ name: field.group, fields: [] })
     out[out.length - 1]!.fields.push({ field, n })
   })
@@ -60,7 +69,7 @@ const limits = (f: Schemas['FieldShown'], n: number) => {
 async function go(c: Column, f: Schemas['FieldShown'], down: number, right: number) {
   const at = { key: c.key, field: f.id }
   const [fields, over] = across.value ? [right, down] : [down, right]
-  const next = neighbour(o.columns.value, props.book.fields, at, fields, over)
+  const next = neighbour(o.columns.value, shown.value, at, fields, over)
   await nextTick()
   if (next)
     table.value
@@ -71,7 +80,7 @@ async function go(c: Column, f: Schemas['FieldShown'], down: number, right: numb
 function fill(c: Column, f: Schemas['FieldShown'], from: 'above' | 'left') {
   const byField = (from === 'above') !== across.value
   const at = { key: c.key, field: f.id }
-  const source = neighbour(o.columns.value, props.book.fields, at, byField ? -1 : 0, byField ? 0 : -1)
+  const source = neighbour(o.columns.value, shown.value, at, byField ? -1 : 0, byField ? 0 : -1)
   const column = source && o.columns.value.find((x) => x.key === source.key)
   if (column) o.put(c.key, f.id, [[o.valuesOf(column)[source.field] ?? '']])
 }
@@ -124,7 +133,7 @@ function fill(c: Column, f: Schemas['FieldShown'], from: 'above' | 'left') {
                 :told="c.target !== undefined"
                 :name="`${g.name} ${f.title}, ${title(c, sheet)}`"
                 :place="place(c, f)"
-                @put="o.put(c.key, f.id, $event)"
+                @put="o.put(c.key, f.id, $event, shown)"
                 @go="(down, right) => go(c, f, down, right)"
                 @fill="fill(c, f, $event)"
                 @undo="o.undo(c.key)" />
@@ -171,7 +180,7 @@ function fill(c: Column, f: Schemas['FieldShown'], from: 'above' | 'left') {
                   :told="c.target !== undefined"
                   :name="`${g.name} ${f.title}, ${title(c, sheet)}`"
                   :place="place(c, f)"
-                  @put="o.put(c.key, f.id, $event)"
+                  @put="o.put(c.key, f.id, $event, shown)"
                   @go="(down, right) => go(c, f, down, right)"
                   @fill="fill(c, f, $event)"
                   @undo="o.undo(c.key)" />

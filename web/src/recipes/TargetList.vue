@@ -16,11 +16,6 @@ const rows = computed(() =>
     .filter((s) => s.target),
 )
 const beside = (id: string) => props.open.columns.value.some((c) => c.target === id)
-/** A new recipe of what a target has now. */
-function read(id: string, name: string) {
-  const c = props.open.columns.value.find((x) => x.target === id)
-  if (c) props.open.begin(name, { ...props.open.valuesOf(c) })
-}
 </script>
 
 <template>
@@ -41,7 +36,7 @@ function read(id: string, name: string) {
             v-if="book.mayWrite && beside(s.target!.id)"
             :label="$t('recipe.read')"
             :hint="$t('recipe.newName')"
-            @named="read(s.target!.id, $event)" />
+            @named="open.read(s.target!.id, $event)" />
         </div>
         <div v-if="s.runs">
           {{ $t('recipe.runs', { name: s.runs.title, n: s.runs.version }) }}

@@ -46,6 +46,20 @@ export function laid(
   return out
 }
 
+/**
+ * The fields that patterns name, in their order: names with * for anything, parted
+ * by commas. All where there is no pattern.
+ */
+export function picked<F extends { id: string; name: string }>(fields: F[], patterns: string): F[] {
+  const out = new Map<string, F>()
+  const asked = patterns.split(',').flatMap((p) => p.trim() || [])
+  for (const p of asked.length ? asked : ['*']) {
+    const fits = new RegExp('^' + p.replace(/[.+?^${}()|[\]\\]/g, '\\$&').replace(/\*/g, '.*') + '$', 'i')
+    for (const f of fields) if (fits.test(f.name)) out.set(f.id, f)
+  }
+  return [...out.values()]
+}
+
 /** The cells of a text that comes from a spreadsheet: lines, parted by tabs. */
 export function cells(text: string): string[][] {
   return text

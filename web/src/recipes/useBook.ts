@@ -1,5 +1,5 @@
 import { refDebounced, useIntervalFn } from '@vueuse/core'
-import { computed, reactive, ref, shallowRef, watch } from 'vue'
+import { computed, reactive, ref, shallowRef, watch, type Ref } from 'vue'
 import { api, ask, type Schemas } from '../api/client'
 import { useNotice } from '../kit/problem'
 import { laid, type Column, type Values } from './columns'
@@ -12,8 +12,31 @@ export type Program = 'draft' | 'release'
 /** How often what a target has now is looked at. */
 const LOOK = 1000
 
+/** What of a book is open and edited; it outlives whoever shows it. */
+export interface Bench {
+  book: string
+  columns: Ref<Column[]>
+  edits: Map<string, Values>
+  /** What the edits of a column were before, to take them back. */
+  steps: Map<string, Values[]>
+  /** The versions that edits began from. */
+  bases: Map<string, number>
+}
+export const bench = (): Bench => ({
+  book: '',
+  columns: ref([]),
+  edits: reactive(new Map()),
+  steps: reactive(new Map()),
+  bases: new Map(),
+})
+
 /** A book that is worked in: its recipes, the columns that are open, what is edited and not saved. */
-export function useBook(project: () => string, program: Program, book: () => Book | undefined) {
+export function useBook(
+  project: () => string,
+  program: Program,
+  book: () => Book | undefined,
+  kept: Bench = bench(),
+) {
   const notice = useNotice()
   const path = () => ({ project: project(), book: book()?.id ?? '' })
   const fields = computed(() => book()?.fields ?? [])
@@ -23,11 +46,19 @@ export function useBook(project: () => string, program: Program, book: () => Boo
   const typed = refDebounced(text, 200)
   const state = ref<'' | 'draft' | 'approved'>('')
   const gone = ref(false)
+  const order = ref<'' | 'changed'>('')
   const page = shallowRef<Schemas['RecipePage']>({ count: 0, list: [] })
   async function list(more = false) {
     if (!book()) return
     const skip = more ? page.value.list.length : 0
-    const query = { program, text: typed.value, state: state.value, gone: gone.value, skip }
+    const query = {
+      program,
+      text: typed.value,
+      state: state.value,
+      gone: gone.value,
+      order: order.value,
+      skip,
+    }
     try {
       const got = await ask(
         api.GET('/api/projects/{project}/books/{book}/recipes', { params: { path: path(), query } }),
@@ -37,14 +68,10 @@ export function useBook(project: () => string, program: Program, book: () => Boo
       notice.refuse(e)
     }
   }
-  watch([typed, state, gone], () => list())
+  watch([typed, state, gone, order], () => list())
 
   // The columns.
-  const columns = ref<Column[]>([])
-  const edits = reactive(new Map<string, Values>())
-  const steps = reactive(new Map<string, Values[]>())
-  /** The versions that edits began from. */
-  const bases = new Map<string, number>()
+  const { columns, edits, steps, bases } = kept
   const sheets = shallowRef<Sheet[]>([])
   /** The server does not answer: what is shown is what it said last. */
   const silent = ref(false)
@@ -75,12 +102,16 @@ export function useBook(project: () => string, program: Program, book: () => Boo
     }
   }
   watch(
-    () => book()?.id,
-    () => {
-      columns.value = []
-      edits.clear()
-      steps.clear()
+    () => book()?.id ?? '',
+    (id) => {
+      if (id && id !== kept.book) {
+        kept.book = id
+        columns.value = []
+        edits.clear()
+        steps.clear()
+      }
       void list()
+      void look()
     },
     { immediate: true },
   )
@@ -128,11 +159,26 @@ export function useBook(project: () => string, program: Program, book: () => Boo
       fields.value.flatMap((f, i) => (f.formula || !cells[i] ? [] : [[f.id, cells[i].text]])),
     )
   }
-  /** Puts a block of texts into the cells from a field on, to the right through further columns. */
-  function put(key: string, field: string, block: string[][]) {
+  /** Begins a new recipe of what a target has now. */
+  async function read(target: string, name: string) {
+    const body = { columns: [{ target }] }
+    const params = { path: path(), query: { program } }
+    try {
+      const [got] = await ask(api.POST('/api/projects/{project}/books/{book}/sheets', { params, body }))
+      const has = fields.value.flatMap((f, i) => {
+        const cell = got?.cells[i]
+        return f.formula || !cell || cell.bad ? [] : [[f.id, cell.text]]
+      })
+      begin(name, Object.fromEntries(has) as Values)
+    } catch (e) {
+      notice.refuse(e)
+    }
+  }
+  /** Puts a block of texts into the cells from a field on, down those that show and to the right through further columns. */
+  function put(key: string, field: string, block: string[][], shown = fields.value) {
     const before = new Map<string, Values>()
     const open = columns.value.filter((c) => c.target === undefined)
-    for (const [c, values] of laid(open, fields.value, key, field, block)) {
+    for (const [c, values] of laid(open, shown, key, field, block)) {
       const old = valuesOf(c)
       before.set(c.key, old)
       if (!edits.has(c.key)) bases.set(c.key, sheetOf(c)?.latest ?? 0)
@@ -227,8 +273,23 @@ export function useBook(project: () => string, program: Program, book: () => Boo
       ),
     )
   return {
-    ...{ fields, text, state, gone, page, list, columns, edits, steps, sheets, silent, first, changed },
-    ...{ open, beside, drop, begin, valuesOf, put, undo, forget, save, remove, rename, judge },
+    ...{
+      fields,
+      text,
+      state,
+      gone,
+      order,
+      page,
+      list,
+      columns,
+      edits,
+      steps,
+      sheets,
+      silent,
+      first,
+      changed,
+    },
+    ...{ open, beside, drop, begin, read, valuesOf, put, undo, forget, save, remove, rename, judge },
   }
 }
 export type OpenBook = ReturnType<typeof useBook>

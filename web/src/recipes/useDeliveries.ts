@@ -1,5 +1,5 @@
 import { useIntervalFn } from '@vueuse/core'
-import { onBeforeUnmount, ref, shallowRef, watch } from 'vue'
+import { onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas } from '../api/client'
 import { useNotice } from '../kit/problem'
 
@@ -71,7 +71,7 @@ export function useDeliveries(project: () => string, book: () => string) {
   const list = (query: { target?: string; before?: number; upto?: number }) =>
     ask(api.GET('/api/projects/{project}/books/{book}/deliveries', { params: { path: path(), query } }))
   let over = false
-  onBeforeUnmount(() => (over = true))
+  onScopeDispose(() => (over = true))
   /** Waits for the end of a delivery. */
   async function ended(seq: number): Promise<Delivery | undefined> {
     while (!over) {

@@ -5,21 +5,33 @@ import { frame } from '../frame'
 // Brought when a screen has the first one.
 const BookPage = defineAsyncComponent(() => import('../../recipes/BookPage.vue'))
 
-const kind: ElementKind = {
-  name: 'recipes',
+/** An element that shows a book of recipes or a part of one. */
+const of = (name: string, part: string): ElementKind => ({
+  name,
   draw: frame,
   page: (e, viewer) => [
     BookPage,
     {
       project: viewer.project,
       program: version(viewer),
+      part,
       id: str(e.props.book),
       only: str(e.props.equipment) || undefined,
-      list: !!e.props.list,
+      says: e.props,
       // What is tried or drawn reaches no plant, and alters none of its recipes.
-      send: !!e.props.send && viewer.program === 'release',
-      edits: !!e.props.edits && viewer.program === 'release',
+      send: viewer.program === 'release',
+      edits: e.props.edits !== false && viewer.program === 'release',
     },
   ],
-}
-export default kind
+})
+
+const kinds = [
+  of('recipes', 'page'),
+  of('recipelist', 'list'),
+  of('recipetable', 'table'),
+  of('recipetargets', 'targets'),
+  of('recipesend', 'send'),
+  of('recipefield', 'field'),
+  of('recipebutton', 'button'),
+]
+export default kinds

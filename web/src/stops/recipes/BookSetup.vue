@@ -1,13 +1,15 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { useRouter } from 'vue-router'
 import type { Op, Refused, Schemas } from '../../api/client'
 import FieldCheck from '../../kit/FieldCheck.vue'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
-import { useProject } from '../../rail/project'
+import { freshId, useProject } from '../../rail/project'
 import type { Book } from '../../recipes/useBook'
 import BookChecks from './BookChecks.vue'
+import { bookElements } from './bookScreen'
 import BookSending from './BookSending.vue'
 import FieldTable from './FieldTable.vue'
 
@@ -16,6 +18,7 @@ import FieldTable from './FieldTable.vue'
 const props = defineProps<{ book: Book }>()
 const emit = defineEmits<{ gone: [] }>()
 const project = useProject()
+const router = useRouter()
 const { t } = useI18n({ useScope: 'global' })
 const refused = ref<Refused>()
 const def = computed(() => props.book.def as Schemas['Book'])
@@ -47,6 +50,21 @@ function setType(type: string) {
     { kind: 'book', id, path: '/fields', value: fields },
     { kind: 'book', id, path: '/sending', value: sending },
   )
+}
+/** A screen for the book, with all that is needed to work in it. */
+async function draw() {
+  const id = freshId('screen')
+  const taken = new Set(project.screens.map((s) => s.name))
+  let name = def.value.name
+  for (let n = 2; taken.has(name); n++) name = `${def.value.name} ${n}`
+  const { screenWidth: width, screenHeight: height } = project.overview!
+  const order = Math.floor(Math.max(0, ...project.screens.map((s) => s.order))) + 1
+  const elements = bookElements(props.book.id, width, height)
+  const value = { name, width, height, order, area: def.value.area, elements }
+  refused.value = await project.edit(t('editor.screenAdded'), [{ kind: 'screen', id, path: '', value }])
+  if (refused.value) return
+  await project.refresh()
+  await router.push({ name: 'screens', params: { project: project.id, id } })
 }
 async function remove() {
   const ops = [{ kind: 'book', id: props.book.id, path: '' }]
@@ -96,6 +114,7 @@ async function remove() {
         :model-value="!!def.two"
         @update:model-value="set('/two', $event)" />
       <BookSending :book="book" :def="def" :problem="problem" @set="set" />
+      <button v-if="book.fields.length" class="chip" @click="draw">{{ $t('book.draw') }}</button>
       <button class="chip" @click="remove">{{ $t('book.remove') }}</button>
     </aside>
   </div>

@@ -186,6 +186,7 @@ const name = (v: string) =>
       :formula="one((e) => e.bind?.[p.name]) as string | undefined"
       :screen="screen"
       :args="args"
+      :book="one((e) => e.props?.book) as string | undefined"
       @set="setProp(p, $event)"
       @bind="setBind(p, $event)" />
     <template v-if="single">

@@ -9,6 +9,7 @@ import FieldText from '../../kit/FieldText.vue'
 import FormulaInput from '../../kit/FormulaInput.vue'
 import { useProject } from '../../rail/project'
 import TagField from '../../tags/TagField.vue'
+import BookFieldSelect from './BookFieldSelect.vue'
 import ColumnsField from './ColumnsField.vue'
 import NamedField from './NamedField.vue'
 import PictureField from './PictureField.vue'
@@ -21,6 +22,8 @@ const props = defineProps<{
   differs: boolean
   screen: string
   args: Record<string, string>
+  /** The book of recipes of the element, for a field of it. */
+  book?: string
 }>()
 const emit = defineEmits<{ set: [value: unknown]; bind: [formula: string] }>()
 const project = useProject()
@@ -158,6 +161,12 @@ function toggle() {
         v-else-if="prop.type === 'view' || prop.type === 'log' || prop.type === 'book'"
         :what="`${prop.type}s`"
         :label="label"
+        :model-value="(value as string) ?? ''"
+        @update:model-value="emit('set', $event || undefined)" />
+      <BookFieldSelect
+        v-else-if="prop.type === 'field'"
+        :label="label"
+        :book="book ?? ''"
         :model-value="(value as string) ?? ''"
         @update:model-value="emit('set', $event || undefined)" />
       <PictureField

@@ -22,7 +22,7 @@ const fold = (name: string) =>
     : [...settings.stockFolded, name])
 const fits = (name: string) => name.toLowerCase().includes(text.value.trim().toLowerCase())
 const sections = computed(() =>
-  ['shapes', 'values', 'actions', 'parts', 'equipment']
+  ['shapes', 'values', 'actions', 'recipes', 'parts', 'equipment']
     .map((name) => ({
       name,
       kinds: project.kinds.filter((k) => k.stock === name && fits(project.kindTitle(k.name))),
