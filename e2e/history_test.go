@@ -150,7 +150,9 @@ func TestABurnerIsProved(t *testing.T) {
 	b.js(`(() => { const e = document.querySelector('.find .cm-content'); e.focus(); document.execCommand('selectAll') })()`)
 	b.do(chromedp.KeyEvent("Kiln1.Burner.Spark\t"))
 	// The stand-in may have lit it again by now.
-	b.until("it lit", func() bool { return b.js(`String(/[1-9]\d* times/.test(document.querySelector('.find').innerText))`) == "true" })
+	b.until("it lit", func() bool {
+		return b.js(`String(/[1-9]\d* times/.test(document.querySelector('.find').innerText))`) == "true"
+	})
 	b.click("Make an alarm of it …")
 	b.see("An alarm for Kiln1.Burner.Spark", "What if")
 	b.until("what it would have done in the days that were looked at is told", func() bool {
