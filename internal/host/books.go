@@ -14,24 +14,25 @@ import (
 
 // BookShown is a book of recipes as people see it.
 type BookShown struct {
-	ID       string           `json:"id"`
-	Name     string           `json:"name"`
-	Note     string           `json:"note"`
-	Type     string           `json:"type" doc:"name of the type of equipment that it is for; empty for none"`
-	Released bool             `json:"released" doc:"the running plant has it: recipes can be sent"`
-	Fields   []FieldShown     `json:"fields"`
-	Checks   []string         `json:"checks" doc:"their sentences"`
-	Targets  []TargetShown    `json:"targets"`
-	Quantity *recipe.Quantity `json:"quantity,omitempty"`
-	Approved bool             `json:"approved" doc:"only approved versions are sent"`
-	Two      bool             `json:"two" doc:"who approves is not who wrote"`
-	Confirm  bool             `json:"confirm"`
-	Reason   bool             `json:"reason" doc:"sending asks why"`
-	Sign     bool             `json:"sign" doc:"sending asks for a password"`
-	PutBack  bool             `json:"putBack"`
-	Hand     bool             `json:"hand" doc:"the controller is asked to take the values over"`
-	Ready    string           `json:"ready" doc:"path or member by which it is asked"`
-	Taken    string           `json:"taken" doc:"path or member by which it answers"`
+	ID       string            `json:"id"`
+	Name     string            `json:"name"`
+	Note     string            `json:"note"`
+	Type     string            `json:"type" doc:"name of the type of equipment that it is for; empty for none"`
+	Released bool              `json:"released" doc:"the running plant has it: recipes can be sent"`
+	Fields   []FieldShown      `json:"fields"`
+	Checks   []string          `json:"checks" doc:"their sentences"`
+	Targets  []TargetShown     `json:"targets"`
+	Quantity *recipe.Quantity  `json:"quantity,omitempty"`
+	Approved bool              `json:"approved" doc:"only approved versions are sent"`
+	Two      bool              `json:"two" doc:"who approves is not who wrote"`
+	Confirm  bool              `json:"confirm"`
+	Reason   bool              `json:"reason" doc:"sending asks why"`
+	Sign     bool              `json:"sign" doc:"sending asks for a password"`
+	PutBack  bool              `json:"putBack"`
+	Hand     bool              `json:"hand" doc:"the controller is asked to take the values over"`
+	Ready    string            `json:"ready" doc:"path or member by which it is asked"`
+	Taken    string            `json:"taken" doc:"path or member by which it answers"`
+	Drive    map[string]string `json:"drive" doc:"paths or members by which a controller asks for recipes, by their places"`
 
 	MayWrite   bool `json:"mayWrite" doc:"whoever asks may make and change recipes"`
 	MayApprove bool `json:"mayApprove"`
@@ -139,6 +140,12 @@ func (p *Project) bookShown(ctx context.Context, who Actor, version *project.Pro
 	}
 	if h := b.Sending.Hand; h != nil {
 		out.Ready, out.Taken = version.PlaceText(b, h.Ready), version.PlaceText(b, h.Taken)
+	}
+	out.Drive = map[string]string{}
+	if d := b.Sending.Drive; d != nil {
+		for place, ref := range d.Ends() {
+			out.Drive[place] = version.PlaceText(b, ref)
+		}
 	}
 	for i := range b.Fields {
 		f := &b.Fields[i]

@@ -46,6 +46,7 @@ type Project struct {
 	looks    looks
 	under    under
 	board    recipeBoard
+	drives   drives
 	pruned   time.Time // when deleted recipes were last forgotten
 	// openDeliveries is how many deliveries left something that nobody has dealt
 	// with.
@@ -71,6 +72,7 @@ func (h *Host) openProject(id string, first *project.Project, past record.Past) 
 	p := &Project{id: id, host: h}
 	p.news.init()
 	p.exports.init()
+	p.drives.init()
 	p.runs = run.New(run.Options{ID: id, Dir: h.dir, Log: h.log, Hub: h.hub, Bounded: p.bounded, EngineFailed: p.engineFailed,
 		AlarmsChanged: p.alarmNews, System: p.systemValue, EverySecond: p.everySecond})
 	p.Edits = edit.New(edit.Options{Reserve: h.reserve, First: first, May: p.mayBecome, Edited: p.edited})
@@ -133,6 +135,7 @@ func (p *Project) open(dir string, past record.Past) (err error) {
 // close ends a project, also one that was opened in part.
 func (p *Project) close() {
 	p.exports.close()
+	p.drives.close()
 	p.runs.Close()
 	p.under.working.Wait()
 	if p.records != nil {
@@ -244,6 +247,7 @@ func (p *Project) everySecond(now time.Time) {
 	p.lookAtStorage(now)
 	p.looks.end(now)
 	p.pruneRecipes(now)
+	p.mindDrives()
 }
 
 // fold folds the logs of writes in while nobody waits for it.

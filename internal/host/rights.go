@@ -3,6 +3,7 @@ package host
 import (
 	"context"
 	"fmt"
+	"slices"
 	"sync"
 
 	"readyrail/internal/core/access"
@@ -22,7 +23,7 @@ func (p *Project) Require(ctx context.Context, who Actor, right access.Right, ar
 	if who.Owner || p.watched(who, right) {
 		return nil
 	}
-	policy, err := p.policy(ctx, right)
+	policy, err := p.policy(ctx, who, right)
 	if err != nil {
 		return err
 	}
@@ -34,7 +35,7 @@ func (p *Project) May(ctx context.Context, who Actor, right access.Right, anywhe
 	if who.Owner || p.watched(who, right) {
 		return true
 	}
-	policy, err := p.policy(ctx, right)
+	policy, err := p.policy(ctx, who, right)
 	if err != nil {
 		return false
 	}
@@ -50,10 +51,13 @@ func (p *Project) watched(who Actor, right access.Right) bool {
 	return who.Watches == p.id && right == access.View
 }
 
-func (p *Project) policy(ctx context.Context, right access.Right) (*access.Policy, error) {
+func (p *Project) policy(ctx context.Context, who Actor, right access.Right) (*access.Policy, error) {
 	list, err := p.Grants(ctx)
 	if err != nil {
 		return nil, fmt.Errorf("reading who has which role: %w", err)
+	}
+	if who.Role != "" {
+		list = append(slices.Clone(list), access.Grant{Person: who.ID, Role: who.Role})
 	}
 	from := p.Draft()
 	if r := p.Released(); r != nil && access.AtTheDesk(right) {

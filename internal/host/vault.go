@@ -286,7 +286,7 @@ func (p *Project) roleUses(ctx context.Context, who Actor, e store.VaultEntry) e
 	if err := json.Unmarshal([]byte(e.Roles), &roles); err != nil {
 		return err
 	}
-	policy, err := p.policy(ctx, access.Engineer)
+	policy, err := p.policy(ctx, Actor{}, access.Engineer)
 	if err != nil {
 		return err
 	}

@@ -14,6 +14,9 @@ type Actor struct {
 	// Watches is the project that may be looked at with nobody signed in; empty
 	// for a person.
 	Watches string
+	// Role is the one that it acts in, by id, for what is no person: tags that ask
+	// for a recipe.
+	Role string
 	// Session tells one sign-in from another; From is the address it came from.
 	Session, From string
 }

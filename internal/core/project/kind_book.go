@@ -44,6 +44,14 @@ var bookKind = &kindOf[recipe.Book]{
 			say(h.Ready, "/sending/hand/ready", "")
 			say(h.Taken, "/sending/hand/taken", "")
 		}
+		if d := b.Sending.Drive; d != nil {
+			say(d.Role, "/sending/drive/role", "")
+			for place, ref := range d.Ends() {
+				if b.Type == "" {
+					say(ref, "/sending/drive/"+place, "")
+				}
+			}
+		}
 		for place, text := range b.Formulas() {
 			for _, ref := range formula.References(*text) {
 				if ref[0] != '$' && ref[0] != '.' {
@@ -352,6 +360,7 @@ func (c *bookCheck) sending() {
 			c.say("book.patience", Warning, "/sending/hand/seconds")
 		}
 	}
+	c.drive(target)
 	if !c.alarmed() {
 		c.say("book.alarm", Warning, "/sending")
 	}
@@ -361,6 +370,38 @@ func (c *bookCheck) sending() {
 		}
 	}
 	c.say("book.nobody", Warning, "/sending")
+}
+
+// drive checks the tags by which a controller asks for recipes.
+func (c *bookCheck) drive(target string) {
+	d := c.b.Sending.Drive
+	if d == nil {
+		return
+	}
+	for place, ref := range d.Ends() {
+		t, at := c.p.TargetTag(ref, target), "/sending/drive/"+place
+		if t == nil {
+			if ref != "" {
+				c.say("book.drive", Error, at)
+			}
+			continue
+		}
+		kind, asks := t.Kind(), place == "execute" || place == "chosen"
+		fits := kind == value.BOOL
+		switch place {
+		case "chosen":
+			fits = kind == value.STRING || kind.IsInteger()
+		case "errorId":
+			fits = kind.IsInteger()
+		}
+		if !fits || !asks && !t.Writable() {
+			path, _ := c.p.Path(t.ID)
+			c.say("book.drive.kind", Error, at, "tag", path, "type", t.Type.String())
+		}
+	}
+	if r := c.p.Roles[d.Role]; r == nil || !r.Has(access.Deliver) {
+		c.say("book.drive.role", Error, "/sending/drive/role")
+	}
 }
 
 // alarmed tells whether an alarm says that a delivery of the book left something.

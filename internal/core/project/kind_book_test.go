@@ -86,6 +86,18 @@ func TestWhatToMendInABook(t *testing.T) {
 		"book.hand /sending/hand/ready": func(b *recipe.Book) {
 			b.Sending.Hand = &recipe.Handshake{Ready: "none", Taken: "hot", Seconds: 5}
 		},
+		"book.drive /sending/drive/busy": func(b *recipe.Book) {
+			b.Sending.Drive = &recipe.Drive{Role: "r", Execute: "hot", Chosen: "wanted", Busy: "none"}
+		},
+		"book.drive.kind /sending/drive/chosen": func(b *recipe.Book) {
+			b.Sending.Drive = &recipe.Drive{Role: "r", Execute: "hot", Chosen: "go"}
+		},
+		"book.drive.kind /sending/drive/done": func(b *recipe.Book) {
+			b.Sending.Drive = &recipe.Drive{Role: "r", Execute: "go", Chosen: "wanted", Done: "hot"}
+		},
+		"book.drive.role /sending/drive/role": func(b *recipe.Book) {
+			b.Sending.Drive = &recipe.Drive{Role: "none", Execute: "go", Chosen: "wanted"}
+		},
 		"book.hand.kind /sending/hand/ready": func(b *recipe.Book) {
 			b.Sending.Hand = &recipe.Handshake{Ready: "dry", Taken: "hot", Seconds: 5}
 		},
@@ -94,7 +106,8 @@ func TestWhatToMendInABook(t *testing.T) {
 			"tag": tag.Tag{
 				Type:   value.Type{Kind: value.BOOL},
 				Source: tag.Internal,
-			}}), put(KindType, "chamber", "/members/dry/tag/low", 0))
+			}}), put(KindType, "chamber", "/members/dry/tag/low", 0), put(KindType, "chamber", "/members/wanted", map[string]any{"order": 5,
+			"name": "Wanted", "tag": tag.Tag{Type: value.Type{Kind: value.STRING, Len: 20}, Source: tag.Internal}}))
 		p = edited(t, p, put(KindTag, "left", "", left("deliveries.open", "")), put(KindAlarm, "a", "", over("left", "")))
 		p = edited(t, p, put(KindRole, "r", "", map[string]any{"name": "Shift", "rights": []string{"deliver"}}))
 		b := airBook(p)

@@ -119,6 +119,8 @@ type Sending struct {
 	PutBack bool `json:"putBack,omitempty"`
 	// Hand is the request and the answer that end a delivery; nil for none.
 	Hand *Handshake `json:"hand,omitempty"`
+	// Drive are the tags by which a controller asks for recipes; nil for none.
+	Drive *Drive `json:"drive,omitempty"`
 }
 
 // Handshake is a BOOL that is set once every field is read back, and another by
@@ -257,6 +259,9 @@ func (b *Book) checkRest() (place string, err error) {
 		case h.Seconds < 0 || h.Seconds > LongestWait:
 			return "/sending/hand/seconds", fmt.Errorf("an answer is waited for 0 to %d seconds", LongestWait)
 		}
+	}
+	if place, err := b.Sending.checkDrive(); err != nil {
+		return place, err
 	}
 	names := map[string]bool{}
 	for i := range b.Begin {

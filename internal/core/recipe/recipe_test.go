@@ -177,7 +177,12 @@ func TestBooksThatCannotBe(t *testing.T) {
 		"/sending/hand":         func(b *Book) { b.Sending.Hand = &Handshake{Ready: "r"} },
 		"/sending/hand/taken":   func(b *Book) { b.Sending.Hand = &Handshake{Ready: "r", Taken: "r"} },
 		"/sending/hand/seconds": func(b *Book) { b.Sending.Hand = &Handshake{Ready: "r", Taken: "t", Seconds: 601} },
-		"/begin/1/name":         func(b *Book) { b.Begin = []Beginning{{Name: "Oak 27"}, {Name: "OAK 27 "}} },
+		"/sending/drive":        func(b *Book) { b.Sending.Drive = &Drive{Role: "r", Execute: "e"} },
+		"/sending/drive/role":   func(b *Book) { b.Sending.Drive = &Drive{Execute: "e", Chosen: "c"} },
+		"/sending/drive/done": func(b *Book) {
+			b.Sending.Drive = &Drive{Role: "r", Execute: "e", Chosen: "c", Busy: "x", Done: "x"}
+		},
+		"/begin/1/name": func(b *Book) { b.Begin = []Beginning{{Name: "Oak 27"}, {Name: "OAK 27 "}} },
 	} {
 		b := ok()
 		alter(b)

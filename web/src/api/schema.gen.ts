@@ -2841,6 +2841,10 @@ export interface components {
             confirm: boolean;
             /** @description as it is edited; of the draft only */
             def?: components["schemas"]["Book"];
+            /** @description paths or members by which a controller asks for recipes, by their places */
+            drive: {
+                [key: string]: string;
+            };
             fields: components["schemas"]["FieldShown"][];
             /** @description the controller is asked to take the values over */
             hand: boolean;
@@ -3384,6 +3388,15 @@ export interface components {
             /** @description of the shelf's equipment; the one of the type's name where none is given */
             kind?: string;
             type: string;
+        };
+        Drive: {
+            busy?: string;
+            chosen: string;
+            done?: string;
+            error?: string;
+            errorId?: string;
+            execute: string;
+            role: string;
         };
         DuplicatePlan: {
             lines: components["schemas"]["Planned"][];
@@ -5553,6 +5566,7 @@ export interface components {
         };
         Sending: {
             confirm?: boolean;
+            drive?: components["schemas"]["Drive"];
             hand?: components["schemas"]["Handshake"];
             putBack?: boolean;
             reason?: boolean;

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { api, ask, type Schemas } from '../../api/client'
+import type { Schemas } from '../../api/client'
 import FieldCheck from '../../kit/FieldCheck.vue'
 import FieldText from '../../kit/FieldText.vue'
 import { typedNumber } from '../../kit/number'
-import { useNotice } from '../../kit/problem'
-import { useProject } from '../../rail/project'
 import type { Book } from '../../recipes/useBook'
 import TagField from '../../tags/TagField.vue'
+import BookDrive from './BookDrive.vue'
+import { usePoint } from './usePoint'
 
 // How a book's recipes are sent: when, what is asked, what happens when it fails, and
 // the request by which the controller takes them over.
@@ -17,8 +17,7 @@ const props = defineProps<{
   problem: (path: string) => string | undefined
 }>()
 const emit = defineEmits<{ set: [path: string, value: unknown] }>()
-const project = useProject()
-const notice = useNotice()
+const point = usePoint(() => props.book.id)
 const s = computed(() => props.def.sending)
 const hand = computed(() => s.value.hand)
 const q = computed(() => props.def.quantity)
@@ -26,13 +25,9 @@ const q = computed(() => props.def.quantity)
 const half = ref<{ ready?: string; taken?: string }>({})
 /** What a tag is in this book: its id, or the member of the type that it is. */
 async function part(tag: string, of: 'ready' | 'taken') {
-  if (!tag) return
-  const params = { path: { project: project.id, book: props.book.id }, query: { tag } }
-  const point = await ask(api.GET('/api/projects/{project}/books/{book}/point', { params })).catch(
-    (e) => (notice.refuse(e), ''),
-  )
-  if (!point) return
-  half.value = { ...half.value, [of]: point }
+  const ref = tag && (await point(tag))
+  if (!ref) return
+  half.value = { ...half.value, [of]: ref }
   const { ready, taken } = { ...hand.value, ...half.value }
   if (ready && taken) emit('set', '/sending/hand', { seconds: 5, ...hand.value, ready, taken })
 }
@@ -89,6 +84,7 @@ const n = (text: string) => typedNumber(text) ?? 0
       {{ $t('book.noHand') }}
     </button>
   </section>
+  <BookDrive :book="book" :def="def" :problem="problem" @set="(path, value) => emit('set', path, value)" />
   <section class="block">
     <h2>{{ $t('book.quantity') }}</h2>
     <p class="quiet">{{ $t('book.quantityHint') }}</p>
