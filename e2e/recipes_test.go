@@ -148,7 +148,21 @@ func TestAScheduleGoesItsRound(t *testing.T) {
 	tom.recipe("Larch as run")
 	tom.see("draft 1")
 	tom.deleted()
+	tom.onASmallPanel()
 	s.nothing()
+}
+
+// onASmallPanel looks at the page where its screen is drawn at half its size: it is
+// laid out anew, for eyes and fingers.
+func (b *browser) onASmallPanel() {
+	b.t.Helper()
+	b.size(800, 480, 1)
+	b.until("what is pressed fits a finger", func() bool {
+		return b.js(`String([...document.querySelectorAll('.recipes .ways .chip')].every(x => x.getBoundingClientRect().height > 43))`) == "true"
+	})
+	if got := b.js(`String(document.querySelector('.work').getBoundingClientRect().right <= innerWidth)`); got != "true" {
+		b.t.Error("the page is wider than its panel")
+	}
 }
 
 // deleted deletes the recipe that was read, and brings it back.

@@ -350,6 +350,18 @@ func TestABooksChangeCarriesRecipesOver(t *testing.T) {
 	if n := len(sheets[0].Problems); n == 0 {
 		t.Error("a value that does not fit is no problem")
 	}
+	// What a release of it would do to the recipes is told before.
+	preview, err := s.p.CarryPreview(ctx, ada)
+	if err != nil || preview.Looked != 10 || preview.Count != 10 {
+		t.Fatalf("%+v %v", preview, err)
+	}
+	at := slices.IndexFunc(preview.List, func(c host.CarriedRecipe) bool { return c.Recipe == larch.ID })
+	if c := preview.List[at]; !c.Alters || !strings.Contains(c.Problem, "Species") {
+		t.Errorf("%+v", c)
+	}
+	if _, err := s.p.CarryPreview(ctx, s.actors["tom"]); err == nil {
+		t.Error("an operator looks at what a release would do")
+	}
 	// The plant runs the release: there nothing has changed.
 	if now, _ := s.p.Sheets(ctx, ada, drying, false, []host.SheetAsk{{Recipe: larch.ID}}); len(now[0].Carried) != 0 ||
 		now[0].Cells[0].Text != "Larch" {

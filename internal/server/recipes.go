@@ -70,6 +70,18 @@ func (s *Server) recipeRoutes() {
 			}
 			return &body[host.RecipePage]{*page}, nil
 		})
+	get(s, "/api/projects/{project}/carried-recipes", "What a release of the draft's books would make of the plant's recipes",
+		func(ctx context.Context, in *Scope) (*body[host.CarryPreview], error) {
+			who, p, err := s.enter(ctx, *in, "")
+			if err != nil {
+				return nil, err
+			}
+			preview, err := p.CarryPreview(ctx, who)
+			if err != nil {
+				return nil, problem(err)
+			}
+			return &body[host.CarryPreview]{*preview}, nil
+		})
 	get(s, "/api/projects/{project}/recipes/{id}/versions", "The versions of a recipe, newest first",
 		func(ctx context.Context, in *struct {
 			Scope

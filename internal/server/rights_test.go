@@ -47,7 +47,8 @@ var (
 		"get-projects-project-journal-archives", "post-projects-project-journal-archives", "get-projects-project-journal-archives-id"}
 	// notLooking are the reads of the draft that go out to devices or take the
 	// whole project along.
-	notLooking = []string{"get-projects-project-archive", "get-projects-project-export", "get-projects-project-imports-id-lines",
+	notLooking = []string{"get-projects-project-archive", "get-projects-project-carried-recipes",
+		"get-projects-project-export", "get-projects-project-imports-id-lines",
 		"get-projects-project-devices-id-probe", "get-projects-project-devices-id-browse", "get-projects-project-devices-id-hear",
 		"get-projects-project-people", "get-projects-project-panels", "get-projects-project-audit", "get-projects-project-audit-seal",
 		"get-projects-project-audit-export",

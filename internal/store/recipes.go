@@ -105,7 +105,7 @@ func (s *Recipes) List(ctx context.Context, q RecipeSearch) (list []Recipe, coun
 	}
 	order := "key, id"
 	if q.Order == ByChange {
-		order = "(SELECT at FROM version WHERE recipe = recipe.id AND number = recipe.latest) DESC, id"
+		order = "changed DESC, id"
 	}
 	list = []Recipe{}
 	query := "SELECT * FROM recipe WHERE " + where + " ORDER BY " + order + " LIMIT ? OFFSET ?"

@@ -518,6 +518,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/carried-recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a release of the draft's books would make of the plant's recipes */
+        get: operations["get-projects-project-carried-recipes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/commissioning": {
         parameters: {
             query?: never;
@@ -2926,6 +2943,31 @@ export interface components {
             new: string;
             old: string;
             what: string;
+        };
+        CarriedRecipe: {
+            /** @description its values are carried over: what was approved has to be approved anew */
+            alters: boolean;
+            book: string;
+            bookName: string;
+            name: string;
+            /** @description what holds now and will not; empty where all does */
+            problem: string;
+            /** @description id */
+            recipe: string;
+        };
+        CarryPreview: {
+            /**
+             * Format: int64
+             * @description how many of them change or do not hold any more
+             */
+            count: number;
+            /** @description the first of them */
+            list: components["schemas"]["CarriedRecipe"][];
+            /**
+             * Format: int64
+             * @description how many recipes there are in the books that differ
+             */
+            looked: number;
         };
         Case: {
             /** Format: double */
@@ -9167,6 +9209,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TargetState"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-carried-recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarryPreview"];
                 };
             };
             /** @description Unauthorized */

@@ -72,6 +72,8 @@ export interface ElementKind {
   draw: Renderer
   /** The page that is mounted in it, and what it is given. */
   page?: (e: SceneElement, viewer: Viewer) => [Component, Record<string, unknown>]
+  /** Its letters keep their size where the screen is drawn small: the page is laid out anew in its place. */
+  natural?: true
   /** What pressing it tells; inside finds what was hit in it by a data attribute. */
   press?: (item: Item, hand: Hand, inside: (name: string) => string | undefined) => void
   /** A finger that stays on it means something, so that wire makes it answer to pointer and keys. */

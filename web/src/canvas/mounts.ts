@@ -20,9 +20,10 @@ export function pageMounts(viewer: () => Viewer) {
     })
   }
   function mount(e: SceneElement, node: Element) {
-    const host = node.querySelector('.embed')
-    const page = kindOf(e.kind).page
+    const host = node.querySelector<HTMLElement>('.embed')
+    const { page, natural } = kindOf(e.kind)
     if (!host || !page) return
+    if (natural) host.style.setProperty('zoom', 'var(--page-zoom, 1)')
     sweep()
     const app = createApp(...page(e, viewer()))
       .use(i18n)

@@ -162,7 +162,7 @@ const label = computed(() => str(scene.value?.title) || scene.value?.name || '')
     :viewBox="`0 0 ${scene?.width ?? 1} ${scene?.height ?? 1}`"
     class="screen-svg"
     :class="{ lost }"
-    :style="{ background: colour(scene?.background ?? 'none') }"
+    :style="{ background: colour(scene?.background ?? 'none'), '--page-zoom': 1 / Math.min(1, k) }"
     :aria-label="label"
     @keydown="menuKey"
     @pointerdown.capture="reach"

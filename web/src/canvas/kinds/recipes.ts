@@ -6,8 +6,9 @@ import { frame } from '../frame'
 const BookPage = defineAsyncComponent(() => import('../../recipes/BookPage.vue'))
 
 /** An element that shows a book of recipes or a part of one. */
-const of = (name: string, part: string): ElementKind => ({
+const of = (name: string, part: string, natural?: true): ElementKind => ({
   name,
+  natural,
   draw: frame,
   page: (e, viewer) => [
     BookPage,
@@ -26,11 +27,11 @@ const of = (name: string, part: string): ElementKind => ({
 })
 
 const kinds = [
-  of('recipes', 'page'),
-  of('recipelist', 'list'),
-  of('recipetable', 'table'),
-  of('recipetargets', 'targets'),
-  of('recipesend', 'send'),
+  of('recipes', 'page', true),
+  of('recipelist', 'list', true),
+  of('recipetable', 'table', true),
+  of('recipetargets', 'targets', true),
+  of('recipesend', 'send', true),
   of('recipefield', 'field'),
   of('recipebutton', 'button'),
 ]

@@ -5,6 +5,7 @@ import { useSession } from '../../api/session'
 import FieldText from '../../kit/FieldText.vue'
 import { dayAndTime, moment } from '../../kit/moment'
 import { useProject } from '../../rail/project'
+import CarriedRecipes from './CarriedRecipes.vue'
 import ChangedLimits from './ChangedLimits.vue'
 import AuditTrail from '../../audit/AuditTrail.vue'
 import FindingList from './FindingList.vue'
@@ -80,6 +81,7 @@ const tabs = computed(
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     </div>
     <ChangedLimits v-model="limits" />
+    <CarriedRecipes />
     <div class="tabs" role="tablist">
       <button
         v-for="x in tabs"
