@@ -69,10 +69,14 @@ func (p *Project) ReadRecipes(ctx context.Context, who Actor, book string, draft
 		}
 	}
 	look := p.looker(version, b)
+	there, err := p.namedIn(ctx, b, table.Cells[1:], name)
+	if err != nil {
+		return nil, err
+	}
 	seen := map[string]bool{}
 	for i, cells := range table.Cells[1:] {
 		row := RecipeRow{Line: table.Lines[i+1], Differs: []string{}, Problems: []recipe.Breach{}, Values: map[string]string{}}
-		if err := p.readRow(ctx, b, &row, cells, columns, name, seen); err != nil {
+		if err := there.readRow(b, &row, cells, columns, name, seen); err != nil {
 			var no *Refused
 			if !errors.As(err, &no) {
 				return nil, err
@@ -113,9 +117,26 @@ func fieldColumns(b *recipe.Book, header []string) (fields []*recipe.Field, name
 	return fields, name
 }
 
+// namedIn are the recipes that a file names and that are there.
+func (p *Project) namedIn(ctx context.Context, b *recipe.Book, rows [][]string, name int) (k known, err error) {
+	var keys, ids []string
+	for _, cells := range rows {
+		if name < len(cells) {
+			keys = append(keys, recipe.NameKey(cells[name]))
+		}
+	}
+	if k.recipes, err = p.records.Recipes.SomeNamed(ctx, b.ID, keys); err != nil {
+		return k, err
+	}
+	for _, r := range k.recipes {
+		ids = append(ids, r.ID)
+	}
+	k.newest, err = p.records.Recipes.Newest(ctx, ids)
+	return k, err
+}
+
 // readRow reads one recipe; a *Refused says what is wrong with it.
-func (p *Project) readRow(ctx context.Context, b *recipe.Book, row *RecipeRow, cells []string, columns []*recipe.Field, name int,
-	seen map[string]bool) error {
+func (k known) readRow(b *recipe.Book, row *RecipeRow, cells []string, columns []*recipe.Field, name int, seen map[string]bool) error {
 	if name < len(cells) {
 		row.Name = cells[name]
 	}
@@ -130,17 +151,8 @@ func (p *Project) readRow(ctx context.Context, b *recipe.Book, row *RecipeRow, c
 	seen[key] = true
 	row.Status, row.Values = "new", b.Defaults()
 	before := recipe.Values{}
-	r, err := p.records.Recipes.Named(ctx, b.ID, key)
-	switch {
-	case errors.Is(err, store.ErrNotFound):
-	case err != nil:
-		return err
-	default:
-		v, err := p.records.Recipes.Version(ctx, r.ID, r.Latest)
-		if err != nil {
-			return err
-		}
-		if before, _, err = carried(b, v.Doc); err != nil {
+	if r, there := k.recipes[key]; there {
+		if before, _, err = carried(b, k.newest[r.ID].Doc); err != nil {
 			return err
 		}
 		row.Recipe, row.Base, row.Status, row.Name = r.ID, r.Latest, "same", r.Name

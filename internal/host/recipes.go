@@ -181,11 +181,15 @@ func (p *Project) SaveRecipes(ctx context.Context, who Actor, book string, draft
 	if len(list) == 0 || len(list) > mostAtOnce {
 		return nil, refused("1 to %d recipes are saved together", mostAtOnce)
 	}
+	known, err := p.knownRecipes(ctx, list)
+	if err != nil {
+		return nil, err
+	}
 	var fresh []store.NewRecipe
 	var next []store.RecipeVersion
 	var ids, told []string
 	for i := range list {
-		r, v, err := p.drafted(ctx, who, b, &list[i], why)
+		r, v, err := known.drafted(who, b, &list[i], why)
 		if err != nil {
 			return nil, err
 		}
@@ -203,14 +207,29 @@ func (p *Project) SaveRecipes(ctx context.Context, who Actor, book string, draft
 	return ids, nil
 }
 
+// known are recipes as they are kept, by their ids or the keys of their names, with
+// their newest versions by their ids.
+type known struct {
+	recipes map[string]store.Recipe
+	newest  map[string]store.RecipeVersion
+}
+
+func (p *Project) knownRecipes(ctx context.Context, list []RecipeDraft) (k known, err error) {
+	var ids []string
+	for _, d := range list {
+		if d.Recipe != "" {
+			ids = append(ids, d.Recipe)
+		}
+	}
+	if k.recipes, err = p.records.Recipes.Some(ctx, ids); err != nil {
+		return k, err
+	}
+	k.newest, err = p.records.Recipes.Newest(ctx, ids)
+	return k, err
+}
+
 // drafted is a recipe and its version as they are to be kept.
-func (p *Project) drafted(
-	ctx context.Context,
-	who Actor,
-	b *recipe.Book,
-	d *RecipeDraft,
-	why string,
-) (store.Recipe, store.RecipeVersion, error) {
+func (k known) drafted(who Actor, b *recipe.Book, d *RecipeDraft, why string) (store.Recipe, store.RecipeVersion, error) {
 	now := time.Now().UnixNano()
 	r := store.Recipe{ID: store.NewID("recipe"), Book: b.ID, Changed: now, Person: who.Name, Latest: 1}
 	v := store.RecipeVersion{Number: 1, State: store.DraftVersion, Person: who.ID, Name: who.Name, At: now, Why: why}
@@ -224,16 +243,14 @@ func (p *Project) drafted(
 		}
 		r.Key = recipe.NameKey(r.Name)
 	} else {
-		if r, err = p.recipe(ctx, d.Recipe); err != nil {
-			return r, v, err
+		var there bool
+		if r, there = k.recipes[d.Recipe]; !there {
+			return r, v, ErrNotFound
 		}
 		if r.Book != b.ID || r.Gone > 0 {
 			return r, v, refused("%s is not there any more", r.Name)
 		}
-		before, err := p.records.Recipes.Version(ctx, r.ID, r.Latest)
-		if err != nil {
-			return r, v, err
-		}
+		before := k.newest[r.ID]
 		if d.Base != r.Latest {
 			return r, v, refused("%s has changed meanwhile: %s wrote version %d. Compare it with yours, and save again", r.Name, before.Name, r.Latest)
 		}

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"path/filepath"
+	"slices"
 	"strings"
 
 	"github.com/jmoiron/sqlx"
@@ -130,6 +131,40 @@ func (s *Recipes) Named(ctx context.Context, book, key string) (Recipe, error) {
 	return r, notFound(s.db.GetContext(ctx, &r, "SELECT * FROM recipe WHERE book = ? AND key = ? AND gone = 0", book, key))
 }
 
+// Some are recipes by their ids, deleted ones too.
+func (s *Recipes) Some(ctx context.Context, ids []string) (map[string]Recipe, error) {
+	out := make(map[string]Recipe, len(ids))
+	return out, s.eachSome(ctx, "SELECT * FROM recipe WHERE id IN (?)", nil, ids, func(r Recipe) { out[r.ID] = r })
+}
+
+// SomeNamed are the recipes of a book that have names, by their keys.
+func (s *Recipes) SomeNamed(ctx context.Context, book string, keys []string) (map[string]Recipe, error) {
+	out := make(map[string]Recipe, len(keys))
+	return out, s.eachSome(ctx, "SELECT * FROM recipe WHERE book = ? AND gone = 0 AND key IN (?)", []any{book}, keys,
+		func(r Recipe) { out[r.Key] = r })
+}
+
+// eachSome asks for recipes by a list, a part of it at a time.
+func (s *Recipes) eachSome(ctx context.Context, query string, before []any, of []string, do func(Recipe)) error {
+	for part := range slices.Chunk(of, together) {
+		asked, args, err := sqlx.In(query, append(slices.Clone(before), part)...)
+		if err != nil {
+			return err
+		}
+		var list []Recipe
+		if err := s.db.SelectContext(ctx, &list, asked, args...); err != nil {
+			return err
+		}
+		for _, r := range list {
+			do(r)
+		}
+	}
+	return nil
+}
+
+// together is how many recipes are asked for in one query.
+const together = 500
+
 // Versions lists the versions of a recipe, newest first.
 func (s *Recipes) Versions(ctx context.Context, recipe string) ([]RecipeVersion, error) {
 	list := []RecipeVersion{}
@@ -145,13 +180,10 @@ func (s *Recipes) Version(ctx context.Context, recipe string, number int64) (Rec
 // Newest returns the newest versions of recipes, by the recipes' ids.
 func (s *Recipes) Newest(ctx context.Context, recipes []string) (map[string]RecipeVersion, error) {
 	out := make(map[string]RecipeVersion, len(recipes))
-	const together = 500
-	for at := 0; at < len(recipes); at += together {
+	for part := range slices.Chunk(recipes, together) {
 		query, args, err := sqlx.In(
 			`SELECT version.* FROM recipe JOIN version ON version.recipe = recipe.id AND version.number = recipe.latest
-			WHERE recipe.id IN (?)`,
-			recipes[at:min(at+together, len(recipes))],
-		)
+			WHERE recipe.id IN (?)`, part)
 		if err != nil {
 			return nil, err
 		}

@@ -152,21 +152,23 @@ const (
 
 // FindField finds a field by its id.
 func (b *Book) FindField(id string) (*Field, bool) {
-	i := slices.IndexFunc(b.Fields, func(f Field) bool { return f.ID == id })
-	if i < 0 {
-		return nil, false
+	for i := range b.Fields {
+		if f := &b.Fields[i]; f.ID == id {
+			return f, true
+		}
 	}
-	return &b.Fields[i], true
+	return nil, false
 }
 
 // Named finds a field by its name, as paths are compared.
 func (b *Book) Named(name string) (*Field, bool) {
 	key := tag.Key(name)
-	i := slices.IndexFunc(b.Fields, func(f Field) bool { return tag.Key(f.Name) == key })
-	if i < 0 {
-		return nil, false
+	for i := range b.Fields {
+		if f := &b.Fields[i]; tag.Key(f.Name) == key {
+			return f, true
+		}
 	}
-	return &b.Fields[i], true
+	return nil, false
 }
 
 // Called is what people read of a field.

@@ -14,9 +14,13 @@ import (
 // What cannot be read is refused with the field.
 func (b *Book) Tidy(given Values) (Values, error) {
 	out := make(Values, len(given))
+	known := 0
 	for i := range b.Fields {
 		f := &b.Fields[i]
 		text, ok := given[f.ID]
+		if ok {
+			known++
+		}
 		if !ok || f.Formula != "" {
 			continue
 		}
@@ -25,6 +29,9 @@ func (b *Book) Tidy(given Values) (Values, error) {
 			return nil, fmt.Errorf("%s: %w", f.Called(), err)
 		}
 		out[f.ID] = v.Text()
+	}
+	if known == len(given) {
+		return out, nil
 	}
 	for id := range given {
 		if _, ok := b.FindField(id); !ok {

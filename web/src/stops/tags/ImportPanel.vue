@@ -409,8 +409,12 @@ input[type='checkbox'] {
 td {
   max-width: 420px;
 }
+td > :deep(.path-text) {
+  max-width: 200px;
+}
 td.does {
   white-space: normal;
+  width: 50%;
   min-width: 210px;
   padding-block: 6px;
 }
