@@ -252,6 +252,41 @@ func TestAServerDiesInADelivery(t *testing.T) {
 	}
 }
 
+// TestADeliveryIsGivenUp: an operator cancels one while the controller is asked, and
+// what was there is put back; another one's end comes while the link is cut, and the
+// page says so once it is back.
+func TestADeliveryIsGivenUp(t *testing.T) {
+	s := newSiteAt(t, "300")
+	s.fault("deaf", true)
+	w := newWire(t, s.addr)
+	tom := openBrowser(t, "http://"+w.listener.Addr().String())
+	tom.signIn("tom", "oak-and-ash")
+	tom.see("Larchmoor")
+	tom.open("/desk/larchmoor/s-recipes")
+	tom.see("Larch 50")
+	tom.recipe("Larch 50")
+	tom.click("Kiln3")
+	tom.see("Mode == 0 and DoorClosed")
+	was := s.scheduled(30)
+	tom.click("Send to Kiln3")
+	tom.see("Waiting for the controller to take them over")
+	tom.click("Cancel and put back")
+	tom.see("Larch 50, version 1, did not go through")
+	tom.until("what was there is back", func() bool { return s.scheduled(30) == was })
+	tom.target("Kiln3", "Leave as it is…")
+	tom.named("Why does it stay?", "looked at it: the old schedule runs")
+	tom.gone("version 1, did not go through")
+
+	tom.click("Send to Kiln3")
+	tom.see("Waiting for the controller to take them over")
+	w.cut()
+	tom.see("The server does not answer: this is what it said last.")
+	time.Sleep(6 * time.Second) // the controller's patience is over meanwhile
+	w.mend()
+	tom.see("Larch 50, version 1, did not go through")
+	tom.gone("this is what it said last")
+}
+
 // TestABookIsMade from nothing: of tags by a pattern, for all equipment of their
 // type, with a check and a condition; a field gets another name, and the formulas
 // follow. What is wrong with it is said.

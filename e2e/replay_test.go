@@ -29,9 +29,10 @@ func TestWhatLedToAnAlarmIsPlayed(t *testing.T) {
 	b.until("it goes to the alarm", func() bool { return when() != was })
 	b.see("Door open while heating")
 	b.until("the door has its flag", func() bool { return b.js(`String(!!document.querySelector('.field [data-alarm]'))`) == "true" })
-	was = when()
+	// The door opened within the second before: the clock may show the same.
+	b.gone("No alarm stood")
 	b.click("Last change")
-	b.until("it steps back", func() bool { return when() != was })
+	b.see("No alarm stood")
 	b.click("60×")
 	b.click("Play")
 	was = when()

@@ -84,6 +84,27 @@ function fill(c: Column, f: Schemas['FieldShown'], from: 'above' | 'left') {
   const column = source && o.columns.value.find((x) => x.key === source.key)
   if (column) o.put(c.key, f.id, [[o.valuesOf(column)[source.field] ?? '']])
 }
+/** What a cell shows and does. */
+const bound = (
+  c: Column,
+  sheet: Schemas['Sheet'] | undefined,
+  f: Schemas['FieldShown'],
+  n: number,
+  group: string,
+) => ({
+  field: f,
+  cell: sheet?.cells[n],
+  text: textOf(c, f, sheet),
+  enterable: enterable(c, f),
+  wrong: wrong(sheet, f),
+  told: c.target !== undefined,
+  name: `${group} ${f.title}, ${title(c, sheet)}`,
+  place: place(c, f),
+  onPut: (block: string[][]) => o.put(c.key, f.id, block, shown.value),
+  onGo: (down: number, right: number) => go(c, f, down, right),
+  onFill: (from: 'above' | 'left') => fill(c, f, from),
+  onUndo: () => o.undo(c.key),
+})
 </script>
 
 <template>
@@ -124,19 +145,7 @@ function fill(c: Column, f: Schemas['FieldShown'], from: 'above' | 'left') {
           <tr v-for="{ field: f, n } in g.fields" :key="f.id">
             <td class="field" :title="f.help || f.place || undefined">{{ f.title }}</td>
             <td v-for="{ column: c, sheet } in columns" :key="c.key" class="col">
-              <RecipeCell
-                :field="f"
-                :cell="sheet?.cells[n]"
-                :text="textOf(c, f, sheet)"
-                :enterable="enterable(c, f)"
-                :wrong="wrong(sheet, f)"
-                :told="c.target !== undefined"
-                :name="`${g.name} ${f.title}, ${title(c, sheet)}`"
-                :place="place(c, f)"
-                @put="o.put(c.key, f.id, $event, shown)"
-                @go="(down, right) => go(c, f, down, right)"
-                @fill="fill(c, f, $event)"
-                @undo="o.undo(c.key)" />
+              <RecipeCell v-bind="bound(c, sheet, f, n, g.name)" />
             </td>
             <td class="quiet">{{ f.unit }}</td>
             <td class="quiet">{{ limits(f, n) }}</td>
@@ -171,19 +180,7 @@ function fill(c: Column, f: Schemas['FieldShown'], from: 'above' | 'left') {
             </td>
             <template v-for="g in groups" :key="g.name">
               <td v-for="{ field: f, n } in g.fields" :key="f.id" class="col">
-                <RecipeCell
-                  :field="f"
-                  :cell="sheet?.cells[n]"
-                  :text="textOf(c, f, sheet)"
-                  :enterable="enterable(c, f)"
-                  :wrong="wrong(sheet, f)"
-                  :told="c.target !== undefined"
-                  :name="`${g.name} ${f.title}, ${title(c, sheet)}`"
-                  :place="place(c, f)"
-                  @put="o.put(c.key, f.id, $event, shown)"
-                  @go="(down, right) => go(c, f, down, right)"
-                  @fill="fill(c, f, $event)"
-                  @undo="o.undo(c.key)" />
+                <RecipeCell v-bind="bound(c, sheet, f, n, g.name)" />
               </td>
             </template>
           </tr>
