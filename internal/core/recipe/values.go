@@ -14,13 +14,9 @@ import (
 // What cannot be read is refused with the field.
 func (b *Book) Tidy(given Values) (Values, error) {
 	out := make(Values, len(given))
-	known := 0
 	for i := range b.Fields {
 		f := &b.Fields[i]
 		text, ok := given[f.ID]
-		if ok {
-			known++
-		}
 		if !ok || f.Formula != "" {
 			continue
 		}
@@ -30,15 +26,29 @@ func (b *Book) Tidy(given Values) (Values, error) {
 		}
 		out[f.ID] = v.Text()
 	}
-	if known == len(given) {
-		return out, nil
-	}
-	for id := range given {
-		if _, ok := b.FindField(id); !ok {
-			return nil, fmt.Errorf("the book %s has no field %s", b.Name, id)
-		}
+	for _, id := range b.strangers(given) {
+		return nil, fmt.Errorf("the book %s has no field %s", b.Name, id)
 	}
 	return out, nil
+}
+
+// strangers are the ids of values that are of no field of the book.
+func (b *Book) strangers(values Values) (ids []string) {
+	own := 0
+	for i := range b.Fields {
+		if _, ok := values[b.Fields[i].ID]; ok {
+			own++
+		}
+	}
+	if own == len(values) {
+		return nil
+	}
+	for id := range values {
+		if _, ok := b.FindField(id); !ok {
+			ids = append(ids, id)
+		}
+	}
+	return ids
 }
 
 // Defaults are the values that a new recipe begins with.
@@ -109,10 +119,8 @@ func (b *Book) Carry(kept Values) (now Values, changes []Carried) {
 			changes = append(changes, Carried{f.ID, Converted, old, now[f.ID]})
 		}
 	}
-	for id, old := range kept {
-		if _, ok := b.FindField(id); !ok {
-			changes = append(changes, Carried{id, Aside, old, ""})
-		}
+	for _, id := range b.strangers(kept) {
+		changes = append(changes, Carried{id, Aside, kept[id], ""})
 	}
 	return now, changes
 }
@@ -146,10 +154,8 @@ func Alters(changes []Carried) bool {
 // fields that the book does not have now.
 func (b *Book) Merge(kept, edited Values) Values {
 	out := maps.Clone(edited)
-	for id, old := range kept {
-		if _, ok := b.FindField(id); !ok {
-			out[id] = old
-		}
+	for _, id := range b.strangers(kept) {
+		out[id] = kept[id]
 	}
 	return out
 }
