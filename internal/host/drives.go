@@ -30,15 +30,19 @@ const (
 // drives are the function blocks of the release: one for each target of each book
 // that tags drive.
 type drives struct {
-	mu   sync.Mutex
-	at   map[string]bool // by book and target
-	quit chan struct{}
-	wg   sync.WaitGroup
+	mu     sync.Mutex
+	at     map[string]bool // by book and target
+	closed bool            // none begins any more
+	quit   chan struct{}
+	wg     sync.WaitGroup
 }
 
 func (d *drives) init() { d.at, d.quit = map[string]bool{}, make(chan struct{}) }
 
 func (d *drives) close() {
+	d.mu.Lock()
+	d.closed = true
+	d.mu.Unlock()
 	close(d.quit)
 	d.wg.Wait()
 }
@@ -53,6 +57,9 @@ func (p *Project) mindDrives() {
 	d := &p.drives
 	d.mu.Lock()
 	defer d.mu.Unlock()
+	if d.closed {
+		return
+	}
 	for id, b := range version.Books {
 		if b.Sending.Drive == nil {
 			continue
