@@ -179,7 +179,7 @@ func TestWriteGoesThroughTheOneDoor(t *testing.T) {
 		"right": {"sam", s.cmd("s-chamber1", "Dry bulb set point", "70"),
 			"the right to enter values and press buttons is missing in Kiln1; it comes with the role Engineer, Maintenance, Operator, Shift lead"},
 		"interlock": {"tom", s.cmd("s-chamber1", "Start", ""), "the interlock holds: Kiln1.CanStart is not true"},
-		"age":       {"tom", old, "3.0 s old"},
+		"age":       {"tom", old, "s old and was not carried out"},
 		"twice":     {"tom", twice, "taken already"},
 		"readout":   {"tom", s.cmd("s-chamber1", "Depression", "1"), "does not write"},
 		"hold":      {"tom", s.cmd("s-car", "Hold to go back", "true"), "is held, not pressed once"},
@@ -232,11 +232,22 @@ func TestHoldToRunEndsByItself(t *testing.T) {
 	if err := s.p.Renew(iris, id); err == nil {
 		t.Error("another panel renewed it")
 	}
-	for i := 0; i < 8; i++ {
+	// A machine under load may let polls go stale, which ends a press as it should:
+	// then it is pressed anew.
+	for i, tries := 0, 0; i < 8; i++ {
 		time.Sleep(door.RenewEvery)
-		if err := s.p.Renew(tom, id); err != nil {
+		err := s.p.Renew(tom, id)
+		if err == nil {
+			continue
+		}
+		if tries++; tries > 3 || !strings.Contains(err.Error(), "no fresh value") {
 			t.Fatalf("renewal %d: %v", i, err)
 		}
+		s.until("values again", func() bool { return s.show("Car.JogForward") == "off" })
+		if id, err = s.hold(tom, s.cmd("s-car", "Hold to go forward", "")); err != nil {
+			t.Fatal(err)
+		}
+		i = -1
 	}
 	s.until("the car moves", func() bool { return s.show("Car.JogForward") == "on" && s.show("Car.Stationary") == "off" })
 	// No more renewals.
