@@ -146,15 +146,17 @@ func (p *Project) exportLog(who Actor, def *history.Log, log *record.Log) (told 
 	}
 	go p.bounded("writing a log out", func() {
 		defer p.exports.working.Done()
-		defer end()
-		p.finishExport(who, def, log, folder, files)
+		once := sync.OnceFunc(end)
+		defer once()
+		p.finishExport(who, def, log, folder, files, once)
 	})
 	return "is written out to " + folder.Name, nil
 }
 
 // finishExport writes a log out, file by file, and says how that went. Those that
-// are written stay so where a later one fails.
-func (p *Project) finishExport(who Actor, def *history.Log, log *record.Log, folder outbox.Folder, files []logFile) {
+// are written stay so where a later one fails. The medium is free by end before it is
+// said that nothing is written any more: who hears that may finish with it.
+func (p *Project) finishExport(who Actor, def *history.Log, log *record.Log, folder outbox.Folder, files []logFile, end func()) {
 	var written []string
 	var err error
 	for i, f := range files {
@@ -173,6 +175,7 @@ func (p *Project) finishExport(who Actor, def *history.Log, log *record.Log, fol
 			break
 		}
 	}
+	end()
 	var told []string
 	if n := len(written); n > 0 {
 		text := "written out to " + folder.Name + ": " + written[n-1]
