@@ -81,19 +81,19 @@ func (x *index) about(t *tag.Tag, row Row, name string) error {
 	if system == "" {
 		system = t.System
 	}
-	if s, ok := tag.SystemValueOf(system); ok && s.Log && t.Source == tag.System {
-		id, known := x.logs[strings.ToLower(name)]
-		if !known {
-			return &Cell{"device", fmt.Sprintf("there is no log %q: add it first", name)}
+	s, ok := tag.SystemValueOf(system)
+	for _, of := range []struct {
+		is   bool
+		what string
+		ids  map[string]string
+		into *string
+	}{{s.Log, "log", x.logs, &t.Log}, {s.Book, "book of recipes", x.books, &t.Book}} {
+		if !ok || !of.is || t.Source != tag.System {
+			continue
 		}
-		t.Log = id
-		return nil
-	} else if ok && s.Book && t.Source == tag.System {
-		id, known := x.books[strings.ToLower(name)]
-		if !known {
-			return &Cell{"device", fmt.Sprintf("there is no book of recipes %q: add it first", name)}
+		if *of.into = of.ids[strings.ToLower(name)]; *of.into == "" {
+			return &Cell{"device", fmt.Sprintf("there is no %s %q: add it first", of.what, name)}
 		}
-		t.Book = id
 		return nil
 	}
 	if name == "" {

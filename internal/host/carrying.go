@@ -47,17 +47,10 @@ func (p *Project) CarryPreview(ctx context.Context, who Actor) (*CarryPreview, e
 			continue
 		}
 		before, after := p.reader(now, was), p.reader(next, will)
-		for skip := 0; ; skip += recipePage {
-			list, _, err := p.records.Recipes.List(ctx, store.RecipeSearch{Book: id, Skip: skip, Most: recipePage})
-			if err != nil {
-				return nil, err
-			}
-			if err := p.carryPage(ctx, out, will, list, before, after); err != nil {
-				return nil, err
-			}
-			if len(list) < recipePage {
-				break
-			}
+		if err := p.eachNewest(ctx, id, func(r store.Recipe, v store.RecipeVersion) error {
+			return out.add(will, r, v.Doc, before, after)
+		}); err != nil {
+			return nil, err
 		}
 	}
 	return out, nil
@@ -86,36 +79,26 @@ func (p *Project) reader(version *project.Project, b *recipe.Book) func(doc stri
 	}
 }
 
-func (p *Project) carryPage(ctx context.Context, out *CarryPreview, b *recipe.Book, list []store.Recipe,
-	before, after func(doc string) (reading, error)) error {
-	ids := make([]string, len(list))
-	for i, r := range list {
-		ids[i] = r.ID
-	}
-	newest, err := p.records.Recipes.Newest(ctx, ids)
+// add looks at one recipe as it is and as it will be.
+func (c *CarryPreview) add(b *recipe.Book, r store.Recipe, doc string, before, after func(doc string) (reading, error)) error {
+	was, err := before(doc)
 	if err != nil {
 		return err
 	}
-	for _, r := range list {
-		was, err := before(newest[r.ID].Doc)
-		if err != nil {
-			return err
-		}
-		will, err := after(newest[r.ID].Doc)
-		if err != nil {
-			return err
-		}
-		out.Looked++
-		c := CarriedRecipe{Book: b.ID, BookName: b.Name, Recipe: r.ID, Name: r.Name, Alters: will.alters && !was.alters}
-		if was.problem == "" {
-			c.Problem = will.problem
-		}
-		if !c.Alters && c.Problem == "" {
-			continue
-		}
-		if out.Count++; len(out.List) < mostCarried {
-			out.List = append(out.List, c)
-		}
+	will, err := after(doc)
+	if err != nil {
+		return err
+	}
+	c.Looked++
+	x := CarriedRecipe{Book: b.ID, BookName: b.Name, Recipe: r.ID, Name: r.Name, Alters: will.alters && !was.alters}
+	if was.problem == "" {
+		x.Problem = will.problem
+	}
+	if !x.Alters && x.Problem == "" {
+		return nil
+	}
+	if c.Count++; len(c.List) < mostCarried {
+		c.List = append(c.List, x)
 	}
 	return nil
 }

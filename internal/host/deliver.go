@@ -327,6 +327,7 @@ type under struct {
 }
 
 type underWay struct {
+	seq          int64
 	book, target string
 	progress     door.Progress
 	cancel       func()
@@ -514,7 +515,7 @@ func (r *dispatch) keep(ctx context.Context, state door.State, why string) error
 }
 
 func (r *dispatch) told(progress door.Progress) {
-	r.p.under.put(r.row.Seq, &underWay{r.row.Book, r.row.Target, progress, r.cancel})
+	r.p.under.put(r.row.Seq, &underWay{r.row.Seq, r.row.Book, r.row.Target, progress, r.cancel})
 }
 
 func (u *under) put(seq int64, w *underWay) {

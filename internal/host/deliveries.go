@@ -154,29 +154,24 @@ func (p *Project) TargetStates(ctx context.Context, who Actor, book string) ([]T
 	if err != nil {
 		return nil, err
 	}
-	unfinished, err := p.records.Recipes.Unfinished(ctx)
-	if err != nil {
-		return nil, err
-	}
 	out := []TargetState{}
 	for _, target := range version.BookTargets(b) {
-		t := TargetState{Target: target, Open: []DeliveryShown{}}
-		if err := p.deliveredThere(ctx, book, &t); err != nil {
+		kept, err := p.board.get(ctx, p, book, target)
+		if err != nil {
 			return nil, err
 		}
+		t := *kept
 		t.Changed, t.Unknown, _ = p.differs(t.Fields)
-		for i := range unfinished {
-			if d := &unfinished[i]; d.Book == book && d.Target == target {
-				shown, err := p.deliveryShown(d, false)
-				if err != nil {
-					return nil, err
-				}
-				if d.Ended == 0 {
-					t.UnderWay = &shown
-				} else {
-					t.Open = append(t.Open, shown)
-				}
+		if w := p.under.to(book, target); w != nil {
+			d, err := p.delivery(ctx, w.seq)
+			if err != nil {
+				return nil, err
 			}
+			shown, err := p.deliveryShown(&d, false)
+			if err != nil {
+				return nil, err
+			}
+			t.UnderWay = &shown
 		}
 		out = append(out, t)
 	}

@@ -195,6 +195,24 @@ func (p *Project) EachRecipe(ctx context.Context, who Actor, book string, draft 
 	if err != nil {
 		return err
 	}
+	return p.eachNewest(ctx, book, func(r store.Recipe, v store.RecipeVersion) error {
+		kept, _, err := carried(b, v.Doc)
+		if err != nil {
+			return err
+		}
+		out := RecipeJSON{r.Name, v.Number, v.State, map[string]string{}}
+		for i := range b.Fields {
+			if f := &b.Fields[i]; f.Formula == "" {
+				out.Values[f.Name] = kept[f.ID]
+			}
+		}
+		return do(b, out)
+	})
+}
+
+// eachNewest hands over the recipes of a book by name with their newest versions,
+// read a page at a time.
+func (p *Project) eachNewest(ctx context.Context, book string, do func(store.Recipe, store.RecipeVersion) error) error {
 	for skip := 0; ; skip += recipePage {
 		list, count, err := p.records.Recipes.List(ctx, store.RecipeSearch{Book: book, Skip: skip, Most: recipePage})
 		if err != nil {
@@ -209,18 +227,7 @@ func (p *Project) EachRecipe(ctx context.Context, who Actor, book string, draft 
 			return err
 		}
 		for _, r := range list {
-			v := newest[r.ID]
-			kept, _, err := carried(b, v.Doc)
-			if err != nil {
-				return err
-			}
-			out := RecipeJSON{r.Name, v.Number, v.State, map[string]string{}}
-			for i := range b.Fields {
-				if f := &b.Fields[i]; f.Formula == "" {
-					out.Values[f.Name] = kept[f.ID]
-				}
-			}
-			if err := do(b, out); err != nil {
+			if err := do(r, newest[r.ID]); err != nil {
 				return err
 			}
 		}

@@ -32,7 +32,7 @@ func (b *recipeBoard) get(ctx context.Context, p *Project, book, target string) 
 	if t := b.at[key]; t != nil {
 		return t, nil
 	}
-	t := &TargetState{Target: target}
+	t := &TargetState{Target: target, Open: []DeliveryShown{}}
 	if err := p.deliveredThere(ctx, book, t); err != nil {
 		return nil, err
 	}
@@ -41,9 +41,15 @@ func (b *recipeBoard) get(ctx context.Context, p *Project, book, target string) 
 		return nil, err
 	}
 	for i := range unfinished {
-		if d := &unfinished[i]; d.Book == book && d.Target == target && d.Open {
-			t.Open = append(t.Open, DeliveryShown{Seq: d.Seq})
+		d := &unfinished[i]
+		if d.Book != book || d.Target != target || !d.Open {
+			continue
 		}
+		shown, err := p.deliveryShown(d, false)
+		if err != nil {
+			return nil, err
+		}
+		t.Open = append(t.Open, shown)
 	}
 	if b.at == nil {
 		b.at = map[string]*TargetState{}
@@ -62,33 +68,31 @@ func (p *Project) recipeValue(s engine.SystemTag) (value.Value, bool) {
 		return bad(value.BadConfig)
 	}
 	ctx := context.Background()
-	if s.Name == "recipe.held" {
+	switch s.Name {
+	case "recipe.held":
 		n, err := p.records.Recipes.Count(ctx, b.ID)
 		if err != nil {
 			return bad(value.BadWaiting)
 		}
 		return value.Int(value.LINT, n), true
-	}
-	if about.Type.Kind == value.BOOL || s.Name == "recipe.share" {
-		w := p.under.to(b.ID, target)
-		if s.Name == "recipe.busy" {
-			return value.Bool(w != nil), true
-		}
-		return value.Real(value.LREAL, w.share()), true
+	case "recipe.busy":
+		return value.Bool(p.under.to(b.ID, target) != nil), true
+	case "recipe.share":
+		return value.Real(value.LREAL, p.under.to(b.ID, target).share()), true
 	}
 	t, err := p.board.get(ctx, p, b.ID, target)
 	if err != nil {
 		return bad(value.BadWaiting)
 	}
-	name, version := "", int64(0)
-	if t.Runs != nil {
-		name, version = t.Runs.Title, t.Runs.Version
+	runs := t.Runs
+	if runs == nil {
+		runs = &DeliveryShown{}
 	}
 	switch s.Name {
 	case "recipe.runs":
-		return value.Str(name), true
+		return value.Str(runs.Title), true
 	case "recipe.version":
-		return value.Int(value.LINT, version), true
+		return value.Int(value.LINT, runs.Version), true
 	case "recipe.left":
 		return value.Int(value.INT, int64(len(t.Open))), true
 	}

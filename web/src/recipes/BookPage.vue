@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { useSession } from '../api/session'
 import BookPart from './BookPart.vue'
 import type { Program } from './useBook'
 import { useBooks } from './useBooks'
@@ -15,7 +16,14 @@ const props = defineProps<{
   send: boolean
   edits: boolean
 }>()
-const { books } = useBooks(() => props.project, props.program)
+const session = useSession()
+/** Another person at the panel has other rights, and nothing of what this one has open. */
+const who = computed(() => session.me?.person?.id ?? '')
+const { books } = useBooks(
+  () => props.project,
+  props.program,
+  () => who.value,
+)
 const book = computed(() => {
   const b = books.value.find((x) => x.id === props.id)
   return b && (props.edits ? b : { ...b, mayWrite: false, mayApprove: false })
@@ -28,7 +36,7 @@ const bare = computed(() => props.part === 'field' || props.part === 'button')
   <div class="book-page" :class="{ bare }">
     <BookPart
       v-if="book"
-      :key="book.id + (only ?? '')"
+      :key="[book.id, only, who].join()"
       :project="project"
       :program="program"
       :book="book"
