@@ -287,6 +287,47 @@ func TestADeliveryIsGivenUp(t *testing.T) {
 	tom.gone("this is what it said last")
 }
 
+// TestWhatIsEditedIsAPersons: who takes a panel over sees nothing of what the one
+// before had open and not saved; that one finds it again.
+func TestWhatIsEditedIsAPersons(t *testing.T) {
+	s := newSite(t)
+	b := s.panel("Kiln house", "Tom Alder", "1470")
+	b.click("Recipes")
+	b.recipe("Larch 50")
+	b.fill("Load Thickness, Larch 50", "52")
+	b.see("1 recipe changed, not saved")
+	change := func(from, to, pin string) {
+		t.Helper()
+		b.click(from)
+		b.click(to)
+		for _, d := range pin {
+			b.click(string(d))
+		}
+		b.click("Sign in")
+		b.gone(from)
+		b.see(to)
+	}
+	change("Tom Alder", "Iris Rowan", "3690")
+	b.gone("1 recipe changed, not saved")
+	b.see("Larch 50")
+	if got := b.js(`String(document.querySelectorAll('.sheet').length)`); got != "0" {
+		t.Error("what the one before had open is open")
+	}
+	change("Iris Rowan", "Tom Alder", "1470")
+	b.see("1 recipe changed, not saved")
+	// By the keyboard alone: into the cell, another value, down, and saved.
+	b.until("the cell is there again", func() bool {
+		return b.js(`String((x => !!x && (x.focus(), x.value === '52'))(document.querySelector('[aria-label="Load Thickness, Larch 50"]')))`) == "true"
+	})
+	b.do(chromedp.KeyEvent("54"), chromedp.KeyEvent(kb.Enter))
+	b.until("the caret is in the next field", func() bool {
+		return b.js(`document.activeElement.getAttribute('aria-label')`) == "Load Target moisture, Larch 50"
+	})
+	b.js(`document.querySelector('[aria-label="Why? (goes with the version)"]').focus()`)
+	b.do(chromedp.KeyEvent("thicker"), chromedp.KeyEvent(kb.Enter))
+	b.see("draft 2")
+}
+
 // TestABookIsMade from nothing: of tags by a pattern, for all equipment of their
 // type, with a check and a condition; a field gets another name, and the formulas
 // follow. What is wrong with it is said.

@@ -1,41 +1,17 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useI18n } from 'vue-i18n'
-import { problemText } from './problem'
 import RecipeCell from './RecipeCell.vue'
 import type { Book, OpenBook } from './useBook'
+import { useCells } from './useCells'
 
 // One field of the recipe that is open, with its name, unit and limits.
 const props = defineProps<{ book: Book; open: OpenBook; field: string }>()
-const { t } = useI18n({ useScope: 'global' })
 const o = props.open
-const at = computed(() => props.book.fields.findIndex((f) => f.id === props.field))
-const field = computed(() => props.book.fields[at.value])
+const cells = useCells(() => props.book, o)
+const field = computed(() => props.book.fields.find((f) => f.id === props.field))
 const column = computed(() => o.first.value)
 const sheet = computed(() => o.sheets.value[0])
-const cell = computed(() => sheet.value?.cells[at.value])
-const text = computed(() => {
-  const edited = o.edits.get(column.value?.key ?? '')
-  return edited ? edited[props.field] : cell.value?.text
-})
-const wrong = computed(() =>
-  (sheet.value?.problems ?? [])
-    .filter((p) => p.field === props.field)
-    .map((p) => problemText(t, p))
-    .join('. '),
-)
-const enterable = computed(
-  () =>
-    props.book.mayWrite &&
-    !!column.value &&
-    !column.value.version &&
-    column.value.target === undefined &&
-    !field.value?.formula,
-)
-const limits = computed(() => {
-  const c = cell.value
-  return c?.low && c.high ? t('recipe.limits', { low: c.low, high: c.high }) : ''
-})
+const wrong = computed(() => (field.value ? cells.wrong(field.value, sheet.value) : ''))
 </script>
 
 <template>
@@ -43,20 +19,13 @@ const limits = computed(() => {
     <span class="name" :title="field.help || undefined">
       {{ field.title }}
       <span class="quiet">{{ field.unit }}</span>
-      <span class="quiet range">{{ limits }}</span>
+      <span class="quiet range">{{ cells.limits(field, sheet) }}</span>
     </span>
     <RecipeCell
       v-if="column"
-      :field="field"
-      :cell="cell"
-      :text="text"
-      :enterable="enterable"
-      :wrong="wrong"
-      :told="column.target !== undefined"
+      v-bind="cells.cell(column, field, sheet)"
       :name="field.title"
-      :place="column.key + ' ' + field.id"
-      @put="o.put(column.key, field.id, $event, [field])"
-      @undo="o.undo(column.key)" />
+      @put="o.put(column.key, field.id, $event, [field])" />
     <span v-else class="quiet">{{ $t('recipe.choose') }}</span>
     <span v-if="wrong" class="err" role="alert">{{ wrong }}</span>
   </div>

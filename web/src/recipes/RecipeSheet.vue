@@ -7,7 +7,8 @@ import { neighbour, picked, type Column } from './columns'
 import { problemText } from './problem'
 import RecipeCell from './RecipeCell.vue'
 import RecipeMark from './RecipeMark.vue'
-import type { Book, OpenBook } from './useBook'
+import type { Book, OpenBook, Sheet } from './useBook'
+import { useCells } from './useCells'
 
 // Recipes and targets side by side, edited in place like a spreadsheet; fields go
 // down or across.
@@ -20,6 +21,7 @@ const props = defineProps<{
   rows?: boolean
 }>()
 const o = props.open
+const cells = useCells(() => props.book, o)
 const shown = computed(() => picked(props.book.fields, props.only ?? ''))
 const { t } = useI18n({ useScope: 'global' })
 const across = ref(!!props.rows)
@@ -29,26 +31,17 @@ const columns = computed(() =>
   o.columns.value.map((column, i) => ({ column, sheet: o.sheets.value[i] as Schemas['Sheet'] | undefined })),
 )
 const groups = computed(() => {
-  const out: { name: string; fields: { field: Schemas['FieldShown']; n: number }[] }[] = []
+  const out: { name: string; fields: Schemas['FieldShown'][] }[] = []
   shown.value.forEach((field) => {
-    const n = props.book.fields.indexOf(field)
     if (out[out.length - 1]?.name !== field.group) out.push({ name: field.group, fields: [] })
-    out[out.length - 1]!.fields.push({ field, n })
+    out[out.length - 1]!.fields.push(field)
   })
   return out
 })
-const enterable = (c: Column, f: Schemas['FieldShown']) =>
-  props.book.mayWrite && !o.gone.value && c.target === undefined && !c.version && !f.formula
-const place = (c: Column, f: Schemas['FieldShown']) => c.key + ' ' + f.id
 const title = (c: Column, sheet?: Schemas['Sheet']) =>
   c.target !== undefined
     ? t('recipe.now', { place: props.book.targets.find((x) => x.id === c.target)?.path ?? '' })
     : (c.name ?? sheet?.name ?? '')
-const wrong = (sheet: Schemas['Sheet'] | undefined, f: Schemas['FieldShown']) =>
-  (sheet?.problems ?? [])
-    .filter((p) => p.field === f.id)
-    .map((p) => problemText(t, p))
-    .join('. ')
 /** What does not hold over several fields. */
 const checks = computed(() =>
   columns.value.flatMap(({ column, sheet }) =>
@@ -57,15 +50,8 @@ const checks = computed(() =>
       .map((p) => `${title(column, sheet)}: ${problemText(t, p)}`),
   ),
 )
-const textOf = (c: Column, f: Schemas['FieldShown'], sheet?: Schemas['Sheet']) =>
-  o.edits.get(c.key)?.[f.id] ?? (o.edits.has(c.key) ? '' : sheet?.cells[props.book.fields.indexOf(f)]?.text)
-const limits = (f: Schemas['FieldShown'], n: number) => {
-  const cell = columns.value.find((c) => c.column.target === undefined)?.sheet?.cells[n]
-  if (f.formula) return t('recipe.computed')
-  if (f.type.startsWith('STRING')) return t('recipe.letters', { n: f.type.match(/\d+/)?.[0] ?? '' })
-  if (cell?.low && cell.high) return t('recipe.limits', { low: cell.low, high: cell.high })
-  return cell?.low ? '≥ ' + cell.low : cell?.high ? '≤ ' + cell.high : ''
-}
+/** The sheet whose limits stand beside the fields: the first of a recipe. */
+const limiting = computed(() => columns.value.find((c) => c.column.target === undefined)?.sheet)
 async function go(c: Column, f: Schemas['FieldShown'], down: number, right: number) {
   const at = { key: c.key, field: f.id }
   const [fields, over] = across.value ? [right, down] : [down, right]
@@ -85,25 +71,12 @@ function fill(c: Column, f: Schemas['FieldShown'], from: 'above' | 'left') {
   if (column) o.put(c.key, f.id, [[o.valuesOf(column)[source.field] ?? '']])
 }
 /** What a cell shows and does. */
-const bound = (
-  c: Column,
-  sheet: Schemas['Sheet'] | undefined,
-  f: Schemas['FieldShown'],
-  n: number,
-  group: string,
-) => ({
-  field: f,
-  cell: sheet?.cells[n],
-  text: textOf(c, f, sheet),
-  enterable: enterable(c, f),
-  wrong: wrong(sheet, f),
-  told: c.target !== undefined,
+const bound = (c: Column, sheet: Sheet | undefined, f: Schemas['FieldShown'], group: string) => ({
+  ...cells.cell(c, f, sheet),
   name: `${group} ${f.title}, ${title(c, sheet)}`,
-  place: place(c, f),
   onPut: (block: string[][]) => o.put(c.key, f.id, block, shown.value),
   onGo: (down: number, right: number) => go(c, f, down, right),
   onFill: (from: 'above' | 'left') => fill(c, f, from),
-  onUndo: () => o.undo(c.key),
 })
 </script>
 
@@ -142,13 +115,13 @@ const bound = (
           <tr v-if="g.name" class="group">
             <th :colspan="columns.length + 4">{{ g.name }}</th>
           </tr>
-          <tr v-for="{ field: f, n } in g.fields" :key="f.id">
+          <tr v-for="f in g.fields" :key="f.id">
             <td class="field" :title="f.help || f.place || undefined">{{ f.title }}</td>
             <td v-for="{ column: c, sheet } in columns" :key="c.key" class="col">
-              <RecipeCell v-bind="bound(c, sheet, f, n, g.name)" />
+              <RecipeCell v-bind="bound(c, sheet, f, g.name)" />
             </td>
             <td class="quiet">{{ f.unit }}</td>
-            <td class="quiet">{{ limits(f, n) }}</td>
+            <td class="quiet">{{ cells.limits(f, limiting) }}</td>
             <td></td>
           </tr>
         </tbody>
@@ -163,7 +136,7 @@ const bound = (
           </tr>
           <tr class="second">
             <template v-for="g in groups" :key="g.name">
-              <th v-for="{ field: f, n } in g.fields" :key="f.id" class="col" :title="limits(f, n)">
+              <th v-for="f in g.fields" :key="f.id" class="col" :title="cells.limits(f, limiting)">
                 {{ f.title }}
                 <span class="quiet">{{ f.unit }}</span>
               </th>
@@ -179,8 +152,8 @@ const bound = (
               </span>
             </td>
             <template v-for="g in groups" :key="g.name">
-              <td v-for="{ field: f, n } in g.fields" :key="f.id" class="col">
-                <RecipeCell v-bind="bound(c, sheet, f, n, g.name)" />
+              <td v-for="f in g.fields" :key="f.id" class="col">
+                <RecipeCell v-bind="bound(c, sheet, f, g.name)" />
               </td>
             </template>
           </tr>

@@ -62,7 +62,7 @@ const roles = computed(() => [
       :options="roles"
       @update:model-value="$event && put({ role: $event })" />
     <template v-for="p in places" :key="p">
-      <p v-if="book.drive[p]" class="mono small">{{ $t('book.drive.' + p) }}: {{ book.drive[p] }}</p>
+      <p v-if="book.drive[p]" class="mono">{{ $t('book.drive.' + p) }}: {{ book.drive[p] }}</p>
       <p v-else-if="now[p]" class="quiet">{{ $t('book.drive.' + p) }}: {{ $t('book.drive.chosenTag') }}</p>
       <TagField :label="$t('book.drive.' + p)" model-value="" @update:model-value="choose(p, $event)" />
     </template>
@@ -76,19 +76,3 @@ const roles = computed(() => [
     <button v-if="drive" class="chip" @click="drop">{{ $t('book.drive.none') }}</button>
   </section>
 </template>
-
-<style scoped>
-.block {
-  display: grid;
-  gap: 8px;
-  border-top: 1px solid var(--c-line);
-  padding-top: 10px;
-}
-.block p {
-  margin: 0;
-  font-size: 12.5px;
-}
-.small {
-  overflow-wrap: anywhere;
-}
-</style>

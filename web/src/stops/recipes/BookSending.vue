@@ -71,7 +71,7 @@ const n = (text: string) => typedNumber(text) ?? 0
   <section class="block">
     <h2>{{ $t('book.hand') }}</h2>
     <p class="quiet">{{ $t('book.handHint') }}</p>
-    <p v-if="hand" class="mono small">{{ book.ready }} → {{ book.taken }}</p>
+    <p v-if="hand" class="mono">{{ book.ready }} → {{ book.taken }}</p>
     <TagField :label="$t('book.ready')" model-value="" @update:model-value="part($event, 'ready')" />
     <TagField :label="$t('book.taken')" model-value="" @update:model-value="part($event, 'taken')" />
     <FieldText
@@ -116,19 +116,3 @@ const n = (text: string) => typedNumber(text) ?? 0
     <button v-else class="chip" @click="quantity({})">{{ $t('book.addQuantity') }}</button>
   </section>
 </template>
-
-<style scoped>
-.block {
-  display: grid;
-  gap: 8px;
-  border-top: 1px solid var(--c-line);
-  padding-top: 10px;
-}
-.block p {
-  margin: 0;
-  font-size: 12.5px;
-}
-.small {
-  overflow-wrap: anywhere;
-}
-</style>

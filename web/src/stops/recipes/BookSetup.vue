@@ -6,6 +6,7 @@ import type { Op, Refused, Schemas } from '../../api/client'
 import FieldCheck from '../../kit/FieldCheck.vue'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
+import { freshScreen } from '../../rail/freshScreen'
 import { freshId, useProject } from '../../rail/project'
 import type { Book } from '../../recipes/useBook'
 import BookChecks from './BookChecks.vue'
@@ -58,9 +59,8 @@ async function draw() {
   let name = def.value.name
   for (let n = 2; taken.has(name); n++) name = `${def.value.name} ${n}`
   const { screenWidth: width, screenHeight: height } = project.overview!
-  const order = Math.floor(Math.max(0, ...project.screens.map((s) => s.order))) + 1
   const elements = bookElements(props.book.id, width, height)
-  const value = { name, width, height, order, area: def.value.area, elements }
+  const value = { ...freshScreen(project, name, elements), area: def.value.area }
   refused.value = await project.edit(t('editor.screenAdded'), [{ kind: 'screen', id, path: '', value }])
   if (refused.value) return
   await project.refresh()
@@ -145,6 +145,17 @@ async function remove() {
   display: flex;
   flex-direction: column;
   gap: 12px;
+}
+.aside :deep(.block) {
+  display: grid;
+  gap: 8px;
+  border-top: 1px solid var(--c-line);
+  padding-top: 10px;
+}
+.aside :deep(.block p) {
+  margin: 0;
+  font-size: 12.5px;
+  overflow-wrap: anywhere;
 }
 .finding {
   border-left: 3px solid var(--c-warning);

@@ -3,6 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { useEventListener } from '@vueuse/core'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
+import { freshScreen } from '../../rail/freshScreen'
 import { freshId, useProject } from '../../rail/project'
 import { mdiLockOutline } from '@mdi/js'
 import { useSettings } from '../../kit/settings'
@@ -82,14 +83,7 @@ function placeGear(pieces: Piece[]) {
 async function add() {
   const screen = freshId('screen')
   const n = project.screens.length + 1
-  const value = {
-    name: t('editor.newScreen') + ' ' + n,
-    width: project.overview!.screenWidth,
-    height: project.overview!.screenHeight,
-    order: Math.floor(Math.max(0, ...project.screens.map((s) => s.order))) + 1,
-    home: project.screens.length === 0 || undefined,
-    elements: {},
-  }
+  const value = freshScreen(project, t('editor.newScreen') + ' ' + n)
   if (!(await project.edit(t('editor.screenAdded'), [{ kind: 'screen', id: screen, path: '', value }]))) {
     tab.value = 'stock'
     await project.refresh()
