@@ -125,7 +125,7 @@ func TestAScheduleGoesItsRound(t *testing.T) {
 	tom.recipe("Larch 50")
 	tom.click("Kiln3")
 	tom.see("Mode == 0 and DoorClosed")
-	tom.see("31 fields within their limits", "1 request instead of 29")
+	tom.see("31 fields within their limits", "1 request for 29 fields")
 	if s.scheduled(39) == "635" {
 		t.Error("it is there before it is sent")
 	}

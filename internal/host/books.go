@@ -173,12 +173,8 @@ func (p *Project) bookShown(ctx context.Context, who Actor, version *project.Pro
 		out.Checks[i] = word(c.Says)
 	}
 	for _, id := range version.BookTargets(b) {
-		path := version.FolderPath(id)
-		if id == "" {
-			path = out.Name
-		}
 		may := p.Require(ctx, who, access.Deliver, version.TargetArea(b, id)) == nil
-		out.Targets = append(out.Targets, TargetShown{id, path, may})
+		out.Targets = append(out.Targets, TargetShown{id, version.TargetPlace(b, id), may})
 	}
 	return out
 }

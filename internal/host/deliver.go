@@ -69,12 +69,7 @@ type shipment struct {
 
 func (s *shipment) title() string { return fmt.Sprintf("%s, version %d", s.recipe.Name, s.of.Number) }
 
-func (s *shipment) place() string {
-	if s.target == "" {
-		return s.book.Name
-	}
-	return s.version.FolderPath(s.target)
-}
+func (s *shipment) place() string { return s.version.TargetPlace(s.book, s.target) }
 
 // ship puts a delivery together. What stands against it is said in it; an error
 // says that there is no such thing.

@@ -130,7 +130,7 @@ func (d *drive) deliver(version *project.Project, b *recipe.Book, execute, chose
 	who := Actor{ID: "book:" + b.ID, Name: b.Name + " by " + path, Role: b.Sending.Drive.Role}
 	order := DeliveryOrder{Key: "drive-" + rand.Text(), Reason: "asked for by " + path}
 	refuse := func(id int64, why error) int64 {
-		place := version.FolderPath(d.target)
+		place := version.TargetPlace(b, d.target)
 		_ = p.runs.Door().Refuse(ctx, door.Command{Who: through(who), Key: order.Key, Reason: order.Reason}, place, "recipe", why)
 		return id
 	}

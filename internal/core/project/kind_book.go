@@ -166,6 +166,28 @@ func (p *Project) BookTargets(b *recipe.Book) []string {
 	return nil
 }
 
+// TargetPlace is what people call a target: the path of the equipment, or for single
+// tags the devices that they are in; the book's name where those are many or none.
+func (p *Project) TargetPlace(b *recipe.Book, target string) string {
+	if target != "" {
+		return p.FolderPath(target)
+	}
+	var names []string
+	for i := range b.Fields {
+		t := p.BookTag(&b.Fields[i], "")
+		if t == nil || p.Devices[t.Device] == nil {
+			continue
+		}
+		if name := p.Devices[t.Device].Name; !slices.Contains(names, name) {
+			names = append(names, name)
+		}
+	}
+	if len(names) == 0 || len(names) > 2 {
+		return b.Name
+	}
+	return strings.Join(names, ", ")
+}
+
 // TargetArea is the area in which one needs the right to send a book to a
 // target.
 func (p *Project) TargetArea(b *recipe.Book, target string) string {

@@ -24,7 +24,7 @@ var recipeKinds = []*Kind{
 		flag("across", "Recipes as rows", false, false), editsRecipes()),
 	recipePart("recipetargets", "Recipes in the devices", 320, 300, forEquipment()),
 	recipePart("recipesend", "Sending a recipe", 320, 380, forEquipment()),
-	recipePart("recipefield", "Field of a recipe", 240, 56,
+	recipePart("recipefield", "Field of a recipe", 240, 76,
 		Prop{Name: "field", Title: "Field", Type: TypeField, Default: ""}, editsRecipes()),
 	recipePart("recipebutton", "Button for recipes", 168, 48,
 		choice("does", "Does", "choose", "choose", "new", "save", "undo", "approve", "delete", "read", "send"), forEquipment(), caption("")),

@@ -18,8 +18,10 @@ const wrong = computed(() => (field.value ? cells.wrong(field.value, sheet.value
   <div v-if="field" class="box" :class="{ past: o.silent.value }">
     <span class="name" :title="field.help || undefined">
       {{ field.title }}
-      <span class="quiet">{{ field.unit }}</span>
-      <span class="quiet range">{{ cells.limits(field, sheet) }}</span>
+      <span v-if="!wrong" class="quiet">{{ field.unit }}</span>
+      <span class="range" :class="wrong ? 'err' : 'quiet'" :role="wrong ? 'alert' : undefined" :title="wrong">
+        {{ wrong || cells.limits(field, sheet) }}
+      </span>
     </span>
     <RecipeCell
       v-if="column"
@@ -27,7 +29,6 @@ const wrong = computed(() => (field.value ? cells.wrong(field.value, sheet.value
       :name="field.title"
       @put="o.put(column.key, field.id, $event, [field])" />
     <span v-else class="quiet">{{ $t('recipe.choose') }}</span>
-    <span v-if="wrong" class="err" role="alert">{{ wrong }}</span>
   </div>
   <p v-else class="quiet">{{ $t('recipe.element.field') }}</p>
 </template>
@@ -37,6 +38,7 @@ const wrong = computed(() => (field.value ? cells.wrong(field.value, sheet.value
   display: flex;
   flex-direction: column;
   gap: 2px;
+  padding: 4px 8px;
   font-size: 14px;
 }
 .past {
@@ -46,9 +48,14 @@ const wrong = computed(() => (field.value ? cells.wrong(field.value, sheet.value
   display: flex;
   gap: 6px;
   font-size: 13px;
+  white-space: nowrap;
 }
 .range {
   margin-left: auto;
+  min-width: 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  font-size: 12px;
 }
 .box :deep(input),
 .box :deep(select) {
@@ -56,8 +63,5 @@ const wrong = computed(() => (field.value ? cells.wrong(field.value, sheet.value
   border: 1.5px solid var(--c-line);
   border-radius: 4px;
   padding: 0 10px;
-}
-.err {
-  font-size: 12px;
 }
 </style>

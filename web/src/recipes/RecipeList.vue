@@ -139,7 +139,7 @@ function compare() {
 }
 li {
   display: flex;
-  align-items: flex-start;
+  align-items: center;
   gap: 8px;
   padding: 0 12px;
 }
@@ -147,13 +147,12 @@ li.on {
   background: var(--c-tint);
 }
 li input {
-  margin-top: 9px;
+  margin: 0;
   accent-color: var(--c-spruce);
 }
 .fingers li input {
   width: 22px;
   height: 22px;
-  margin-top: 11px;
 }
 .all {
   justify-content: space-between;
@@ -167,13 +166,12 @@ li input {
   align-items: center;
   gap: 8px;
 }
-.all input,
-.fingers .all input {
-  margin: 0;
-}
 .name {
   flex: 1;
   min-width: 0;
+  display: flex;
+  flex-direction: column;
+  justify-content: center;
   padding: 5px 0;
   font-size: 13px;
 }

@@ -145,7 +145,7 @@ const wrong = computed(() =>
     <template v-else-if="plan">
       <ul class="plan">
         <li v-if="!plan.problems.length" class="good">
-          {{ $t('recipe.plan.fits', { n: book.fields.length }) }}
+          {{ $t('recipe.plan.fits', book.fields.length) }}
         </li>
         <li v-for="(p, i) in plan.problems" :key="i" class="bad">{{ problemText(t, p) }}</li>
         <li v-if="plan.holds" class="good">{{ $t('recipe.plan.holds', { what: plan.holds }) }}</li>
