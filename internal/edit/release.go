@@ -46,11 +46,11 @@ func (e *Edits) LastRelease(ctx context.Context) (*project.Project, error) {
 }
 
 func readRelease(archive []byte) (*project.Project, error) {
-	list, err := exchange.ReadArchive(archive)
+	content, err := exchange.ReadArchive(archive)
 	if err != nil {
 		return nil, err
 	}
-	return project.Load(list)
+	return project.Load(content.Things)
 }
 
 func releaseInfo(r store.Release) *ReleaseInfo {
@@ -78,7 +78,7 @@ func (e *Edits) Publish(ctx context.Context, who access.Actor, note string, adop
 	if !next.Releasable() {
 		return nil, refused("findings of severity error stand in the way: mend them first")
 	}
-	archive, hash, err := exchange.WriteArchive(next.Entities())
+	archive, hash, err := exchange.WriteArchive(exchange.Content{Things: next.Entities()})
 	if err != nil {
 		return nil, err
 	}
@@ -117,10 +117,4 @@ func (e *Edits) Releases(ctx context.Context) ([]ReleaseInfo, error) {
 		out[i] = *releaseInfo(r)
 	}
 	return out, err
-}
-
-// Archive returns the draft as a project archive.
-func (e *Edits) Archive() ([]byte, error) {
-	b, _, err := exchange.WriteArchive(e.Draft().Entities())
-	return b, err
 }

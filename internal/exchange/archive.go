@@ -13,10 +13,42 @@ import (
 	"strings"
 
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/recipe"
 )
 
 // The project archive: a zip of readable JSON files, one a thing, the same
 // bytes for the same project. docs/formats.md describes it.
+
+// Content is what an archive holds.
+type Content struct {
+	Things  []project.Entity
+	Recipes []Recipe // of the running plant; none where they were not asked for
+}
+
+// Recipe is a recipe of the running plant with all its versions, oldest first.
+type Recipe struct {
+	ID       string          `json:"-"` // the name of its file
+	Book     string          `json:"book"`
+	Name     string          `json:"name"`
+	Versions []RecipeVersion `json:"versions"`
+}
+
+// RecipeVersion is one version of a recipe; its number is its place in the list,
+// from 1. Times are nanoseconds since 1970.
+type RecipeVersion struct {
+	Values    recipe.Values `json:"values"`
+	State     string        `json:"state"`
+	Person    string        `json:"person"` // id of who wrote it
+	Name      string        `json:"name"`
+	At        int64         `json:"at"`
+	Why       string        `json:"why,omitempty"`
+	JudgedBy  string        `json:"judgedBy,omitempty"`
+	JudgedAt  int64         `json:"judgedAt,omitempty"`
+	JudgedWhy string        `json:"judgedWhy,omitempty"`
+}
+
+// recipeFolder is where an archive has recipes.
+const recipeFolder = "plant/recipes"
 
 // SchemaVersion is the version of the documents in an archive.
 const SchemaVersion = 1
@@ -35,12 +67,13 @@ type manifest struct {
 
 const archiveFormat = "ready-rail-project"
 
-// WriteArchive packs a project's things and returns the archive with the
-// SHA-256 of its content.
-func WriteArchive(entities []project.Entity) (archive []byte, hash string, err error) {
+// WriteArchive packs a project and returns the archive with the SHA-256 of its
+// content. What would be too large to be read again is refused.
+func WriteArchive(c Content) (archive []byte, hash string, err error) {
 	var buf bytes.Buffer
 	z := zip.NewWriter(&buf)
 	sum := sha256.New()
+	unpacked := 0
 	add := func(name string, doc any) error {
 		b, err := json.MarshalIndent(doc, "", "  ")
 		if err != nil {
@@ -51,6 +84,7 @@ func WriteArchive(entities []project.Entity) (archive []byte, hash string, err e
 		if err != nil {
 			return err
 		}
+		unpacked += len(b)
 		fmt.Fprintf(sum, "%s\n%d\n", name, len(b))
 		sum.Write(b)
 		_, err = f.Write(append(b, '\n'))
@@ -59,20 +93,32 @@ func WriteArchive(entities []project.Entity) (archive []byte, hash string, err e
 	if err := add("project.json", manifest{archiveFormat, SchemaVersion}); err != nil {
 		return nil, "", err
 	}
-	for _, e := range entities {
+	for _, e := range c.Things {
 		if err := add(e.Kind+"/"+e.ID+".json", e.Doc); err != nil {
+			return nil, "", err
+		}
+	}
+	for _, r := range c.Recipes {
+		if err := add(recipeFolder+"/"+r.ID+".json", r); err != nil {
 			return nil, "", err
 		}
 	}
 	if err := z.Close(); err != nil {
 		return nil, "", err
 	}
+	files := 1 + len(c.Things) + len(c.Recipes)
+	if buf.Len() > MaxArchiveBytes || unpacked > maxUnpackedBytes || files > maxArchiveFiles {
+		return nil, "", fmt.Errorf("%w: %d files, %d MB, %d MB packed", ErrTooLarge, files, unpacked>>20, buf.Len()>>20)
+	}
 	return buf.Bytes(), hex.EncodeToString(sum.Sum(nil)), nil
 }
 
+// ErrTooLarge says that an archive would be too large to be read again.
+var ErrTooLarge = errors.New("the archive would be too large to be read again")
+
 // ReadArchive unpacks an archive. It refuses what is not one, what is too
 // large, and what a newer version wrote.
-func ReadArchive(data []byte) ([]project.Entity, error) {
+func ReadArchive(data []byte) (*Content, error) {
 	if len(data) > MaxArchiveBytes {
 		return nil, fmt.Errorf("the archive has %d MB; %d MB is the most", len(data)>>20, MaxArchiveBytes>>20)
 	}
@@ -84,7 +130,7 @@ func ReadArchive(data []byte) ([]project.Entity, error) {
 		return nil, fmt.Errorf("the archive has more than %d files", maxArchiveFiles)
 	}
 	left := int64(maxUnpackedBytes)
-	var out []project.Entity
+	out := &Content{}
 	known := false
 	for _, f := range z.File {
 		if f.Name != path.Clean(f.Name) || path.IsAbs(f.Name) || strings.HasPrefix(f.Name, "..") || strings.Contains(f.Name, `\`) {
@@ -114,7 +160,17 @@ func ReadArchive(data []byte) ([]project.Entity, error) {
 			continue
 		}
 		kind, id := path.Split(strings.TrimSuffix(f.Name, ".json"))
-		out = append(out, project.Entity{Kind: strings.TrimSuffix(kind, "/"), ID: id, Doc: bytes.TrimSpace(b)})
+		if kind = strings.TrimSuffix(kind, "/"); kind != recipeFolder {
+			out.Things = append(out.Things, project.Entity{Kind: kind, ID: id, Doc: bytes.TrimSpace(b)})
+			continue
+		}
+		packed := Recipe{ID: id}
+		d := json.NewDecoder(bytes.NewReader(b))
+		d.DisallowUnknownFields()
+		if err := d.Decode(&packed); err != nil {
+			return nil, fmt.Errorf("%s: %w", f.Name, err)
+		}
+		out.Recipes = append(out.Recipes, packed)
 	}
 	if !known {
 		return nil, errors.New("the file is not a project archive: it has no project.json")

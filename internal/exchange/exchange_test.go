@@ -5,10 +5,12 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"reflect"
 	"strings"
 	"testing"
 
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/recipe"
 )
 
 func yard(t testing.TB) *project.Project {
@@ -158,24 +160,36 @@ func FuzzCSV(f *testing.F) {
 
 func TestArchive(t *testing.T) {
 	p := imported(t, "path,type\nKiln1.A,INT\n")
-	a, hash, err := WriteArchive(p.Entities())
+	a, hash, err := WriteArchive(Content{Things: p.Entities()})
 	if err != nil {
 		t.Fatal(err)
 	}
-	b, hash2, _ := WriteArchive(p.Entities())
+	b, hash2, _ := WriteArchive(Content{Things: p.Entities()})
 	if !bytes.Equal(a, b) || hash != hash2 || len(hash) != 64 {
 		t.Error("the same project must give the same bytes")
 	}
-	list, err := ReadArchive(a)
+	content, err := ReadArchive(a)
 	if err != nil {
 		t.Fatal(err)
 	}
-	q, err := project.Load(list)
+	q, err := project.Load(content.Things)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if c, _, _ := WriteArchive(q.Entities()); !bytes.Equal(a, c) {
+	if c, _, _ := WriteArchive(Content{Things: q.Entities()}); !bytes.Equal(a, c) {
 		t.Error("reading and writing changed the archive")
+	}
+	// With recipes it is another one, and gives them back as they were.
+	with := Content{Things: p.Entities(), Recipes: []Recipe{{ID: "rp1", Book: "b1", Name: "Larch 50", Versions: []RecipeVersion{
+		{Values: recipe.Values{"f1": "62.5"}, State: "approved", Person: "p1", Name: "Tom", At: 5, JudgedBy: "Iris", JudgedAt: 6},
+		{Values: recipe.Values{"f1": "65"}, State: "draft", Person: "p1", Name: "Tom", At: 7, Why: "checks in the core"},
+	}}}}
+	d, hash3, err := WriteArchive(with)
+	if err != nil || hash3 == hash {
+		t.Fatalf("the archive with recipes: %v, hash the same: %v", err, hash3 == hash)
+	}
+	if content, err = ReadArchive(d); err != nil || !reflect.DeepEqual(content.Recipes, with.Recipes) {
+		t.Errorf("recipes came back as %+v (%v)", content.Recipes, err)
 	}
 }
 
@@ -208,6 +222,7 @@ func TestHostileArchives(t *testing.T) {
 		"way out":  {zipped("project.json", head, "../../etc/x.json", "{}"), "leads out"},
 		"absolute": {zipped("project.json", head, "/etc/x.json", "{}"), "leads out"},
 		"bomb":     {zipped(many...), "unpacks to more"},
+		"recipe":   {zipped("project.json", head, "plant/recipes/r1.json", `{"bok":"b1"}`), "plant/recipes/r1.json"},
 	} {
 		if _, err := ReadArchive(c.data); err == nil || !strings.Contains(err.Error(), c.says) {
 			t.Errorf("%s: %v; want %q", name, err, c.says)

@@ -283,5 +283,13 @@ func (h *Host) CreateProjectWith(ctx context.Context, who Actor, id string, firs
 	if id == "" {
 		id = store.NewID("project")
 	}
-	return h.openProject(id, first, past)
+	dir := filepath.Join(h.dir, "projects", id)
+	_, missing := os.Stat(dir)
+	there := missing == nil
+	p, err := h.openProject(id, first, past)
+	if err != nil && !there {
+		// What could not be made whole is not found at the next start either.
+		_ = os.RemoveAll(dir)
+	}
+	return p, err
 }

@@ -37,6 +37,9 @@ type Past struct {
 	Entries []store.Entry    // of the journal, in order
 	Samples []store.TagValue // of each tag in order
 	Logs    map[string]PastLog
+	// Recipes with their first versions, and the versions that follow.
+	Recipes  []store.NewRecipe
+	Versions []store.RecipeVersion
 }
 
 // PastLog is what a log begins with.
@@ -95,6 +98,11 @@ func Open(dir string, past Past, o Options) (r *Records, err error) {
 	r.Logs = newLogs(logs, r.Journal, o)
 	if r.Recipes, err = store.OpenRecipes(dir, o.Reserve); err != nil {
 		return r, err
+	}
+	if len(past.Recipes) > 0 {
+		if err := r.Recipes.Save(context.Background(), past.Recipes, past.Versions); err != nil {
+			return r, err
+		}
 	}
 	return r, r.Logs.bring(past.Logs)
 }

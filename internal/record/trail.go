@@ -29,7 +29,7 @@ var journalled = map[string]string{
 	audit.Intent: store.ActionEntry, audit.Refused: store.ActionEntry, audit.Held: store.ActionEntry, audit.Given: store.ActionEntry,
 	audit.Event:  store.EventEntry,
 	audit.SignIn: store.PersonEntry, audit.SignOut: store.PersonEntry, audit.Failed: store.PersonEntry, audit.Release: store.SystemEntry,
-	audit.Delivery: store.ActionEntry, audit.RecipeSet: store.ActionEntry,
+	audit.Delivery: store.ActionEntry, audit.RecipeSet: store.ActionEntry, audit.Brought: store.SystemEntry,
 	audit.LimitSet: store.ActionEntry, audit.LogSet: store.ActionEntry, audit.Turn: store.SystemEntry,
 }
 

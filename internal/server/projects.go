@@ -98,6 +98,21 @@ func (s *Server) projectRoutes() {
 		}
 		return &body[ProjectAccess]{ProjectAccess{ID: p.ID(), Name: in.Body.Name, Rights: []string{}}}, nil
 	})
+	send(s, http.MethodPost, "/api/archives", "Make a project of an archive", func(ctx context.Context, in *struct {
+		PanelInput
+		Name    string `query:"name" maxLength:"80" doc:"what it is called; as in the archive where it is empty"`
+		RawBody []byte `contentType:"application/octet-stream" maxLength:"67108864"`
+	}) (*body[ProjectAccess], error) {
+		who, err := s.actor(ctx, in.Panel)
+		if err != nil {
+			return nil, err
+		}
+		p, err := s.host.BringProject(ctx, who, in.Name, in.RawBody)
+		if err != nil {
+			return nil, problem(err)
+		}
+		return &body[ProjectAccess]{ProjectAccess{ID: p.ID(), Name: p.Draft().Site().Name, Rights: []string{}}}, nil
+	})
 	get(s, "/api/projects/{project}", "A project at a glance", func(ctx context.Context, in *Scope) (*body[Overview], error) {
 		_, p, err := s.enter(ctx, *in, looking)
 		if err != nil {
@@ -193,12 +208,15 @@ func (s *Server) editRoutes() {
 	}
 	step("/api/projects/{project}/undo", "Take one's last change back", (*host.Project).Undo)
 	step("/api/projects/{project}/redo", "Bring back what was taken back", (*host.Project).Redo)
-	get(s, "/api/projects/{project}/archive", "The draft as a project archive", func(ctx context.Context, in *Scope) (*fileOutput, error) {
-		_, p, err := s.enter(ctx, *in, access.Engineer)
+	get(s, "/api/projects/{project}/archive", "The draft as a project archive", func(ctx context.Context, in *struct {
+		Scope
+		Recipes bool `query:"recipes" doc:"with the plant's recipes and their versions"`
+	}) (*fileOutput, error) {
+		who, p, err := s.enter(ctx, in.Scope, access.Engineer)
 		if err != nil {
 			return nil, err
 		}
-		b, err := p.Archive()
+		b, err := p.Archive(ctx, who, in.Recipes)
 		return &fileOutput{"application/zip", `attachment; filename="` + p.ID() + `.zip"`, b}, problem(err)
 	})
 }

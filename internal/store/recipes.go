@@ -198,6 +198,43 @@ func (s *Recipes) Newest(ctx context.Context, recipes []string) (map[string]Reci
 	return out, nil
 }
 
+// Each hands over every recipe that is there with its versions, oldest first, as
+// they stand at one moment.
+func (s *Recipes) Each(ctx context.Context, do func(Recipe, []RecipeVersion) error) error {
+	rows, err := s.db.QueryxContext(ctx, `SELECT recipe.book, recipe.name AS called, version.* FROM recipe
+		JOIN version ON version.recipe = recipe.id WHERE recipe.gone = 0 ORDER BY recipe.id, version.number`)
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	var r Recipe
+	var versions []RecipeVersion
+	for rows.Next() {
+		var row struct {
+			Book   string `db:"book"`
+			Called string `db:"called"`
+			RecipeVersion
+		}
+		if err := rows.StructScan(&row); err != nil {
+			return err
+		}
+		if row.Recipe != r.ID && r.ID != "" {
+			if err := do(r, versions); err != nil {
+				return err
+			}
+			versions = nil
+		}
+		r = Recipe{ID: row.Recipe, Book: row.Book, Name: row.Called}
+		versions = append(versions, row.RecipeVersion)
+	}
+	if r.ID != "" {
+		if err := do(r, versions); err != nil {
+			return err
+		}
+	}
+	return rows.Err()
+}
+
 // NewRecipe is a recipe with its first version.
 type NewRecipe struct {
 	Recipe  Recipe

@@ -2,6 +2,7 @@
 import { computed, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, sentence } from './api/client'
+import { asFile } from './api/upload'
 import { useSession } from './api/session'
 import FieldText from './kit/FieldText.vue'
 import SignInForm from './desk/SignInForm.vue'
@@ -39,11 +40,32 @@ async function signedIn() {
 }
 async function create() {
   try {
-    const p = await ask(api.POST('/api/projects', { body: { name: newName.value } }))
-    await session.load()
-    await router.push({ name: 'site', params: { project: p.id } })
+    await entered(await ask(api.POST('/api/projects', { body: { name: newName.value } })))
   } catch (e) {
     problem.value = sentence(e)
+  }
+}
+const entered = async (p: { id: string }) => {
+  await session.load()
+  await router.push({ name: 'site', params: { project: p.id } })
+}
+/** Makes a project of an archive. */
+const archive = ref<HTMLInputElement>()
+const bringing = ref(false)
+async function bring(e: Event) {
+  const input = e.target as HTMLInputElement
+  const chosen = input.files?.[0]
+  input.value = ''
+  if (!chosen) return
+  bringing.value = true
+  problem.value = ''
+  try {
+    const query = { name: newName.value || undefined }
+    await entered(await ask(api.POST('/api/archives', { params: { query }, ...asFile(chosen) })))
+  } catch (err) {
+    problem.value = sentence(err)
+  } finally {
+    bringing.value = false
   }
 }
 </script>
@@ -125,6 +147,20 @@ async function create() {
         <form v-if="me.person.server" class="new" @submit.prevent="create">
           <FieldText :label="$t('start.newProject')" :model-value="newName" @typing="newName = $event" />
           <v-btn type="submit" variant="outlined" :disabled="!newName">{{ $t('start.make') }}</v-btn>
+          <v-btn
+            variant="outlined"
+            :loading="bringing"
+            :title="$t('start.bringHint')"
+            @click="archive?.click()">
+            {{ $t('start.bring') }}
+          </v-btn>
+          <input
+            ref="archive"
+            type="file"
+            accept=".zip"
+            hidden
+            :aria-label="$t('start.bring')"
+            @change="bring" />
         </form>
         <p>
           <button class="bare out" @click="session.signOut()">

@@ -35,6 +35,7 @@ const (
 	LimitSet    = "alarm-limit"    // the limit of an alarm was changed at the Desk
 	LogSet      = "log"            // a log was started, stopped, marked, written out or cleared
 	RecipeSet   = "recipe"         // a recipe was made, changed, approved, withdrawn or deleted
+	Brought     = "project-brought" // the project was made of an archive
 	Delivery    = "delivery"       // a recipe was delivered, or what a delivery left was dealt with
 	Vault       = "vault"          // a credential was put, taken away, exported or imported
 	Tampered    = "tampered"       // the trail was found to be not as it was sealed

@@ -2,6 +2,7 @@
 import { computed, ref, shallowRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Schemas } from '../api/client'
+import { asFile } from '../api/upload'
 import DialogBox from '../kit/DialogBox.vue'
 import { useNotice } from '../kit/problem'
 import { problemText } from './problem'
@@ -31,9 +32,7 @@ async function read(e: Event) {
     file.value = await ask(
       api.POST('/api/projects/{project}/books/{book}/sheet', {
         params: { path: path.value, query: query.value },
-        body: chosen as unknown as string,
-        bodySerializer: (b) => b as unknown as BodyInit,
-        headers: { 'Content-Type': 'application/octet-stream' },
+        ...asFile(chosen),
       }),
     )
     left.value = new Set()

@@ -2,6 +2,7 @@
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '../../api/client'
+import { asFile } from '../../api/upload'
 import { useProject } from '../../rail/project'
 import PathText from '../../kit/PathText.vue'
 
@@ -23,9 +24,7 @@ async function send(apply: boolean) {
     const got = await ask(
       api.POST('/api/projects/{project}/alarm-definitions/sheet', {
         params: { path: project.path, query: { apply } },
-        body: body as unknown as string,
-        bodySerializer: (b: unknown) => b as Blob,
-        headers: { 'Content-Type': 'application/octet-stream' },
+        ...asFile(body),
       }),
     )
     plan.value = got

@@ -17,6 +17,7 @@ const note = ref('')
 const problem = ref('')
 const limits = ref<Record<string, 'keep' | 'adopt' | 'discard'>>({})
 const busy = ref(false)
+const withRecipes = ref(false)
 const tab = ref<'findings' | 'releases' | 'audit'>('findings')
 const errors = computed(() => project.findings.filter((f) => f.severity === 'error').length)
 const next = computed(() => (releases.value[0]?.number ?? 0) + 1)
@@ -120,7 +121,13 @@ const tabs = computed(
         </tbody>
       </table>
       <p class="pad">
-        <a :href="`/api/projects/${project.id}/archive`">{{ $t('release.archive') }}</a>
+        <a :href="`/api/projects/${project.id}/archive?recipes=${withRecipes}`" download>
+          {{ $t('release.archive') }}
+        </a>
+        <label class="with">
+          <input v-model="withRecipes" type="checkbox" />
+          {{ $t('release.archiveRecipes') }}
+        </label>
       </p>
     </div>
     <AuditTrail v-else :project="project.id" />
@@ -161,5 +168,8 @@ const tabs = computed(
 }
 .pad {
   padding: 0 16px;
+}
+.with {
+  margin-left: 16px;
 }
 </style>

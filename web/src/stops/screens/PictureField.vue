@@ -2,6 +2,7 @@
 import { shallowRef, useId, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Schemas } from '../../api/client'
+import { asFile } from '../../api/upload'
 import { useNotice } from '../../kit/problem'
 import { useProject } from '../../rail/project'
 
@@ -29,9 +30,7 @@ async function bring(e: Event) {
     const got = await ask(
       api.POST('/api/projects/{project}/pictures', {
         params: { path: project.path, query: { name: file.name } },
-        body: file as unknown as string,
-        bodySerializer: (b) => b as unknown as BodyInit,
-        headers: { 'Content-Type': 'application/octet-stream' },
+        ...asFile(file),
       }),
     )
     if (got.left?.length) notice.say(t('picture.left', { what: got.left.join(', ') }))

@@ -2,6 +2,7 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Schemas } from '../../api/client'
+import { asFile } from '../../api/upload'
 import { useNotice } from '../../kit/problem'
 import { useProject } from '../../rail/project'
 import TypedInput from '../../kit/TypedInput.vue'
@@ -57,9 +58,7 @@ async function bring(e: Event) {
     const got = await ask(
       api.POST('/api/projects/{project}/words/{language}/sheet', {
         params: { path: path.value },
-        body: file as unknown as string,
-        bodySerializer: (b) => b as unknown as BodyInit,
-        headers: { 'Content-Type': 'application/octet-stream' },
+        ...asFile(file),
       }),
     )
     notice.say(t('words.done', { n: got.rows }))
