@@ -78,6 +78,24 @@ func (e *Edits) MoveTags(ctx context.Context, who access.Actor, m project.Move, 
 	return e.carryOutPlan(ctx, who, fmt.Sprintf("move %d things", len(list)), apply, list, places, ops)
 }
 
+// AddFields gives a book the fields that a sheet has.
+func (e *Edits) AddFields(ctx context.Context, who access.Actor, book string, cells [][]string, apply bool) (*Plan, error) {
+	list, ops, err := e.Draft().PlanFields(book, cells, store.NewID)
+	if err != nil {
+		return nil, refused("%v", err)
+	}
+	return e.carryOutPlan(ctx, who, fmt.Sprintf("make fields of a sheet of %d", len(list)), apply, list, 0, ops)
+}
+
+// LayBlock gives the fields of a book that go nowhere tags in a block of registers.
+func (e *Edits) LayBlock(ctx context.Context, who access.Actor, b project.FieldBlock, apply bool) (*Plan, error) {
+	list, ops, err := e.Draft().PlanBlock(b, store.NewID)
+	if err != nil {
+		return nil, refused("%v", err)
+	}
+	return e.carryOutPlan(ctx, who, fmt.Sprintf("lay %d fields out", len(list)), apply, list, 0, ops)
+}
+
 // BringAlarmsIn makes and changes alarms by a list.
 func (e *Edits) BringAlarmsIn(ctx context.Context, who access.Actor, cells [][]string, apply bool) (*Plan, error) {
 	list, ops, err := e.Draft().PlanAlarms(cells, store.NewID)

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
 
@@ -93,7 +94,7 @@ func (m *Matching) fit(row *Row) {
 		separators = "."
 	}
 	was := row.Fields["path"]
-	path := FitPath(splitPath(was, separators))
+	path := tag.FitPath(splitPath(was, separators))
 	if m.Folder != "" && path != "" {
 		path = m.Folder + "." + path
 	}

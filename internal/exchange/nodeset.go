@@ -3,6 +3,7 @@ package exchange
 import (
 	"errors"
 	"fmt"
+	"readyrail/internal/core/tag"
 	"strconv"
 	"strings"
 )
@@ -153,7 +154,7 @@ func (s *nodeSet) variable(id string, n *node) []Row {
 }
 
 func (s *nodeSet) named(row Row, path []string) Row {
-	row.Fields["path"] = FitPath(path)
+	row.Fields["path"] = tag.FitPath(path)
 	if was := strings.Join(path, "."); was != row.Fields["path"] {
 		row.Was = was
 	}

@@ -3,6 +3,7 @@ package exchange
 import (
 	"errors"
 	"fmt"
+	"readyrail/internal/core/tag"
 	"slices"
 	"strconv"
 	"strings"
@@ -196,7 +197,7 @@ func (r *plcReader) unfold(line int, path []string, m plcMember, address, states
 			m.typ = d.alias
 			r.unfold(line, path, m, address, d.enum, depth+1)
 		default:
-			r.within = append(r.within, Structure{FitPath(path), t.derived})
+			r.within = append(r.within, Structure{tag.FitPath(path), t.derived})
 			defer func() { r.within = r.within[:len(r.within)-1] }()
 			offset := 0
 			for _, sub := range d.members {
@@ -301,7 +302,7 @@ func (r *plcReader) add(line int, path []string, m plcMember, typ, address, stat
 		return
 	}
 	was := strings.Join(path, ".")
-	row := Row{Line: line, Fields: map[string]string{"path": FitPath(path), "type": typ, "description": m.comment},
+	row := Row{Line: line, Fields: map[string]string{"path": tag.FitPath(path), "type": typ, "description": m.comment},
 		Within: slices.Clone(r.within)}
 	if row.Fields["path"] != was {
 		row.Was = was

@@ -45,23 +45,29 @@ func (s *Server) alarmListRoutes() {
 			if err != nil {
 				return nil, err
 			}
-			read := exchange.ReadText
-			if exchange.Sense(in.RawBody) == exchange.XLSX {
-				read = exchange.ReadXLSX
-			}
-			table, err := read(in.RawBody)
+			cells, err := liveCells(in.RawBody)
 			if err != nil {
-				return nil, problem(&host.Refused{Reason: err.Error()})
+				return nil, problem(err)
 			}
-			for _, row := range table.Cells {
-				for i := range row {
-					row[i] = value.Live(row[i])
-				}
-			}
-			plan, err := p.BringAlarmsIn(ctx, who, table.Cells, in.Apply)
+			plan, err := p.BringAlarmsIn(ctx, who, cells, in.Apply)
 			if err != nil {
 				return nil, problem(err)
 			}
 			return &body[edit.Plan]{*plan}, nil
 		})
+}
+
+// liveCells reads the cells of a workbook or of a text as they were before they were
+// made inert for spreadsheets.
+func liveCells(data []byte) ([][]string, error) {
+	table, err := exchange.ReadTable(data)
+	if err != nil {
+		return nil, &host.Refused{Reason: err.Error()}
+	}
+	for _, row := range table.Cells {
+		for i := range row {
+			row[i] = value.Live(row[i])
+		}
+	}
+	return table.Cells, nil
 }

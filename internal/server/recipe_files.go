@@ -5,10 +5,42 @@ import (
 	"encoding/json"
 	"net/http"
 
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/project"
 	"readyrail/internal/core/recipe"
+	"readyrail/internal/edit"
 	"readyrail/internal/exchange"
 	"readyrail/internal/host"
 )
+
+// bookPlanRoutes make fields of sheets and blocks of registers.
+func (s *Server) bookPlanRoutes() {
+	send(s, http.MethodPost, "/api/projects/{project}/books/{book}/fields/sheet",
+		"What fields a sheet makes; with apply, make them",
+		func(ctx context.Context, in *struct {
+			BookScope
+			Apply   bool   `query:"apply"`
+			RawBody []byte `contentType:"application/octet-stream" maxLength:"16777216"`
+		}) (*body[edit.Plan], error) {
+			who, p, err := s.enter(ctx, in.Scope, access.Engineer)
+			if err != nil {
+				return nil, err
+			}
+			cells, err := liveCells(in.RawBody)
+			if err != nil {
+				return nil, problem(err)
+			}
+			plan, err := p.AddFields(ctx, who, in.Book, cells, in.Apply)
+			if err != nil {
+				return nil, problem(err)
+			}
+			return &body[edit.Plan]{*plan}, nil
+		})
+	bulk(s, "/api/projects/{project}/plans/block", "Lay the fields of a book out in a block of registers",
+		func(p *host.Project, ctx context.Context, who host.Actor, b project.FieldBlock, apply bool) (*edit.Plan, error) {
+			return p.LayBlock(ctx, who, b, apply)
+		})
+}
 
 // recipeFileRoutes bring recipes to files and back.
 func (s *Server) recipeFileRoutes() {

@@ -148,6 +148,7 @@ func (s *Server) recipeRoutes() {
 		})
 	s.recipeActRoutes()
 	s.recipeFileRoutes()
+	s.bookPlanRoutes()
 	s.deliveryRoutes()
 }
 

@@ -30,15 +30,15 @@ const (
 	Proof   = "loop-check"
 	// ScreenProof is an element of a screen passed or failed.
 	ScreenProof = "screen-check"
-	Event       = "event"          // a button recorded something in words of its own
-	JournalEnd  = "journal-closed" // the journal was written out, sealed and begun anew
-	LimitSet    = "alarm-limit"    // the limit of an alarm was changed at the Desk
-	LogSet      = "log"            // a log was started, stopped, marked, written out or cleared
-	RecipeSet   = "recipe"         // a recipe was made, changed, approved, withdrawn or deleted
+	Event       = "event"           // a button recorded something in words of its own
+	JournalEnd  = "journal-closed"  // the journal was written out, sealed and begun anew
+	LimitSet    = "alarm-limit"     // the limit of an alarm was changed at the Desk
+	LogSet      = "log"             // a log was started, stopped, marked, written out or cleared
+	RecipeSet   = "recipe"          // a recipe was made, changed, approved, withdrawn or deleted
 	Brought     = "project-brought" // the project was made of an archive
-	Delivery    = "delivery"       // a recipe was delivered, or what a delivery left was dealt with
-	Vault       = "vault"          // a credential was put, taken away, exported or imported
-	Tampered    = "tampered"       // the trail was found to be not as it was sealed
+	Delivery    = "delivery"        // a recipe was delivered, or what a delivery left was dealt with
+	Vault       = "vault"           // a credential was put, taken away, exported or imported
+	Tampered    = "tampered"        // the trail was found to be not as it was sealed
 )
 
 // How a write ended.

@@ -7,6 +7,8 @@ import { useNotice } from '../../kit/problem'
 import TypedInput from '../../kit/TypedInput.vue'
 import { freshId, useProject } from '../../rail/project'
 import type { Book } from '../../recipes/useBook'
+import FieldBlock from './FieldBlock.vue'
+import FieldsOfSheet from './FieldsOfSheet.vue'
 import TagField from '../../tags/TagField.vue'
 
 // The fields of a book as a table, edited in place; further ones are made from tags,
@@ -18,6 +20,8 @@ const project = useProject()
 const notice = useNotice()
 const like = ref('')
 const open = ref<string>()
+const asking = ref<'sheet' | 'block'>()
+const homeless = computed(() => fields.value.some((f) => !f.tag && !f.formula))
 const fields = computed(() => props.def.fields)
 
 const put = (list: Field[]) => emit('set', '/fields', list)
@@ -72,6 +76,12 @@ const place = (id: string) => props.book.fields.find((f) => f.id === id)?.place 
         @keydown.enter="bringIn" />
       <button class="chip" :disabled="!like.trim()" @click="bringIn">{{ $t('book.bringIn') }}</button>
       <button class="chip" @click="add">{{ $t('book.addField') }}</button>
+      <button class="chip" @click="asking = 'sheet'">{{ $t('book.sheet') }}</button>
+      <button v-if="!def.type && homeless" class="chip" @click="asking = 'block'">
+        {{ $t('book.block') }}
+      </button>
+      <FieldsOfSheet v-if="asking === 'sheet'" :book="book.id" @close="asking = undefined" />
+      <FieldBlock v-if="asking === 'block'" :book="book.id" :name="def.name" @close="asking = undefined" />
     </div>
     <div class="scroll">
       <table class="grid">
@@ -235,7 +245,7 @@ const place = (id: string) => props.book.fields.find((f) => f.id === id)?.place 
   margin-bottom: 8px;
 }
 .bring input {
-  flex: 1 1 200px;
+  flex: 1 1 130px;
   max-width: 340px;
 }
 .scroll {

@@ -1,0 +1,114 @@
+package project
+
+import (
+	"strings"
+	"testing"
+
+	"readyrail/internal/core/recipe"
+)
+
+func cellsOf(sheet string) (cells [][]string) {
+	for _, line := range strings.Split(sheet, "|") {
+		cells = append(cells, strings.Split(line, ";"))
+	}
+	return cells
+}
+
+func TestFieldsComeFromASheet(t *testing.T) {
+	p := larch(t)
+	p = edited(t, p, put(KindBook, "single", "", recipe.Book{Name: "Single"}))
+	for _, c := range []struct{ sheet, want string }{
+		{"Name;Dry bulb (°C);Wood|Larch 50;62.5;Larch", "Dry_bulb REAL; Wood STRING(20)"},
+		{"name;type;tag|A;REAL;Kiln1.DryBulb|B;REAL;Nowhere.X|C;REEL;|A;INT;",
+			"A REAL; B REAL !there is no tag Nowhere.X; C  !type: \"REEL\" cannot be read; A INT !the sheet has this field twice"},
+		{"name;type;low|A;STRING(9);3", "A STRING(9) !low: only a number has limits"},
+	} {
+		ids := counter()
+		list, ops, err := p.PlanFields("single", cellsOf(c.sheet), ids)
+		if err != nil || written(list) != c.want {
+			t.Errorf("%s: %v\n got %s\nwant %s", c.sheet, err, written(list), c.want)
+		}
+		if strings.Contains(c.want, "!") {
+			continue
+		}
+		q, _, err := p.Edit(ops)
+		if err != nil {
+			t.Fatal(err)
+		}
+		b := q.Books["single"]
+		if len(b.Fields) != 2 || b.Fields[0].Title != "Dry bulb" || b.Fields[0].Unit != "°C" || *b.Fields[0].Decimals != 1 {
+			t.Errorf("%+v", b.Fields)
+		}
+		// What is there is left alone, a new column comes behind it.
+		again, ops, err := q.PlanFields("single", cellsOf("Dry bulb;Thickness|1;50"), ids)
+		if err != nil || again[0].From != thereAlready || again[1].Problem != "" {
+			t.Errorf("%+v %v", again, err)
+		}
+		if q, _, err = q.Edit(ops); err != nil || len(q.Books["single"].Fields) != 3 || q.Books["single"].Fields[0].ID != b.Fields[0].ID {
+			t.Errorf("%v", err)
+		}
+	}
+	if _, _, err := p.PlanFields("gone", cellsOf("A|1"), counter()); err == nil {
+		t.Error("a book that is gone got fields")
+	}
+}
+
+// TestAFieldOfASheetGoesToAMember: in a book for equipment a place is a member by
+// its name, or by the path of one of its tags.
+func TestAFieldOfASheetGoesToAMember(t *testing.T) {
+	p := kilns(t)
+	p = edited(t, p, put(KindBook, "b", "", airBook(p)))
+	list, ops, err := p.PlanFields("b", cellsOf("Name;Type;Tag;High|Top;LREAL;Fan[1].Speed;DryBulb + 5"), counter())
+	if err != nil || written(list) != "Top LREAL" {
+		t.Fatal(written(list), err)
+	}
+	p = edited(t, p, ops...)
+	f, ok := p.Books["b"].Named("Top")
+	if !ok || f.Member != "fan.1.speed" || !strings.Contains(f.High, "{$.f1|") {
+		t.Errorf("%+v", f)
+	}
+}
+
+func TestABlockIsLaidOut(t *testing.T) {
+	p := larch(t)
+	fields, _, err := recipe.FieldsOf(cellsOf("name;type;low;high;unit|Dry;REAL;20;95;°C|Fan1;BOOL;;;|Fan2;BOOL;;;|Wood;STRING(5);;;|Sum;REAL;;;|Count;INT;;;"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	book := recipe.Book{Name: "Single"}
+	for i, f := range fields {
+		f.ID = "f" + string(rune('a'+i))
+		if f.Name == "Sum" {
+			f.Formula = "Dry + Count"
+		}
+		book.Fields = append(book.Fields, f.Field)
+	}
+	p = edited(t, p, put(KindBook, "s", "", book))
+	for address, want := range map[string]string{
+		"holding:400": "R.Dry holding:400; R.Fan1 holding:402.0; R.Fan2 holding:402.1; R.Wood holding:403; R.Count holding:406",
+		"400402":      "R.Dry holding:401; R.Fan1 holding:403.0; R.Fan2 holding:403.1; R.Wood holding:404; R.Count holding:407",
+		"holding:65532": "R.Dry holding:65532; R.Fan1 holding:65534.0; R.Fan2 holding:65534.1; " +
+			"R.Wood holding:65535 !holding:65535: a STRING(5) takes 3 registers and would run past the end, 65535; R.Count holding:65535",
+	} {
+		list, ops, err := p.PlanBlock(FieldBlock{Book: "s", Device: "d1", Address: address, Folder: "R"}, counter())
+		if err != nil || written(list) != want {
+			t.Errorf("%s: %v\n got %s\nwant %s", address, err, written(list), want)
+		}
+		if strings.Contains(want, "!") {
+			continue
+		}
+		q := edited(t, p, ops...)
+		dry := q.BookTag(&q.Books["s"].Fields[0], "")
+		if dry == nil || !dry.Writable() || dry.Unit != "°C" || *dry.High != 95 || q.Books["s"].Fields[4].Goes() {
+			t.Errorf("%+v", dry)
+		}
+		if _, _, err := q.PlanBlock(FieldBlock{Book: "s", Device: "d1", Address: "holding:1"}, counter()); err == nil {
+			t.Error("fields that go somewhere were laid out again")
+		}
+	}
+	for _, m := range []FieldBlock{{Book: "s", Device: "no", Address: "holding:1"}, {Book: "s", Device: "d1", Address: "x"}, {Book: "no", Device: "d1"}} {
+		if _, _, err := p.PlanBlock(m, counter()); err == nil {
+			t.Errorf("%+v is laid out", m)
+		}
+	}
+}
