@@ -106,7 +106,9 @@ func TestABlockIsLaidOut(t *testing.T) {
 			t.Error("fields that go somewhere were laid out again")
 		}
 	}
-	for _, m := range []FieldBlock{{Book: "s", Device: "no", Address: "holding:1"}, {Book: "s", Device: "d1", Address: "x"}, {Book: "no", Device: "d1"}} {
+	for _, m := range []FieldBlock{
+		{Book: "s", Device: "no", Address: "holding:1"}, {Book: "s", Device: "d1", Address: "x"}, {Book: "no", Device: "d1"},
+	} {
 		if _, _, err := p.PlanBlock(m, counter()); err == nil {
 			t.Errorf("%+v is laid out", m)
 		}

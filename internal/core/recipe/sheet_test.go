@@ -55,7 +55,8 @@ func TestFieldsOfASheet(t *testing.T) {
 			t.Errorf("%s: %v %v\n%s\n%s", name, err, ignored, got, c.want)
 		}
 	}
-	if _, ignored, err := FieldsOf([][]string{{"Name", "Type", "Supplier"}, {"A", "INT", "x"}}); err != nil || strings.Join(ignored, "") != "Supplier" {
+	_, ignored, err := FieldsOf([][]string{{"Name", "Type", "Supplier"}, {"A", "INT", "x"}})
+	if err != nil || strings.Join(ignored, "") != "Supplier" {
 		t.Error(ignored, err)
 	}
 	for _, bad := range [][][]string{nil, {{"Name"}}, {{"", " "}}, {make([]string, 3)}, {strings.Split(strings.Repeat("x;", 1001)+"y", ";")}} {
