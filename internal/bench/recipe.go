@@ -178,7 +178,7 @@ func shelves() ([]Figure, error) {
 			}
 		}
 		start := time.Now()
-		got, err := p.SaveRecipes(ctx, owner, "b", true, list, "")
+		got, err := p.Plant().SaveRecipes(ctx, owner, "b", true, list, "")
 		if err != nil {
 			return nil, err
 		}
@@ -190,11 +190,11 @@ func shelves() ([]Figure, error) {
 		do   func() error
 	}{
 		{"list of 10,000", func() error {
-			page, err := p.Recipes(ctx, owner, host.RecipeAsk{Book: "b", Draft: true, Skip: 5000})
+			page, err := p.Plant().Recipes(ctx, owner, host.RecipeAsk{Book: "b", Draft: true, Skip: 5000})
 			return counted(page, err, many)
 		}},
 		{"search in 10,000", func() error {
-			page, err := p.Recipes(ctx, owner, host.RecipeAsk{Book: "b", Draft: true, Text: "0999"})
+			page, err := p.Plant().Recipes(ctx, owner, host.RecipeAsk{Book: "b", Draft: true, Text: "0999"})
 			return counted(page, err, 11) // 0999 and 9990 to 9999
 		}},
 		{"compare of 10", func() error {
@@ -202,7 +202,7 @@ func shelves() ([]Figure, error) {
 			for i := range asks {
 				asks[i].Recipe = ids[i*7]
 			}
-			sheets, err := p.Sheets(ctx, owner, "b", true, asks)
+			sheets, err := p.Plant().Sheets(ctx, owner, "b", true, asks)
 			if err == nil && sheets[1].Differs != 100 {
 				err = fmt.Errorf("%d fields differ", sheets[1].Differs)
 			}
@@ -239,7 +239,7 @@ func fileOfRecipes(p *host.Project, owner host.Actor, fields []recipe.Field, row
 		}
 	}
 	start := time.Now()
-	read, err := p.ReadRecipes(context.Background(), owner, "b", true, []byte(file.String()))
+	read, err := p.Plant().ReadRecipes(context.Background(), owner, "b", true, []byte(file.String()))
 	if err != nil {
 		return 0, err
 	}
@@ -250,7 +250,7 @@ func fileOfRecipes(p *host.Project, owner host.Actor, fields []recipe.Field, row
 		}
 		list = append(list, host.RecipeDraft{Recipe: r.Recipe, Base: r.Base, Values: r.Values})
 	}
-	_, err = p.SaveRecipes(context.Background(), owner, "b", true, list, "")
+	_, err = p.Plant().SaveRecipes(context.Background(), owner, "b", true, list, "")
 	return time.Since(start), err
 }
 

@@ -182,7 +182,7 @@ func (d *Door) step(ctx context.Context, c *Command, s Step, n int) (Outcome, er
 	} else if err := d.unheld(s.Target, v); err != nil {
 		return no(err)
 	}
-	over, err := d.turns.wait(ctx, s.Tag.ID)
+	over, err := d.turns.wait(ctx, s.lane())
 	if err != nil {
 		return no(err)
 	}
@@ -227,7 +227,7 @@ func (d *Door) step(ctx context.Context, c *Command, s Step, n int) (Outcome, er
 		release = func() {} // the pulse has the turn until it ends
 		out = p.run(out, over)
 	case s.Answer != nil && out.Outcome == audit.Confirmed:
-		d.turns.await(s.Tag.ID)
+		d.turns.await(s.lane())
 		// Sent, it is seen through to its answer even when the browser goes away.
 		if err := s.Answer(context.WithoutCancel(ctx)); err != nil {
 			out = Outcome{Outcome: audit.Unanswered, Reason: err.Error()}

@@ -296,6 +296,36 @@ func TestATrialLeavesNothing(t *testing.T) {
 	})
 }
 
+// TestATrialIsInNobodysWay: what is held in a trial is free at the plant, and the
+// other way round; the two have no turns of one another.
+func TestATrialIsInNobodysWay(t *testing.T) {
+	bubble(t, func(y *yard) {
+		s := y.jog("jog")
+		s.Trial = true
+		trial, begun := y.hold(iris, s)
+		if err := <-begun; err != nil {
+			t.Fatal(err)
+		}
+		plant, begun := y.hold(tom, y.jog("jog"))
+		if err := <-begun; err != nil {
+			t.Fatal(err)
+		}
+		if err := y.door.takePlace(lane("Kiln1", true)); err != nil {
+			t.Error(err)
+		}
+		if err := y.door.takePlace(lane("Kiln1", false)); err != nil {
+			t.Error(err)
+		}
+		_, begun = y.hold(iris, y.jog("jog"))
+		if err := <-begun; err == nil {
+			t.Error("two at the plant hold one tag")
+		}
+		<-trial.Over()
+		<-plant.Over()
+		y.left(0)
+	})
+}
+
 func TestAHeartbeatLeavesNoRecord(t *testing.T) {
 	bubble(t, func(y *yard) {
 		y.disk.takes = time.Hour

@@ -27,6 +27,9 @@ type Delivery struct {
 	// where: one delivery a place at a time.
 	Name, Place string
 	Guard       Guard
+	// Trial is of one: its parts are, it is in no trail, and its place is not the
+	// plant's.
+	Trial bool
 	// Parts are in the order in which they are written; those of one turn go in
 	// as few requests as their devices allow.
 	Parts []*Part
@@ -102,6 +105,9 @@ type Progress struct {
 	Requests int // that writing takes
 }
 
+// told is what the trail has of the delivery as a whole.
+func (v *Delivery) told() *Target { return &Target{Element: v.Name, Path: v.Place, Trial: v.Trial} }
+
 // Batch is the way of several values to where they go.
 type Batch interface {
 	// Requests parts values that go together: the numbers of those of each
@@ -125,7 +131,7 @@ func (d *Door) Deliver(ctx context.Context, v *Delivery) (State, string, error) 
 	c := &Command{Who: v.Who, Key: v.Key, At: v.At, Reason: v.Reason, Ask: v.Ask, Typed: v.Name}
 	release, err := d.admit(ctx, v, c)
 	if err != nil {
-		return Untouched, err.Error(), d.refuse(ctx, c, &Target{Element: v.Name, Path: v.Place}, err)
+		return Untouched, err.Error(), d.refuse(ctx, c, v.told(), err)
 	}
 	defer release()
 	state, why := Untouched, ""
@@ -185,10 +191,10 @@ func (d *Door) admit(ctx context.Context, v *Delivery, c *Command) (release func
 	if c.Ask != nil {
 		c.At = time.Now()
 	}
-	if err := d.takePlace(v.Place); err != nil {
+	if err := d.takePlace(lane(v.Place, v.Trial)); err != nil {
 		return nil, err
 	}
-	undo = append(undo, func() { d.leavePlace(v.Place) })
+	undo = append(undo, func() { d.leavePlace(lane(v.Place, v.Trial)) })
 	over, err := d.allTurns(ctx, v)
 	undo = append(undo, over)
 	if err != nil {
@@ -279,7 +285,7 @@ func (d *Door) allTurns(ctx context.Context, v *Delivery) (over func(), err erro
 	all := v.all()
 	ids := make([]string, len(all))
 	for i, p := range all {
-		ids[i] = p.Tag.ID
+		ids[i] = p.lane()
 	}
 	slices.Sort(ids)
 	var ends []func()
@@ -516,7 +522,7 @@ func (d *Door) failed(ctx context.Context, v *Delivery, c *Command, why string) 
 // command of its own: the parts know what was there and what was written.
 func (d *Door) PutBack(ctx context.Context, v *Delivery) error {
 	c := &Command{Who: v.Who, Key: v.Key, At: v.At, Reason: v.Reason, Ask: v.Ask, Typed: "put back " + v.Name}
-	refuse := func(err error) error { return d.refuse(ctx, c, &Target{Element: v.Name, Path: v.Place}, err) }
+	refuse := func(err error) error { return d.refuse(ctx, c, v.told(), err) }
 	if err := d.enter(); err != nil {
 		return refuse(err)
 	}

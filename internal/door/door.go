@@ -79,7 +79,8 @@ type Target struct {
 	Guard           Guard
 	// Read gives the present engineering value of a tag.
 	Read func(id string) value.Value
-	// Trial leaves no record and nothing on disk.
+	// Trial leaves no record and nothing on disk, and nobody at the plant waits
+	// for it.
 	Trial bool
 	// Stop is a button that stops something: it goes through even where it cannot
 	// be recorded now, and is recorded after.
@@ -89,6 +90,17 @@ type Target struct {
 	Excludes []string
 	Group    string
 }
+
+// lane is what commands to a tag wait for one another by: a trial's are apart from
+// the plant's.
+func lane(tag string, trial bool) string {
+	if trial {
+		return "trial " + tag
+	}
+	return tag
+}
+
+func (t *Target) lane() string { return lane(t.Tag.ID, t.Trial) }
 
 // Outcome is how a command ended.
 type Outcome struct {

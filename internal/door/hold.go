@@ -298,11 +298,11 @@ func (d *Door) claim(ctx context.Context, c *Command, s Step, v value.Value) (*c
 		d.mu.Unlock()
 		return nil, err
 	}
-	d.claims[s.Tag.ID] = row
+	d.claims[s.lane()] = row
 	d.mu.Unlock()
 	wait, cancel := context.WithTimeout(ctx, LeaseTime)
 	defer cancel()
-	over, err := d.turns.wait(wait, s.Tag.ID)
+	over, err := d.turns.wait(wait, s.lane())
 	if err != nil {
 		d.unclaim(row)
 		if ctx.Err() == nil && wait.Err() != nil {
@@ -326,15 +326,15 @@ func (d *Door) claim(ctx context.Context, c *Command, s Step, v value.Value) (*c
 // is by the same hand: it waits until the end of the first is confirmed, and is not
 // refused for it.
 func (c *claim) endsFor(next *claim) bool {
-	return c.hold != nil && c.hold.Why() != "" && next.hold != nil && c.hold.of(next.hold.who) && c.trial == next.trial
+	return c.hold != nil && c.hold.Why() != "" && next.hold != nil && c.hold.of(next.hold.who)
 }
 
 // unclaim gives a tag back, unless it is somebody else's by now.
 func (d *Door) unclaim(c *claim) {
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	if d.claims[c.Tag] == c {
-		delete(d.claims, c.Tag)
+	if key := lane(c.Tag, c.trial); d.claims[key] == c {
+		delete(d.claims, key)
 	}
 }
 
@@ -343,10 +343,11 @@ func (d *Door) freeLocked(row *claim) error {
 	t := row.target
 	for _, o := range d.claims {
 		switch {
+		case o.trial != t.Trial:
 		case o.Tag == t.Tag.ID && o.endsFor(row):
 		case o.Tag == t.Tag.ID:
 			return Refusing("%s at %s holds it", o.Name, o.where())
-		case o.target == nil || o.trial != t.Trial:
+		case o.target == nil:
 		case contains(t.Excludes, o.Tag) || contains(o.target.Excludes, t.Tag.ID) || t.Group != "" && t.Group == o.target.Group:
 			return Refusing("%s at %s holds %s, which excludes this one", o.Name, o.where(), o.Path)
 		}
@@ -368,7 +369,7 @@ func contains(list []string, id string) bool {
 func (d *Door) unheld(t *Target, v value.Value) error {
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	o := d.claims[t.Tag.ID]
+	o := d.claims[t.lane()]
 	if o == nil {
 		return nil
 	}

@@ -153,7 +153,7 @@ func (d *Door) beginPulse(ctx context.Context, c *Command, s Step) (*pulse, erro
 		d.mu.Unlock()
 		return nil, err
 	}
-	d.claims[s.Tag.ID] = row
+	d.claims[s.lane()] = row
 	d.mu.Unlock()
 	row.giveBack = func() { d.unclaim(row) }
 	if !s.Trial {

@@ -314,7 +314,7 @@ func newSpec(p *project.Project, t *tag.Tag, o Options) *spec {
 			s.broken = err != nil
 			if s.standIn = o.standIn(s.device); s.standIn {
 				s.broken, s.sparing, s.maxAge = false, false, 0
-				s.motion = behaviour(p, t)
+				s.motion = p.Behaves(t)
 			}
 		}
 	case tag.Internal:
@@ -326,15 +326,6 @@ func newSpec(p *project.Project, t *tag.Tag, o Options) *spec {
 		}
 	}
 	return s
-}
-
-// behaviour is what a tag does on a stand-in: its own, or a suggested one.
-func behaviour(p *project.Project, t *tag.Tag) tag.Behaviour {
-	if t.Behaviour != nil {
-		return *t.Behaviour
-	}
-	path, _ := p.Path(t.ID)
-	return tag.Suggest(t, path, p.FindPath)
 }
 
 func zero(k value.Kind) value.Value {

@@ -69,12 +69,12 @@ type TargetShown struct {
 }
 
 // Books lists the books of the draft or of the running plant.
-func (p *Project) Books(ctx context.Context, who Actor, draft bool, language string) ([]BookShown, error) {
+func (p *Shelf) Books(ctx context.Context, who Actor, draft bool, language string) ([]BookShown, error) {
 	version, err := p.bookVersion(ctx, who, draft)
 	if err != nil || version == nil {
 		return []BookShown{}, err
 	}
-	running := p.Released()
+	running := p.sends()
 	out := make([]BookShown, 0, len(version.Books))
 	for _, id := range project.SortedKeys(version.Books) {
 		b := p.bookShown(ctx, who, version, version.Books[id], language)
@@ -85,18 +85,6 @@ func (p *Project) Books(ctx context.Context, who Actor, draft bool, language str
 		out = append(out, b)
 	}
 	return out, nil
-}
-
-// bookVersion is the version whose books are asked for: the draft, for who may
-// look at it, or what the plant runs. It is nil where nothing runs.
-func (p *Project) bookVersion(ctx context.Context, who Actor, draft bool) (*project.Project, error) {
-	if draft {
-		return p.Draft(), p.MayLookAtDraft(ctx, who)
-	}
-	if !p.May(ctx, who, access.View, true) {
-		return nil, p.Require(ctx, who, access.View, "")
-	}
-	return p.plant(), nil
 }
 
 // plant is the version that the plant runs: the release, or the draft where
@@ -114,7 +102,7 @@ func (p *Project) program() run.Program {
 	return run.Draft
 }
 
-func (p *Project) bookShown(ctx context.Context, who Actor, version *project.Project, b *recipe.Book, language string) BookShown {
+func (p *Shelf) bookShown(ctx context.Context, who Actor, version *project.Project, b *recipe.Book, language string) BookShown {
 	word := func(text string) string { return version.Word(language, text) }
 	shown := version.ShownBook(b)
 	out := BookShown{
@@ -200,7 +188,7 @@ func findBook(version *project.Project, id string) (*recipe.Book, error) {
 }
 
 // sendingHolds tells whether a book may be sent to a target now, and why not.
-func (p *Project) sendingHolds(version *project.Project, b *recipe.Book, target string) error {
+func (p *Shelf) sendingHolds(version *project.Project, b *recipe.Book, target string) error {
 	stored := version.SendingWhen(b, target)
 	if stored == "" {
 		return nil

@@ -32,7 +32,7 @@ const mostCarried = 100
 
 // CarryPreview looks at the newest version of each recipe through the release's book
 // and the draft's, where these differ.
-func (p *Project) CarryPreview(ctx context.Context, who Actor) (*CarryPreview, error) {
+func (p *Shelf) CarryPreview(ctx context.Context, who Actor) (*CarryPreview, error) {
 	if err := p.Require(ctx, who, access.Engineer, ""); err != nil {
 		return nil, err
 	}
@@ -63,7 +63,7 @@ type reading struct {
 	problem string
 }
 
-func (p *Project) reader(version *project.Project, b *recipe.Book) func(doc string) (reading, error) {
+func (p *Shelf) reader(version *project.Project, b *recipe.Book) func(doc string) (reading, error) {
 	look := p.looker(version, b)
 	return func(doc string) (reading, error) {
 		values, changes, err := carried(b, doc)

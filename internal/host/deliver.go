@@ -73,7 +73,7 @@ func (s *shipment) place() string { return s.version.TargetPlace(s.book, s.targe
 
 // ship puts a delivery together. What stands against it is said in it; an error
 // says that there is no such thing.
-func (p *Project) ship(ctx context.Context, who Actor, book string, ask DeliveryAsk) (*shipment, error) {
+func (p *Shelf) ship(ctx context.Context, who Actor, book string, ask DeliveryAsk) (*shipment, error) {
 	s := &shipment{version: p.plant(), program: p.program(), ask: ask, target: ask.Target}
 	var err error
 	if s.book, err = findBook(s.version, book); err != nil {
@@ -95,7 +95,7 @@ func (p *Project) ship(ctx context.Context, who Actor, book string, ask Delivery
 		}
 	}
 	// What is not released is written to in a turn alone, and by nobody's recipe.
-	if p.Released() == nil {
+	if p.sends() == nil {
 		s.stands("nothing is released yet: recipes are sent once the plant runs a release")
 	}
 	cells, problems := p.looker(s.version, s.book)(values)
@@ -131,7 +131,7 @@ func (s *shipment) judged(changes []recipe.Carried) {
 }
 
 // pack makes the parts, in the order in which they are written.
-func (s *shipment) pack(p *Project, cells []recipe.Cell) {
+func (s *shipment) pack(p *Shelf, cells []recipe.Cell) {
 	order, ends := s.book.Order()
 	turn := 0
 	for n, i := range order {
@@ -180,14 +180,14 @@ func entryFor(t *tag.Tag, v value.Value) (value.Value, error) {
 	return value.Parse(want, v.Text())
 }
 
-func (p *Project) partTarget(s *shipment, t *tag.Tag) *door.Target {
+func (p *Shelf) partTarget(s *shipment, t *tag.Tag) *door.Target {
 	path, _ := s.version.Path(t.ID)
-	return &door.Target{Tag: t, Path: path, Element: "recipe " + s.recipe.Name,
+	return &door.Target{Tag: t, Path: path, Element: "recipe " + s.recipe.Name, Trial: p.trial,
 		Read: func(id string) value.Value { return p.ReadTags(s.program, []string{id})[0].Value }}
 }
 
 // PlanDelivery says what a delivery would do.
-func (p *Project) PlanDelivery(ctx context.Context, who Actor, book string, ask DeliveryAsk) (*DeliveryPlan, error) {
+func (p *Shelf) PlanDelivery(ctx context.Context, who Actor, book string, ask DeliveryAsk) (*DeliveryPlan, error) {
 	if !p.May(ctx, who, access.View, true) {
 		return nil, p.Require(ctx, who, access.View, "")
 	}
@@ -247,7 +247,7 @@ func (s *shipment) asked() []string {
 }
 
 // handIdle refuses while the controller still answers an earlier request.
-func (p *Project) handIdle(s *shipment) error {
+func (p *Shelf) handIdle(s *shipment) error {
 	if s.hand == nil {
 		return nil
 	}
@@ -263,7 +263,7 @@ func (p *Project) handIdle(s *shipment) error {
 
 // deliveryGuard stands before a delivery.
 type deliveryGuard struct {
-	p   *Project
+	p   *Shelf
 	who Actor
 	s   *shipment
 }
@@ -284,7 +284,7 @@ func (g *deliveryGuard) Current() error {
 			}
 		}
 	}
-	v, err := g.p.records.Recipes.Version(context.Background(), g.s.recipe.ID, g.s.of.Number)
+	v, err := g.p.store.Version(context.Background(), g.s.recipe.ID, g.s.of.Number)
 	if err != nil {
 		return err
 	}
@@ -338,7 +338,7 @@ func (w *underWay) share() float64 {
 
 // Deliver begins a delivery and returns its number once it is under way; how it
 // goes on is asked for by the number. An error is a refusal: nothing was sent.
-func (p *Project) Deliver(ctx context.Context, who Actor, book string, order DeliveryOrder) (int64, error) {
+func (p *Shelf) Deliver(ctx context.Context, who Actor, book string, order DeliveryOrder) (int64, error) {
 	if err := p.mayAnywhere(ctx, who, access.Deliver); err != nil {
 		return 0, err
 	}
@@ -349,9 +349,9 @@ func (p *Project) Deliver(ctx context.Context, who Actor, book string, order Del
 	refuse := func(s *shipment, err error) error {
 		c := door.Command{Who: through(who), Key: order.Key, Reason: reason}
 		if s == nil {
-			return p.runs.Door().Refuse(ctx, c, "", "recipe", err)
+			return p.refuse(ctx, c, "", "recipe", err)
 		}
-		return p.runs.Door().Refuse(ctx, c, s.place(), s.title(), err)
+		return p.refuse(ctx, c, s.place(), s.title(), err)
 	}
 	s, err := p.ship(ctx, who, book, order.DeliveryAsk)
 	if err != nil {
@@ -409,7 +409,7 @@ func (r *dispatch) carry(ctx context.Context, d *door.Delivery) (err error) {
 
 // dispatch is one delivery under way, with its record.
 type dispatch struct {
-	p        *Project
+	p        *Shelf
 	s        *shipment
 	who      Actor
 	reason   string
@@ -423,7 +423,7 @@ func (r *dispatch) delivery(cancel <-chan struct{}, sign string) *door.Delivery 
 	p, s := r.p, r.s
 	guard := &deliveryGuard{p: p, who: r.who, s: s}
 	d := &door.Delivery{Who: through(r.who), Key: r.key, At: time.Now(), Reason: r.reason, Name: s.title(), Place: s.place(), Guard: guard,
-		Parts: s.parts, Batch: p.runs.BatchOf(s.program, s.version), PutsBack: s.book.Sending.PutBack, Cancel: cancel, Keep: r.keep, Told: r.told}
+		Trial: p.trial, Parts: s.parts, Batch: p.runs.BatchOf(s.program, s.version), PutsBack: s.book.Sending.PutBack, Cancel: cancel, Keep: r.keep, Told: r.told}
 	for _, part := range s.parts {
 		part.Guard = guard
 	}
@@ -489,7 +489,7 @@ func (r *dispatch) keep(ctx context.Context, state door.State, why string) error
 	if err != nil {
 		return err
 	}
-	records := r.p.records.Recipes
+	records := r.p.store
 	r.row.State, r.row.Reason, r.row.Doc = string(state), strings.TrimSpace(why), string(doc)
 	if state != door.Running {
 		r.row.Ended, r.row.Open = time.Now().UnixNano(), state == door.Half
@@ -538,6 +538,15 @@ func (u *under) to(book, target string) *underWay {
 		}
 	}
 	return nil
+}
+
+// cancelAll gives up what is under way.
+func (u *under) cancelAll() {
+	u.mu.Lock()
+	defer u.mu.Unlock()
+	for _, w := range u.by {
+		w.cancel()
+	}
 }
 
 func (u *under) drop(seq int64) {

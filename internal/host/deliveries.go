@@ -50,7 +50,7 @@ type DeliveryProgress struct {
 var deliveryOutcomes = map[door.State]string{door.Delivered: audit.Confirmed, door.Untouched: audit.Rejected, door.WasBack: audit.Rejected,
 	door.Half: audit.Unknown}
 
-func (p *Project) deliveryShown(d *store.Delivery, whole bool) (DeliveryShown, error) {
+func (p *Shelf) deliveryShown(d *store.Delivery, whole bool) (DeliveryShown, error) {
 	out := DeliveryShown{
 		Seq:      d.Seq,
 		Book:     d.Book,
@@ -84,7 +84,7 @@ const mostDeliveries = 100
 
 // Deliveries lists the deliveries of a book, newest first, from before a number;
 // those to one target where it is named, and up to a time.
-func (p *Project) Deliveries(
+func (p *Shelf) Deliveries(
 	ctx context.Context,
 	who Actor,
 	book string,
@@ -99,7 +99,7 @@ func (p *Project) Deliveries(
 	if !upto.IsZero() {
 		q.Upto = upto.UnixNano()
 	}
-	list, err := p.records.Recipes.Deliveries(ctx, q)
+	list, err := p.store.Deliveries(ctx, q)
 	if err != nil {
 		return nil, err
 	}
@@ -113,7 +113,7 @@ func (p *Project) Deliveries(
 }
 
 // Delivery returns one delivery with its fields.
-func (p *Project) Delivery(ctx context.Context, who Actor, seq int64) (*DeliveryShown, error) {
+func (p *Shelf) Delivery(ctx context.Context, who Actor, seq int64) (*DeliveryShown, error) {
 	if !p.May(ctx, who, access.View, true) {
 		return nil, p.Require(ctx, who, access.View, "")
 	}
@@ -125,8 +125,8 @@ func (p *Project) Delivery(ctx context.Context, who Actor, seq int64) (*Delivery
 	return &out, err
 }
 
-func (p *Project) delivery(ctx context.Context, seq int64) (store.Delivery, error) {
-	d, err := p.records.Recipes.Delivery(ctx, seq)
+func (p *Shelf) delivery(ctx context.Context, seq int64) (store.Delivery, error) {
+	d, err := p.store.Delivery(ctx, seq)
 	if errors.Is(err, store.ErrNotFound) {
 		err = ErrNotFound
 	}
@@ -145,7 +145,7 @@ type TargetState struct {
 }
 
 // TargetStates tells what each target of a book runs.
-func (p *Project) TargetStates(ctx context.Context, who Actor, book string) ([]TargetState, error) {
+func (p *Shelf) TargetStates(ctx context.Context, who Actor, book string) ([]TargetState, error) {
 	if !p.May(ctx, who, access.View, true) {
 		return nil, p.Require(ctx, who, access.View, "")
 	}
@@ -179,8 +179,8 @@ func (p *Project) TargetStates(ctx context.Context, who Actor, book string) ([]T
 }
 
 // deliveredThere finds the last delivery to a target that went through.
-func (p *Project) deliveredThere(ctx context.Context, book string, t *TargetState) error {
-	list, err := p.records.Recipes.Deliveries(
+func (p *Shelf) deliveredThere(ctx context.Context, book string, t *TargetState) error {
+	list, err := p.store.Deliveries(
 		ctx,
 		store.DeliverySearch{Book: book, Target: &t.Target, State: string(door.Delivered), Most: 1},
 	)
@@ -198,7 +198,7 @@ func (p *Project) deliveredThere(ctx context.Context, book string, t *TargetStat
 
 // differs counts the fields of a delivery that their tags have otherwise by now,
 // and those of which that cannot be told, with why.
-func (p *Project) differs(fields []DeliveredField) (changed, unknown int, why value.Quality) {
+func (p *Shelf) differs(fields []DeliveredField) (changed, unknown int, why value.Quality) {
 	if len(fields) == 0 {
 		return 0, 0, value.Good
 	}
@@ -227,7 +227,7 @@ func (p *Project) differs(fields []DeliveredField) (changed, unknown int, why va
 }
 
 // CancelDelivery gives up a delivery that is under way.
-func (p *Project) CancelDelivery(ctx context.Context, who Actor, seq int64) error {
+func (p *Shelf) CancelDelivery(ctx context.Context, who Actor, seq int64) error {
 	d, err := p.mayDealWith(ctx, who, seq)
 	if err != nil {
 		return err
@@ -241,7 +241,7 @@ func (p *Project) CancelDelivery(ctx context.Context, who Actor, seq int64) erro
 }
 
 // mayDealWith finds a delivery for who may send to its target.
-func (p *Project) mayDealWith(ctx context.Context, who Actor, seq int64) (store.Delivery, error) {
+func (p *Shelf) mayDealWith(ctx context.Context, who Actor, seq int64) (store.Delivery, error) {
 	if err := p.mayAnywhere(ctx, who, access.Deliver); err != nil {
 		return store.Delivery{}, err
 	}
@@ -260,7 +260,7 @@ func (p *Project) mayDealWith(ctx context.Context, who Actor, seq int64) (store.
 
 // SettleDelivery deals with what a delivery left: it is accepted as it is, for a
 // reason.
-func (p *Project) SettleDelivery(ctx context.Context, who Actor, seq int64, reason string) error {
+func (p *Shelf) SettleDelivery(ctx context.Context, who Actor, seq int64, reason string) error {
 	d, err := p.mayDealWith(ctx, who, seq)
 	if err != nil {
 		return err
@@ -274,15 +274,15 @@ func (p *Project) SettleDelivery(ctx context.Context, who Actor, seq int64, reas
 	return p.settle(ctx, who, d, "left as it is by "+who.Name+": "+reason, reason)
 }
 
-func (p *Project) settle(ctx context.Context, who Actor, d store.Delivery, how, reason string) error {
-	done, err := p.records.Recipes.Settle(ctx, d.Seq, how)
+func (p *Shelf) settle(ctx context.Context, who Actor, d store.Delivery, how, reason string) error {
+	done, err := p.store.Settle(ctx, d.Seq, how)
 	if err != nil {
 		return err
 	}
 	if !done {
 		return refused("nothing is left of it to deal with")
 	}
-	p.runs.Door().Note(ctx, audit.Record{At: time.Now().UnixNano(), What: audit.Delivery, Person: who.ID, Name: who.Name, Panel: who.Panel,
+	p.note(ctx, audit.Record{At: time.Now().UnixNano(), What: audit.Delivery, Person: who.ID, Name: who.Name, Panel: who.Panel,
 		Path: d.Place, New: fmt.Sprintf("%s, version %d: %s", d.Title, d.Number, how), Reason: reason})
 	p.deliveriesChanged(ctx)
 	return nil
@@ -290,8 +290,8 @@ func (p *Project) settle(ctx context.Context, who Actor, d store.Delivery, how, 
 
 // settleBefore has what earlier deliveries left at a target dealt with by one
 // that went through.
-func (p *Project) settleBefore(ctx context.Context, by store.Delivery) {
-	list, err := p.records.Recipes.Unfinished(ctx)
+func (p *Shelf) settleBefore(ctx context.Context, by store.Delivery) {
+	list, err := p.store.Unfinished(ctx)
 	if err != nil {
 		p.host.log.Error("what earlier deliveries left cannot be read", "project", p.id, "error", err)
 		return
@@ -299,7 +299,7 @@ func (p *Project) settleBefore(ctx context.Context, by store.Delivery) {
 	for _, d := range list {
 		if d.Book == by.Book && d.Target == by.Target && d.Open && d.Seq != by.Seq {
 			how := fmt.Sprintf("delivered anew by %s: %s, version %d", by.Name, by.Title, by.Number)
-			if _, err := p.records.Recipes.Settle(ctx, d.Seq, how); err != nil {
+			if _, err := p.store.Settle(ctx, d.Seq, how); err != nil {
 				p.host.log.Error("what an earlier delivery left is not settled", "project", p.id, "error", err)
 			}
 		}
@@ -307,14 +307,14 @@ func (p *Project) settleBefore(ctx context.Context, by store.Delivery) {
 }
 
 // deliveryNote keeps a delivery in the trail as one act.
-func (p *Project) deliveryNote(ctx context.Context, who Actor, d store.Delivery, outcome, why string) {
-	p.runs.Door().Note(ctx, audit.Record{At: time.Now().UnixNano(), What: audit.Delivery, Person: who.ID, Name: who.Name, Panel: who.Panel,
+func (p *Shelf) deliveryNote(ctx context.Context, who Actor, d store.Delivery, outcome, why string) {
+	p.note(ctx, audit.Record{At: time.Now().UnixNano(), What: audit.Delivery, Person: who.ID, Name: who.Name, Panel: who.Panel,
 		Path: d.Place, New: fmt.Sprintf("%s, version %d: %s", d.Title, d.Number, d.State), Outcome: outcome, Reason: why})
 }
 
 // PutBackDelivery puts back what was there before a delivery that ended
 // half-way.
-func (p *Project) PutBackDelivery(ctx context.Context, who Actor, seq int64, key string) error {
+func (p *Shelf) PutBackDelivery(ctx context.Context, who Actor, seq int64, key string) error {
 	d, err := p.mayDealWith(ctx, who, seq)
 	if err != nil {
 		return err
@@ -322,7 +322,7 @@ func (p *Project) PutBackDelivery(ctx context.Context, who Actor, seq int64, key
 	if !d.Open {
 		return refused("nothing is left of it to deal with")
 	}
-	if p.Released() == nil {
+	if p.sends() == nil {
 		return refused("nothing is released: what the delivery left is dealt with by hand")
 	}
 	s := &shipment{
@@ -358,7 +358,7 @@ func (p *Project) PutBackDelivery(ctx context.Context, who Actor, seq int64, key
 		s.parts = append(s.parts, part)
 	}
 	err = p.runs.Door().
-		PutBack(ctx, &door.Delivery{Who: through(who), Key: key, At: time.Now(), Name: s.title(), Place: s.place(), Guard: guard,
+		PutBack(ctx, &door.Delivery{Who: through(who), Key: key, At: time.Now(), Name: s.title(), Place: s.place(), Guard: guard, Trial: p.trial,
 			Parts: s.parts, Batch: p.runs.BatchOf(s.program, s.version), Told: func(door.Progress) {}})
 	if err != nil {
 		return err
@@ -369,7 +369,7 @@ func (p *Project) PutBackDelivery(ctx context.Context, who Actor, seq int64, key
 // backGuard stands before putting back what was there: the version of the recipe
 // does not matter any more.
 type backGuard struct {
-	p   *Project
+	p   *Shelf
 	who Actor
 	s   *shipment
 }
@@ -389,8 +389,8 @@ func (g *backGuard) Interlock() error { return g.p.sendingHolds(g.s.version, g.s
 
 // brokenOff finds the deliveries that were under way as the server ended: they
 // are open until somebody deals with them.
-func (p *Project) brokenOff(ctx context.Context) error {
-	list, err := p.records.Recipes.Unfinished(ctx)
+func (p *Shelf) brokenOff(ctx context.Context) error {
+	list, err := p.store.Unfinished(ctx)
 	if err != nil {
 		return err
 	}
@@ -402,7 +402,7 @@ func (p *Project) brokenOff(ctx context.Context) error {
 		if d.Doc, err = anySent(d.Doc); err != nil {
 			return err
 		}
-		if err := p.records.Recipes.PutDelivery(ctx, d); err != nil {
+		if err := p.store.PutDelivery(ctx, d); err != nil {
 			return err
 		}
 		p.event(store.TroubleEntry, "delivery-broken", d.Place, fmt.Sprintf("%s, version %d", d.Title, d.Number), Actor{})
@@ -428,9 +428,9 @@ func anySent(doc string) (string, error) {
 }
 
 // deliveriesChanged counts anew what nobody has dealt with.
-func (p *Project) deliveriesChanged(ctx context.Context) {
+func (p *Shelf) deliveriesChanged(ctx context.Context) {
 	p.board.changed()
-	list, err := p.records.Recipes.Unfinished(ctx)
+	list, err := p.store.Unfinished(ctx)
 	if err != nil {
 		p.host.log.Error("what deliveries left cannot be read", "project", p.id, "error", err)
 		return
@@ -441,5 +441,5 @@ func (p *Project) deliveriesChanged(ctx context.Context) {
 			open++
 		}
 	}
-	p.openDeliveries.Store(open)
+	p.left.Store(open)
 }

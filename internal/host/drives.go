@@ -15,7 +15,6 @@ import (
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 	"readyrail/internal/door"
-	"readyrail/internal/run"
 	"readyrail/internal/store"
 )
 
@@ -49,8 +48,8 @@ func (d *drives) close() {
 
 // mindDrives begins the blocks that the release has and that do not run yet; one
 // that it has no longer ends by itself.
-func (p *Project) mindDrives() {
-	version := p.Released()
+func (p *Shelf) mindDrives() {
+	version := p.sends()
 	if version == nil {
 		return
 	}
@@ -82,7 +81,7 @@ func (p *Project) mindDrives() {
 
 // drive is one block at work.
 type drive struct {
-	p            *Project
+	p            *Shelf
 	book, target string
 	block        recipe.Block
 	told         map[string]value.Value // what was written last, by the tag
@@ -98,7 +97,7 @@ func (d *drive) run() {
 			return
 		case <-ticker.C:
 		}
-		version := d.p.Released()
+		version := d.p.sends()
 		if version == nil || version.Books[d.book] == nil || version.Books[d.book].Sending.Drive == nil {
 			return
 		}
@@ -113,8 +112,8 @@ func (d *drive) look(version *project.Project, b *recipe.Book) {
 	if execute == nil || chosen == nil {
 		return
 	}
-	d.p.looks.keep(d.p.runs, run.Release, []string{execute.ID, chosen.ID})
-	v := d.p.ReadTags(run.Release, []string{execute.ID})[0].Value
+	d.p.looks.keep(d.p.runs, d.p.program(), []string{execute.ID, chosen.ID})
+	v := d.p.ReadTags(d.p.program(), []string{execute.ID})[0].Value
 	if d.block.Step(v.Bool(), !v.Quality.IsBad(), time.Now()) {
 		d.tell(version, asks)
 		d.block.End(d.deliver(version, b, execute, chosen), time.Now())
@@ -131,15 +130,15 @@ func (d *drive) deliver(version *project.Project, b *recipe.Book, execute, chose
 	order := DeliveryOrder{Key: "drive-" + rand.Text(), Reason: "asked for by " + path}
 	refuse := func(id int64, why error) int64 {
 		place := version.TargetPlace(b, d.target)
-		_ = p.runs.Door().Refuse(ctx, door.Command{Who: through(who), Key: order.Key, Reason: order.Reason}, place, "recipe", why)
+		_ = p.refuse(ctx, door.Command{Who: through(who), Key: order.Key, Reason: order.Reason}, place, "recipe", why)
 		return id
 	}
 	if err := p.Require(ctx, who, access.Deliver, version.TargetArea(b, d.target)); err != nil {
 		return refuse(recipe.DriveRight, err)
 	}
-	named := p.ReadTags(run.Release, []string{chosen.ID})[0].Value
+	named := p.ReadTags(p.program(), []string{chosen.ID})[0].Value
 	name := strings.TrimSpace(named.Text())
-	r, err := p.records.Recipes.Named(ctx, b.ID, recipe.NameKey(name))
+	r, err := p.store.Named(ctx, b.ID, recipe.NameKey(name))
 	order.DeliveryAsk = DeliveryAsk{Recipe: r.ID, Version: r.Latest, Target: d.target}
 	if b.Approved {
 		order.Version = r.Approved
@@ -228,7 +227,7 @@ func (d *drive) write(version *project.Project, t *tag.Tag, v value.Value) error
 	if err != nil {
 		return err
 	}
-	sink, _, err := d.p.runs.SinkOf(run.Release, version, t)
+	sink, _, err := d.p.runs.SinkOf(d.p.program(), version, t)
 	if err != nil {
 		return err
 	}

@@ -87,7 +87,7 @@ func TestTagsDriveABook(t *testing.T) {
 			t.Errorf("no %q in the trail:\n%s", want, all)
 		}
 	}
-	list, err := s.p.Deliveries(ctx, ada, "b-car", nil, 0, time.Time{})
+	list, err := s.p.Plant().Deliveries(ctx, ada, "b-car", nil, 0, time.Time{})
 	if err != nil || len(list) != 2 || list[0].Person != "Car motion by Car.Go" {
 		t.Errorf("%+v %v", list, err)
 	}

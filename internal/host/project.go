@@ -44,13 +44,8 @@ type Project struct {
 	exports  exports
 	searches searches
 	looks    looks
-	under    under
-	board    recipeBoard
-	drives   drives
+	shelf    *Shelf    // the plant's recipes
 	pruned   time.Time // when deleted recipes were last forgotten
-	// openDeliveries is how many deliveries left something that nobody has dealt
-	// with.
-	openDeliveries atomic.Int64
 	// failedAt is when an engine's failure was last said, in nanoseconds.
 	failedAt atomic.Int64
 	// alarmsTold is set while news of alarms wait.
@@ -72,7 +67,6 @@ func (h *Host) openProject(id string, first *project.Project, past record.Past) 
 	p := &Project{id: id, host: h}
 	p.news.init()
 	p.exports.init()
-	p.drives.init()
 	p.runs = run.New(run.Options{ID: id, Dir: h.dir, Log: h.log, Hub: h.hub, Bounded: p.bounded, EngineFailed: p.engineFailed,
 		AlarmsChanged: p.alarmNews, System: p.systemValue, EverySecond: p.everySecond})
 	p.Edits = edit.New(edit.Options{Reserve: h.reserve, First: first, May: p.mayBecome, Edited: p.edited})
@@ -108,6 +102,7 @@ func (p *Project) open(dir string, past record.Past) (err error) {
 	if err != nil {
 		return err
 	}
+	p.shelf = newShelf(p, p.records.Recipes, false)
 	p.event(store.SystemEntry, "start", "", "", Actor{})
 	if err := p.turn.load(ctx, p.state); err != nil {
 		return err
@@ -129,15 +124,20 @@ func (p *Project) open(dir string, past record.Past) (err error) {
 		p.runs.RunRelease(released)
 	}
 	p.runs.Begin()
-	return p.brokenOff(ctx)
+	return p.shelf.brokenOff(ctx)
 }
 
 // close ends a project, also one that was opened in part.
 func (p *Project) close() {
 	p.exports.close()
-	p.drives.close()
+	if p.shelf != nil {
+		p.shelf.drives.close()
+	}
+	p.trying.shelf.Swap(nil).discard()
 	p.runs.Close()
-	p.under.working.Wait()
+	if p.shelf != nil {
+		p.shelf.under.working.Wait()
+	}
 	if p.records != nil {
 		p.event(store.SystemEntry, "stop", "", "", Actor{})
 	}
@@ -222,7 +222,7 @@ func (p *Project) Publish(ctx context.Context, who Actor, note string, limits ma
 			p.host.log.Error("limits that were changed at the Desk still lie over the new release", "project", p.id, "error", err)
 		}
 		p.runs.RunRelease(released)
-		if err := p.beginRecipes(ctx, who, released); err != nil {
+		if err := p.shelf.beginRecipes(ctx, who, released); err != nil {
 			p.host.log.Error("recipes that the release begins with could not be added", "project", p.id, "error", err)
 		}
 	})
@@ -246,8 +246,11 @@ func (p *Project) everySecond(now time.Time) {
 	p.exportDue(now)
 	p.lookAtStorage(now)
 	p.looks.end(now)
-	p.pruneRecipes(now)
-	p.mindDrives()
+	p.shelf.pruneRecipes(now)
+	p.shelf.mindDrives()
+	if trial := p.trying.shelf.Load(); trial != nil {
+		trial.mindDrives()
+	}
 }
 
 // fold folds the logs of writes in while nobody waits for it.
@@ -263,16 +266,16 @@ func (p *Project) fold() {
 }
 
 // systemValue is a system tag that lies outside of the programs.
-func (p *Project) systemValue(s engine.SystemTag, now time.Time) (value.Value, bool) {
+func (p *Project) systemValue(program run.Program, s engine.SystemTag, now time.Time) (value.Value, bool) {
 	if s.Log != "" {
 		return p.logValue(s, now)
 	}
 	if s.Book != "" {
-		return p.recipeValue(s)
+		return p.shelfOf(program).recipeValue(s)
 	}
 	switch s.Name {
 	case "deliveries.open":
-		return value.Int(value.LINT, p.openDeliveries.Load()), true
+		return value.Int(value.LINT, p.shelfOf(program).left.Load()), true
 	case "desks":
 		return value.Int(value.INT, int64(p.news.count())), true
 	case "release":

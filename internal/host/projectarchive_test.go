@@ -19,10 +19,10 @@ func TestAnArchiveCarriesTheRecipes(t *testing.T) {
 	tom, iris, ada := s.actors["tom"], s.actors["iris"], s.actors["ada"]
 	larch := s.recipe("Larch 50")
 	draft := []host.RecipeDraft{{Recipe: larch.ID, Base: 1, Values: s.values(larch.ID)}}
-	if _, err := s.p.SaveRecipes(ctx, tom, drying, false, draft, "too slow"); err != nil {
+	if _, err := s.p.Plant().SaveRecipes(ctx, tom, drying, false, draft, "too slow"); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.p.DeleteRecipes(ctx, tom, drying, []string{s.recipe("Oak 27").ID}, false, ""); err != nil {
+	if _, err := s.p.Plant().DeleteRecipes(ctx, tom, drying, []string{s.recipe("Oak 27").ID}, false, ""); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := s.p.Archive(ctx, tom, true); err == nil {
@@ -42,11 +42,11 @@ func TestAnArchiveCarriesTheRecipes(t *testing.T) {
 	if got := q.Draft().Site().Name; got != "Second yard" || q.ReleaseInfo() != nil {
 		t.Errorf("it is called %s, released %v", got, q.ReleaseInfo())
 	}
-	page, err := q.Recipes(ctx, ada, host.RecipeAsk{Book: drying, Draft: true})
+	page, err := q.Plant().Recipes(ctx, ada, host.RecipeAsk{Book: drying, Draft: true})
 	if err != nil || page.Count != 9 {
 		t.Fatalf("%d recipes (%v)", page.Count, err)
 	}
-	versions, err := q.Versions(ctx, ada, larch.ID)
+	versions, err := q.Plant().Versions(ctx, ada, larch.ID)
 	if err != nil || len(versions) != 2 || versions[0].Why != "too slow" || versions[0].Person != tom.Name || versions[1].State != "approved" {
 		t.Errorf("its versions are %+v (%v)", versions, err)
 	}

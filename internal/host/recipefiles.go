@@ -38,7 +38,7 @@ type RecipeRow struct {
 // ReadRecipes reads a file of recipes for a book and says what it would do. A
 // column is a field by its name in formulas, or by its title where one field has
 // that; what a file does not say of a recipe stays as it is.
-func (p *Project) ReadRecipes(ctx context.Context, who Actor, book string, draft bool, data []byte) (*RecipeFile, error) {
+func (p *Shelf) ReadRecipes(ctx context.Context, who Actor, book string, draft bool, data []byte) (*RecipeFile, error) {
 	if err := p.mayAnywhere(ctx, who, access.Recipes); err != nil {
 		return nil, err
 	}
@@ -118,20 +118,20 @@ func fieldColumns(b *recipe.Book, header []string) (fields []*recipe.Field, name
 }
 
 // namedIn are the recipes that a file names and that are there.
-func (p *Project) namedIn(ctx context.Context, b *recipe.Book, rows [][]string, name int) (k known, err error) {
+func (p *Shelf) namedIn(ctx context.Context, b *recipe.Book, rows [][]string, name int) (k known, err error) {
 	var keys, ids []string
 	for _, cells := range rows {
 		if name < len(cells) {
 			keys = append(keys, recipe.NameKey(cells[name]))
 		}
 	}
-	if k.recipes, err = p.records.Recipes.SomeNamed(ctx, b.ID, keys); err != nil {
+	if k.recipes, err = p.store.SomeNamed(ctx, b.ID, keys); err != nil {
 		return k, err
 	}
 	for _, r := range k.recipes {
 		ids = append(ids, r.ID)
 	}
-	k.newest, err = p.records.Recipes.Newest(ctx, ids)
+	k.newest, err = p.store.Newest(ctx, ids)
 	return k, err
 }
 
@@ -186,7 +186,7 @@ type RecipeJSON struct {
 }
 
 // EachRecipe hands over the recipes of a book by name, in their newest versions.
-func (p *Project) EachRecipe(ctx context.Context, who Actor, book string, draft bool, do func(b *recipe.Book, r RecipeJSON) error) error {
+func (p *Shelf) EachRecipe(ctx context.Context, who Actor, book string, draft bool, do func(b *recipe.Book, r RecipeJSON) error) error {
 	version, err := p.bookVersion(ctx, who, draft)
 	if err != nil {
 		return err
@@ -212,9 +212,9 @@ func (p *Project) EachRecipe(ctx context.Context, who Actor, book string, draft 
 
 // eachNewest hands over the recipes of a book by name with their newest versions,
 // read a page at a time.
-func (p *Project) eachNewest(ctx context.Context, book string, do func(store.Recipe, store.RecipeVersion) error) error {
+func (p *Shelf) eachNewest(ctx context.Context, book string, do func(store.Recipe, store.RecipeVersion) error) error {
 	for skip := 0; ; skip += recipePage {
-		list, count, err := p.records.Recipes.List(ctx, store.RecipeSearch{Book: book, Skip: skip, Most: recipePage})
+		list, count, err := p.store.List(ctx, store.RecipeSearch{Book: book, Skip: skip, Most: recipePage})
 		if err != nil {
 			return err
 		}
@@ -222,7 +222,7 @@ func (p *Project) eachNewest(ctx context.Context, book string, do func(store.Rec
 		for i, r := range list {
 			ids[i] = r.ID
 		}
-		newest, err := p.records.Recipes.Newest(ctx, ids)
+		newest, err := p.store.Newest(ctx, ids)
 		if err != nil {
 			return err
 		}
@@ -239,7 +239,7 @@ func (p *Project) eachNewest(ctx context.Context, book string, do func(store.Rec
 
 // RecipeLines are the recipes of a book as lines of a sheet that ReadRecipes reads
 // back.
-func (p *Project) RecipeLines(ctx context.Context, who Actor, book string, draft bool, line func([]string) error) error {
+func (p *Shelf) RecipeLines(ctx context.Context, who Actor, book string, draft bool, line func([]string) error) error {
 	first := true
 	return p.EachRecipe(ctx, who, book, draft, func(b *recipe.Book, r RecipeJSON) error {
 		header, cells := []string{nameColumn}, []string{r.Name}

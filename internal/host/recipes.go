@@ -51,7 +51,7 @@ type RecipeAsk struct {
 const recipePage = 200
 
 // Recipes lists a page of the recipes of a book.
-func (p *Project) Recipes(ctx context.Context, who Actor, ask RecipeAsk) (*RecipePage, error) {
+func (p *Shelf) Recipes(ctx context.Context, who Actor, ask RecipeAsk) (*RecipePage, error) {
 	version, err := p.bookVersion(ctx, who, ask.Draft)
 	if err != nil {
 		return nil, err
@@ -60,7 +60,7 @@ func (p *Project) Recipes(ctx context.Context, who Actor, ask RecipeAsk) (*Recip
 	if err != nil {
 		return nil, err
 	}
-	list, count, err := p.records.Recipes.List(
+	list, count, err := p.store.List(
 		ctx,
 		store.RecipeSearch{Book: ask.Book, Text: ask.Text, Gone: ask.Gone, State: ask.State, Order: ask.Order, Skip: ask.Skip,
 			Most: recipePage},
@@ -72,7 +72,7 @@ func (p *Project) Recipes(ctx context.Context, who Actor, ask RecipeAsk) (*Recip
 	for i, r := range list {
 		ids[i] = r.ID
 	}
-	newest, err := p.records.Recipes.Newest(ctx, ids)
+	newest, err := p.store.Newest(ctx, ids)
 	if err != nil {
 		return nil, err
 	}
@@ -126,14 +126,14 @@ type VersionShown struct {
 }
 
 // Versions lists the versions of a recipe, newest first.
-func (p *Project) Versions(ctx context.Context, who Actor, id string) ([]VersionShown, error) {
+func (p *Shelf) Versions(ctx context.Context, who Actor, id string) ([]VersionShown, error) {
 	if !p.May(ctx, who, access.View, true) {
 		return nil, p.Require(ctx, who, access.View, "")
 	}
 	if _, err := p.recipe(ctx, id); err != nil {
 		return nil, err
 	}
-	list, err := p.records.Recipes.Versions(ctx, id)
+	list, err := p.store.Versions(ctx, id)
 	out := make([]VersionShown, len(list))
 	for i, v := range list {
 		out[i] = VersionShown{v.Number, v.State, v.Name, v.Person == who.ID, v.At / 1e6, v.Why, v.JudgedBy, v.JudgedAt / 1e6, v.JudgedWhy}
@@ -142,8 +142,8 @@ func (p *Project) Versions(ctx context.Context, who Actor, id string) ([]Version
 }
 
 // recipe finds a recipe.
-func (p *Project) recipe(ctx context.Context, id string) (store.Recipe, error) {
-	r, err := p.records.Recipes.Recipe(ctx, id)
+func (p *Shelf) recipe(ctx context.Context, id string) (store.Recipe, error) {
+	r, err := p.store.Recipe(ctx, id)
 	if errors.Is(err, store.ErrNotFound) {
 		err = ErrNotFound
 	}
@@ -163,7 +163,7 @@ const mostAtOnce = 10_000
 
 // SaveRecipes makes recipes and further versions of them, all or none, and
 // returns their ids. Draft tells through which book they were edited.
-func (p *Project) SaveRecipes(ctx context.Context, who Actor, book string, draft bool, list []RecipeDraft, why string) ([]string, error) {
+func (p *Shelf) SaveRecipes(ctx context.Context, who Actor, book string, draft bool, list []RecipeDraft, why string) ([]string, error) {
 	if err := p.mayAnywhere(ctx, who, access.Recipes); err != nil {
 		return nil, err
 	}
@@ -200,7 +200,7 @@ func (p *Project) SaveRecipes(ctx context.Context, who Actor, book string, draft
 		}
 		ids, told = append(ids, r.ID), append(told, fmt.Sprintf("%s, version %d", r.Name, v.Number))
 	}
-	if err := p.saved(p.records.Recipes.Save(ctx, fresh, next)); err != nil {
+	if err := p.saved(p.store.Save(ctx, fresh, next)); err != nil {
 		return nil, err
 	}
 	p.recipeNote(ctx, who, b, "written: "+few(told), why)
@@ -214,17 +214,17 @@ type known struct {
 	newest  map[string]store.RecipeVersion
 }
 
-func (p *Project) knownRecipes(ctx context.Context, list []RecipeDraft) (k known, err error) {
+func (p *Shelf) knownRecipes(ctx context.Context, list []RecipeDraft) (k known, err error) {
 	var ids []string
 	for _, d := range list {
 		if d.Recipe != "" {
 			ids = append(ids, d.Recipe)
 		}
 	}
-	if k.recipes, err = p.records.Recipes.Some(ctx, ids); err != nil {
+	if k.recipes, err = p.store.Some(ctx, ids); err != nil {
 		return k, err
 	}
-	k.newest, err = p.records.Recipes.Newest(ctx, ids)
+	k.newest, err = p.store.Newest(ctx, ids)
 	return k, err
 }
 
@@ -268,7 +268,7 @@ func (k known) drafted(who Actor, b *recipe.Book, d *RecipeDraft, why string) (s
 }
 
 // saved turns what the store refuses into a refusal.
-func (p *Project) saved(err error) error {
+func (p *Shelf) saved(err error) error {
 	switch {
 	case errors.Is(err, store.ErrNameTaken):
 		return refused("%v", err)
@@ -288,13 +288,13 @@ func few(list []string) string {
 }
 
 // recipeNote keeps in the trail what was done to recipes of a book.
-func (p *Project) recipeNote(ctx context.Context, who Actor, b *recipe.Book, told, why string) {
-	p.runs.Door().Note(ctx, audit.Record{At: time.Now().UnixNano(), What: audit.RecipeSet, Person: who.ID, Name: who.Name, Panel: who.Panel,
+func (p *Shelf) recipeNote(ctx context.Context, who Actor, b *recipe.Book, told, why string) {
+	p.note(ctx, audit.Record{At: time.Now().UnixNano(), What: audit.RecipeSet, Person: who.ID, Name: who.Name, Panel: who.Panel,
 		Path: b.Name, New: told, Reason: why})
 }
 
 // mayAnywhere asks for a right in any area.
-func (p *Project) mayAnywhere(ctx context.Context, who Actor, right access.Right) error {
+func (p *Shelf) mayAnywhere(ctx context.Context, who Actor, right access.Right) error {
 	if p.May(ctx, who, right, true) {
 		return nil
 	}
@@ -302,7 +302,7 @@ func (p *Project) mayAnywhere(ctx context.Context, who Actor, right access.Right
 }
 
 // JudgeRecipe approves or withdraws a version.
-func (p *Project) JudgeRecipe(ctx context.Context, who Actor, id string, number int64, approve bool, why string) error {
+func (p *Shelf) JudgeRecipe(ctx context.Context, who Actor, id string, number int64, approve bool, why string) error {
 	if err := p.mayAnywhere(ctx, who, access.Approve); err != nil {
 		return err
 	}
@@ -314,7 +314,7 @@ func (p *Project) JudgeRecipe(ctx context.Context, who Actor, id string, number 
 	if err != nil {
 		return err
 	}
-	v, err := p.records.Recipes.Version(ctx, id, number)
+	v, err := p.store.Version(ctx, id, number)
 	if errors.Is(err, store.ErrNotFound) {
 		return ErrNotFound
 	} else if err != nil {
@@ -341,14 +341,14 @@ func (p *Project) JudgeRecipe(ctx context.Context, who Actor, id string, number 
 		return err
 	}
 	v.JudgedBy, v.JudgedAt, v.JudgedWhy = who.Name, time.Now().UnixNano(), why
-	if err := p.saved(p.records.Recipes.Judge(ctx, v, from)); err != nil {
+	if err := p.saved(p.store.Judge(ctx, v, from)); err != nil {
 		return err
 	}
 	p.recipeNote(ctx, who, b, fmt.Sprintf("%s: %s, version %d", v.State, r.Name, number), why)
 	return nil
 }
 
-func (p *Project) mayApprove(version *project.Project, b *recipe.Book, r store.Recipe, v store.RecipeVersion, who Actor) error {
+func (p *Shelf) mayApprove(version *project.Project, b *recipe.Book, r store.Recipe, v store.RecipeVersion, who Actor) error {
 	switch {
 	case v.State == store.ApprovedVersion:
 		return refused("version %d of %s is approved already", v.Number, r.Name)
@@ -371,7 +371,7 @@ func (p *Project) mayApprove(version *project.Project, b *recipe.Book, r store.R
 }
 
 // told says in English what does not hold.
-func (p *Project) told(b *recipe.Book, problems []recipe.Breach) string {
+func (p *Shelf) told(b *recipe.Book, problems []recipe.Breach) string {
 	var out []string
 	for _, x := range problems {
 		out = append(out, x.Says(b))
@@ -380,7 +380,7 @@ func (p *Project) told(b *recipe.Book, problems []recipe.Breach) string {
 }
 
 // RenameRecipe gives a recipe another name.
-func (p *Project) RenameRecipe(ctx context.Context, who Actor, id, name string) error {
+func (p *Shelf) RenameRecipe(ctx context.Context, who Actor, id, name string) error {
 	if err := p.mayAnywhere(ctx, who, access.Recipes); err != nil {
 		return err
 	}
@@ -391,7 +391,7 @@ func (p *Project) RenameRecipe(ctx context.Context, who Actor, id, name string) 
 	if name, err = recipe.CheckName(name); err != nil {
 		return refused("the recipe: %v", err)
 	}
-	if err := p.saved(p.records.Recipes.Rename(ctx, id, name, recipe.NameKey(name))); err != nil {
+	if err := p.saved(p.store.Rename(ctx, id, name, recipe.NameKey(name))); err != nil {
 		return err
 	}
 	p.recipeNote(ctx, who, p.bookOf(r.Book), fmt.Sprintf("renamed: %s is %s", r.Name, name), "")
@@ -400,7 +400,7 @@ func (p *Project) RenameRecipe(ctx context.Context, who Actor, id, name string) 
 
 // bookOf is a book of what runs or of the draft; one without a name where it is
 // gone.
-func (p *Project) bookOf(id string) *recipe.Book {
+func (p *Shelf) bookOf(id string) *recipe.Book {
 	for _, version := range []*project.Project{p.plant(), p.Draft()} {
 		if b, err := findBook(version, id); err == nil {
 			return b
@@ -411,7 +411,7 @@ func (p *Project) bookOf(id string) *recipe.Book {
 
 // DeleteRecipes puts recipes of a book away, or brings them back, all or none;
 // it returns how many it was.
-func (p *Project) DeleteRecipes(ctx context.Context, who Actor, book string, ids []string, back bool, why string) (int, error) {
+func (p *Shelf) DeleteRecipes(ctx context.Context, who Actor, book string, ids []string, back bool, why string) (int, error) {
 	if err := p.mayAnywhere(ctx, who, access.Recipes); err != nil {
 		return 0, err
 	}
@@ -436,9 +436,9 @@ func (p *Project) DeleteRecipes(ctx context.Context, who Actor, book string, ids
 	count, told := 0, "deleted: "
 	if back {
 		told = "brought back: "
-		count, err = p.records.Recipes.BringBack(ctx, ids)
+		count, err = p.store.BringBack(ctx, ids)
 	} else {
-		count, err = p.records.Recipes.Delete(ctx, ids, time.Now().UnixNano(), who.Name)
+		count, err = p.store.Delete(ctx, ids, time.Now().UnixNano(), who.Name)
 	}
 	if err := p.saved(err); err != nil {
 		return 0, err
@@ -452,12 +452,12 @@ const keepDeleted = 400 * 24 * time.Hour
 
 // beginRecipes adds the recipes that the books of a release begin with, where
 // their names are free. They are approved as the release is.
-func (p *Project) beginRecipes(ctx context.Context, who Actor, released *project.Project) error {
+func (p *Shelf) beginRecipes(ctx context.Context, who Actor, released *project.Project) error {
 	now := time.Now().UnixNano()
 	for _, id := range project.SortedKeys(released.Books) {
 		b := released.Books[id]
 		for _, begin := range b.Begin {
-			_, err := p.records.Recipes.Named(ctx, id, recipe.NameKey(begin.Name))
+			_, err := p.store.Named(ctx, id, recipe.NameKey(begin.Name))
 			if !errors.Is(err, store.ErrNotFound) {
 				if err != nil {
 					return err
@@ -493,7 +493,7 @@ func (p *Project) beginRecipes(ctx context.Context, who Actor, released *project
 				JudgedBy: who.Name,
 				JudgedAt: now,
 			}
-			if err := p.records.Recipes.Save(ctx, []store.NewRecipe{{Recipe: r, Version: v}}, nil); err != nil &&
+			if err := p.store.Save(ctx, []store.NewRecipe{{Recipe: r, Version: v}}, nil); err != nil &&
 				!errors.Is(err, store.ErrNameTaken) {
 				return err
 			}
@@ -503,12 +503,12 @@ func (p *Project) beginRecipes(ctx context.Context, who Actor, released *project
 }
 
 // pruneRecipes forgets once a day what was deleted long ago.
-func (p *Project) pruneRecipes(now time.Time) {
+func (p *Shelf) pruneRecipes(now time.Time) {
 	if now.Sub(p.pruned) < 24*time.Hour {
 		return
 	}
 	p.pruned = now
-	if err := p.records.Recipes.Prune(context.Background(), now.Add(-keepDeleted).UnixNano()); err != nil && !errors.Is(err, ErrFull) {
+	if err := p.store.Prune(context.Background(), now.Add(-keepDeleted).UnixNano()); err != nil && !errors.Is(err, ErrFull) {
 		p.host.log.Warn("recipes that were deleted long ago could not be forgotten", "project", p.id, "error", err)
 	}
 }

@@ -31,7 +31,7 @@ func (s *site) cooled() {
 // recipe finds a recipe by name.
 func (s *site) recipe(name string) host.RecipeShown {
 	s.t.Helper()
-	page, err := s.p.Recipes(ctx, s.actors["ada"], host.RecipeAsk{Book: drying, Text: name})
+	page, err := s.p.Plant().Recipes(ctx, s.actors["ada"], host.RecipeAsk{Book: drying, Text: name})
 	if err != nil || len(page.List) != 1 {
 		s.t.Fatalf("%s: %v %v", name, page, err)
 	}
@@ -41,7 +41,7 @@ func (s *site) recipe(name string) host.RecipeShown {
 // book is the drying book as the plant runs it.
 func (s *site) book() host.BookShown {
 	s.t.Helper()
-	list, err := s.p.Books(ctx, s.actors["ada"], false, "")
+	list, err := s.p.Plant().Books(ctx, s.actors["ada"], false, "")
 	if err != nil {
 		s.t.Fatal(err)
 	}
@@ -61,7 +61,7 @@ func (s *site) target(path string) string {
 // values are those of a recipe's newest version.
 func (s *site) values(id string) map[string]string {
 	s.t.Helper()
-	sheets, err := s.p.Sheets(ctx, s.actors["ada"], drying, false, []host.SheetAsk{{Recipe: id}})
+	sheets, err := s.p.Plant().Sheets(ctx, s.actors["ada"], drying, false, []host.SheetAsk{{Recipe: id}})
 	if err != nil {
 		s.t.Fatal(err)
 	}
@@ -77,14 +77,14 @@ func (s *site) values(id string) map[string]string {
 // sent sends a recipe and waits for the delivery's end.
 func (s *site) sent(who, recipe string, version int64, target, key string) (*host.DeliveryShown, error) {
 	s.t.Helper()
-	seq, err := s.p.Deliver(ctx, s.actors[who], drying, host.DeliveryOrder{
+	seq, err := s.p.Plant().Deliver(ctx, s.actors[who], drying, host.DeliveryOrder{
 		DeliveryAsk: host.DeliveryAsk{Recipe: recipe, Version: version, Target: target}, Key: key})
 	if err != nil {
 		return nil, err
 	}
 	var d *host.DeliveryShown
 	s.until("the delivery is over", func() bool {
-		d, err = s.p.Delivery(ctx, s.actors[who], seq)
+		d, err = s.p.Plant().Delivery(ctx, s.actors[who], seq)
 		return err == nil && d.Ended > 0 && d.Progress == nil
 	})
 	return d, err
@@ -101,25 +101,25 @@ func TestARecipeGoesItsRound(t *testing.T) {
 	}
 	values := s.values(larch.ID)
 	values["f12"] = "63.5"
-	if _, err := s.p.SaveRecipes(ctx, sam, drying, false, []host.RecipeDraft{{Recipe: larch.ID, Base: 1, Values: values}}, ""); err == nil {
+	altered := []host.RecipeDraft{{Recipe: larch.ID, Base: 1, Values: values}}
+	if _, err := s.p.Plant().SaveRecipes(ctx, sam, drying, false, altered, ""); err == nil {
 		t.Error("a viewer changed a recipe")
 	}
-	altered := []host.RecipeDraft{{Recipe: larch.ID, Base: 1, Values: values}}
-	if _, err := s.p.SaveRecipes(ctx, tom, drying, false, altered, "too slow"); err != nil {
+	if _, err := s.p.Plant().SaveRecipes(ctx, tom, drying, false, altered, "too slow"); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.p.SaveRecipes(ctx, iris, drying, false, []host.RecipeDraft{{Recipe: larch.ID, Base: 1, Values: values}}, ""); err == nil ||
+	if _, err := s.p.Plant().SaveRecipes(ctx, iris, drying, false, altered, ""); err == nil ||
 		!strings.Contains(err.Error(), "Tom Alder wrote version 2") {
 		t.Errorf("a stale edit is taken: %v", err)
 	}
-	if err := s.p.JudgeRecipe(ctx, tom, larch.ID, 2, true, ""); err == nil {
+	if err := s.p.Plant().JudgeRecipe(ctx, tom, larch.ID, 2, true, ""); err == nil {
 		t.Error("an operator approved")
 	}
 	third := s.target("Kiln3")
 	if _, err := s.sent("tom", larch.ID, 2, third, "k-draft"); err == nil || !strings.Contains(err.Error(), "not approved") {
 		t.Errorf("a draft is sent: %v", err)
 	}
-	if err := s.p.JudgeRecipe(ctx, iris, larch.ID, 2, true, ""); err != nil {
+	if err := s.p.Plant().JudgeRecipe(ctx, iris, larch.ID, 2, true, ""); err != nil {
 		t.Fatal(err)
 	}
 	s.until("the condition's tags are read", func() bool { return s.show("Kiln3.Mode") != "bad" })
@@ -127,7 +127,7 @@ func TestARecipeGoesItsRound(t *testing.T) {
 		t.Errorf("a chamber that cools got a recipe: %v", err)
 	}
 	s.cooled()
-	plan, err := s.p.PlanDelivery(ctx, tom, drying, host.DeliveryAsk{Recipe: larch.ID, Version: 2, Target: third})
+	plan, err := s.p.Plant().PlanDelivery(ctx, tom, drying, host.DeliveryAsk{Recipe: larch.ID, Version: 2, Target: third})
 	if err != nil || len(plan.Against) > 0 || plan.Requests != 1 || len(plan.Fields) != 29 || plan.Holds != "Mode == 0 and DoorClosed" {
 		t.Fatalf("%+v %v", plan, err)
 	}
@@ -148,7 +148,7 @@ func TestARecipeGoesItsRound(t *testing.T) {
 func (s *site) altered(recipe, target string) {
 	t, ada := s.t, s.actors["ada"]
 	state := func() host.TargetState {
-		list, err := s.p.TargetStates(ctx, ada, drying)
+		list, err := s.p.Plant().TargetStates(ctx, ada, drying)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -167,7 +167,7 @@ func (s *site) altered(recipe, target string) {
 	}
 	s.until("the comparison shows it", func() bool { return state().Changed == 1 })
 	s.told("Larch 50", "2", "1", "0")
-	sheets, err := s.p.Sheets(ctx, ada, drying, false, []host.SheetAsk{{Recipe: recipe}, {Target: &target}})
+	sheets, err := s.p.Plant().Sheets(ctx, ada, drying, false, []host.SheetAsk{{Recipe: recipe}, {Target: &target}})
 	if err != nil || sheets[1].Differs != 1 || !sheets[1].Cells[2].Differs || sheets[1].Cells[2].Shown != "9.5" {
 		t.Errorf("%+v %v", sheets[1], err)
 	}
@@ -206,22 +206,23 @@ func (s *site) half() alarm.Standing {
 
 func (s *site) deleted(id string) {
 	t, tom := s.t, s.actors["tom"]
-	if n, err := s.p.DeleteRecipes(ctx, tom, drying, []string{id}, false, "no larch this year"); err != nil || n != 1 {
+	if n, err := s.p.Plant().DeleteRecipes(ctx, tom, drying, []string{id}, false, "no larch this year"); err != nil || n != 1 {
 		t.Fatal(n, err)
 	}
-	if page, err := s.p.Recipes(ctx, tom, host.RecipeAsk{Book: drying, Text: "larch 50"}); err != nil || page.Count != 0 {
+	if page, err := s.p.Plant().Recipes(ctx, tom, host.RecipeAsk{Book: drying, Text: "larch 50"}); err != nil || page.Count != 0 {
 		t.Error(page, err)
 	}
-	if _, err := s.p.SaveRecipes(ctx, tom, drying, false, []host.RecipeDraft{{Name: "Larch 50", Values: s.values(id)}}, ""); err != nil {
+	anew := []host.RecipeDraft{{Name: "Larch 50", Values: s.values(id)}}
+	if _, err := s.p.Plant().SaveRecipes(ctx, tom, drying, false, anew, ""); err != nil {
 		t.Error(err)
 	}
-	if _, err := s.p.DeleteRecipes(ctx, tom, drying, []string{id}, true, ""); err == nil {
+	if _, err := s.p.Plant().DeleteRecipes(ctx, tom, drying, []string{id}, true, ""); err == nil {
 		t.Error("two recipes of one name")
 	}
-	if err := s.p.RenameRecipe(ctx, tom, s.recipe("Larch 50").ID, "Larch 50 new"); err != nil {
+	if err := s.p.Plant().RenameRecipe(ctx, tom, s.recipe("Larch 50").ID, "Larch 50 new"); err != nil {
 		t.Error(err)
 	}
-	if n, err := s.p.DeleteRecipes(ctx, tom, drying, []string{id}, true, ""); err != nil || n != 1 {
+	if n, err := s.p.Plant().DeleteRecipes(ctx, tom, drying, []string{id}, true, ""); err != nil || n != 1 {
 		t.Error(n, err)
 	}
 	var told []string
@@ -254,7 +255,7 @@ func TestADeliveryBreaksOff(t *testing.T) {
 	if err := s.plant.WriteBits(plant.KilnUnit, plant.Faults["deaf"], []bool{true}); err != nil {
 		t.Fatal(err)
 	}
-	seq, err := s.p.Deliver(
+	seq, err := s.p.Plant().Deliver(
 		ctx,
 		ada,
 		drying,
@@ -265,7 +266,7 @@ func TestADeliveryBreaksOff(t *testing.T) {
 	}
 	var d *host.DeliveryShown
 	s.until("the controller is asked", func() bool {
-		d, err = s.p.Delivery(ctx, ada, seq)
+		d, err = s.p.Plant().Delivery(ctx, ada, seq)
 		return err == nil && d.Progress != nil && d.Progress.Phase == "asking"
 	})
 	s.told("", "0", "0", "0")
@@ -281,7 +282,7 @@ func TestADeliveryBreaksOff(t *testing.T) {
 	s.open()
 	s.p, _ = s.h.Project(demo.ID)
 	s.until("values after the start", func() bool { return s.show("Kiln3.Mode") == "idle" && s.show("Kiln3.DoorClosed") == "closed" })
-	if d, err = s.p.Delivery(ctx, ada, seq); err != nil || !d.Open || d.State != "half" {
+	if d, err = s.p.Plant().Delivery(ctx, ada, seq); err != nil || !d.Open || d.State != "half" {
 		t.Fatalf("%+v %v", d, err)
 	}
 	if s.until("what it left is seen", func() bool { return s.show("Kiln3.Schedule.Thickness") == "50" }); !strings.Contains(
@@ -292,10 +293,10 @@ func TestADeliveryBreaksOff(t *testing.T) {
 	}
 	s.told("", "0", "0", "1")
 	s.until("it is an alarm", func() bool { return s.half() == "unacknowledged" })
-	if err := s.p.SettleDelivery(ctx, ada, seq, ""); err == nil {
+	if err := s.p.Plant().SettleDelivery(ctx, ada, seq, ""); err == nil {
 		t.Error("left as it is without a reason")
 	}
-	if err := s.p.PutBackDelivery(ctx, ada, seq, "k-back"); err != nil {
+	if err := s.p.Plant().PutBackDelivery(ctx, ada, seq, "k-back"); err != nil {
 		t.Fatal(err)
 	}
 	s.until("what was there is back", func() bool {
@@ -303,10 +304,10 @@ func TestADeliveryBreaksOff(t *testing.T) {
 	})
 	s.told("", "0", "0", "0")
 	s.until("what the alarm was about is over", func() bool { return s.half() == "returned" })
-	if d, _ = s.p.Delivery(ctx, ada, seq); d.Open || d.Settled != "put back by Ada Birch" {
+	if d, _ = s.p.Plant().Delivery(ctx, ada, seq); d.Open || d.Settled != "put back by Ada Birch" {
 		t.Errorf("%+v", d)
 	}
-	if err := s.p.PutBackDelivery(ctx, ada, seq, "k-back2"); err == nil {
+	if err := s.p.Plant().PutBackDelivery(ctx, ada, seq, "k-back2"); err == nil {
 		t.Error("put back twice")
 	}
 }
@@ -318,7 +319,7 @@ func TestABooksChangeCarriesRecipesOver(t *testing.T) {
 	s := newSite(t)
 	larch := s.recipe("Larch 50")
 	ada := s.actors["ada"]
-	draft, err := s.p.Books(ctx, ada, true, "")
+	draft, err := s.p.Plant().Books(ctx, ada, true, "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -335,7 +336,7 @@ func TestABooksChangeCarriesRecipesOver(t *testing.T) {
 	if _, err := s.p.Edit(ctx, ada, "x", []project.Op{{Kind: project.KindBook, ID: drying, Value: doc}}); err != nil {
 		t.Fatal(err)
 	}
-	sheets, err := s.p.Sheets(ctx, ada, drying, true, []host.SheetAsk{{Recipe: larch.ID}})
+	sheets, err := s.p.Plant().Sheets(ctx, ada, drying, true, []host.SheetAsk{{Recipe: larch.ID}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -351,7 +352,7 @@ func TestABooksChangeCarriesRecipesOver(t *testing.T) {
 		t.Error("a value that does not fit is no problem")
 	}
 	// What a release of it would do to the recipes is told before.
-	preview, err := s.p.CarryPreview(ctx, ada)
+	preview, err := s.p.Plant().CarryPreview(ctx, ada)
 	if err != nil || preview.Looked != 10 || preview.Count != 10 {
 		t.Fatalf("%+v %v", preview, err)
 	}
@@ -359,11 +360,11 @@ func TestABooksChangeCarriesRecipesOver(t *testing.T) {
 	if c := preview.List[at]; !c.Alters || !strings.Contains(c.Problem, "Species") {
 		t.Errorf("%+v", c)
 	}
-	if _, err := s.p.CarryPreview(ctx, s.actors["tom"]); err == nil {
+	if _, err := s.p.Plant().CarryPreview(ctx, s.actors["tom"]); err == nil {
 		t.Error("an operator looks at what a release would do")
 	}
 	// The plant runs the release: there nothing has changed.
-	if now, _ := s.p.Sheets(ctx, ada, drying, false, []host.SheetAsk{{Recipe: larch.ID}}); len(now[0].Carried) != 0 ||
+	if now, _ := s.p.Plant().Sheets(ctx, ada, drying, false, []host.SheetAsk{{Recipe: larch.ID}}); len(now[0].Carried) != 0 ||
 		now[0].Cells[0].Text != "Larch" {
 		t.Errorf("%+v", now[0].Cells[0])
 	}
@@ -375,7 +376,7 @@ func TestRecipesComeFromAFile(t *testing.T) {
 	s := newSite(t)
 	tom := s.actors["tom"]
 	var lines [][]string
-	err := s.p.RecipeLines(ctx, tom, drying, false, func(line []string) error {
+	err := s.p.Plant().RecipeLines(ctx, tom, drying, false, func(line []string) error {
 		lines = append(lines, slices.Clone(line))
 		return nil
 	})
@@ -391,7 +392,7 @@ func TestRecipesComeFromAFile(t *testing.T) {
 	}
 	read := func(data []byte) *host.RecipeFile {
 		t.Helper()
-		out, err := s.p.ReadRecipes(ctx, tom, drying, false, data)
+		out, err := s.p.Plant().ReadRecipes(ctx, tom, drying, false, data)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -431,18 +432,18 @@ func TestRecipesComeFromAFile(t *testing.T) {
 			list = append(list, d)
 		}
 	}
-	if _, err := s.p.SaveRecipes(ctx, tom, drying, false, list, "a file"); err != nil {
+	if _, err := s.p.Plant().SaveRecipes(ctx, tom, drying, false, list, "a file"); err != nil {
 		t.Fatal(err)
 	}
 	if x := s.recipe("Alder 20"); x.Latest != 1 || x.State != "draft" {
 		t.Errorf("%+v", x)
 	}
 	for _, bad := range []string{"", "Species;Thickness\nOak;27", "\x00\x01", "PK\x03\x04 no workbook"} {
-		if _, err := s.p.ReadRecipes(ctx, tom, drying, false, []byte(bad)); err == nil {
+		if _, err := s.p.Plant().ReadRecipes(ctx, tom, drying, false, []byte(bad)); err == nil {
 			t.Errorf("%q is taken", bad)
 		}
 	}
-	if _, err := s.p.ReadRecipes(ctx, s.actors["sam"], drying, false, file(lines)); err == nil {
+	if _, err := s.p.Plant().ReadRecipes(ctx, s.actors["sam"], drying, false, file(lines)); err == nil {
 		t.Error("a viewer brings recipes in")
 	}
 }

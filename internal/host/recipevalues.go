@@ -25,7 +25,7 @@ func (b *recipeBoard) changed() {
 }
 
 // get reads what is recorded of a target, once.
-func (b *recipeBoard) get(ctx context.Context, p *Project, book, target string) (*TargetState, error) {
+func (b *recipeBoard) get(ctx context.Context, p *Shelf, book, target string) (*TargetState, error) {
 	b.mu.Lock()
 	defer b.mu.Unlock()
 	key := book + " " + target
@@ -36,7 +36,7 @@ func (b *recipeBoard) get(ctx context.Context, p *Project, book, target string) 
 	if err := p.deliveredThere(ctx, book, t); err != nil {
 		return nil, err
 	}
-	unfinished, err := p.records.Recipes.Unfinished(ctx)
+	unfinished, err := p.store.Unfinished(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -60,7 +60,7 @@ func (b *recipeBoard) get(ctx context.Context, p *Project, book, target string) 
 
 // recipeValue is a system tag of a book of recipes. One that is of no target, or
 // that cannot be told now, is bad.
-func (p *Project) recipeValue(s engine.SystemTag) (value.Value, bool) {
+func (p *Shelf) recipeValue(s engine.SystemTag) (value.Value, bool) {
 	about, _ := tag.SystemValueOf(s.Name)
 	bad := func(q value.Quality) (value.Value, bool) { return value.Bad(about.Type.Kind, q), true }
 	b, target, ok := p.recipeTarget(s, about.Target)
@@ -70,7 +70,7 @@ func (p *Project) recipeValue(s engine.SystemTag) (value.Value, bool) {
 	ctx := context.Background()
 	switch s.Name {
 	case "recipe.held":
-		n, err := p.records.Recipes.Count(ctx, b.ID)
+		n, err := p.store.Count(ctx, b.ID)
 		if err != nil {
 			return bad(value.BadWaiting)
 		}
@@ -105,7 +105,7 @@ func (p *Project) recipeValue(s engine.SystemTag) (value.Value, bool) {
 
 // recipeTarget finds the book and the target that a system tag is about, in what
 // runs or else in the draft.
-func (p *Project) recipeTarget(s engine.SystemTag, ofTarget bool) (b *recipe.Book, target string, ok bool) {
+func (p *Shelf) recipeTarget(s engine.SystemTag, ofTarget bool) (b *recipe.Book, target string, ok bool) {
 	for _, version := range []func() *project.Project{p.plant, p.Draft} {
 		v := version()
 		if v == nil || v.Books[s.Book] == nil {

@@ -61,7 +61,7 @@ const mostColumns = 60
 
 // Sheets looks at recipes and targets side by side; each but the first says where
 // it differs from it.
-func (p *Project) Sheets(ctx context.Context, who Actor, book string, draft bool, asks []SheetAsk) ([]Sheet, error) {
+func (p *Shelf) Sheets(ctx context.Context, who Actor, book string, draft bool, asks []SheetAsk) ([]Sheet, error) {
 	version, err := p.bookVersion(ctx, who, draft)
 	if err != nil {
 		return nil, err
@@ -96,7 +96,7 @@ func (p *Project) Sheets(ctx context.Context, who Actor, book string, draft bool
 }
 
 // looker looks at values by the rules of a book, with the tags' values of now.
-func (p *Project) looker(version *project.Project, b *recipe.Book) func(recipe.Values) ([]recipe.Cell, []recipe.Breach) {
+func (p *Shelf) looker(version *project.Project, b *recipe.Book) func(recipe.Values) ([]recipe.Cell, []recipe.Breach) {
 	rules := version.BookRules(b)
 	now := map[string]value.Value{}
 	for i, r := range p.ReadTags(p.program(), rules.Outer()) {
@@ -108,7 +108,7 @@ func (p *Project) looker(version *project.Project, b *recipe.Book) func(recipe.V
 }
 
 // recipeColumn is the column of a version, or of values that are edited.
-func (p *Project) recipeColumn(ctx context.Context, b *recipe.Book, ask SheetAsk,
+func (p *Shelf) recipeColumn(ctx context.Context, b *recipe.Book, ask SheetAsk,
 	look func(recipe.Values) ([]recipe.Cell, []recipe.Breach)) (column, error) {
 	out := column{Sheet: Sheet{Carried: []recipe.Carried{}}}
 	values := recipe.Values(ask.Values)
@@ -158,7 +158,7 @@ func (p *Project) recipeColumn(ctx context.Context, b *recipe.Book, ask SheetAsk
 }
 
 // recipeVersion finds a version of a recipe of a book; number 0 is the newest.
-func (p *Project) recipeVersion(ctx context.Context, b *recipe.Book, id string, number int64) (store.Recipe, store.RecipeVersion, error) {
+func (p *Shelf) recipeVersion(ctx context.Context, b *recipe.Book, id string, number int64) (store.Recipe, store.RecipeVersion, error) {
 	r, err := p.recipe(ctx, id)
 	if err != nil {
 		return r, store.RecipeVersion{}, err
@@ -169,7 +169,7 @@ func (p *Project) recipeVersion(ctx context.Context, b *recipe.Book, id string, 
 	if number == 0 {
 		number = r.Latest
 	}
-	v, err := p.records.Recipes.Version(ctx, id, number)
+	v, err := p.store.Version(ctx, id, number)
 	if errors.Is(err, store.ErrNotFound) {
 		err = ErrNotFound
 	}
@@ -177,7 +177,7 @@ func (p *Project) recipeVersion(ctx context.Context, b *recipe.Book, id string, 
 }
 
 // targetColumn is the column of what a target has now.
-func (p *Project) targetColumn(version *project.Project, b *recipe.Book, target string) (column, error) {
+func (p *Shelf) targetColumn(version *project.Project, b *recipe.Book, target string) (column, error) {
 	out := column{Sheet: Sheet{Carried: []recipe.Carried{}, Problems: []recipe.Breach{}}, target: &target}
 	if !slices.Contains(version.BookTargets(b), target) {
 		return out, ErrNotFound

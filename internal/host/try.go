@@ -11,9 +11,13 @@ import (
 
 // Try runs the draft for looking: on stand-ins, or on what is read from the
 // devices. It has no way to write to a link: an entry reaches a stand-in or an
-// internal tag of this run alone, and is in no trail.
+// internal tag of this run alone, and is in no trail. It has a copy of the plant's
+// recipes, which is thrown away with it.
 
-type trying struct{ info atomic.Pointer[TryInfo] }
+type trying struct {
+	info  atomic.Pointer[TryInfo]
+	shelf atomic.Pointer[Shelf] // its copy of the recipes
+}
 
 // TryInfo is how the draft is tried.
 type TryInfo struct {
@@ -38,6 +42,12 @@ func (p *Project) StartTry(ctx context.Context, who Actor, live []string) error 
 		real[id] = draft.Devices[id].Protocol != device.StandIn
 	}
 	return p.Alone(func() error {
+		p.trying.shelf.Swap(nil).discard()
+		recipes, err := p.copied(ctx)
+		if err != nil {
+			return err
+		}
+		p.trying.shelf.Store(recipes)
 		p.trying.info.Store(&TryInfo{Live: live, Person: who.Name, Since: time.Now()})
 		p.runs.RunTry(p.Draft(), func(device string) bool { return !real[device] })
 		p.tellTry(who)
@@ -52,6 +62,7 @@ func (p *Project) StopTry(ctx context.Context, who Actor) error {
 	}
 	return p.Alone(func() error {
 		p.trying.info.Store(nil)
+		p.trying.shelf.Swap(nil).discard()
 		p.runs.EndTry()
 		p.tellTry(who)
 		return nil

@@ -46,7 +46,7 @@ type Options struct {
 	// disk, stand otherwise.
 	AlarmsChanged func()
 	// System is the value of a system tag that lies outside of the programs.
-	System func(s engine.SystemTag, now time.Time) (v value.Value, known bool)
+	System func(program Program, s engine.SystemTag, now time.Time) (v value.Value, known bool)
 	// EverySecond is called once a second.
 	EverySecond func(now time.Time)
 }

@@ -22,7 +22,7 @@ func (r *Runs) tellSystem(now time.Time) {
 		values := make([]value.Value, len(systems))
 		known := make([]bool, len(systems))
 		for i, s := range systems {
-			values[i], known[i] = r.systemValue(s, version.Devices, now)
+			values[i], known[i] = r.systemValue(name, s, version.Devices, now)
 		}
 		runner.Do(func(e *engine.Engine) {
 			for i, s := range systems {
@@ -34,7 +34,7 @@ func (r *Runs) tellSystem(now time.Time) {
 	}
 }
 
-func (r *Runs) systemValue(s engine.SystemTag, devices map[string]*device.Device, now time.Time) (value.Value, bool) {
+func (r *Runs) systemValue(program Program, s engine.SystemTag, devices map[string]*device.Device, now time.Time) (value.Value, bool) {
 	status := func() link.Status {
 		if d := devices[s.Device]; d != nil {
 			return r.o.Hub.Status(*d)
@@ -59,5 +59,5 @@ func (r *Runs) systemValue(s engine.SystemTag, devices map[string]*device.Device
 		}
 		return value.Int(value.INT, down), true
 	}
-	return r.o.System(s, now)
+	return r.o.System(program, s, now)
 }

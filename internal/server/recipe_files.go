@@ -47,10 +47,9 @@ func (s *Server) recipeFileRoutes() {
 	get(s, "/api/projects/{project}/books/{book}/sheet", "The recipes of a book as a sheet, a row a recipe, or as JSON",
 		func(ctx context.Context, in *struct {
 			BookScope
-			ThroughBook
 			Format string `query:"format" enum:"csv,xlsx,json" default:"csv"`
 		}) (*fileOutput, error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
+			who, p, err := s.shelf(ctx, in.ShelfScope)
 			if err != nil {
 				return nil, err
 			}
@@ -73,10 +72,9 @@ func (s *Server) recipeFileRoutes() {
 	send(s, http.MethodPost, "/api/projects/{project}/books/{book}/sheet", "What a sheet of recipes would do; nothing is changed by it",
 		func(ctx context.Context, in *struct {
 			BookScope
-			ThroughBook
 			RawBody []byte `contentType:"application/octet-stream" maxLength:"16777216"`
 		}) (*body[host.RecipeFile], error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
+			who, p, err := s.shelf(ctx, in.ShelfScope)
 			if err != nil {
 				return nil, err
 			}

@@ -7,31 +7,41 @@ import (
 
 	"readyrail/internal/core/recipe"
 	"readyrail/internal/host"
+	"readyrail/internal/run"
 )
+
+// ShelfScope is a project whose recipes are asked for.
+type ShelfScope struct {
+	Scope
+	Program string `query:"program" enum:"draft,release,try" default:"release" doc:"the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial"`
+}
+
+func (in ShelfScope) draft() bool { return in.Program == string(run.Draft) }
 
 // BookScope is a book of a project.
 type BookScope struct {
-	Scope
+	ShelfScope
 	Book string `path:"book" maxLength:"60"`
 }
 
-// ThroughBook says whether recipes are looked at through the book of the draft,
-// or through the one that the plant runs.
-type ThroughBook struct {
-	Program string `query:"program" enum:"draft,release" default:"release" doc:"whose book: the draft's, or the one that the plant runs"`
+// shelf finds the recipes that are asked for, and who asks.
+func (s *Server) shelf(ctx context.Context, in ShelfScope) (host.Actor, *host.Shelf, error) {
+	who, p, err := s.enter(ctx, in.Scope, "")
+	if err != nil {
+		return who, nil, err
+	}
+	shelf, err := p.Shelf(ctx, who, run.Program(in.Program))
+	return who, shelf, problem(err)
 }
-
-func (t ThroughBook) draft() bool { return t.Program == "draft" }
 
 // recipeRoutes are the endpoints of books and their recipes.
 func (s *Server) recipeRoutes() {
 	get(s, "/api/projects/{project}/books", "The books of recipes",
 		func(ctx context.Context, in *struct {
-			Scope
-			ThroughBook
+			ShelfScope
 			Language string `query:"language" maxLength:"12" doc:"of the project; its first where none is given"`
 		}) (*body[[]host.BookShown], error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
+			who, p, err := s.shelf(ctx, in.ShelfScope)
 			if err != nil {
 				return nil, err
 			}
@@ -41,14 +51,13 @@ func (s *Server) recipeRoutes() {
 	get(s, "/api/projects/{project}/books/{book}/recipes", "The recipes of a book by name, a page",
 		func(ctx context.Context, in *struct {
 			BookScope
-			ThroughBook
 			Text  string `query:"text" maxLength:"80" doc:"that names have"`
 			State string `query:"state" enum:",draft,approved"`
 			Gone  bool   `query:"gone" doc:"those that were deleted and can be brought back"`
 			Order string `query:"order" enum:",changed" doc:"by name, or by the last change"`
 			Skip  int    `query:"skip" minimum:"0"`
 		}) (*body[host.RecipePage], error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
+			who, p, err := s.shelf(ctx, in.ShelfScope)
 			if err != nil {
 				return nil, err
 			}
@@ -71,8 +80,8 @@ func (s *Server) recipeRoutes() {
 			return &body[host.RecipePage]{*page}, nil
 		})
 	get(s, "/api/projects/{project}/carried-recipes", "What a release of the draft's books would make of the plant's recipes",
-		func(ctx context.Context, in *Scope) (*body[host.CarryPreview], error) {
-			who, p, err := s.enter(ctx, *in, "")
+		func(ctx context.Context, in *ShelfScope) (*body[host.CarryPreview], error) {
+			who, p, err := s.shelf(ctx, *in)
 			if err != nil {
 				return nil, err
 			}
@@ -84,10 +93,10 @@ func (s *Server) recipeRoutes() {
 		})
 	get(s, "/api/projects/{project}/recipes/{id}/versions", "The versions of a recipe, newest first",
 		func(ctx context.Context, in *struct {
-			Scope
+			ShelfScope
 			ID string `path:"id" maxLength:"60"`
 		}) (*body[[]host.VersionShown], error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
+			who, p, err := s.shelf(ctx, in.ShelfScope)
 			if err != nil {
 				return nil, err
 			}
@@ -101,12 +110,11 @@ func (s *Server) recipeRoutes() {
 		"Look at recipes and targets side by side, with limits, checks and differences",
 		func(ctx context.Context, in *struct {
 			BookScope
-			ThroughBook
 			Body struct {
 				Columns []host.SheetAsk `json:"columns" maxItems:"60"`
 			}
 		}) (*body[[]host.Sheet], error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
+			who, p, err := s.shelf(ctx, in.ShelfScope)
 			if err != nil {
 				return nil, err
 			}
@@ -157,13 +165,12 @@ func (s *Server) recipeActRoutes() {
 	send(s, http.MethodPost, "/api/projects/{project}/books/{book}/recipes", "Make recipes and further versions of them, all or none",
 		func(ctx context.Context, in *struct {
 			BookScope
-			ThroughBook
 			Body struct {
 				Recipes []host.RecipeDraft `json:"recipes" minItems:"1" maxItems:"10000"`
 				Why     string             `json:"why,omitempty" maxLength:"300"`
 			}
 		}) (*body[[]string], error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
+			who, p, err := s.shelf(ctx, in.ShelfScope)
 			if err != nil {
 				return nil, err
 			}
@@ -179,7 +186,7 @@ func (s *Server) recipeActRoutes() {
 				Why     string   `json:"why,omitempty" maxLength:"300"`
 			}
 		}) (*body[int], error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
+			who, p, err := s.shelf(ctx, in.ShelfScope)
 			if err != nil {
 				return nil, err
 			}
@@ -188,13 +195,13 @@ func (s *Server) recipeActRoutes() {
 		})
 	send(s, http.MethodPost, "/api/projects/{project}/recipes/{id}/name", "Give a recipe another name",
 		func(ctx context.Context, in *struct {
-			Scope
+			ShelfScope
 			ID   string `path:"id" maxLength:"60"`
 			Body struct {
 				Name string `json:"name" maxLength:"80"`
 			}
 		}) (*struct{}, error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
+			who, p, err := s.shelf(ctx, in.ShelfScope)
 			if err != nil {
 				return nil, err
 			}
@@ -202,7 +209,7 @@ func (s *Server) recipeActRoutes() {
 		})
 	send(s, http.MethodPost, "/api/projects/{project}/recipes/{id}/judgements", "Approve or withdraw a version of a recipe",
 		func(ctx context.Context, in *struct {
-			Scope
+			ShelfScope
 			ID   string `path:"id" maxLength:"60"`
 			Body struct {
 				Version int64  `json:"version" minimum:"1"`
@@ -210,7 +217,7 @@ func (s *Server) recipeActRoutes() {
 				Why     string `json:"why,omitempty" maxLength:"300"`
 			}
 		}) (*struct{}, error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
+			who, p, err := s.shelf(ctx, in.ShelfScope)
 			if err != nil {
 				return nil, err
 			}
@@ -222,7 +229,7 @@ func (s *Server) recipeActRoutes() {
 func (s *Server) deliveryRoutes() {
 	get(s, "/api/projects/{project}/books/{book}/targets", "What each target of a book runs, and what is under way or left to deal with",
 		func(ctx context.Context, in *BookScope) (*body[[]host.TargetState], error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
+			who, p, err := s.shelf(ctx, in.ShelfScope)
 			if err != nil {
 				return nil, err
 			}
@@ -234,7 +241,7 @@ func (s *Server) deliveryRoutes() {
 			BookScope
 			Body host.DeliveryAsk
 		}) (*body[host.DeliveryPlan], error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
+			who, p, err := s.shelf(ctx, in.ShelfScope)
 			if err != nil {
 				return nil, err
 			}
@@ -258,7 +265,7 @@ func (s *Server) deliveryRoutes() {
 				Sign   string `json:"sign,omitempty" maxLength:"200" doc:"password, where the book asks for a signature"`
 			}
 		}) (*body[int64], error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
+			who, p, err := s.shelf(ctx, in.ShelfScope)
 			if err != nil {
 				return nil, err
 			}
@@ -279,7 +286,7 @@ func (s *Server) deliveryRoutes() {
 			Before int64  `query:"before" minimum:"0" doc:"number that the page ends before; 0 for the newest"`
 			Upto   int64  `query:"upto" minimum:"0" doc:"milliseconds since 1970 at which they had begun; 0 for now"`
 		}) (*body[[]host.DeliveryShown], error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
+			who, p, err := s.shelf(ctx, in.ShelfScope)
 			if err != nil {
 				return nil, err
 			}
@@ -296,10 +303,10 @@ func (s *Server) deliveryRoutes() {
 		})
 	get(s, "/api/projects/{project}/deliveries/{seq}", "A delivery with its fields",
 		func(ctx context.Context, in *struct {
-			Scope
+			ShelfScope
 			Seq int64 `path:"seq"`
 		}) (*body[host.DeliveryShown], error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
+			who, p, err := s.shelf(ctx, in.ShelfScope)
 			if err != nil {
 				return nil, err
 			}
@@ -311,7 +318,7 @@ func (s *Server) deliveryRoutes() {
 		})
 	send(s, http.MethodPost, "/api/projects/{project}/deliveries/{seq}/acts", "Give up a delivery, or deal with what it left",
 		func(ctx context.Context, in *struct {
-			Scope
+			ShelfScope
 			Seq  int64 `path:"seq"`
 			Body struct {
 				Act    string `json:"act" enum:"cancel,accept,putback"`
@@ -319,7 +326,7 @@ func (s *Server) deliveryRoutes() {
 				Reason string `json:"reason,omitempty" maxLength:"300" doc:"why what it left stays"`
 			}
 		}) (*struct{}, error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
+			who, p, err := s.shelf(ctx, in.ShelfScope)
 			if err != nil {
 				return nil, err
 			}

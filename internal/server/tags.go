@@ -239,7 +239,7 @@ func (l *tagLook) row(t *tag.Tag) TagRow {
 		r.Offers = append(r.Offers, k.Name)
 	}
 	if t.Source == tag.Device {
-		b := tag.Suggest(t, path, l.d.FindPath)
+		b := l.d.Behaves(t)
 		if r.Tag.Behaviour != nil {
 			b = *r.Tag.Behaviour
 		}

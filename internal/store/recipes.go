@@ -66,6 +66,23 @@ func OpenRecipes(dir string, r *Reserve) (*Recipes, error) {
 	return &Recipes{db}, nil
 }
 
+// Copy opens a copy of the recipes and their versions, without deliveries, in
+// another folder.
+func (s *Recipes) Copy(ctx context.Context, dir string) (*Recipes, error) {
+	if _, err := s.db.ExecContext(ctx, "VACUUM INTO ?", filepath.Join(dir, "recipes.db")); err != nil {
+		return nil, err
+	}
+	out, err := OpenRecipes(dir, nil)
+	if err != nil {
+		return nil, err
+	}
+	if _, err := out.db.ExecContext(ctx, "DELETE FROM delivery"); err != nil {
+		out.Close()
+		return nil, err
+	}
+	return out, nil
+}
+
 // Close closes the database.
 func (s *Recipes) Close() error { return s.db.Close() }
 

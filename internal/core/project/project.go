@@ -51,6 +51,8 @@ type Project struct {
 	recordedDays map[string]int
 	logged       sync.Map // what logs name, by id: *namedTags
 	ruled        sync.Map // rules of books, by id: *recipe.Rules
+	answersOnce  sync.Once
+	answers      map[string]string // see Behaves
 }
 
 // things are everything that a project consists of, each kind by id.

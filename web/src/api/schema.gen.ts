@@ -8325,8 +8325,8 @@ export interface operations {
     "get-projects-project-books": {
         parameters: {
             query?: {
-                /** @description whose book: the draft's, or the one that the plant runs */
-                program?: "draft" | "release";
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
                 /** @description of the project; its first where none is given */
                 language?: string;
             };
@@ -8407,7 +8407,10 @@ export interface operations {
     };
     "post-projects-project-books-book-deletions": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
+            };
             header?: never;
             path: {
                 project: string;
@@ -8491,6 +8494,8 @@ export interface operations {
     "get-projects-project-books-book-deliveries": {
         parameters: {
             query?: {
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
                 /** @description id; all where it is not given */
                 target?: string;
                 /** @description number that the page ends before; 0 for the newest */
@@ -8576,7 +8581,10 @@ export interface operations {
     };
     "post-projects-project-books-book-deliveries": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
+            };
             header?: never;
             path: {
                 project: string;
@@ -8659,7 +8667,10 @@ export interface operations {
     };
     "post-projects-project-books-book-fields": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
+            };
             header?: never;
             path: {
                 project: string;
@@ -8743,6 +8754,8 @@ export interface operations {
     "post-projects-project-books-book-fields-sheet": {
         parameters: {
             query?: {
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
                 apply?: boolean;
             };
             header?: never;
@@ -8827,7 +8840,10 @@ export interface operations {
     };
     "post-projects-project-books-book-plans": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
+            };
             header?: never;
             path: {
                 project: string;
@@ -8911,6 +8927,8 @@ export interface operations {
     "get-projects-project-books-book-point": {
         parameters: {
             query?: {
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
                 /** @description id */
                 tag?: string;
             };
@@ -8993,8 +9011,8 @@ export interface operations {
     "get-projects-project-books-book-recipes": {
         parameters: {
             query?: {
-                /** @description whose book: the draft's, or the one that the plant runs */
-                program?: "draft" | "release";
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
                 /** @description that names have */
                 text?: string;
                 state?: "" | "draft" | "approved";
@@ -9083,8 +9101,8 @@ export interface operations {
     "post-projects-project-books-book-recipes": {
         parameters: {
             query?: {
-                /** @description whose book: the draft's, or the one that the plant runs */
-                program?: "draft" | "release";
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
             };
             header?: never;
             path: {
@@ -9169,8 +9187,8 @@ export interface operations {
     "get-projects-project-books-book-sheet": {
         parameters: {
             query?: {
-                /** @description whose book: the draft's, or the one that the plant runs */
-                program?: "draft" | "release";
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
                 format?: "csv" | "xlsx" | "json";
             };
             header?: never;
@@ -9254,8 +9272,8 @@ export interface operations {
     "post-projects-project-books-book-sheet": {
         parameters: {
             query?: {
-                /** @description whose book: the draft's, or the one that the plant runs */
-                program?: "draft" | "release";
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
             };
             header?: never;
             path: {
@@ -9340,8 +9358,8 @@ export interface operations {
     "post-projects-project-books-book-sheets": {
         parameters: {
             query?: {
-                /** @description whose book: the draft's, or the one that the plant runs */
-                program?: "draft" | "release";
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
             };
             header?: never;
             path: {
@@ -9425,7 +9443,10 @@ export interface operations {
     };
     "get-projects-project-books-book-targets": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
+            };
             header?: never;
             path: {
                 project: string;
@@ -9504,7 +9525,10 @@ export interface operations {
     };
     "get-projects-project-carried-recipes": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
+            };
             header?: never;
             path: {
                 project: string;
@@ -9660,7 +9684,10 @@ export interface operations {
     };
     "get-projects-project-deliveries-seq": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
+            };
             header?: never;
             path: {
                 project: string;
@@ -9739,7 +9766,10 @@ export interface operations {
     };
     "post-projects-project-deliveries-seq-acts": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
+            };
             header?: never;
             path: {
                 project: string;
@@ -15518,7 +15548,10 @@ export interface operations {
     };
     "post-projects-project-recipes-id-judgements": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
+            };
             header?: never;
             path: {
                 project: string;
@@ -15599,7 +15632,10 @@ export interface operations {
     };
     "post-projects-project-recipes-id-name": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
+            };
             header?: never;
             path: {
                 project: string;
@@ -15680,7 +15716,10 @@ export interface operations {
     };
     "get-projects-project-recipes-id-versions": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                program?: "draft" | "release" | "try";
+            };
             header?: never;
             path: {
                 project: string;

@@ -71,6 +71,7 @@ defineExpose({ open })
       <section v-if="first?.recipe">
         <VersionList
           :project="project"
+          :program="program"
           :book="book"
           :open="open"
           :recipe="first.recipe"

@@ -5,12 +5,13 @@ import NameBox from '../kit/NameBox.vue'
 import { dayAndTime, moment } from '../kit/moment'
 import { useNotice } from '../kit/problem'
 import RecipeMark from './RecipeMark.vue'
-import type { Book, OpenBook } from './useBook'
+import type { Book, OpenBook, Program } from './useBook'
 
 // The versions of the recipe that is open: who wrote and judged each, compared by
 // a press, approved and withdrawn by right.
 const props = defineProps<{
   project: string
+  program: Program
   book: Book
   open: OpenBook
   recipe: string
@@ -20,7 +21,7 @@ const props = defineProps<{
 const notice = useNotice()
 const list = shallowRef<Schemas['VersionShown'][]>([])
 async function load() {
-  const params = { path: { project: props.project, id: props.recipe } }
+  const params = { path: { project: props.project, id: props.recipe }, query: { program: props.program } }
   list.value = await ask(api.GET('/api/projects/{project}/recipes/{id}/versions', { params })).catch(
     (e) => (notice.refuse(e), list.value),
   )

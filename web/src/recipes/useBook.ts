@@ -7,7 +7,7 @@ import { laid, type Column, type Values } from './columns'
 export type Book = Schemas['BookShown']
 export type Recipe = Schemas['RecipeShown']
 export type Sheet = Schemas['Sheet']
-export type Program = 'draft' | 'release'
+export type Program = 'draft' | 'release' | 'try'
 
 /** How often what a target has now is looked at. */
 const LOOK = 1000
@@ -251,14 +251,19 @@ export function useBook(
     columns.value = columns.value.filter((c) => back || !recipes.includes(c.recipe))
     const body = { recipes, back, why }
     return done(
-      ask(api.POST('/api/projects/{project}/books/{book}/deletions', { params: { path: path() }, body })),
+      ask(
+        api.POST('/api/projects/{project}/books/{book}/deletions', {
+          params: { path: path(), query: { program } },
+          body,
+        }),
+      ),
     )
   }
   const rename = (id: string, name: string) =>
     done(
       ask(
         api.POST('/api/projects/{project}/recipes/{id}/name', {
-          params: { path: { project: project(), id } },
+          params: { path: { project: project(), id }, query: { program } },
           body: { name },
         }),
       ),
@@ -267,7 +272,7 @@ export function useBook(
     done(
       ask(
         api.POST('/api/projects/{project}/recipes/{id}/judgements', {
-          params: { path: { project: project(), id } },
+          params: { path: { project: project(), id }, query: { program } },
           body: { version, approve, why },
         }),
       ),

@@ -2,6 +2,7 @@ import { useIntervalFn } from '@vueuse/core'
 import { onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas } from '../api/client'
 import { useNotice } from '../kit/problem'
+import type { Program } from './useBook'
 
 export type TargetState = Schemas['TargetState']
 export type Delivery = Schemas['DeliveryShown']
@@ -17,7 +18,8 @@ const EVERY = 1000
 const CLOSELY = 250
 
 /** What the targets of a book run, and what is under way to them. */
-export function useDeliveries(project: () => string, book: () => string) {
+export function useDeliveries(project: () => string, book: () => string, program: Program = 'release') {
+  const query = { program }
   const notice = useNotice()
   const states = shallowRef<TargetState[]>([])
   /** The server does not answer: how it stood when it did last. */
@@ -28,7 +30,7 @@ export function useDeliveries(project: () => string, book: () => string) {
     const signal = AbortSignal.timeout(3 * EVERY)
     try {
       states.value = await ask(
-        api.GET('/api/projects/{project}/books/{book}/targets', { params: { path: path() }, signal }),
+        api.GET('/api/projects/{project}/books/{book}/targets', { params: { path: path(), query }, signal }),
       )
       silent.value = false
     } catch {
@@ -44,12 +46,17 @@ export function useDeliveries(project: () => string, book: () => string) {
   }, CLOSELY)
 
   const plan = (order: Order) =>
-    ask(api.POST('/api/projects/{project}/books/{book}/plans', { params: { path: path() }, body: order }))
+    ask(
+      api.POST('/api/projects/{project}/books/{book}/plans', {
+        params: { path: path(), query },
+        body: order,
+      }),
+    )
   /** Sends; the number of the delivery, or nothing where it was refused. */
   async function send(order: Order, more: { reason?: string; sign?: string }): Promise<number | undefined> {
     const body = { ...order, ...more, key: crypto.randomUUID() }
     const seq = await ask(
-      api.POST('/api/projects/{project}/books/{book}/deliveries', { params: { path: path() }, body }),
+      api.POST('/api/projects/{project}/books/{book}/deliveries', { params: { path: path(), query }, body }),
     ).catch((e) => (notice.refuse(e), undefined))
     await look()
     return seq
@@ -57,19 +64,21 @@ export function useDeliveries(project: () => string, book: () => string) {
   const one = (seq: number) =>
     ask(
       api.GET('/api/projects/{project}/deliveries/{seq}', {
-        params: { path: { project: project(), seq } },
+        params: { path: { project: project(), seq }, query },
       }),
     )
   async function act(seq: number, act: 'cancel' | 'accept' | 'putback', reason?: string) {
     const body = { act, reason, key: crypto.randomUUID() }
-    const params = { path: { project: project(), seq } }
+    const params = { path: { project: project(), seq }, query }
     await ask(api.POST('/api/projects/{project}/deliveries/{seq}/acts', { params, body })).catch(
       notice.refuse,
     )
     await look()
   }
-  const list = (query: { target?: string; before?: number; upto?: number }) =>
-    ask(api.GET('/api/projects/{project}/books/{book}/deliveries', { params: { path: path(), query } }))
+  const list = (which: { target?: string; before?: number; upto?: number }) => {
+    const params = { path: path(), query: { ...query, ...which } }
+    return ask(api.GET('/api/projects/{project}/books/{book}/deliveries', { params }))
+  }
   let over = false
   onScopeDispose(() => (over = true))
   /** Waits for the end of a delivery. */

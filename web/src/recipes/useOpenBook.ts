@@ -38,6 +38,7 @@ export function useOpenBook(project: string, program: Program, id: string, book:
       deliveries: useDeliveries(
         () => project,
         () => (of.value?.released ? of.value.id : ''),
+        program,
       ),
       scope,
       users: 0,

@@ -1,5 +1,5 @@
 import { defineAsyncComponent } from 'vue'
-import { str, version, type ElementKind } from '../element'
+import { str, type ElementKind } from '../element'
 import { frame } from '../frame'
 
 // Brought when a screen has the first one.
@@ -14,14 +14,14 @@ const of = (name: string, part: string, natural?: true): ElementKind => ({
     BookPage,
     {
       project: viewer.project,
-      program: version(viewer),
+      program: viewer.program,
       part,
       id: str(e.props.book),
       only: str(e.props.equipment) || undefined,
       says: e.props,
-      // What is tried or drawn reaches no plant, and alters none of its recipes.
-      send: viewer.program === 'release',
-      edits: e.props.edits !== false && viewer.program === 'release',
+      // What is drawn alters no recipe of the plant; Try has a copy of its own.
+      send: viewer.program !== 'draft',
+      edits: e.props.edits !== false && viewer.program !== 'draft',
     },
   ],
 })
