@@ -322,6 +322,7 @@ func TestATrialIsInNobodysWay(t *testing.T) {
 		}
 		<-trial.Over()
 		<-plant.Over()
+		time.Sleep(50 * time.Millisecond)
 		y.left(0)
 	})
 }

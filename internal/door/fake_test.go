@@ -79,8 +79,13 @@ func (s sink) Write(_ context.Context, _, raw value.Value, urgent bool) (value.V
 }
 
 func (s sink) Keep() func() {
-	s.kept++
-	return func() { s.kept-- }
+	count := func(by int) {
+		s.mu.Lock()
+		defer s.mu.Unlock()
+		s.kept += by
+	}
+	count(1)
+	return func() { count(-1) }
 }
 
 // guard is what a command rests on; each may be taken away while it lasts.

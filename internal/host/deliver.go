@@ -423,7 +423,8 @@ func (r *dispatch) delivery(cancel <-chan struct{}, sign string) *door.Delivery 
 	p, s := r.p, r.s
 	guard := &deliveryGuard{p: p, who: r.who, s: s}
 	d := &door.Delivery{Who: through(r.who), Key: r.key, At: time.Now(), Reason: r.reason, Name: s.title(), Place: s.place(), Guard: guard,
-		Trial: p.trial, Parts: s.parts, Batch: p.runs.BatchOf(s.program, s.version), PutsBack: s.book.Sending.PutBack, Cancel: cancel, Keep: r.keep, Told: r.told}
+		Trial: p.trial, Parts: s.parts, Batch: p.runs.BatchOf(s.program, s.version), PutsBack: s.book.Sending.PutBack,
+		Cancel: cancel, Keep: r.keep, Told: r.told}
 	for _, part := range s.parts {
 		part.Guard = guard
 	}
