@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/project"
 	"readyrail/internal/core/recipe"
 	"readyrail/internal/exchange"
 	"readyrail/internal/store"
@@ -73,19 +74,31 @@ func (p *Shelf) ReadRecipes(ctx context.Context, who Actor, book string, draft b
 	if err != nil {
 		return nil, err
 	}
+	out.Rows = make([]RecipeRow, len(table.Cells)-1)
+	failed := make([]error, len(out.Rows))
 	seen := map[string]bool{}
-	for i, cells := range table.Cells[1:] {
-		row := RecipeRow{Line: table.Lines[i+1], Differs: []string{}, Problems: []recipe.Breach{}, Values: map[string]string{}}
-		if err := there.readRow(b, &row, cells, columns, name, seen); err != nil {
-			var no *Refused
-			if !errors.As(err, &no) {
-				return nil, err
+	for i := range out.Rows {
+		out.Rows[i] = RecipeRow{Line: table.Lines[i+1], Differs: []string{}, Problems: []recipe.Breach{}, Values: map[string]string{}}
+		failed[i] = out.Rows[i].call(table.Cells[i+1], name, seen)
+	}
+	project.InShares(len(out.Rows), func(from, to int) {
+		for i := from; i < to; i++ {
+			row := &out.Rows[i]
+			if failed[i] == nil {
+				failed[i] = there.readRow(b, row, table.Cells[i+1], columns)
 			}
-			row.Status, row.Reason = "refused", err.Error()
-		} else {
-			_, row.Problems = look(row.Values)
+			if failed[i] == nil {
+				_, row.Problems = look(row.Values)
+			}
 		}
-		out.Rows = append(out.Rows, row)
+	})
+	for i, err := range failed {
+		var no *Refused
+		if errors.As(err, &no) {
+			out.Rows[i].Status, out.Rows[i].Reason = "refused", no.Error()
+		} else if err != nil {
+			return nil, err
+		}
 	}
 	return out, nil
 }
@@ -135,12 +148,11 @@ func (p *Shelf) namedIn(ctx context.Context, b *recipe.Book, rows [][]string, na
 	return k, err
 }
 
-// readRow reads one recipe; a *Refused says what is wrong with it.
-func (k known) readRow(b *recipe.Book, row *RecipeRow, cells []string, columns []*recipe.Field, name int, seen map[string]bool) error {
+// call gives a row the name that its cells have; a *Refused says why it has none.
+func (row *RecipeRow) call(cells []string, name int, seen map[string]bool) (err error) {
 	if name < len(cells) {
 		row.Name = cells[name]
 	}
-	var err error
 	if row.Name, err = recipe.CheckName(row.Name); err != nil {
 		return refused("%v", err)
 	}
@@ -149,9 +161,14 @@ func (k known) readRow(b *recipe.Book, row *RecipeRow, cells []string, columns [
 		return refused("the file has %s twice", row.Name)
 	}
 	seen[key] = true
+	return nil
+}
+
+// readRow reads the values of one recipe; a *Refused says what is wrong with them.
+func (k known) readRow(b *recipe.Book, row *RecipeRow, cells []string, columns []*recipe.Field) (err error) {
 	row.Status, row.Values = "new", b.Defaults()
 	before := recipe.Values{}
-	if r, there := k.recipes[key]; there {
+	if r, there := k.recipes[recipe.NameKey(row.Name)]; there {
 		if before, _, err = carried(b, k.newest[r.ID].Doc); err != nil {
 			return err
 		}

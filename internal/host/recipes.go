@@ -185,13 +185,20 @@ func (p *Shelf) SaveRecipes(ctx context.Context, who Actor, book string, draft b
 	if err != nil {
 		return nil, err
 	}
+	made := make([]store.NewRecipe, len(list))
+	failed := make([]error, len(list))
+	project.InShares(len(list), func(from, to int) {
+		for i := from; i < to; i++ {
+			made[i].Recipe, made[i].Version, failed[i] = known.drafted(who, b, &list[i], why)
+		}
+	})
 	var fresh []store.NewRecipe
 	var next []store.RecipeVersion
 	var ids, told []string
 	for i := range list {
-		r, v, err := known.drafted(who, b, &list[i], why)
-		if err != nil {
-			return nil, err
+		r, v := made[i].Recipe, made[i].Version
+		if failed[i] != nil {
+			return nil, failed[i]
 		}
 		if list[i].Recipe == "" {
 			fresh = append(fresh, store.NewRecipe{Recipe: r, Version: v})
