@@ -17,7 +17,9 @@ var recipeKinds = []*Kind{
 		flag("list", "List of recipes", true, false), flag("send", "Sending", true, false), editsRecipes()),
 	recipePart("recipelist", "List of recipes", 260, 420,
 		choice("filter", "Begins with", "all", "all", "approved", "not approved"),
-		choice("order", "Order", "name", "name", "last changed"), editsRecipes()),
+		choice("order", "Order", "name", "name", "last changed"), flag("searched", "Search and filters", true, false),
+		flag("ticked", "Ticks for several", true, false), flag("marked", "State and version", true, false),
+		flag("signed", "Who changed it, and when", false, false), editsRecipes()),
 	// Fields are named by patterns, in the order in which they are shown.
 	recipePart("recipetable", "Table of recipes", 640, 420,
 		Prop{Name: "fields", Title: "Fields, such as Step[1].*", Type: TypeText, Default: ""},

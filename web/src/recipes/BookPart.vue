@@ -45,7 +45,15 @@ const why = computed(() => (props.book.released ? 'recipe.notHere' : 'recipe.not
     :hide-list="!says.list"
     :hide-send="!says.send || !send" />
   <div v-else class="part fingers" :class="part">
-    <RecipeList v-if="part === 'list'" :book="book" :open="open" :states="deliveries.states.value" />
+    <RecipeList
+      v-if="part === 'list'"
+      :book="book"
+      :open="open"
+      :states="deliveries.states.value"
+      :searched="!!says.searched"
+      :ticks="!!says.ticked"
+      :marked="!!says.marked"
+      :signed="!!says.signed" />
     <template v-else-if="part === 'table'">
       <RecipeSheet
         v-if="open.columns.value.length"

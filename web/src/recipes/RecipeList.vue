@@ -9,7 +9,19 @@ import type { TargetState } from './useDeliveries'
 
 // The recipes of a book: found by name, opened by a press, ticked for what is done
 // to many.
-const props = defineProps<{ book: Book; open: OpenBook; states: TargetState[] }>()
+const props = withDefaults(
+  defineProps<{
+    book: Book
+    open: OpenBook
+    states: TargetState[]
+    /** What of it is shown: search and filters, ticks for several, each one's state, who changed it. */
+    searched?: boolean
+    ticks?: boolean
+    marked?: boolean
+    signed?: boolean
+  }>(),
+  { searched: true, ticks: true, marked: true, signed: false },
+)
 const o = props.open
 const ticked = ref(new Set<string>())
 watch([() => props.book.id, o.gone], () => (ticked.value = new Set()))
@@ -41,7 +53,7 @@ function compare() {
 
 <template>
   <div class="recipes">
-    <div class="find">
+    <div v-if="searched" class="find">
       <FilterBox v-model="o.text.value" :label="$t('recipe.find')" :hint="$t('recipe.find')" />
       <div class="ways">
         <button
@@ -66,7 +78,7 @@ function compare() {
       </template>
     </div>
     <ul class="list">
-      <li v-if="list.length > 1" class="all">
+      <li v-if="ticks && list.length > 1" class="all">
         <label>
           <input type="checkbox" :checked="whole" @change="tickAll" />
           {{ $t('recipe.all') }}
@@ -75,6 +87,7 @@ function compare() {
       </li>
       <li v-for="r in list" :key="r.id" :class="{ on: o.first.value?.recipe === r.id }">
         <input
+          v-if="ticks"
           type="checkbox"
           :checked="ticked.has(r.id)"
           :aria-label="$t('recipe.tick', { name: r.name })"
@@ -82,7 +95,7 @@ function compare() {
         <button class="bare name" @click="o.open(r.id)">
           <span class="line">
             <strong :title="r.name">{{ r.name }}</strong>
-            <RecipeMark :state="r.state" :version="r.latest" />
+            <RecipeMark v-if="marked" :state="r.state" :version="r.latest" />
           </span>
           <span v-if="r.gone" class="quiet">
             {{ $t('recipe.goneBy', { person: r.goneBy, at: moment(r.gone, dayAndTime) }) }}
@@ -92,7 +105,7 @@ function compare() {
           <span v-else-if="at.has(r.id)" class="quiet">
             {{ $t('recipe.in', { places: at.get(r.id)!.join(', ') }) }}
           </span>
-          <span v-else-if="o.first.value?.recipe === r.id" class="quiet">
+          <span v-else-if="signed || o.first.value?.recipe === r.id" class="quiet">
             {{ $t('recipe.by', { person: r.person, at: moment(r.changed, dayAndTime) }) }}
           </span>
         </button>
