@@ -11,8 +11,7 @@ import (
 )
 
 func TestControllersTellHowTheyAre(t *testing.T) {
-	t.Parallel() // it waits, mostly
-	s := newSite(t)
+	s := newSiteWith(t, furnished{meter: true})
 	named := func(dev, key, language string) host.ConditionInfo {
 		d, err := s.p.Diagnose(run.Release, dev, language)
 		if err != nil {

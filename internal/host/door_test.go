@@ -211,7 +211,6 @@ func TestWatchingTryWhileItStops(t *testing.T) {
 
 // The server's end waits for no controller.
 func TestTheEndWaitsForNoController(t *testing.T) {
-	t.Parallel() // it waits, mostly
 	s := newSite(t)
 	if _, err := s.hold(s.actors["tom"], s.cmd("s-car", "Hold to go forward", "")); err != nil {
 		t.Fatal(err)

@@ -14,7 +14,7 @@ import (
 // TestLookingForMoments asks the made-up week what an engineer asks: when was it,
 // how long did it take, what happened then.
 func TestLookingForMoments(t *testing.T) {
-	s := newSiteWith(t, true)
+	s := newSiteWith(t, furnished{past: true})
 	tom := s.actors["tom"]
 	to := time.Now().Add(-15 * time.Minute)
 	from := to.AddDate(0, 0, -6)

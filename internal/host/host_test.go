@@ -12,6 +12,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -48,18 +49,28 @@ type site struct {
 	command int
 }
 
-func newSite(t *testing.T) *site { return newSiteWith(t, false) }
+func newSite(t *testing.T) *site { return newSiteWith(t, furnished{}) }
 
-// newSiteWith has the made-up week too, where that is asked for.
-func newSiteWith(t *testing.T, past bool) *site {
+// furnished is what a site has that takes its time to begin: the made-up week, and the
+// server of the energy meter.
+type furnished struct{ past, meter bool }
+
+func newSiteWith(t *testing.T, has furnished) *site {
 	t.Helper()
+	beside(t)
 	s := &site{t: t, dir: t.TempDir(), stick: filepath.Join(t.TempDir(), "stick"), plant: plant.New(1, 1), actors: map[string]host.Actor{}}
-	s.at = plant.Addresses{Modbus: "127.0.0.1:0", OPCUA: "127.0.0.1:0", MQTT: "127.0.0.1:0"}
+	s.at = plant.Addresses{Modbus: "127.0.0.1:0", MQTT: "127.0.0.1:0"}
+	if has.meter {
+		s.at.OPCUA = "127.0.0.1:0"
+	}
 	s.startPlant("127.0.0.1:0")
+	if !has.meter {
+		s.at.OPCUA = "127.0.0.1:9" // nothing listens there
+	}
 	t.Cleanup(func() { s.stop() })
 	s.open()
 	t.Cleanup(func() { s.h.Close() })
-	if err := demo.Fill(ctx, s.h, s.at, past); err != nil {
+	if err := demo.Fill(ctx, s.h, s.at, has.past); err != nil {
 		t.Fatal(err)
 	}
 	s.p, _ = s.h.Project(demo.ID)
@@ -75,6 +86,15 @@ func newSiteWith(t *testing.T, past bool) *site {
 		return s.show("Car.Position") != "bad" && s.show("Car.EStop") != "bad" && s.show("Kiln1.DryBulbSP") != "bad"
 	})
 	return s
+}
+
+var asked sync.Map
+
+// beside lets tests run beside each other: they mostly wait.
+func beside(t *testing.T) {
+	if _, twice := asked.LoadOrStore(t, true); !twice {
+		t.Parallel()
+	}
 }
 
 func (s *site) startPlant(addr string) {
@@ -202,7 +222,6 @@ func TestWriteGoesThroughTheOneDoor(t *testing.T) {
 }
 
 func TestAWriteWhileTheLinkIsDownIsRefused(t *testing.T) {
-	t.Parallel() // it waits, mostly
 	s := newSite(t)
 	s.stop()
 	s.until("bad values", func() bool { return s.show("Kiln1.DryBulb") == "bad" })

@@ -18,7 +18,6 @@ func (s *site) limit(name string, v float64, reason string) error {
 }
 
 func TestALimitIsChangedAtTheDesk(t *testing.T) {
-	t.Parallel() // it waits, mostly
 	s := newSite(t)
 	s.alarmOn(`,"atDesk":true`)
 	s.until("the alarm stands", func() bool { return s.state() == alarm.Unacknowledged })

@@ -153,7 +153,7 @@ func TestALogIsWrittenOutWhole(t *testing.T) {
 // TestALogIsWrittenOutByItself as its time of the day has come, and says once what
 // keeps it from that.
 func TestALogIsWrittenOutByItself(t *testing.T) {
-	s := newSiteWith(t, true)
+	s := newSiteWith(t, furnished{past: true})
 	ada := s.actors["ada"]
 	s.edit(project.Op{Kind: project.KindLog, ID: "l-drying", Path: "/out",
 		Value: json.RawMessage(`{"folder":"stick","format":"csv","at":"00:00"}`)})
@@ -205,7 +205,7 @@ func TestALogIsWrittenOutInParts(t *testing.T) {
 		{`{"folder":"stick","format":"parquet","per":"day"}`, 7, "Drying record 20"},
 		{`{"folder":"stick","per":"span","name":"{of} load {span}","journal":true}`, 6, "Kiln1 load L-"},
 	} {
-		s := newSiteWith(t, true)
+		s := newSiteWith(t, furnished{past: true})
 		ada := s.actors["ada"]
 		if err := os.Mkdir(s.stick, 0o755); err != nil {
 			t.Fatal(err)

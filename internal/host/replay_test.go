@@ -13,7 +13,7 @@ import (
 // TestAScreenAsItStood: a chamber's screen has the values of then, each step
 // leads to another of its changes, and rights hold as at the Desk.
 func TestAScreenAsItStood(t *testing.T) {
-	s := newSiteWith(t, true)
+	s := newSiteWith(t, furnished{past: true})
 	tom := s.actors["tom"]
 	then := time.Now().AddDate(0, 0, -3)
 	view := screen.View{Args: screen.Args{"k": s.id("Kiln2")}}

@@ -235,8 +235,7 @@ func TestTryReachesNoDevice(t *testing.T) {
 }
 
 func TestHeartbeatBothWays(t *testing.T) {
-	t.Parallel() // it waits, mostly
-	s := newSite(t)
+	s := newSiteWith(t, furnished{meter: true})
 	s.until("the controller hears us, and we it", func() bool {
 		d, err := s.p.Diagnose(run.Release, "d-kiln", "")
 		return err == nil && d.Heartbeat == "heard" && s.show("Plant.SupervisionHeard") == "on"
@@ -311,7 +310,6 @@ func TestAButtonThatAsksAndWaits(t *testing.T) {
 }
 
 func TestTheVaultKeepsItsSecrets(t *testing.T) {
-	t.Parallel() // it waits, mostly
 	s := newSite(t)
 	ada, tom := s.actors["ada"], s.actors["tom"]
 	entry := host.NewVaultEntry{Name: "broker", Kind: host.Password, User: "station", Password: "pine-cone",
@@ -409,7 +407,7 @@ func TestTheAllowList(t *testing.T) {
 }
 
 func TestDiagnosisAndProbe(t *testing.T) {
-	s := newSite(t)
+	s := newSiteWith(t, furnished{meter: true})
 	s.until("some rounds", func() bool {
 		d, err := s.p.Diagnose(run.Draft, "d-kiln", "")
 		return err == nil && len(d.Polls) == 2 && d.Polls[0].Kept > 3 && d.Resting > 0

@@ -145,6 +145,7 @@ func dryAt(way history.Way) history.Log {
 
 // TestALogKeepsChanges within its band, and says where it did not work.
 func TestALogKeepsChanges(t *testing.T) {
+	t.Parallel() // it mostly waits
 	l := dryAt(history.AtChanges)
 	band := 1.0
 	l.How.Band = &band
@@ -168,6 +169,7 @@ func TestALogKeepsChanges(t *testing.T) {
 
 // TestALogKeepsTheClocksMarks looks at the times of an interval's values.
 func TestALogKeepsTheClocksMarks(t *testing.T) {
+	t.Parallel() // it mostly waits
 	l := dryAt(history.AtIntervals)
 	l.How.Every = 200
 	y := newYard(t, l)
@@ -185,6 +187,7 @@ func TestALogKeepsTheClocksMarks(t *testing.T) {
 
 // TestALogKeepsMoments at a rising, at an alarm and by hand.
 func TestALogKeepsMoments(t *testing.T) {
+	t.Parallel() // it mostly waits
 	l := dryAt(history.AtMoments)
 	l.How.Rises, l.How.Alarm = "Dry > 40", "hot"
 	y := newYard(t, l)
@@ -207,6 +210,7 @@ func TestALogKeepsMoments(t *testing.T) {
 
 // TestALogIsStoppedAndStarted by hand, and stays so over a restart.
 func TestALogIsStoppedAndStarted(t *testing.T) {
+	t.Parallel() // it mostly waits
 	l := dryAt(history.AtChanges)
 	l.While.Starts = true
 	y := newYard(t, l)
@@ -237,6 +241,7 @@ func TestALogIsStoppedAndStarted(t *testing.T) {
 
 // TestAFullLog lets its oldest go, or ends and says so.
 func TestAFullLog(t *testing.T) {
+	t.Parallel() // it mostly waits
 	l := dryAt(history.AtMoments)
 	l.Keep.Count, l.Keep.Stops = 3, true
 	y := newYard(t, l)
@@ -285,6 +290,7 @@ func TestAFullLog(t *testing.T) {
 
 // TestSpansFollowALoad while it is there; not knowing it ends none, nor a restart.
 func TestSpansFollowALoad(t *testing.T) {
+	t.Parallel() // it mostly waits
 	l := dryAt(history.AtChanges)
 	l.Spans.Tag = "load"
 	y := newYard(t, l)
@@ -322,6 +328,7 @@ func TestSpansFollowALoad(t *testing.T) {
 
 // TestAnEngineWithoutAVersionEndsNothing: for a moment there is one.
 func TestAnEngineWithoutAVersionEndsNothing(t *testing.T) {
+	t.Parallel() // it mostly waits
 	y := newYard(t, dryAt(history.AtChanges))
 	version := y.version.Swap(nil)
 	y.Renew()
@@ -334,6 +341,7 @@ func TestAnEngineWithoutAVersionEndsNothing(t *testing.T) {
 
 // TestALogThatIsChangedGoesOn with what it has, and one that is gone leaves it.
 func TestALogThatIsChangedGoesOn(t *testing.T) {
+	t.Parallel() // it mostly waits
 	first := dryAt(history.AtChanges)
 	first.Spans.Holds = "Dry > 10"
 	y := newYard(t, first)

@@ -261,6 +261,7 @@ func TestTheRecorderKeepsWhatMoves(t *testing.T) {
 // TestTheRecorderIsBounded keeps nine days of which three fit: older ones go, the
 // last two stay whatever they are.
 func TestTheRecorderIsBounded(t *testing.T) {
+	t.Parallel()
 	end := time.Now().Truncate(time.Hour)
 	var past []store.TagValue
 	for at := end.AddDate(0, 0, -9); at.Before(end); at = at.Add(time.Second) {

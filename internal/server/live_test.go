@@ -22,15 +22,17 @@ import (
 // livePlace is a server on a port with a running plant.
 func livePlace(t *testing.T) (*httptest.Server, *Server, *plant.Plant) {
 	t.Helper()
+	t.Parallel() // they mostly wait
 	ctx, cancel := context.WithCancel(context.Background())
 	p := plant.New(1, 1)
 	done := make(chan struct{})
-	at, err := plant.Start(ctx, p, plant.Addresses{Modbus: "127.0.0.1:0", OPCUA: "127.0.0.1:0", MQTT: "127.0.0.1:0"},
+	at, err := plant.Start(ctx, p, plant.Addresses{Modbus: "127.0.0.1:0", MQTT: "127.0.0.1:0"},
 		func(error) { close(done) })
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { cancel(); <-done })
+	at.OPCUA = "127.0.0.1:9" // nothing listens there
 	h, err := host.Open(t.TempDir(), slog.New(slog.NewTextHandler(io.Discard, nil)), host.Options{})
 	if err != nil {
 		t.Fatal(err)

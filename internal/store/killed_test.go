@@ -9,6 +9,7 @@ import (
 // A server that is killed before it has sealed the end of a new trail has taken
 // nothing out of it.
 func TestANewTrailIsWholeAfterAKill(t *testing.T) {
+	t.Parallel()
 	dir, key := t.TempDir(), []byte("key")
 	killed, err := OpenAudit(dir, key, nil)
 	if err != nil {

@@ -65,6 +65,7 @@ func recordUntilKilled(dir string) {
 // A server that is killed while it records loses nothing that was kept, and has
 // nothing twice or in parts, however often.
 func TestRecordingOutlivesKills(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	r := rand.New(rand.NewPCG(uint64(time.Now().UnixNano()), 1))
 	said := int64(0)

@@ -52,6 +52,7 @@ func tagValue(id string, at time.Time, v value.Value) TagValue { return TagValue
 // What is kept is read back, before and after it became blocks, over a restart,
 // over the turn of a day and of a month.
 func TestSamplesComeBack(t *testing.T) {
+	t.Parallel()
 	ctx, dir := context.Background(), t.TempDir()
 	turn := time.Date(2026, 3, 1, 0, 0, 0, 0, time.UTC)
 	s := openSamples(t, dir)
@@ -117,6 +118,7 @@ func TestSamplesComeBack(t *testing.T) {
 // A kind that changes, a clock that is stepped back and a second time of the same
 // moment lose and double nothing that is there.
 func TestSamplesOfOddOrder(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	s := openSamples(t, t.TempDir())
 	for _, x := range []TagValue{
@@ -158,6 +160,7 @@ func (p plain) keep(list []TagValue) {
 // Whatever comes in what order, whenever it becomes blocks and whenever the
 // server ends: the answers are those of plain rows.
 func TestSamplesAreThoseOfPlainRows(t *testing.T) {
+	t.Parallel()
 	ctx, dir := context.Background(), t.TempDir()
 	r := rand.New(rand.NewPCG(21, 22))
 	s, rows := openSamples(t, dir), plain{}
@@ -335,6 +338,7 @@ func near(a, b float64) bool {
 // Rows of the seconds go once they are in blocks; what slow tags still need of
 // old ones is put together.
 func TestRowsOfSecondsGo(t *testing.T) {
+	t.Parallel()
 	ctx, dir := context.Background(), t.TempDir()
 	s := openSamples(t, dir)
 	count := func() (n int) {
@@ -388,6 +392,7 @@ func TestRowsOfSecondsGo(t *testing.T) {
 
 // Files of an earlier version, a row for each sample, are brought over.
 func TestPlainRowsOfEarlierVersionsAreBroughtOver(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	if err := os.MkdirAll(filepath.Join(dir, "samples"), 0o700); err != nil {
 		t.Fatal(err)
