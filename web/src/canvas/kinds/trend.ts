@@ -7,6 +7,7 @@ const TrendPage = defineAsyncComponent(() => import('../../trend/TrendPage.vue')
 
 const kind: ElementKind = {
   name: 'trend',
+  natural: true,
   draw: frame,
   page: (e, { project }) => [
     TrendPage,
