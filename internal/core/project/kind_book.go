@@ -383,7 +383,9 @@ func (c *bookCheck) sending() {
 		}
 	}
 	c.drive(target)
-	if !c.alarmed() {
+	if !c.alarmOn(func(t *tag.Tag) bool {
+		return t.System == "deliveries.open" || t.System == "recipe.left" && t.Book == c.b.ID
+	}) {
 		c.say("book.alarm", Warning, "/sending")
 	}
 	for _, r := range c.p.Roles {
@@ -424,21 +426,6 @@ func (c *bookCheck) drive(target string) {
 	if r := c.p.Roles[d.Role]; r == nil || !r.Has(access.Deliver) {
 		c.say("book.drive.role", Error, "/sending/drive/role")
 	}
-}
-
-// alarmed tells whether an alarm says that a delivery of the book left something.
-func (c *bookCheck) alarmed() bool {
-	tells := func(id string) bool {
-		t := c.p.Tags[id]
-		return t != nil && t.Source == tag.System &&
-			(t.System == "deliveries.open" || t.System == "recipe.left" && t.Book == c.b.ID)
-	}
-	for _, a := range c.p.Alarms {
-		if tells(a.Tag) || slices.ContainsFunc(formula.References(a.Condition), tells) {
-			return true
-		}
-	}
-	return false
 }
 
 // beginnings checks the recipes that a release adds.

@@ -270,6 +270,11 @@ func (c *logCheck) all() {
 	if (c.l.Spans.Tag != "" || c.l.Spans.Type != "") && len(c.p.Cuts(c.l)) == 0 {
 		c.say("log.spanTag", Error, "/spans")
 	}
+	if c.l.Keep.Stops && !c.alarmOn(func(t *tag.Tag) bool {
+		return t.Log == c.l.ID && (t.System == "log.state" || t.System == "log.free")
+	}) {
+		c.say("log.full", Warning, "/keep/stops")
+	}
 	formulas := c.l.Formulas()
 	for _, place := range SortedKeys(formulas) {
 		c.condition(place, *formulas[place])

@@ -5,6 +5,7 @@ import (
 	"strings"
 	"testing"
 
+	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/history"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
@@ -75,6 +76,7 @@ func TestWhatToMendInALog(t *testing.T) {
 		"log.type /picks/2":          func(l *history.Log) { l.Picks = append(l.Picks, history.Pick{Type: "none", Member: "dry"}) },
 		"log.nothing /picks/2":       func(l *history.Log) { l.Picks = append(l.Picks, history.Pick{Like: "*nothing*"}) },
 		"log.band /how/band":         func(l *history.Log) { l.How.Band, l.Picks[1].Tag = &wide, "level" },
+		"log.full /keep/stops":       func(l *history.Log) { l.Keep.Stops, l.Keep.Count = true, 1000 },
 		"log.alarm /how/alarm":       func(l *history.Log) { l.How.Alarm = "none" },
 		"log.spanTag /spans":         func(l *history.Log) { l.Spans.Tag = "none" },
 		"log.condition /while/holds": func(l *history.Log) { l.While.Holds = "North.Kiln2.DryBulb + 1" },
@@ -89,6 +91,21 @@ func TestWhatToMendInALog(t *testing.T) {
 		if got := rulesOf(p, KindLog); got != want {
 			t.Errorf("%s: %s", want, got)
 		}
+	}
+}
+
+// TestAFullLogIsAnAlarm: an alarm on how a log stands says that it is full.
+func TestAFullLogIsAnAlarm(t *testing.T) {
+	l := history.Log{Name: "L", How: history.LogHow{Way: history.AtChanges}, Keep: history.LogKeep{Days: 30, Count: 1000, Stops: true},
+		Picks: []history.Pick{{Tag: "limit"}}}
+	state := tag.Tag{Name: "Stands", Type: value.Type{Kind: value.INT}, Source: tag.System, System: "log.state", Log: "l"}
+	full := alarm.Alarm{Name: "The record is full", Tag: "s", Kind: alarm.Formula, Condition: "Stands == 3", Priority: alarm.Low}
+	p := edited(t, kilns(t), put(KindLog, "l", "", l), put(KindTag, "s", "", state))
+	if got := rulesOf(p, KindLog); got != "log.full /keep/stops" {
+		t.Error(got)
+	}
+	if got := rulesOf(edited(t, p, put(KindAlarm, "a", "", full)), KindLog); got != "" {
+		t.Error(got)
 	}
 }
 
