@@ -397,12 +397,14 @@ func (s *Server) find(ctx context.Context, in *struct {
 	Scope
 	Text string `query:"text" maxLength:"200"`
 }) (*body[[]project.Hit], error) {
-	_, p, err := s.enter(ctx, in.Scope, looking)
+	who, p, err := s.enter(ctx, in.Scope, looking)
 	if err != nil {
 		return nil, err
 	}
 	words := wordsOf(in.Text)
-	return &body[[]project.Hit]{p.Draft().Find(func(text string) bool { return matches(words, text) }, 40)}, nil
+	hits := p.Draft().Find(func(text string) bool { return matches(words, text) }, 40)
+	kept, err := p.FindKept(ctx, who, strings.TrimSpace(in.Text))
+	return &body[[]project.Hit]{append(hits, kept...)}, problem(err)
 }
 
 func (s *Server) checkFormula(ctx context.Context, in *struct {

@@ -8,6 +8,9 @@ type Hit struct {
 	ID   string `json:"id"`
 	Name string `json:"name"`
 	Note string `json:"note"`
+	// In is the id of what has it: the book of a recipe, the log of a span. Both are
+	// of the plant and not of a version.
+	In string `json:"in,omitempty"`
 }
 
 func (k *kindOf[T]) found(p *Project, has func(text string) bool, most int) []Hit {
@@ -28,7 +31,7 @@ func (k *kindOf[T]) found(p *Project, has func(text string) bool, most int) []Hi
 	out := make([]Hit, len(ids))
 	for i, id := range ids {
 		t := k.things(p)[id]
-		out[i] = Hit{k.Name, id, k.name(p, id, t), k.note(t)}
+		out[i] = Hit{Kind: k.Name, ID: id, Name: k.name(p, id, t), Note: k.note(t)}
 	}
 	return out
 }

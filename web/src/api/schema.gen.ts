@@ -3968,6 +3968,7 @@ export interface components {
         };
         Hit: {
             id: string;
+            in?: string;
             kind: string;
             name: string;
             note: string;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, watch } from 'vue'
 import NameBox from '../kit/NameBox.vue'
 import BringIn from './BringIn.vue'
 import LastDeliveries from './LastDeliveries.vue'
@@ -22,10 +22,17 @@ const props = defineProps<{
   only?: string
   /** On a screen: large enough for fingers. */
   fingers?: boolean
+  /** Id of a recipe that is to be opened. */
+  asked?: string
   hideList?: boolean
   hideSend?: boolean
 }>()
 const { open, deliveries } = useOpenBook(props.project, props.program, props.book.id, () => props.book)
+watch(
+  () => props.asked,
+  (id) => id && open.open(id),
+  { immediate: true },
+)
 const first = computed(() => open.sheets.value[0])
 const copyOf = (name: string) =>
   open.begin(name, first.value ? { ...open.valuesOf(open.first.value!) } : undefined)

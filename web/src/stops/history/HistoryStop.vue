@@ -75,6 +75,17 @@ const { logs, act, drop } = useLogs(
 )
 const page = useTemplateRef('page')
 const log = computed(() => logs.value.find((l) => l.id === route.params.id))
+/** A span that the address names is shown as its log is there. */
+watch(
+  [() => route.query.span, () => log.value?.id, page],
+  async ([seq, id, shown]) => {
+    if (!seq || !id || !shown) return
+    const params = { path: { project: project.id, id }, query: { before: Number(seq) + 1 } }
+    const list = await ask(api.GET('/api/projects/{project}/logs/{id}/spans', { params })).catch(() => [])
+    if (list[0]?.seq === Number(seq)) shown.show(list[0])
+  },
+  { flush: 'post', immediate: true },
+)
 async function makeLog() {
   const id = freshId('log')
   const name = t('log.fresh', { n: logs.value.length + 1 })

@@ -72,6 +72,7 @@ async function make() {
     <RecipePage
       v-else-if="part === 'values'"
       :key="book.id"
+      :asked="route.query.recipe as string | undefined"
       :project="project.id"
       program="draft"
       :book="book">
