@@ -251,6 +251,17 @@ func TestALinkApart(t *testing.T) {
 	if err := drv.Write(ctx, d, point("ns=1;s=Meter.Power", "LREAL"), value.Real(value.LREAL, 1)); !errors.Is(err, link.ErrRefused) {
 		t.Errorf("a read-only variable: %v", err)
 	}
+	together := []link.Point{points[0], point("ns=1;s=Meter.Power", "LREAL")}
+	if parts := wrapped(device.OPCUA).Requests(d, together); len(parts) != 1 {
+		t.Errorf("requests: %v", parts)
+	}
+	err := link.WriteAll(ctx, drv, d, together, []value.Value{value.Real(value.LREAL, 1300), value.Real(value.LREAL, 1)})
+	if err == nil || errors.Is(err, link.ErrRefused) {
+		t.Errorf("written in part: %v", err)
+	}
+	if list, err := link.ReadAll(ctx, drv, d, together); err != nil || list[0].Float() != 1300 || list[1].Quality != value.Good {
+		t.Errorf("read together: %v %v", list, err)
+	}
 	if trip, requests, _ := meters.Of(link.UnitKey(d)).Last(); trip == 0 || requests < 5 {
 		t.Errorf("%d requests, the last in %v", requests, trip)
 	}

@@ -25,6 +25,7 @@ import (
 // credential; nil is nothing.
 func Wrap(p link.Protocol, command []string, secrets func(device.Device) []string) link.Protocol {
 	return link.Protocol{
+		Requests: p.Requests,
 		New: func(d device.Device, env link.Env, m *link.Meters) link.Driver {
 			return &driver{command: command, secrets: secrets, dev: d, env: env, meters: m}
 		},
@@ -151,6 +152,24 @@ func (d *driver) ReadBack(ctx context.Context, dev device.Device, p link.Point) 
 		return value.Value{}, err
 	}
 	return out.Value.unpack(), nil
+}
+
+// WriteBatch writes points together, as the far side's driver does.
+func (d *driver) WriteBatch(ctx context.Context, dev device.Device, points []link.Point, values []value.Value) error {
+	_, err := d.call(ctx, &request{Verb: writeAll, Device: dev, Points: points, Values: packAll(values)})
+	return err
+}
+
+// ReadBatch reads points back together.
+func (d *driver) ReadBatch(ctx context.Context, dev device.Device, points []link.Point) ([]value.Value, error) {
+	out, err := d.call(ctx, &request{Verb: readAll, Device: dev, Points: points})
+	if err != nil {
+		return nil, err
+	}
+	if len(out.Values) != len(points) {
+		return nil, fmt.Errorf("%w: %d values were read back, not %d", link.ErrFailed, len(out.Values), len(points))
+	}
+	return unpackAll(out.Values), nil
 }
 
 // Ask puts a question to the far side's driver, which need not be connected.

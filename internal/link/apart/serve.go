@@ -131,6 +131,13 @@ func (s *service) do(ctx context.Context, r *request, out *reply) (err error) {
 		v, err = s.driver.ReadBack(ctx, r.Device, r.Points[0])
 		out.Value = pack(v)
 		return err
+	case writeAll:
+		return link.WriteAll(ctx, s.driver, r.Device, r.Points, unpackAll(r.Values))
+	case readAll:
+		var list []value.Value
+		list, err = link.ReadAll(ctx, s.driver, r.Device, r.Points)
+		out.Values = packAll(list)
+		return err
 	case ask:
 		asked, ok := s.driver.(link.Asked)
 		if !ok {

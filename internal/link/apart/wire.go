@@ -24,6 +24,8 @@ const (
 	drop
 	write
 	readBack
+	writeAll
+	readAll
 	ask
 	cancel
 )
@@ -40,8 +42,9 @@ type request struct {
 	Poll    int          // the number of a plan
 	Points  []link.Point // of a plan that the far side does not have yet
 	Value   packed
-	About   string // what is asked
-	With    []byte // and about what
+	Values  []packed // of the points, to be written together
+	About   string   // what is asked
+	With    []byte   // and about what
 }
 
 // secret is an entry of the vault, or why it could not be opened.
@@ -56,6 +59,7 @@ type reply struct {
 	Blocks  []link.Block // of a read, where they differ from the last ones:
 	Told    bool         // then this is set
 	Value   packed
+	Values  []packed // of points that are read back together
 	Answer  []byte
 	Traffic []link.Traced
 }
@@ -86,6 +90,22 @@ func (p packed) unpack() value.Value {
 		v.Put(p.Kind, p.Quality, p.Bits)
 	}
 	return v.AtNanos(p.Nanos)
+}
+
+func packAll(list []value.Value) []packed {
+	out := make([]packed, len(list))
+	for i, v := range list {
+		out[i] = pack(v)
+	}
+	return out
+}
+
+func unpackAll(list []packed) []value.Value {
+	out := make([]value.Value, len(list))
+	for i, p := range list {
+		out[i] = p.unpack()
+	}
+	return out
 }
 
 // Carried is an error that reaches the caller as itself, with all that is in

@@ -39,7 +39,7 @@ type Driver struct {
 
 // Protocol is what the hub needs to know of OPC UA.
 var Protocol = link.Protocol{New: func(d device.Device, env link.Env, m *link.Meters) link.Driver { return New(d, env, m) },
-	Explain: Explain}
+	Explain: Explain, Requests: Requests}
 
 // New returns a driver that is not connected yet.
 func New(d device.Device, env link.Env, m *link.Meters) *Driver {
@@ -132,17 +132,29 @@ func (d *Driver) alive(ctx context.Context) error {
 // read reads one attribute. A bad status is an error unless the value carries
 // it.
 func (d *Driver) read(ctx context.Context, node *ua.NodeID, attribute ua.AttributeID) (*ua.DataValue, error) {
-	var out *ua.DataValue
-	err := d.timed(ctx, func(ctx context.Context) error {
-		res, err := d.client.Read(ctx, &ua.ReadRequest{TimestampsToReturn: ua.TimestampsToReturnBoth,
-			NodesToRead: []*ua.ReadValueID{{NodeID: node, AttributeID: attribute, DataEncoding: &ua.QualifiedName{}}}})
+	list, err := d.readAll(ctx, []*ua.NodeID{node}, attribute)
+	if err != nil {
+		return nil, err
+	}
+	return list[0], nil
+}
+
+// readAll reads an attribute of several nodes by one request.
+func (d *Driver) readAll(ctx context.Context, nodes []*ua.NodeID, attribute ua.AttributeID) (out []*ua.DataValue, err error) {
+	request := &ua.ReadRequest{TimestampsToReturn: ua.TimestampsToReturnBoth}
+	for _, n := range nodes {
+		request.NodesToRead = append(request.NodesToRead,
+			&ua.ReadValueID{NodeID: n, AttributeID: attribute, DataEncoding: &ua.QualifiedName{}})
+	}
+	err = d.timed(ctx, func(ctx context.Context) error {
+		res, err := d.client.Read(ctx, request)
 		if err != nil {
 			return err
 		}
-		if len(res.Results) != 1 {
-			return errors.New("the server answered a read of one value with another number of values")
+		if len(res.Results) != len(nodes) {
+			return fmt.Errorf("the server answered a read of %d values with %d", len(nodes), len(res.Results))
 		}
-		out = res.Results[0]
+		out = res.Results
 		return nil
 	})
 	return out, err
@@ -164,43 +176,32 @@ func (d *Driver) ReadBack(ctx context.Context, _ device.Device, p link.Point) (v
 	return d.convert(v, n, p.Type), nil
 }
 
-// Write writes one value in the type that the server has for it. An element of
-// an array is written by its index (IEC 62541-4, 5.10.4.2); a member of a
-// structure by reading the whole, changing the member and writing it back.
-func (d *Driver) Write(ctx context.Context, _ device.Device, p link.Point, v value.Value) error {
+// Write writes one value in the type that the server has for it.
+func (d *Driver) Write(ctx context.Context, dev device.Device, p link.Point, v value.Value) error {
+	return d.WriteBatch(ctx, dev, []link.Point{p}, []value.Value{v})
+}
+
+// writing is what the server is asked to write. An element of an array is written by
+// its index (IEC 62541-4, 5.10.4.2); a member of a structure by reading the whole,
+// changing the member and writing it back.
+func (d *Driver) writing(ctx context.Context, p link.Point, v value.Value) (*ua.WriteValue, error) {
 	n, err := parse(p.WriteText)
 	if err != nil {
-		return fmt.Errorf("%w: %w", link.ErrNotSent, err)
+		return nil, err
 	}
 	typ, err := d.typeOf(ctx, n.id)
 	if err != nil {
-		return fmt.Errorf("%w: its type could not be read: %w", link.ErrNotSent, err)
+		return nil, fmt.Errorf("its type could not be read: %w", err)
 	}
-	request := &ua.WriteValue{NodeID: n.id, AttributeID: ua.AttributeIDValue, Value: &ua.DataValue{EncodingMask: ua.DataValueValue}}
+	out := &ua.WriteValue{NodeID: n.id, AttributeID: ua.AttributeIDValue, Value: &ua.DataValue{EncodingMask: ua.DataValueValue}}
 	switch {
 	case len(n.members) == 0:
-		request.Value.Value, err = variant(v, typ.builtin)
+		out.Value.Value, err = variant(v, typ.builtin)
 	case len(n.members) == 1 && n.members[0].Name == "" && typ.structure == nil:
-		request.IndexRange = fmt.Sprint(n.members[0].Index)
-		request.Value.Value, err = element(v, typ.builtin)
+		out.IndexRange = fmt.Sprint(n.members[0].Index)
+		out.Value.Value, err = element(v, typ.builtin)
 	default:
-		request.Value.Value, err = d.patched(ctx, n, typ, v)
+		out.Value.Value, err = d.patched(ctx, n, typ, v)
 	}
-	if err != nil {
-		return fmt.Errorf("%w: %w", link.ErrNotSent, err)
-	}
-	return d.timed(ctx, func(ctx context.Context) error {
-		res, err := d.client.Write(ctx, &ua.WriteRequest{NodesToWrite: []*ua.WriteValue{request}})
-		if err != nil {
-			return err
-		}
-		if len(res.Results) != 1 {
-			// Whether it was taken is not known.
-			return errors.New("the server answered a write of one value with another number of results")
-		}
-		if res.Results[0] != ua.StatusOK {
-			return fmt.Errorf("%w: %s", link.ErrRefused, statusText(res.Results[0]))
-		}
-		return nil
-	})
+	return out, err
 }
