@@ -118,6 +118,36 @@ func TestAViewServesEveryChamber(t *testing.T) {
 	b.see("Climate of Kiln2", "Kiln2.DryBulb", "Kiln2.MoistureAvg")
 }
 
+// TestAViewIsOnesOwn: what somebody keeps for themselves is in their list alone, and
+// is no change to the draft.
+func TestAViewIsOnesOwn(t *testing.T) {
+	beside(t)
+	s, b := workshop(t)
+	b.click("History")
+	b.click("Chamber climate")
+	b.see("Kiln1.MoistureAvg")
+	draft := b.js(`document.querySelector('header').innerText.match(/Draft \d+/)[0]`)
+	b.click("Keep as a view …")
+	b.fill("Name", "What I watch")
+	b.click("For me alone")
+	b.click("Keep as another")
+	b.until("it is in the list", func() bool {
+		return strings.Contains(b.js(`document.querySelector('.views').innerText`), "What I watch mine")
+	})
+	b.see("Kiln1.MoistureAvg", draft)
+	other := openBrowser(t, s.base)
+	other.signIn("tom", "oak-and-ash")
+	other.see("Larchmoor")
+	list := other.api("GET", "/trend/views?program=release", nil)
+	if !strings.Contains(list, "Chamber climate") || strings.Contains(list, "What I watch") {
+		t.Errorf("somebody else has %s", list)
+	}
+	b.click("Delete the view")
+	b.until("it is gone", func() bool {
+		return !strings.Contains(b.js(`document.querySelector('.views').innerText`), "What I watch")
+	})
+}
+
 // TestABurnerIsProved: an engineer measures from call to flame over a week, goes
 // to the one that was late, looks for a condition, and leaves a note that the
 // colleague sees on the axis.

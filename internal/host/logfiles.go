@@ -127,14 +127,15 @@ func (p *Project) writeLogFile(def *history.Log, reader *record.Recorder, folder
 	})
 }
 
-// writeBeside writes the journal and the trail of a file's time beside it, where
-// the log is to have them there.
+// writeBeside writes the journal, the trail and the deliveries of a file's time
+// beside it, where the log is to have them there.
 func (p *Project) writeBeside(def *history.Log, folder outbox.Folder, f logFile) error {
 	for _, x := range []struct {
 		wanted bool
 		what   string
 		of     func(context.Context, Period) lines
-	}{{def.Out.Journal, "journal", p.journalOf}, {def.Out.Trail, "trail", p.trailOf}} {
+	}{{def.Out.Journal, "journal", p.journalOf}, {def.Out.Trail, "trail", p.trailOf},
+		{def.Out.Deliveries, "deliveries", p.deliveriesOf}} {
 		if !x.wanted {
 			continue
 		}

@@ -2,7 +2,9 @@ package host
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
+	"fmt"
 	"slices"
 	"strconv"
 	"time"
@@ -20,19 +22,22 @@ var (
 	TrailHead = []string{"number", "time", "what", "who", "panel", "screen", "element", "tag", "old", "new", "outcome", "reason"}
 )
 
+// stampOf is a time in nanoseconds since 1970 as it stands in tables.
+func stampOf(nanos int64) string { return time.Unix(0, nanos).UTC().Format(time.RFC3339Nano) }
+
 // JournalLine is an entry as a line of a table; times are RFC 3339, in UTC.
 func JournalLine(e *store.Entry) []string {
 	priority := ""
 	if e.Priority >= 0 && e.Priority < len(alarm.Priorities) {
 		priority = string(alarm.Priorities[e.Priority])
 	}
-	return []string{strconv.FormatInt(e.Seq, 10), time.Unix(0, e.At).UTC().Format(time.RFC3339Nano), e.Kind, e.What, e.Name, e.Area,
+	return []string{strconv.FormatInt(e.Seq, 10), stampOf(e.At), e.Kind, e.What, e.Name, e.Area,
 		priority, e.State, e.Text, e.Value, e.Bound, e.Person, e.Panel, e.Reason, strconv.Itoa(e.Comments)}
 }
 
 // TrailLine is a record of the trail as a line of a table.
 func TrailLine(r *audit.Record) []string {
-	return []string{strconv.FormatInt(r.Seq, 10), r.Time().UTC().Format(time.RFC3339Nano), r.What, r.Name, r.Panel, r.Screen, r.Element,
+	return []string{strconv.FormatInt(r.Seq, 10), stampOf(r.At), r.What, r.Name, r.Panel, r.Screen, r.Element,
 		r.Path, r.Old, r.New, r.Outcome, r.Reason}
 }
 
@@ -90,4 +95,43 @@ func (p *Project) trailOf(ctx context.Context, in Period) lines {
 		}
 		return err
 	}
+}
+
+// DeliveryHead is the first line of the deliveries of recipes as a table.
+var DeliveryHead = []string{"number", "began", "ended", "recipe", "version", "quantity", "place", "outcome", "reason", "who", "panel",
+	"dealt with", "field", "tag", "before", "wanted", "read back", "state"}
+
+// deliveriesOf are the deliveries that began within a time as a table, a line a
+// field, oldest first.
+func (p *Project) deliveriesOf(ctx context.Context, in Period) lines {
+	return func(line func([]string) error) error {
+		if err := line(DeliveryHead); err != nil {
+			return err
+		}
+		return p.records.Recipes.Between(ctx, in.From.UnixNano(), in.To.UnixNano(), func(d store.Delivery) error {
+			var fields []DeliveredField
+			if err := json.Unmarshal([]byte(d.Doc), &fields); err != nil {
+				return fmt.Errorf("the record of delivery %d cannot be read: %w", d.Seq, err)
+			}
+			for _, f := range fields {
+				if err := line(append(deliveryLine(&d), f.Name, f.Path, f.Before, f.Want, f.After, string(f.State))); err != nil {
+					return err
+				}
+			}
+			return nil
+		})
+	}
+}
+
+// deliveryLine is what every field of a delivery has in common.
+func deliveryLine(d *store.Delivery) []string {
+	ended, quantity := "", ""
+	if d.Ended > 0 {
+		ended = stampOf(d.Ended)
+	}
+	if d.Quantity > 0 {
+		quantity = strconv.FormatFloat(d.Quantity, 'g', -1, 64)
+	}
+	return []string{strconv.FormatInt(d.Seq, 10), stampOf(d.Began), ended, d.Title, strconv.FormatInt(d.Number, 10), quantity, d.Place,
+		d.State, d.Reason, d.Name, d.Panel, d.Settled}
 }

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/history"
 	"readyrail/internal/host"
 	"readyrail/internal/record"
 )
@@ -221,6 +222,34 @@ func (s *Server) trendViews() {
 			}
 			list, err := p.Views(ctx, who, in.Program == "release")
 			return &body[[]host.ViewShown]{list}, problem(err)
+		})
+	send(s, http.MethodPut, "/api/projects/{project}/trend/own-views", "Keep a view of recorded courses for oneself",
+		func(ctx context.Context, in *struct {
+			Scope
+			Body struct {
+				ID string `json:"id,omitempty" maxLength:"60" doc:"of a view of one's own; empty for a new one"`
+				history.View
+			}
+		}) (*body[string], error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			v := in.Body.View
+			v.ID = in.Body.ID
+			id, err := p.PutOwnView(ctx, who, v)
+			return &body[string]{id}, problem(err)
+		})
+	send(s, http.MethodDelete, "/api/projects/{project}/trend/own-views/{id}", "Forget a view of one's own",
+		func(ctx context.Context, in *struct {
+			Scope
+			ID string `path:"id" maxLength:"60"`
+		}) (*struct{}, error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			return nil, problem(p.DropOwnView(ctx, who, in.ID))
 		})
 	get(s, "/api/projects/{project}/trend/plan", "What tags are as the pens of a view that serves all equipment of a type",
 		func(ctx context.Context, in *struct {

@@ -81,6 +81,7 @@ var bodies = map[string]string{
 	"post-projects-project-edits": `{"label":"x","ops":[{"kind":"site","id":"site","path":"/name","value":"Stolen"}]}`,
 	"post-projects":               `{"name":"x"}`, "post-archives": "x", "post-projects-project-trend-notes": `{"from":1,"to":1,"text":""}`,
 	"post-projects-project-books-book-sheet": "Name,Species\n", "post-projects-project-books-book-fields": `{"like":"X.*"}`, "post-projects-project-books-book-sheets": `{"columns":[]}`, "post-projects-project-books-book-deletions": `{"recipes":["r"]}`,
+	"put-projects-project-trend-own-views":        `{"name":"x","pens":[]}`,
 	"post-projects-project-books-book-recipes":    `{"recipes":[{"name":"R","values":{}}]}`,
 	"post-projects-project-recipes-id-name":       `{"name":"R"}`,
 	"post-projects-project-recipes-id-judgements": `{"version":1,"approve":true}`,

@@ -98,6 +98,26 @@ func (s *Recipes) Deliveries(ctx context.Context, q DeliverySearch) ([]Delivery,
 	return list, s.db.SelectContext(ctx, &list, "SELECT * FROM delivery WHERE "+where+" ORDER BY seq DESC LIMIT ?", append(args, q.Most)...)
 }
 
+// Between hands over the deliveries of all books that began within a time, in
+// nanoseconds, oldest first.
+func (s *Recipes) Between(ctx context.Context, from, to int64, do func(Delivery) error) error {
+	rows, err := s.db.QueryxContext(ctx, "SELECT * FROM delivery WHERE began >= ? AND began < ? ORDER BY seq", from, to)
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var d Delivery
+		if err := rows.StructScan(&d); err != nil {
+			return err
+		}
+		if err := do(d); err != nil {
+			return err
+		}
+	}
+	return rows.Err()
+}
+
 // Delivered returns the last delivery to a target that had gone through at a
 // time, in nanoseconds, of whatever book.
 func (s *Recipes) Delivered(ctx context.Context, target string, upto int64) (Delivery, error) {

@@ -36,10 +36,11 @@ type LogOut struct {
 	// Name is a pattern for the names of the files, with FileNames in braces; a
 	// usual one where it is empty.
 	Name string `json:"name,omitempty"`
-	// Journal and Trail have the journal and the audit trail of a file's time lie
-	// beside it, as CSV.
-	Journal bool `json:"journal,omitempty"`
-	Trail   bool `json:"trail,omitempty"`
+	// Journal, Trail and Deliveries have the journal, the audit trail and the
+	// deliveries of recipes of a file's time lie beside it, as CSV.
+	Journal    bool `json:"journal,omitempty"`
+	Trail      bool `json:"trail,omitempty"`
+	Deliveries bool `json:"deliveries,omitempty"`
 }
 
 // LogFormats are the forms of files: a column for each tag, a line for each value,

@@ -70,10 +70,14 @@ func (c *checker) view(v *history.View) {
 // Pens are those of a view that is opened for equipment, each with the id of
 // its tag; those whose tag there is not are left out.
 func (p *Project) Pens(view, equipment string) []history.ViewPen {
-	v := p.Views[view]
-	if v == nil {
-		return nil
+	if v := p.Views[view]; v != nil {
+		return p.PensOf(v, equipment)
 	}
+	return nil
+}
+
+// PensOf is Pens of a view that need not be the project's.
+func (p *Project) PensOf(v *history.View, equipment string) []history.ViewPen {
 	out := make([]history.ViewPen, 0, len(v.Pens))
 	for _, pen := range v.Pens {
 		if pen.Tag = p.Real(pen.Of(equipment)); p.Tags[pen.Tag] != nil {

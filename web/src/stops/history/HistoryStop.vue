@@ -104,6 +104,11 @@ async function makeAlarm(condition: string, least: number, from: number) {
   void router.push({ name: 'alarms', params: { project: project.id, id }, query: { play } })
 }
 
+/** A view of one's own is no edit, of which one would hear. */
+async function shown(id: string, of?: string) {
+  await load()
+  open(id, of)
+}
 const trend = useTemplateRef('trend')
 const keeping = shallowRef(false)
 function open(id?: string, of?: string) {
@@ -113,6 +118,12 @@ function open(id?: string, of?: string) {
 }
 async function remove() {
   const v = view.value!
+  if (v.mine) {
+    const params = { path: { project: project.id, id: v.id } }
+    await ask(api.DELETE('/api/projects/{project}/trend/own-views/{id}', { params })).catch(notice.refuse)
+    await load()
+    return open()
+  }
   if (!(await project.edit(t('history.removed', { name: v.name }), [{ kind: 'view', id: v.id, path: '' }])))
     open()
 }
@@ -188,7 +199,7 @@ async function remove() {
       :span="trend?.length ?? 0"
       :was="view"
       @close="keeping = false"
-      @kept="open" />
+      @kept="shown" />
   </section>
 </template>
 

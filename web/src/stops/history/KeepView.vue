@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { api, ask, type Schemas } from '../../api/client'
+import { api, ask, sentence, type Schemas } from '../../api/client'
+import { useSession } from '../../api/session'
 import DialogBox from '../../kit/DialogBox.vue'
 import FieldCheck from '../../kit/FieldCheck.vue'
 import FieldText from '../../kit/FieldText.vue'
@@ -16,6 +17,9 @@ const project = useProject()
 const name = ref(props.was?.name ?? '')
 const note = ref(props.was?.note ?? '')
 const plan = shallowRef<Schemas['ViewPlan']>()
+/** Who may not change the draft keeps views for themselves. */
+const shared = useSession().may(project.id, 'engineer')
+const mine = ref(props.was ? props.was.mine : !shared)
 const forAll = ref(!props.was || !!props.was.type)
 void ask(
   api.GET('/api/projects/{project}/trend/plan', {
@@ -26,7 +30,7 @@ const serves = computed(() => (plan.value?.type ? plan.value : undefined))
 const refused = ref('')
 
 async function keep(anew: boolean) {
-  const id = anew || !props.was ? freshId('view') : props.was.id
+  const same = !anew && props.was?.mine === mine.value ? props.was.id : undefined
   const own = forAll.value ? serves.value : undefined
   const value = {
     name: name.value.trim(),
@@ -35,12 +39,30 @@ async function keep(anew: boolean) {
     type: own?.type,
     pens: props.pens.map((p, i) => ({ ...p, tag: own?.pens[i] ?? p.tag })),
   }
+  refused.value = ''
+  const id = mine.value ? await keepOwn(same, value) : await keepShared(same ?? freshId('view'), value)
+  if (id) emit('kept', id, own?.equipment)
+}
+type Kept = Pick<Schemas['ViewShown'], 'name'> & {
+  note?: string
+  span?: number
+  type?: string
+  pens: ViewPen[]
+}
+async function keepShared(id: string, value: Kept) {
   const problem = await project.edit(t('history.kept.edit', { name: value.name }), [
     { kind: 'view', id, path: '', value },
   ])
   if (problem) refused.value = problem.message
-  else emit('kept', id, own?.equipment)
+  return problem ? undefined : id
 }
+const keepOwn = (id: string | undefined, value: Kept) =>
+  ask(
+    api.PUT('/api/projects/{project}/trend/own-views', {
+      params: { path: project.path },
+      body: { ...value, id },
+    }),
+  ).catch((e) => ((refused.value = sentence(e)), undefined))
 </script>
 
 <template>
@@ -63,6 +85,11 @@ async function keep(anew: boolean) {
         :label="$t('history.forAll', { type: serves.typeName })"
         :model-value="forAll"
         @update:model-value="forAll = $event" />
+      <FieldCheck
+        v-if="shared"
+        :label="$t('history.mine')"
+        :model-value="mine"
+        @update:model-value="mine = $event" />
       <p v-if="refused" role="alert" class="refused">{{ refused }}</p>
       <div class="acts">
         <button type="button" class="chip" @click="emit('close')">{{ $t('common.cancel') }}</button>

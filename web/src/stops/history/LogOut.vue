@@ -80,6 +80,10 @@ const set = (change: Partial<Schemas['LogOut']>) => emit('set', { ...props.out, 
       :label="$t('log.withTrail')"
       :model-value="!!out.trail"
       @update:model-value="set({ trail: $event || undefined })" />
+    <FieldCheck
+      :label="$t('log.withDeliveries')"
+      :model-value="!!out.deliveries"
+      @update:model-value="set({ deliveries: $event || undefined })" />
   </div>
 </template>
 

@@ -16,6 +16,7 @@ const emit = defineEmits<{ open: [view: string, of?: string] }>()
         :title="v.note"
         @click="emit('open', v.id, v.for[0]?.id)">
         {{ v.name }}
+        <span v-if="v.mine" class="quiet">{{ $t('history.mineMark') }}</span>
       </button>
       <span v-if="v.id !== open || !v.type" class="quiet">{{ $t('history.pens', { n: v.own.length }) }}</span>
       <div v-else class="of">
