@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { mdiBellOffOutline } from '@mdi/js'
 import { computed, toRef } from 'vue'
+import { useI18n } from 'vue-i18n'
 import AlarmTab from '../alarms/AlarmTab.vue'
 import { type Board, PRIORITIES, unseen } from '../alarms/useAlarms'
 import { useAlarmSound } from '../alarms/useAlarmSound'
@@ -9,6 +10,7 @@ import PathText from '../kit/PathText.vue'
 
 /** Always on top: the worst alarm that nobody has seen, in full; how many of each priority stand; silence. */
 const props = defineProps<{ board: Board | undefined; on: boolean; unsure: boolean; problem: string }>()
+const { t } = useI18n({ useScope: 'global' })
 const emit = defineEmits<{ ack: [id: string]; open: [] }>()
 const { sounding, mute, silence } = useAlarmSound(toRef(props, 'board'), toRef(props, 'on'))
 const worst = computed(() => props.board?.alarms.find(unseen))
@@ -16,6 +18,13 @@ const counts = computed(() =>
   PRIORITIES.map((p) => ({ p, n: props.board?.counts[p] ?? 0, unseen: props.board?.unseen[p] ?? 0 })).filter(
     (c) => c.n,
   ),
+)
+/** What stands on the button that opens the list, and what it opens. */
+const tally = computed(() =>
+  [
+    ...(counts.value.length || props.unsure ? counts.value.map((c) => c.n) : [t('alarm.none')]),
+    t('alarm.list'),
+  ].join(' '),
 )
 </script>
 
@@ -44,7 +53,7 @@ const counts = computed(() =>
         <v-icon :icon="mdiBellOffOutline" />
       </button>
     </template>
-    <button class="counts" :aria-label="$t('alarm.list')" @click="emit('open')">
+    <button class="counts" :aria-label="tally" @click="emit('open')">
       <AlarmTab
         v-for="c in counts"
         :key="c.p"

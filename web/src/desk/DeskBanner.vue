@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useI18n } from 'vue-i18n'
 import { mdiAccountSwitchOutline } from '@mdi/js'
 import { useIntervalFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
@@ -7,6 +8,7 @@ import { useSession } from '../api/session'
 import { useSettings } from '../kit/settings'
 import { clock, moment } from '../kit/moment'
 import { live } from '../live/live'
+import InitialsMark from '../kit/InitialsMark.vue'
 
 const props = defineProps<{
   title: string
@@ -20,6 +22,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ signOut: []; dismiss: []; speak: [language: string]; change: [name: string] }>()
 const session = useSession()
+const { t } = useI18n({ useScope: 'global' })
 const settings = useSettings()
 const now = ref(new Date())
 useIntervalFn(() => (now.value = new Date(live.serverNow())), 500)
@@ -29,13 +32,8 @@ const others = computed(() =>
   (session.me?.tiles ?? []).filter((p) => p.fullName !== session.me?.person?.name),
 )
 const nobody = computed(() => !!session.me?.person?.nobody)
-const initials = computed(() =>
-  (session.me?.person?.name ?? '')
-    .split(' ')
-    .map((w) => w[0])
-    .join('')
-    .slice(0, 2),
-)
+const called = computed(() => (nobody.value ? t('desk.nobody') : session.me?.person?.name))
+const panel = computed(() => session.me?.panel || t('rail.noPanel'))
 </script>
 
 <template>
@@ -53,6 +51,7 @@ const initials = computed(() =>
     <slot />
     <div
       class="links"
+      role="img"
       :title="links.map((l) => `${l.name}: ${$t('link.' + l.state)}`).join('\n')"
       :aria-label="$t('head.links')">
       <span v-for="l in links" :key="l.device" class="tick" :class="l.state" />
@@ -63,11 +62,11 @@ const initials = computed(() =>
     </div>
     <v-menu location="bottom end">
       <template #activator="{ props: p }">
-        <button v-bind="p" class="person" :aria-label="nobody ? $t('desk.nobody') : session.me?.person?.name">
-          <span class="disc">{{ nobody ? '–' : initials }}</span>
+        <button v-bind="p" class="person" :title="called">
+          <InitialsMark class="disc" :name="nobody ? undefined : called" />
           <span class="who">
-            <strong>{{ nobody ? $t('desk.nobody') : session.me?.person?.name }}</strong>
-            <span>{{ session.me?.panel || $t('rail.noPanel') }}</span>
+            <strong>{{ called }}</strong>
+            <span>{{ panel }}</span>
           </span>
         </button>
       </template>

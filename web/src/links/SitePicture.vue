@@ -108,7 +108,7 @@ function place(id: string) {
 </script>
 
 <template>
-  <div class="picture" role="img" :aria-label="$t('sitePicture.title')">
+  <div class="picture" role="group" :aria-label="$t('sitePicture.title')">
     <div class="plan" :style="{ width: plan.laid.width + 'px', height: plan.laid.height + 'px' }">
       <LevelLines :lines="plan.lines" :width="plan.laid.width" :height="plan.laid.height" />
       <component

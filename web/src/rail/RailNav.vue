@@ -7,6 +7,7 @@ import { useSettings } from '../kit/settings'
 import { useProject } from './project'
 import TryStart from './TryStart.vue'
 import { stops } from './stops'
+import InitialsMark from '../kit/InitialsMark.vue'
 
 const project = useProject()
 const session = useSession()
@@ -28,13 +29,6 @@ const rows = computed(() =>
       ready: (state?.share ?? 0) === 1,
     }
   }),
-)
-const initials = computed(() =>
-  (session.me?.person?.name ?? '')
-    .split(' ')
-    .map((w) => w[0])
-    .join('')
-    .slice(0, 2),
 )
 
 const trying = ref(false)
@@ -104,7 +98,9 @@ function otherLanguage() {
       </v-menu>
       <v-menu location="end">
         <template #activator="{ props: p }">
-          <button v-bind="p" class="person" :aria-label="session.me?.person?.name">{{ initials }}</button>
+          <button v-bind="p" class="person" :aria-label="session.me?.person?.name">
+            <InitialsMark :name="session.me?.person?.name" />
+          </button>
         </template>
         <v-list density="compact" min-width="220">
           <v-list-item

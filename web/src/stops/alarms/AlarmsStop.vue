@@ -364,9 +364,6 @@ function listed() {
   overflow: auto;
   outline: none;
 }
-.share {
-  opacity: 0.9;
-}
 .share.on {
   outline: 2px solid var(--c-spruce);
   outline-offset: 2px;

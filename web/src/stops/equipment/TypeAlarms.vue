@@ -138,7 +138,7 @@ function add() {
               <button
                 class="chip"
                 :aria-expanded="open === id"
-                :aria-label="$t('gear.alarmMore', { name: a.name })"
+                :aria-label="`${a.differs?.length ?? 0} … ${$t('gear.alarmMore', { name: a.name })}`"
                 @click="open = open === id ? '' : id">
                 {{ a.differs?.length ?? 0 }} …
               </button>

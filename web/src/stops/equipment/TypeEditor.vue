@@ -177,7 +177,7 @@ const typesOf = (now: string | undefined) => [...new Set([now ?? 'REAL', ...type
             )
           " />
         <button
-          class="bare"
+          class="bare drop"
           :aria-label="$t('common.delete')"
           @click="
             change(
@@ -417,5 +417,8 @@ const typesOf = (now: string | undefined) => [...new Set([now ?? 'REAL', ...type
   gap: 4px;
   font-size: 12px;
   white-space: nowrap;
+}
+.drop {
+  min-width: 24px;
 }
 </style>

@@ -39,8 +39,10 @@ const emit = defineEmits<{ toggle: [tag: string]; show: [span: Span]; compare: [
 }
 .tags label {
   display: flex;
+  align-items: center;
   gap: 6px;
-  padding: 2px 14px;
+  min-height: 26px;
+  padding: 0 14px;
   font-size: 13px;
   cursor: pointer;
 }

@@ -57,6 +57,7 @@ h2 {
 }
 .name {
   display: block;
+  min-height: 24px;
   width: 100%;
   text-align: left;
   font-size: 14px;
