@@ -27,9 +27,15 @@ func (b *browser) barriers(script string) []barrier {
 	// What an element of a screen shows beside its caption is its value, which is no
 	// part of what it is called.
 	b.js(`String(window.ours = (v, n) => v.id === 'label-content-name-mismatch' && n.html.includes('data-element'))`)
-	out := b.async(`axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'], resultTypes: ['violations']}).then(r => JSON.stringify(
-		r.violations.map(v => ({...v, nodes: v.nodes.filter(n => !ours(v, n))})).filter(v => v.nodes.length).filter(v => ['serious', 'critical'].includes(v.impact)).map(v => ({id: v.id, impact: v.impact, help: v.help, count: v.nodes.length,
-			first: v.nodes.slice(0, 3).map(n => n.html.slice(0, 160) + ' ' + (n.any[0]?.message ?? '').slice(0, 160)).join('\n      ')}))))`)
+	out := b.async(`(async () => {
+		const levels = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
+		const found = await axe.run(document, {runOnly: levels, resultTypes: ['violations']});
+		const told = n => n.html.slice(0, 160) + ' ' + (n.any[0]?.message ?? '').slice(0, 160);
+		return JSON.stringify(found.violations
+			.map(v => ({...v, nodes: v.nodes.filter(n => !ours(v, n))}))
+			.filter(v => v.nodes.length && ['serious', 'critical'].includes(v.impact))
+			.map(v => ({id: v.id, impact: v.impact, help: v.help, count: v.nodes.length, first: v.nodes.slice(0, 3).map(told).join('\n      ')})));
+	})()`)
 	var list []barrier
 	if err := json.Unmarshal([]byte(out), &list); err != nil {
 		b.t.Fatal(err, out)
@@ -70,7 +76,8 @@ func TestNoSeriousBarriers(t *testing.T) {
 		look("/p/larchmoor/"+view[0], view[1])
 	}
 	for _, screen := range [][2]string{
-		{"s-yard", "Rail car"}, {"s-chamber1", "Dry bulb set point"}, {"s-car", "Rail car"}, {"s-energy", "Energy"}, {"s-climate", "Climate of Kiln1"},
+		{"s-yard", "Rail car"}, {"s-chamber1", "Dry bulb set point"}, {"s-car", "Rail car"}, {"s-energy", "Energy"},
+		{"s-climate", "Climate of Kiln1"},
 		{"s-loads", "Loads of the chambers"}, {"s-recipes", "Larch 50"}, {"s-alarms", "Standing"},
 	} {
 		look("/desk/larchmoor/"+screen[0], screen[1])
