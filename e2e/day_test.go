@@ -300,7 +300,7 @@ func TestAnotherPersonAtThePanel(t *testing.T) {
 	b.click("Sign in")
 	b.see("Iris Rowan", "Dry bulb set point")
 	b.gone("Tom Alder")
-	b.js(`(document.querySelector('[aria-label=Alarms].counts').click(), 'open')`)
+	b.js(`(document.querySelector('button.counts').click(), 'open')`)
 	b.see("Standing")
 	b.js(`[...document.querySelectorAll('.panel [role=row]')].find(r => r.innerText.includes('Fan 2 tripped')).click()`)
 	b.click("Shelve")

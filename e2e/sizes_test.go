@@ -69,7 +69,7 @@ func TestTheDeskAtEverySize(t *testing.T) {
 			}
 		}
 		check("a screen")
-		b.js(`(document.querySelector('[aria-label=Alarms].counts').click(), 'open')`)
+		b.js(`(document.querySelector('button.counts').click(), 'open')`)
 		b.see("Standing")
 		check("the alarms")
 		if b.js(`String(!!document.querySelector('.fold')?.checkVisibility())`) == "true" {

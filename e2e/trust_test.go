@@ -91,7 +91,7 @@ func TestAPressEndsWithItsHand(t *testing.T) {
 		{"another screen", pointer, func() { b.js(`(document.querySelector('nav button').click(), 'left')`) }, func() { b.click("Rail car") }},
 		{"another screen by a key held", keyboard, func() { b.js(`(document.querySelector('nav button').click(), 'left')`) },
 			func() { b.click("Rail car") }},
-		{"a list in front", pointer, func() { b.js(`(document.querySelector('[aria-label=Alarms].counts').click(), 'open')`) },
+		{"a list in front", pointer, func() { b.js(`(document.querySelector('button.counts').click(), 'open')`) },
 			func() { b.click("Close") }},
 		{"the screen drawn anew by a release", pointer, func() { s.release(t) }, nil},
 		{"the button taken away", pointer, func() {
@@ -353,7 +353,7 @@ func TestOnlyWhatIsInViewIsAcknowledged(t *testing.T) {
 	}
 	b.see("Car.EStop")
 	b.do(emulation.SetDeviceMetricsOverride(1280, 460, 1, false))
-	b.js(`(document.querySelector('[aria-label=Alarms].counts').click(), 'open')`)
+	b.js(`(document.querySelector('button.counts').click(), 'open')`)
 	b.see("Kiln1.Fan[1].Fault")
 	waiting := func() string {
 		return b.js(`fetch('/api/projects/larchmoor/alarms').then(r => r.json()).then(x => { window.__n = x.alarms.filter(a => a.state === 'unacknowledged').length }) && String(window.__n)`)

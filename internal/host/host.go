@@ -147,7 +147,7 @@ func (h *Host) open(o Options) (err error) {
 		return err
 	}
 	for _, e := range entries {
-		if e.IsDir() {
+		if e.IsDir() && !h.halfMade(e.Name()) {
 			if _, err := h.openProject(e.Name(), nil, record.Past{}); err != nil {
 				h.log.Error("a project could not be opened", "project", e.Name(), "error", err)
 				h.broken = append(h.broken, Broken{e.Name(), err.Error()})
@@ -284,12 +284,36 @@ func (h *Host) CreateProjectWith(ctx context.Context, who Actor, id string, firs
 		id = store.NewID("project")
 	}
 	dir := filepath.Join(h.dir, "projects", id)
-	_, missing := os.Stat(dir)
-	there := missing == nil
-	p, err := h.openProject(id, first, past)
-	if err != nil && !there {
-		// What could not be made whole is not found at the next start either.
-		_ = os.RemoveAll(dir)
+	if _, err := os.Stat(dir); err == nil {
+		return h.openProject(id, first, past)
 	}
-	return p, err
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return nil, err
+	}
+	if err := os.WriteFile(filepath.Join(dir, beingMade), nil, 0o600); err != nil {
+		return nil, err
+	}
+	p, err := h.openProject(id, first, past)
+	if err == nil {
+		return p, os.Remove(filepath.Join(dir, beingMade))
+	}
+	_ = os.RemoveAll(dir)
+	return nil, err
+}
+
+// beingMade is a file in the folder of a project that is not whole yet.
+const beingMade = "being-made"
+
+// halfMade takes away a project whose making a start finds unfinished; it was
+// answered to nobody.
+func (h *Host) halfMade(id string) bool {
+	dir := filepath.Join(h.dir, "projects", id)
+	if _, err := os.Stat(filepath.Join(dir, beingMade)); err != nil {
+		return false
+	}
+	h.log.Warn("a project that was not made whole is taken away", "project", id)
+	if err := os.RemoveAll(dir); err != nil {
+		h.log.Error("it is still there", "project", id, "error", err)
+	}
+	return true
 }

@@ -103,6 +103,7 @@ func (p *Project) open(dir string, past record.Past) (err error) {
 		return err
 	}
 	p.shelf = newShelf(p, p.records.Recipes, false)
+	p.clearTrial()
 	p.event(store.SystemEntry, "start", "", "", Actor{})
 	if err := p.turn.load(ctx, p.state); err != nil {
 		return err

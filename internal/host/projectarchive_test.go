@@ -125,3 +125,29 @@ func TestABadArchiveMakesNothing(t *testing.T) {
 		t.Errorf("%d folders of projects, %d before; %d projects", got, before, len(s.h.Projects()))
 	}
 }
+
+// TestAProjectThatWasNotMadeWhole is taken away at the next start: nobody was told
+// that it is there.
+func TestAProjectThatWasNotMadeWhole(t *testing.T) {
+	s := newSite(t)
+	q, err := s.h.CreateProject(ctx, s.actors["ada"], "", nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	whole := filepath.Join(s.dir, "projects", q.ID())
+	half := filepath.Join(s.dir, "projects", "half")
+	if err := os.MkdirAll(half, 0o700); err != nil {
+		t.Fatal(err)
+	}
+	if err := os.WriteFile(filepath.Join(half, "being-made"), nil, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	s.h.Close()
+	s.open()
+	if _, err := os.Stat(half); !os.IsNotExist(err) {
+		t.Errorf("what was half made is there: %v", err)
+	}
+	if _, err := os.Stat(filepath.Join(whole, "being-made")); !os.IsNotExist(err) || len(s.h.Projects()) != 2 {
+		t.Errorf("%d projects; the mark: %v", len(s.h.Projects()), err)
+	}
+}

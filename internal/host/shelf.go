@@ -145,6 +145,11 @@ func (p *Shelf) discard() {
 	p.under.cancelAll()
 	p.close()
 	p.store.Close()
+	p.clearTrial()
+}
+
+// clearTrial throws the copy of a trial away, also one that the server's end left.
+func (p *Project) clearTrial() {
 	if err := os.RemoveAll(filepath.Join(p.host.dir, "projects", p.id, trialDir)); err != nil {
 		p.host.log.Warn("the recipes of a trial are still there", "project", p.id, "error", err)
 	}

@@ -89,6 +89,16 @@ func (d *database) Fold(ctx context.Context) error {
 	return err
 }
 
+// CopyTo writes the database, as it stands at one moment, to a file that is not there
+// yet. Other writers wait meanwhile; the room that is held back is not used for it.
+func (d *database) CopyTo(ctx context.Context, path string) error {
+	_, err := d.writer.ExecContext(ctx, "VACUUM INTO ?", path)
+	if isFull(err) {
+		return fmt.Errorf("%w (%w)", ErrFull, err)
+	}
+	return err
+}
+
 // SelectContext reads rows into a slice.
 func (d *database) SelectContext(ctx context.Context, into any, query string, args ...any) error {
 	return d.readers.SelectContext(ctx, into, query, args...)

@@ -69,7 +69,7 @@ func OpenRecipes(dir string, r *Reserve) (*Recipes, error) {
 // Copy opens a copy of the recipes and their versions, without deliveries, in
 // another folder.
 func (s *Recipes) Copy(ctx context.Context, dir string) (*Recipes, error) {
-	if _, err := s.db.ExecContext(ctx, "VACUUM INTO ?", filepath.Join(dir, "recipes.db")); err != nil {
+	if err := s.db.CopyTo(ctx, filepath.Join(dir, "recipes.db")); err != nil {
 		return nil, err
 	}
 	out, err := OpenRecipes(dir, nil)

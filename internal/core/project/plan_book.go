@@ -27,6 +27,10 @@ func (p *Project) PlanFields(book string, cells [][]string, newID func(string) s
 		return nil, nil, err
 	}
 	list := make([]Planned, 0, len(rows)+len(ignored))
+	was, err := json.Marshal(p.ShownBook(b).Fields)
+	if err != nil {
+		return nil, nil, err
+	}
 	fields := p.ShownBook(b).Fields
 	taken := map[string]bool{}
 	for _, row := range rows {
@@ -54,7 +58,7 @@ func (p *Project) PlanFields(book string, cells [][]string, newID func(string) s
 		list = append(list, Planned{Path: column, From: "ignored"})
 	}
 	doc, err := json.Marshal(fields)
-	return list, []Op{{Kind: KindBook, ID: book, Path: "/fields", Value: doc}}, err
+	return list, []Op{{Kind: KindBook, ID: book, Path: "/fields", Value: doc, Was: was}}, err
 }
 
 // toldOf is what a plan says of a field.
@@ -130,6 +134,10 @@ func (p *Project) PlanBlock(m FieldBlock, newID func(string) string) ([]Planned,
 	at.Bit = device.NoBit
 	plan := p.newPlan(newID)
 	fields := p.ShownBook(b).Fields
+	was, err := json.Marshal(fields)
+	if err != nil {
+		return nil, nil, err
+	}
 	next := at.String()
 	for i := range fields {
 		f := &fields[i]
@@ -159,7 +167,7 @@ func (p *Project) PlanBlock(m FieldBlock, newID func(string) string) ([]Planned,
 		return nil, nil, fmt.Errorf("every field of the book goes somewhere already, or is computed")
 	}
 	doc, err := json.Marshal(fields)
-	return list, append(ops, Op{Kind: KindBook, ID: b.ID, Path: "/fields", Value: doc}), err
+	return list, append(ops, Op{Kind: KindBook, ID: b.ID, Path: "/fields", Value: doc, Was: was}), err
 }
 
 // blockPlace is where a value of a type lies in a block whose next free place is at

@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"readyrail/internal/core/recipe"
+	"readyrail/internal/core/value"
 )
 
 func cellsOf(sheet string) (cells [][]string) {
@@ -47,6 +48,15 @@ func TestFieldsComeFromASheet(t *testing.T) {
 		if q, _, err = q.Edit(ops); err != nil || len(q.Books["single"].Fields) != 3 || q.Books["single"].Fields[0].ID != b.Fields[0].ID {
 			t.Errorf("%v", err)
 		}
+	}
+	// What somebody else did to the fields meanwhile is not written over.
+	_, ops, err := p.PlanFields("single", cellsOf("A|1"), counter())
+	if err != nil {
+		t.Fatal(err)
+	}
+	other := edited(t, p, put(KindBook, "single", "/fields", []recipe.Field{{ID: "f", Name: "Theirs", Type: value.Type{Kind: value.INT}}}))
+	if _, _, err := other.Edit(ops); err == nil {
+		t.Error("a colleague's field was written over")
 	}
 	if _, _, err := p.PlanFields("gone", cellsOf("A|1"), counter()); err == nil {
 		t.Error("a book that is gone got fields")

@@ -53,7 +53,8 @@ const silentSince = useSilence()
 
 // What lies over the screen.
 const windows = shallowRef<(Opens & { key: number })[]>([])
-const signing = ref<{ opens?: Opens; roles?: string[]; who?: string }>()
+/** That somebody is to sign in: for a screen, in another's place, or since nobody is signed in. */
+const signing = ref<{ opens?: Opens; roles?: string[]; who?: string; nobody?: true }>()
 const diagnosing = shallowRef<{ device: string; part?: string }>()
 const point = shallowRef<Item>()
 const entry = shallowRef<{ opens: Opens; item: Item }>()
@@ -123,9 +124,10 @@ async function load() {
   try {
     if (!session.me) await session.load()
     if (!session.me?.person || session.me.person.choose) {
-      signing.value = {}
+      signing.value = { nobody: true }
       return
     }
+    if (signing.value?.nobody) signing.value = undefined
     desk.value = await ask(
       api.GET('/api/projects/{project}/desk', {
         params: {
@@ -173,7 +175,7 @@ watch(
     if (person || signing.value) return
     desk.value = undefined
     windows.value = []
-    signing.value = {}
+    signing.value = { nobody: true }
   },
 )
 useIntervalFn(
@@ -386,7 +388,7 @@ async function signOut() {
   // A panel may go on showing with nobody signed in.
   if (session.me?.person) return
   desk.value = undefined
-  signing.value = {}
+  signing.value = { nobody: true }
 }
 async function enter(text: string) {
   const e = entry.value
