@@ -79,6 +79,9 @@ func (e *Edits) Publish(ctx context.Context, who access.Actor, note string, adop
 		return nil, refused("findings of severity error stand in the way: mend them first")
 	}
 	archive, hash, err := exchange.WriteArchive(exchange.Content{Things: next.Entities()})
+	if errors.Is(err, exchange.ErrTooLarge) {
+		return nil, refused("%v", err)
+	}
 	if err != nil {
 		return nil, err
 	}

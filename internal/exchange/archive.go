@@ -84,7 +84,7 @@ func WriteArchive(c Content) (archive []byte, hash string, err error) {
 		if err != nil {
 			return err
 		}
-		unpacked += len(b)
+		unpacked += len(b) + 1
 		fmt.Fprintf(sum, "%s\n%d\n", name, len(b))
 		sum.Write(b)
 		_, err = f.Write(append(b, '\n'))

@@ -3,9 +3,10 @@ package exchange
 import (
 	"errors"
 	"fmt"
-	"readyrail/internal/core/tag"
 	"strconv"
 	"strings"
+
+	"readyrail/internal/core/tag"
 )
 
 // NodeSet2 XML (IEC 62541-6, annex F): the variables of an address space, with

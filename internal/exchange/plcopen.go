@@ -3,10 +3,11 @@ package exchange
 import (
 	"errors"
 	"fmt"
-	"readyrail/internal/core/tag"
 	"slices"
 	"strconv"
 	"strings"
+
+	"readyrail/internal/core/tag"
 )
 
 // PLCopen XML (IEC 61131-10 and its forerunner TC6, 2.00 and 2.01): global

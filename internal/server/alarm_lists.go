@@ -41,33 +41,32 @@ func (s *Server) alarmListRoutes() {
 			Apply   bool   `query:"apply"`
 			RawBody []byte `contentType:"application/octet-stream" maxLength:"16777216"`
 		}) (*body[edit.Plan], error) {
-			who, p, err := s.enter(ctx, in.Scope, access.Engineer)
-			if err != nil {
-				return nil, err
-			}
-			cells, err := liveCells(in.RawBody)
-			if err != nil {
-				return nil, problem(err)
-			}
-			plan, err := p.BringAlarmsIn(ctx, who, cells, in.Apply)
-			if err != nil {
-				return nil, problem(err)
-			}
-			return &body[edit.Plan]{*plan}, nil
+			return s.planOfSheet(ctx, in.Scope, in.RawBody, func(p *host.Project, who host.Actor, cells [][]string) (*edit.Plan, error) {
+				return p.BringAlarmsIn(ctx, who, cells, in.Apply)
+			})
 		})
 }
 
-// liveCells reads the cells of a workbook or of a text as they were before they were
-// made inert for spreadsheets.
-func liveCells(data []byte) ([][]string, error) {
+// planOfSheet is what an edit in bulk makes of the cells of a workbook or of a text, as
+// they were before they were made inert for spreadsheets.
+func (s *Server) planOfSheet(ctx context.Context, scope Scope, data []byte,
+	act func(p *host.Project, who host.Actor, cells [][]string) (*edit.Plan, error)) (*body[edit.Plan], error) {
+	who, p, err := s.enter(ctx, scope, access.Engineer)
+	if err != nil {
+		return nil, err
+	}
 	table, err := exchange.ReadTable(data)
 	if err != nil {
-		return nil, &host.Refused{Reason: err.Error()}
+		return nil, problem(&host.Refused{Reason: err.Error()})
 	}
 	for _, row := range table.Cells {
 		for i := range row {
 			row[i] = value.Live(row[i])
 		}
 	}
-	return table.Cells, nil
+	plan, err := act(p, who, table.Cells)
+	if err != nil {
+		return nil, problem(err)
+	}
+	return &body[edit.Plan]{*plan}, nil
 }

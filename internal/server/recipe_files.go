@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"net/http"
 
-	"readyrail/internal/core/access"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/recipe"
 	"readyrail/internal/edit"
@@ -22,19 +21,9 @@ func (s *Server) bookPlanRoutes() {
 			Apply   bool   `query:"apply"`
 			RawBody []byte `contentType:"application/octet-stream" maxLength:"16777216"`
 		}) (*body[edit.Plan], error) {
-			who, p, err := s.enter(ctx, in.Scope, access.Engineer)
-			if err != nil {
-				return nil, err
-			}
-			cells, err := liveCells(in.RawBody)
-			if err != nil {
-				return nil, problem(err)
-			}
-			plan, err := p.AddFields(ctx, who, in.Book, cells, in.Apply)
-			if err != nil {
-				return nil, problem(err)
-			}
-			return &body[edit.Plan]{*plan}, nil
+			return s.planOfSheet(ctx, in.Scope, in.RawBody, func(p *host.Project, who host.Actor, cells [][]string) (*edit.Plan, error) {
+				return p.AddFields(ctx, who, in.Book, cells, in.Apply)
+			})
 		})
 	bulk(s, "/api/projects/{project}/plans/block", "Lay the fields of a book out in a block of registers",
 		func(p *host.Project, ctx context.Context, who host.Actor, b project.FieldBlock, apply bool) (*edit.Plan, error) {

@@ -13,7 +13,7 @@ import (
 // ShelfScope is a project whose recipes are asked for.
 type ShelfScope struct {
 	Scope
-	Program string `query:"program" enum:"draft,release,try" default:"release" doc:"the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial"`
+	Program string `query:"program" enum:"draft,release,try" default:"release" doc:"the plant's recipes, through its book or the draft's; or a trial's"`
 }
 
 func (in ShelfScope) draft() bool { return in.Program == string(run.Draft) }

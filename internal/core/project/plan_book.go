@@ -27,11 +27,11 @@ func (p *Project) PlanFields(book string, cells [][]string, newID func(string) s
 		return nil, nil, err
 	}
 	list := make([]Planned, 0, len(rows)+len(ignored))
-	was, err := json.Marshal(p.ShownBook(b).Fields)
+	fields := p.ShownBook(b).Fields
+	was, err := json.Marshal(fields)
 	if err != nil {
 		return nil, nil, err
 	}
-	fields := p.ShownBook(b).Fields
 	taken := map[string]bool{}
 	for _, row := range rows {
 		line := Planned{Path: row.Name, Address: row.Type.String(), Text: toldOf(&row.Field), Problem: row.Reason}
@@ -102,8 +102,8 @@ func (p *Project) sendTo(b *recipe.Book, row *recipe.SheetField) (problem string
 	return ""
 }
 
-// FieldBlock lays the fields of a book that go nowhere yet out one after the other in the
-// registers of a device.
+// FieldBlock lays the fields of a book that go nowhere yet out one after the other in
+// the registers of a device.
 type FieldBlock struct {
 	Book    string `json:"book" maxLength:"60"`
 	Device  string `json:"device" maxLength:"60" doc:"id"`
@@ -131,7 +131,6 @@ func (p *Project) PlanBlock(m FieldBlock, newID func(string) string) ([]Planned,
 	if err != nil {
 		return nil, nil, err
 	}
-	at.Bit = device.NoBit
 	plan := p.newPlan(newID)
 	fields := p.ShownBook(b).Fields
 	was, err := json.Marshal(fields)

@@ -8373,7 +8373,7 @@ export interface operations {
     "get-projects-project-books": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
                 /** @description of the project; its first where none is given */
                 language?: string;
@@ -8456,7 +8456,7 @@ export interface operations {
     "post-projects-project-books-book-deletions": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
             };
             header?: never;
@@ -8542,7 +8542,7 @@ export interface operations {
     "get-projects-project-books-book-deliveries": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
                 /** @description id; all where it is not given */
                 target?: string;
@@ -8630,7 +8630,7 @@ export interface operations {
     "post-projects-project-books-book-deliveries": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
             };
             header?: never;
@@ -8716,7 +8716,7 @@ export interface operations {
     "post-projects-project-books-book-fields": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
             };
             header?: never;
@@ -8802,7 +8802,7 @@ export interface operations {
     "post-projects-project-books-book-fields-sheet": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
                 apply?: boolean;
             };
@@ -8889,7 +8889,7 @@ export interface operations {
     "post-projects-project-books-book-plans": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
             };
             header?: never;
@@ -8975,7 +8975,7 @@ export interface operations {
     "get-projects-project-books-book-point": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
                 /** @description id */
                 tag?: string;
@@ -9059,7 +9059,7 @@ export interface operations {
     "get-projects-project-books-book-recipes": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
                 /** @description that names have */
                 text?: string;
@@ -9149,7 +9149,7 @@ export interface operations {
     "post-projects-project-books-book-recipes": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
             };
             header?: never;
@@ -9235,7 +9235,7 @@ export interface operations {
     "get-projects-project-books-book-sheet": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
                 format?: "csv" | "xlsx" | "json";
             };
@@ -9320,7 +9320,7 @@ export interface operations {
     "post-projects-project-books-book-sheet": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
             };
             header?: never;
@@ -9406,7 +9406,7 @@ export interface operations {
     "post-projects-project-books-book-sheets": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
             };
             header?: never;
@@ -9492,7 +9492,7 @@ export interface operations {
     "get-projects-project-books-book-targets": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
             };
             header?: never;
@@ -9574,7 +9574,7 @@ export interface operations {
     "get-projects-project-carried-recipes": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
             };
             header?: never;
@@ -9733,7 +9733,7 @@ export interface operations {
     "get-projects-project-deliveries-seq": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
             };
             header?: never;
@@ -9815,7 +9815,7 @@ export interface operations {
     "post-projects-project-deliveries-seq-acts": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
             };
             header?: never;
@@ -15597,7 +15597,7 @@ export interface operations {
     "post-projects-project-recipes-id-judgements": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
             };
             header?: never;
@@ -15681,7 +15681,7 @@ export interface operations {
     "post-projects-project-recipes-id-name": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
             };
             header?: never;
@@ -15765,7 +15765,7 @@ export interface operations {
     "get-projects-project-recipes-id-versions": {
         parameters: {
             query?: {
-                /** @description the plant's recipes through the book of the draft, or through the one that the plant runs; or those of a trial */
+                /** @description the plant's recipes, through its book or the draft's; or a trial's */
                 program?: "draft" | "release" | "try";
             };
             header?: never;

@@ -48,18 +48,10 @@ watch(open, async (yes) => {
 })
 watch(text, () => look())
 
-/** What the plant keeps opens in what has it. */
-function wayTo(h: Schemas['Hit']) {
-  const params = { project: project.id, id: h.in }
-  if (h.kind === 'stop') return { name: h.id, params: { project: project.id } }
-  if (h.kind === 'recipe') return { name: 'recipes', params, query: { part: 'values', recipe: h.id } }
-  if (h.kind === 'span') return { name: 'history', params, query: { span: h.id } }
-  return where(h)
-}
 function go(h: Schemas['Hit'] | undefined) {
   if (!h) return
   open.value = false
-  void router.push(wayTo(h))
+  void router.push(h.kind === 'stop' ? { name: h.id, params: { project: project.id } } : where(h))
 }
 </script>
 

@@ -6,6 +6,14 @@ interface Thing {
   kind: string
   id: string
   place?: string
+  /** Id of what has it, of what the plant keeps: the book of a recipe, the log of a span. */
+  in?: string
+}
+
+/** What the plant keeps opens in what has it, at its stop. */
+const kept: Record<string, { name: string; query: (id: string) => Record<string, string> }> = {
+  recipe: { name: 'recipes', query: (id) => ({ part: 'values', recipe: id }) },
+  span: { name: 'history', query: (id) => ({ span: id }) },
 }
 
 /** Where things are worked on, as the kinds say it: links, lists and the finder all ask here. */
@@ -18,6 +26,11 @@ export function useWhere() {
 
   /** The way to a thing: its stop, with the thing and the part of it open where the stop can. */
   function where(thing: Thing, stop?: string) {
+    const within = kept[thing.kind]
+    if (within) {
+      const params = { project: project.id, id: thing.in }
+      return { name: within.name, params, query: within.query(thing.id) }
+    }
     const kind = kindOf(thing.kind)
     const part =
       kind?.within && thing.place?.startsWith(kind.within)

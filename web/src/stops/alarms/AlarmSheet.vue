@@ -1,30 +1,28 @@
 <script setup lang="ts">
-import { refDebounced } from '@vueuse/core'
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { api, ask, type Schemas, sentence } from '../../api/client'
 import { asFile } from '../../api/upload'
 import { useProject } from '../../rail/project'
 import PathText from '../../kit/PathText.vue'
+import SheetPick from '../../kit/SheetPick.vue'
 
 /** A list of alarms, from a file or pasted: what it would make and change stands below before it does. */
-const props = defineProps<{ pasted?: string }>()
+defineProps<{ pasted?: string }>()
 const emit = defineEmits<{ done: [] }>()
 const project = useProject()
-const text = ref(props.pasted ?? '')
-const file = shallowRef<File>()
+const cells = shallowRef(new Blob())
 const plan = shallowRef<Schemas['Plan']>()
 const problem = ref('')
 const told = computed(() => plan.value?.lines.filter((l) => l.problem || l.from !== 'same') ?? [])
 const changes = computed(() => told.value.filter((l) => !l.problem).length)
 
 async function send(apply: boolean) {
-  const body = file.value ?? new Blob([text.value])
-  if (!body.size) return void (plan.value = undefined)
+  if (!cells.value.size) return void (plan.value = undefined)
   try {
     const got = await ask(
       api.POST('/api/projects/{project}/alarm-definitions/sheet', {
         params: { path: project.path, query: { apply } },
-        ...asFile(body),
+        ...asFile(cells.value),
       }),
     )
     plan.value = got
@@ -35,9 +33,9 @@ async function send(apply: boolean) {
     problem.value = sentence(e)
   }
 }
-watch([refDebounced(text, 300), file], () => send(false), { immediate: true })
-function choose(e: Event) {
-  file.value = (e.target as HTMLInputElement).files?.[0]
+function look(given: Blob) {
+  cells.value = given
+  void send(false)
 }
 </script>
 
@@ -49,18 +47,11 @@ function choose(e: Event) {
           {{ $t('alarmSheet.out', { format: f.toUpperCase() }) }}
         </a>
       </span>
-      <label class="chip">
-        {{ file?.name ?? $t('alarmSheet.file') }}
-        <input type="file" accept=".csv,.txt,.tsv,.xlsx" hidden @change="choose" />
-      </label>
-      <textarea
-        v-if="!file"
-        v-model="text"
-        class="plain mono"
-        rows="3"
-        :placeholder="$t('alarmSheet.paste')"
-        :aria-label="$t('alarmSheet.paste')"
-        spellcheck="false" />
+      <SheetPick
+        :pick="$t('alarmSheet.file')"
+        :paste="$t('alarmSheet.paste')"
+        :pasted="pasted"
+        @given="look" />
       <div class="end">
         <v-btn color="primary" :disabled="!changes || !!plan?.problems" @click="send(true)">
           {{ $t('alarmSheet.apply', { n: changes }) }}
@@ -97,11 +88,6 @@ function choose(e: Event) {
   display: flex;
   gap: 10px;
   align-items: start;
-}
-.from textarea {
-  flex: 1;
-  min-height: 64px;
-  font-size: 12px;
 }
 .end {
   display: flex;
