@@ -107,9 +107,9 @@ var bodies = map[string]string{
 	"post-projects-project-devices-endpoints": `{"id":"d","name":"D","protocol":"opcua","host":"127.0.0.1","port":1,"unit":0,"order":"","numbering":0,"poll":250,"timeout":100,"maxGap":0,"maxBlock":0}`,
 
 	"put-projects-project-words-language": `[]`, "post-projects-project-words-language-sheet": "x", "post-projects-project-pictures": "x",
-	"post-projects-project-drawings":                `{"type":"x"}`,
-	"post-projects-project-books-book-fields-sheet": "Name,Species\n",
-	"post-projects-project-plans-block": `{"plan":{"book":"b","device":"d","address":"x","folder":""}}`,
+	"post-projects-project-drawings":                   `{"type":"x"}`,
+	"post-projects-project-books-book-fields-sheet":    "Name,Species\n",
+	"post-projects-project-plans-block":                `{"plan":{"book":"b","device":"d","address":"x","folder":""}}`,
 	"post-projects-project-plans-type":                 `{"plan":{"folder":"f","name":"F","alike":false}}`,
 	"post-projects-project-plans-equipment":            `{"plan":{"type":"t","rows":[{"path":"A"}]}}`,
 	"post-projects-project-plans-retype":               `{"plan":{"equipment":"e","type":"t"}}`,
