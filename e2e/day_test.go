@@ -2,10 +2,13 @@ package e2e
 
 import (
 	"encoding/json"
+	"fmt"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"os"
 
@@ -308,4 +311,65 @@ func TestAnotherPersonAtThePanel(t *testing.T) {
 	b.keys("\x1b")
 	b.gone("Why")
 	b.see("Standing")
+}
+
+// TestAColleaguesEditCostsLittle: whatever stop is open, an edit of a tag by somebody
+// else has the page ask for the draft's outline and for one list at most, and what it
+// shows of the tag is of now.
+func TestAColleaguesEditCostsLittle(t *testing.T) {
+	beside(t)
+	s, b := workshop(t)
+	c := openBrowser(t, s.base)
+	c.signIn("ada", "larch-and-spruce")
+	c.see("Larchmoor drying yard")
+	asked := func() []string {
+		t.Helper()
+		var out []string
+		list := b.js(`(() => { const out = JSON.stringify(performance.getEntriesByType('resource').filter(e => e.name.includes('/api/')).map(e => e.name.replace(location.origin + '/api/projects/larchmoor', '').split('?')[0])); performance.clearResourceTimings(); return out })()`)
+		if err := json.Unmarshal([]byte(list), &out); err != nil {
+			t.Fatal(err)
+		}
+		return out
+	}
+	for i, at := range []string{"site", "devices/d-kiln", "tags/t-001", "equipment", "screens/s-yard", "alarms", "history/v-climate",
+		"history/l-drying", "recipes/b-drying", "people", "release"} {
+		b.open("/p/larchmoor/" + at)
+		b.until("the page has what it asks for", func() bool { time.Sleep(400 * time.Millisecond); return len(asked()) <= 2 })
+		// What is asked all the time, edit or not.
+		time.Sleep(2500 * time.Millisecond)
+		always := map[string]bool{"/panels": true} // now and then
+		for _, path := range asked() {
+			always[path] = true
+		}
+		most := 2
+		if at == "alarms" {
+			most = 3 // with the board of the draft's own alarms, which begin anew
+		}
+		var more []string
+		for try := range 3 { // a page that is still being opened asks for its own things
+			text := fmt.Sprint("edited for ", at, try)
+			if out := c.edit(op{"kind": "tag", "id": "t-064", "path": "/description", "value": text}); !strings.HasPrefix(out, "200") {
+				t.Fatal(out)
+			}
+			time.Sleep(900 * time.Millisecond)
+			more = nil
+			for _, path := range asked() {
+				if !always[path] {
+					more = append(more, path)
+				}
+			}
+			if len(more) <= most && slices.Contains(more, "/workshop") {
+				break
+			}
+		}
+		if len(more) > most || !slices.Contains(more, "/workshop") {
+			t.Errorf("%d: at %s an edit of a tag costs %d requests: %v", i, at, len(more), more)
+		}
+	}
+	b.open("/p/larchmoor/tags/t-064")
+	b.see("edited for release")
+	c.edit(op{"kind": "tag", "id": "t-064", "path": "/description", "value": "seen at once"})
+	b.until("the colleague's text", func() bool {
+		return strings.Contains(b.js(`document.querySelector('.inspector, aside.inspector, main')?.textContent + [...document.querySelectorAll('input,textarea')].map(x => x.value).join()`), "seen at once")
+	})
 }

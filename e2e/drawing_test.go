@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
@@ -133,7 +134,15 @@ func TestColoursArePicked(t *testing.T) {
 	b.until("it is in the palette", func() bool { return strings.Contains(b.api("GET", "", nil), `"palette":["#4b6c9e80"]`) })
 	b.click("Drive by a formula: Fill")
 	b.formula("Fill", `Kiln1.Mode == 2 ? "heat" : "ink 40%"`)
-	b.click("Pick a colour heat")
+	// The field grows as its formula is taken over: a press may come to nothing under it.
+	b.until("the picker of the formula is open", func() bool {
+		if b.js(`String(!!document.querySelector('.picker'))`) == "true" {
+			return true
+		}
+		b.js(`document.querySelector('[aria-label="Pick a colour heat"]')?.click()`)
+		time.Sleep(300 * time.Millisecond)
+		return false
+	})
 	b.click("#4b6c9e80")
 	b.until("the formula has the colour that was picked", func() bool {
 		return strings.Contains(screen(), `Kiln1.Mode == 2 ? \"#4b6c9e80\" : \"ink 40%\"`)

@@ -1,12 +1,15 @@
 package e2e
 
 import (
+	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 )
 
 // TestALogIsMadeAndWrittenOut: an engineer makes a log with nothing but a pattern
@@ -82,6 +85,22 @@ func TestALogIsMadeAndWrittenOut(t *testing.T) {
 	if trail := b.api("GET", "/audit?limit=5", nil); !strings.Contains(trail, "it is in the folder") || !strings.Contains(trail, "cleared: ") {
 		t.Errorf("%.600s", trail)
 	}
+
+	// What is over comes in out of a file, once it can be read.
+	b.click("From a file …")
+	day := time.Now().Add(-48 * time.Hour).Format("2006-01-02")
+	lines := "time;Kiln1.DryBulb [°C];Elsewhere\n" + day + " 08:00:00;61.5;1\n" + day + " 08:00:10;%s;1\n" + day + " 08:00:20;62.5;1\n"
+	b.fill("or paste its lines here", fmt.Sprintf(lines, "hot"))
+	b.see("line 3", "Kiln1.DryBulb [°C]", "No tag of the log: Elsewhere")
+	b.fill("or paste its lines here", fmt.Sprintf(lines, "62"))
+	b.see("3 rows", "come in", "Take 3 values")
+	b.click("Take 3 values")
+	b.see("3 values taken")
+	b.click("From a file …")
+	b.fill("or paste its lines here", fmt.Sprintf(lines, "62"))
+	b.see("there already", "Nothing to take")
+	b.keys(kb.Escape)
+	b.gone("there already")
 }
 
 // TestTwoLoadsAreCompared: a load is found by its name and shown whole, and one of
@@ -136,6 +155,46 @@ func TestWhatTheRecorderDoesIsSaid(t *testing.T) {
 	b.fill("Days kept", "90")
 	b.click("History")
 	b.see("380 tags, each kept")
+}
+
+// TestTheWindowIsToldByTags: a table shows the time that two tags tell, another one
+// as they tell another, and nothing as they tell none.
+func TestTheWindowIsToldByTags(t *testing.T) {
+	beside(t)
+	_, b := workshop(t)
+	type m = map[string]any
+	day := time.Now().Add(-24 * time.Hour).Format("2006-01-02 ")
+	tag := func(id, name, text string) op {
+		return op{"kind": "tag", "id": id, "path": "", "value": m{"name": name, "type": "STRING(40)", "source": "internal", "initial": text}}
+	}
+	button := func(name, text string, y int) m {
+		return m{"kind": "button", "name": name, "x": 1000, "y": y, "w": 160, "h": 60,
+			"props": m{"action": "set", "tag": "w-to", "value": text, "caption": name}}
+	}
+	from, to := tag("w-from", "WindowFrom", day+"08:00:00"), tag("w-to", "WindowTo", "")
+	out := b.edit(from, to, op{"kind": "screen", "id": "s-window", "path": "", "value": m{
+		"name": "Window", "width": 1280, "height": 800, "elements": m{
+			"table": m{"kind": "records", "name": "Values", "x": 20, "y": 20, "w": 900, "h": 600, "tags": []string{"t-001"},
+				"props": m{"every": "10 min", "fromTag": "w-from", "toTag": "w-to"}},
+			"hour": button("An hour", day+"09:00:00", 100), "half": button("Half an hour", day+"08:30:00", 200),
+			"none": button("No time", "soon", 300)}}})
+	if !strings.HasPrefix(out, "200") {
+		t.Fatal(out)
+	}
+	b.open("/p/larchmoor")
+	b.release()
+	b.open("/desk/larchmoor/s-window")
+	b.see("The tags that tell the time to show are not known.")
+	shown := func(n string) {
+		t.Helper()
+		b.until(n+" rows", func() bool { return b.js(`String(document.querySelectorAll('.records tbody tr').length)`) == n })
+	}
+	b.click("An hour")
+	shown("6")
+	b.click("Half an hour")
+	shown("3")
+	b.click("No time")
+	b.see("The tags that tell the time to show are not known.")
 }
 
 // TestTheLoadsAreLookedAtAtTheDesk by a viewer, who may look at everything and

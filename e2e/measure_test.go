@@ -12,8 +12,10 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/heapprofiler"
 	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/cdproto/performance"
 	"github.com/chromedp/chromedp"
@@ -278,4 +280,39 @@ func BenchmarkFlood(b *testing.B) {
 	json.Unmarshal([]byte(w.js(`JSON.stringify(window.frames_)`)), &frames)
 	b.ReportMetric(slices.Max(frames), "longest-ms/frame")
 	report(b, frames, "ms/frame")
+}
+
+// TestTheDeskIsLight: what the Desk brings before it shows something is little, and
+// nothing of the Workshop. How soon it shows is told with the processor slowed four
+// times, and not judged: that is the machine's matter too.
+func TestTheDeskIsLight(t *testing.T) {
+	beside(t)
+	_, b := workshop(t)
+	b.do(emulation.SetCPUThrottlingRate(4))
+	b.do(network.ClearBrowserCache())
+	b.open("/desk/larchmoor/s-yard")
+	b.see("Yard")
+	var scripts []struct {
+		Name string
+		Size int
+	}
+	list := b.js(`JSON.stringify(performance.getEntriesByType('resource').filter(e => e.name.endsWith('.js'))
+		.map(e => ({Name: e.name.split('/').pop(), Size: e.encodedBodySize})))`)
+	if err := json.Unmarshal([]byte(list), &scripts); err != nil {
+		t.Fatal(err)
+	}
+	sum := 0
+	for _, s := range scripts {
+		sum += s.Size
+		for _, heavy := range []string{"ScreensStop", "TrendView", "FormulaInput", "TagsStop", "de-"} {
+			if strings.HasPrefix(s.Name, heavy) {
+				t.Errorf("the Desk brings %s, %d bytes, before it shows something", s.Name, s.Size)
+			}
+		}
+	}
+	if sum > 350_000 || sum < 50_000 {
+		t.Errorf("%d scripts of %d bytes; at most 350 kB are brought", len(scripts), sum)
+	}
+	t.Logf("%d scripts of %d kB; first paint %s ms, slowed four times", len(scripts), sum/1000,
+		b.js(`String(Math.round(performance.getEntriesByName('first-contentful-paint')[0].startTime))`))
 }

@@ -59,6 +59,80 @@ func proved(t *testing.T, name string, table []shouldBe) {
 
 type m = map[string]any
 
+// What is asked for anew after an edit.
+func TestVersionsModule(t *testing.T) {
+	beside(t)
+	after := func(told, everything string) string {
+		return `((v) => { const before = ['tag', 'tag/t1', 'tag/t2', 'alarm', 'paths', 'names'].map((w) => v.versionOf(w)); v.hear(` + told +
+			`); v.settle(` + everything + `); return ['tag', 'tag/t1', 'tag/t2', 'alarm', 'paths', 'names'].map((w, i) => v.versionOf(w) - before[i]) })(M.useVersions())`
+	}
+	proved(t, "rail/versions.ts", []shouldBe{
+		{after(`{things: ['tag/t1']}`, "false"), []int{1, 1, 0, 0, 0, 0}},
+		{after(`{things: ['tag/t1', 'tag/t2', 'alarm/a'], moves: true}`, "false"), []int{1, 1, 1, 1, 1, 0}},
+		{after(`{things: ['tag/t1'], names: true}`, "false"), []int{1, 1, 0, 0, 0, 1}},
+		{after(`{}`, "false"), []int{1, 1, 1, 1, 1, 1}},                                                         // a release, or what is not told
+		{after(`{things: Array.from({length: 200}, (_, i) => 'tag/x' + i)}`, "false"), []int{1, 1, 1, 1, 1, 1}}, // more than is told
+		{after(`{things: ['tag/t1']}`, "true"), []int{1, 1, 1, 1, 1, 1}},
+		{`((v) => { v.hear({things: ['tag/t1']}); return v.versionOf('tag') })(M.useVersions())`, 0}, // before it is there
+		{`((v) => { v.hear({things: ['tag/t1']}); v.settle(false); v.settle(false); return v.versionOf('tag', 'alarm') })(M.useVersions())`, 1},
+	})
+}
+
+// What a page tells of the recipe that is open there.
+func TestOpenedRecipeModule(t *testing.T) {
+	beside(t)
+	const fields, sheet = `[{id: 'a', formula: ''}, {id: 'b', formula: 'a * 2'}, {id: 'c', formula: ''}]`,
+		`{name: 'Larch', version: 3, cells: [{text: '1'}, {text: '2'}, {text: ''}]}`
+	proved(t, "recipes/opened.ts", []shouldBe{
+		{`M.openedIn(` + fields + `, {key: 'r/0', recipe: 'r', version: 0}, ` + sheet + `, undefined)`,
+			m{"name": "Larch", "version": 3, "changed": false, "values": m{"a": "1", "b": "2"}}},
+		{`M.openedIn(` + fields + `, {key: 'r/0', recipe: 'r', version: 0}, ` + sheet + `, {a: '5', b: '9', c: 'x'})`,
+			m{"name": "Larch", "version": 3, "changed": true, "values": m{"a": "5", "b": "2", "c": "x"}}}, // what is computed is the server's
+		{`M.openedIn(` + fields + `, {key: 'new X', recipe: '', version: 0, name: 'X'}, ` + sheet + `, {}).version`, 0},
+		{`M.openedIn(` + fields + `, {key: 'at k1', recipe: '', version: 0, target: 'k1'}, ` + sheet + `, undefined)`, nil},
+		{`M.stepped('61.5', 1.5)`, "63"},
+		{`M.stepped('0.1', 0.2)`, "0.3"},
+		{`M.stepped('', 1)`, nil},
+		{`M.stepped('hot', 1)`, nil},
+		{`M.stepped(undefined, 1)`, nil},
+		{`M.openedIn(` + fields + `, undefined, ` + sheet + `, undefined)`, nil},
+		{`M.openedIn(` + fields + `, {key: 'r/0', recipe: 'r', version: 0}, undefined, undefined)`, nil},
+	})
+}
+
+// Differences of courses and windows that tags tell.
+func TestTrendModules(t *testing.T) {
+	beside(t)
+	const a, b = `{step: 0, at: [10, 20, 30], low: [], high: [], mean: [], last: [5, 7, null]}`,
+		`{step: 0, at: [5, 20, 25], low: [], high: [], mean: [], last: [1, null, 4]}`
+	proved(t, "trend/difference.ts", []shouldBe{
+		{`M.less(` + a + `, ` + b + `).at`, []int{5, 10, 20, 25, 30}},
+		{`M.less(` + a + `, ` + b + `).last`, []any{nil, 4, nil, 3, nil}},
+		{`M.less({step: 10, at: [0, 10], low: [], high: [], mean: [2, 3], last: [9, 9]}, {step: 10, at: [0, 10], low: [], high: [],
+			mean: [1, 1], last: [0, 0]}).last`, []int{1, 2}},
+		{`M.differences([{tag: 'k', unit: '°C', pen: ` + a + `}, {tag: 'r', unit: '', row: {}}], [{tag: 'k -1', of: 'k', pen: ` + b + `},
+			{tag: 'r -1', of: 'r', row: {}}, {tag: 'x', of: 'gone', pen: ` + b + `}]).map((d) => [d.tag, d.unit, d.of])`,
+			[]any{[]string{"k Δ", "Δ °C", "k"}}},
+	})
+	const both, length = `{from: true, to: true}`, 60_000
+	proved(t, "trend/window.ts", []shouldBe{
+		{`M.momentOf('1794281100')`, 1794281100000},
+		{`M.momentOf('1794281100000')`, 1794281100000},
+		{`M.momentOf('1794281100.5 s')`, 1794281100500},
+		{`M.momentOf('2026-11-09T14:05:00Z')`, 1794233100000},
+		{`M.momentOf('2026-11-09 14:05:00') === M.fromLocal('2026-11-09T14:05')`, true},
+		{`M.momentOf('yesterday')`, nil},
+		{`M.momentOf('0')`, nil},
+		{`M.momentOf(undefined)`, nil},
+		{`M.toLocal(M.fromLocal('2026-03-29T01:59:58'))`, "2026-03-29T01:59:58"},
+		{fmt.Sprintf(`M.windowOf(%s, {from: '100', to: '200'}, %d)`, both, length), m{"from": 100000, "to": 200000}},
+		{fmt.Sprintf(`M.windowOf(%s, {from: '200', to: '100'}, %d)`, both, length), nil},
+		{fmt.Sprintf(`M.windowOf(%s, {from: '100', to: '—'}, %d)`, both, length), nil},
+		{fmt.Sprintf(`M.windowOf({from: true, to: false}, {from: '100', to: '—'}, %d)`, length), m{"from": 100000, "to": 160000}},
+		{fmt.Sprintf(`M.windowOf({from: false, to: true}, {to: '100'}, %d)`, length), m{"from": 40000, "to": 100000}},
+	})
+}
+
 func TestEditsOverWhatIsShown(t *testing.T) {
 	const doc = `{name: 'Fan', tag: {high: 5}, list: [1, 2, 3]}`
 	proved(t, "rail/pending.ts", []shouldBe{

@@ -67,3 +67,25 @@ func TestWhatLedToAnAlarmIsPlayed(t *testing.T) {
 	})
 	iris.see("This is not now")
 }
+
+// TestADrawingIsPlayed: what an engineer draws in the editor is played through
+// recorded time before anybody released it.
+func TestADrawingIsPlayed(t *testing.T) {
+	beside(t)
+	_, b := workshop(t)
+	b.edit(op{"kind": "screen", "id": "s-yard", "path": "/elements/fresh", "value": map[string]any{"kind": "readout", "name": "Fresh", "x": 40,
+		"y": 700, "w": 300, "h": 32, "props": map[string]any{"tag": "t-001", "caption": "Drawn just now"}}})
+	b.open("/p/larchmoor/screens/s-yard")
+	b.see("Drawn just now")
+	b.click("Play it through recorded time")
+	b.see("This is not now")
+	b.until("what was drawn is there with a value of then", func() bool {
+		text := b.js(`document.querySelector('.field svg').textContent`)
+		return strings.Contains(text, "Drawn just now") && strings.Contains(text, "°C")
+	})
+	if at := b.js(`location.search`); !strings.Contains(at, "program=draft") {
+		t.Errorf("the address does not say that it is the draft: %s", at)
+	}
+	b.click("To the editor")
+	b.see("Drawn just now", "Live")
+}

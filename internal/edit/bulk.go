@@ -96,6 +96,16 @@ func (e *Edits) LayBlock(ctx context.Context, who access.Actor, b project.FieldB
 	return e.carryOutPlan(ctx, who, fmt.Sprintf("lay %d fields out", len(list)), apply, list, 0, ops)
 }
 
+// OpenTags makes the tags by which elements show and edit the recipe of a book that
+// is open.
+func (e *Edits) OpenTags(ctx context.Context, who access.Actor, m project.OpenTags, apply bool) (*Plan, error) {
+	list, ops, err := e.Draft().PlanOpen(m, store.NewID)
+	if err != nil {
+		return nil, refused("%v", err)
+	}
+	return e.carryOutPlan(ctx, who, fmt.Sprintf("make %d tags of the open recipe", len(ops)), apply, list, 0, ops)
+}
+
 // BringAlarmsIn makes and changes alarms by a list.
 func (e *Edits) BringAlarmsIn(ctx context.Context, who access.Actor, cells [][]string, apply bool) (*Plan, error) {
 	list, ops, err := e.Draft().PlanAlarms(cells, store.NewID)

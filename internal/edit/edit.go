@@ -10,6 +10,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -38,6 +39,8 @@ type Made struct {
 	Revision int64
 	Person   string   // full name
 	Things   []string // "tag/t1", cut at 200
+	Moves    bool     // paths may be others: see project.Change
+	Names    bool     // who names whom may be
 }
 
 // Edits are the draft of one project, its changes and its releases.
@@ -151,7 +154,9 @@ func (e *Edits) adopt(next *project.Project, rev int64, who access.Actor, change
 	e.revision.Store(rev)
 	e.draft.Store(next)
 	if e.options.Edited != nil {
-		e.options.Edited(next, Made{Revision: rev, Person: who.Name, Things: things(changes)})
+		e.options.Edited(next, Made{Revision: rev, Person: who.Name, Things: things(changes),
+			Moves: slices.ContainsFunc(changes, func(c project.Change) bool { return c.Moves() }),
+			Names: slices.ContainsFunc(changes, func(c project.Change) bool { return c.Names() })})
 	}
 }
 

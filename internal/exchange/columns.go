@@ -73,13 +73,26 @@ func newIndex(p *project.Project) *index {
 	return x
 }
 
+// systemAddress is how a system tag's value stands in the column of the address: its
+// name, and that of the field of a recipe behind it.
+func systemAddress(p *project.Project, t *tag.Tag) string {
+	if b := p.Books[t.Book]; b != nil && t.OfField() {
+		if f, ok := b.FindField(t.Field); ok {
+			return t.System + " " + f.Name
+		}
+	}
+	return t.System
+}
+
 // about sets the device of a tag, or the log or book that a system value is about:
 // they stand in the column of the device.
 func (x *index) about(t *tag.Tag, row Row, name string) error {
 	t.Device, t.Log, t.Book = "", "", ""
-	system := row.Fields["address"]
+	system, field, _ := strings.Cut(row.Fields["address"], " ")
 	if system == "" {
 		system = t.System
+	} else {
+		t.Field = ""
 	}
 	s, ok := tag.SystemValueOf(system)
 	for _, of := range []struct {
@@ -94,6 +107,14 @@ func (x *index) about(t *tag.Tag, row Row, name string) error {
 		if *of.into = of.ids[strings.ToLower(name)]; *of.into == "" {
 			return &Cell{"device", fmt.Sprintf("there is no %s %q: add it first", of.what, name)}
 		}
+		if !s.Field || field == "" {
+			return nil
+		}
+		f, ok := x.p.Books[t.Book].Named(field)
+		if !ok {
+			return &Cell{"address", fmt.Sprintf("the book %s has no field %s", name, field)}
+		}
+		t.Field = f.ID
 		return nil
 	}
 	if name == "" {
@@ -180,7 +201,8 @@ func (x *index) source(t *tag.Tag, row Row) error {
 	}
 	if given {
 		if t.Source == tag.System {
-			t.System = address
+			// A field of a recipe stands behind the name, which about has read.
+			t.System, _, _ = strings.Cut(address, " ")
 		} else {
 			t.Address = address
 		}
@@ -482,7 +504,7 @@ func record(p *project.Project, t *tag.Tag, path string) []string {
 		poll = strconv.Itoa(t.Poll)
 	}
 	if t.Source == tag.System {
-		address = t.System
+		address = systemAddress(p, t)
 	}
 	for _, a := range p.Site().Areas {
 		if a.ID == t.Area {

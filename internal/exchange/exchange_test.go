@@ -18,6 +18,7 @@ func yard(t testing.TB) *project.Project {
 	p, _, err := project.New("Larchmoor").Edit([]project.Op{
 		{Kind: "device", ID: "d1", Value: json.RawMessage(`{"name":"KilnPLC","protocol":"modbus-tcp","host":"127.0.0.1","port":502,"unit":1,"order":"ABCD","numbering":0,"poll":250,"timeout":1000,"maxGap":16,"maxBlock":125}`)},
 		{Kind: "log", ID: "l1", Value: json.RawMessage(`{"name":"Climate","picks":[{"tag":"t1"}],"how":{"way":"changes"},"while":{},"keep":{"days":30},"spans":{}}`)},
+		{Kind: "book", ID: "b1", Value: json.RawMessage(`{"name":"Schedule","fields":[{"id":"f1","name":"Step[1].Dry","type":"REAL"}],"sending":{}}`)},
 		{Kind: "tag", ID: "t1", Value: json.RawMessage(`{"name":"DryBulb","type":"INT","source":"device","device":"d1","address":"input:0","unit":"°C"}`)},
 	})
 	if err != nil {
@@ -115,6 +116,7 @@ func TestWhatIsExportedImportsAgainWithNoChange(t *testing.T) {
 		"Kiln1.Raw,INT,device,KilnPLC,input:9,,,,,,,,,,,,,,,,0.1,-40,,\n"+
 		"Kiln1.Hour,INT,system,,clock.hour,,,,,,,,,,,,,,,,,,,\n"+
 		"Kiln1.LogState,INT,system,Climate,log.state,,,,,,,,,,,,,,,,,,,\n"+
+		"Kiln1.Open,REAL,system,Schedule,recipe.field Step[1].Dry,,,,,,,,,,,,,,,,,,,\n"+
 		"Kiln1.Gap,LREAL,computed,,,,,,,,,2,,,,Kiln1.SP - DryBulb,,,,,,,,\n")
 	var ids []string
 	for _, e := range p.Entities() {
@@ -135,7 +137,10 @@ func TestWhatIsExportedImportsAgainWithNoChange(t *testing.T) {
 			t.Errorf("%s is %s: %s %v", l.Path, l.Status, l.Reason, l.Differences)
 		}
 	}
-	if len(rows) != 8 {
+	if id, ok := p.FindPath("Kiln1.Open"); !ok || p.Tags[id].Book != "b1" || p.Tags[id].Field != "f1" {
+		t.Errorf("%+v", p.Tags[id])
+	}
+	if len(rows) != 9 {
 		t.Errorf("%d rows", len(rows))
 	}
 }

@@ -170,7 +170,7 @@ func (x *index) preview(row Row, keep []string) Line {
 	x.resolveLimits(t)
 	l.tag, l.id, l.Type, l.Address = t, id, t.Type.String(), t.Address
 	if t.Source == tag.System {
-		l.Address = t.System
+		l.Address = systemAddress(x.p, t)
 	}
 	if !exists {
 		l.Status = New

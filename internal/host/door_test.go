@@ -190,7 +190,7 @@ func TestWatchingTryWhileItStops(t *testing.T) {
 				w.Refresh(nil)
 				w.Close()
 			}
-			if f, err := s.p.OpenFeed(run.Try, "s-car", screen.View{}, ada); err == nil {
+			if f, err := s.p.OpenFeed(run.Try, "s-car", screen.View{}, ada, 0); err == nil {
 				s.p.CloseFeed(f)
 			}
 			s.p.ReadTags(run.Try, []string{"t-001"})

@@ -456,7 +456,7 @@ func TestTwoProcessesOnOneFolder(t *testing.T) {
 
 func TestFeedSendsASceneThenChanges(t *testing.T) {
 	s := newSite(t)
-	f, err := s.p.OpenFeed(run.Release, "s-chamber1", screen.View{}, s.actors["tom"])
+	f, err := s.p.OpenFeed(run.Release, "s-chamber1", screen.View{}, s.actors["tom"], 0)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -13,6 +13,8 @@ type News struct {
 	Revision int64    `json:"revision"`
 	Person   string   `json:"person"`
 	Things   []string `json:"things,omitempty"` // "tag/t1"; cut at 200
+	Moves    bool     `json:"moves,omitempty"`  // paths of things may be others
+	Names    bool     `json:"names,omitempty"`  // who names whom may be
 	Release  int64    `json:"release,omitempty"`
 }
 

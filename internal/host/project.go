@@ -205,7 +205,8 @@ func (p *Project) edited(next *project.Project, by edit.Made) {
 	if p.runs.Runner(run.Try) != nil {
 		p.runs.Run(run.Try, next)
 	}
-	p.news.tell(News{Project: p.id, Revision: by.Revision, Person: by.Person, Things: by.Things})
+	p.news.tell(News{Project: p.id, Revision: by.Revision, Person: by.Person, Things: by.Things, Moves: by.Moves,
+		Names: by.Names})
 }
 
 // Publish makes the draft a release and puts it to work at the Desk.
@@ -311,9 +312,17 @@ func (p *Project) WatchTags(name run.Program, ids []string) *run.Watch {
 }
 
 // OpenFeed starts looking at a screen of a program; see run.Runs.
-func (p *Project) OpenFeed(name run.Program, screenID string, view screen.View, who Actor) (*run.Feed, error) {
-	return p.runs.OpenFeed(name, screenID, view, who)
+func (p *Project) OpenFeed(name run.Program, screenID string, view screen.View, who Actor, page int64) (*run.Feed, error) {
+	return p.runs.OpenFeed(name, screenID, view, run.Onlooker{Actor: who, Page: page})
 }
+
+// TellOpen notes what is open of a book of recipes at a page; see run.Runs.
+func (p *Project) TellOpen(page int64, name run.Program, book string, o *run.OpenRecipe) {
+	p.runs.TellOpen(page, name, book, o)
+}
+
+// ForgetPage forgets what a page told that is closed.
+func (p *Project) ForgetPage(page int64) { p.runs.ForgetPage(page) }
 
 // CloseFeed ends one look at a feed.
 func (p *Project) CloseFeed(f *run.Feed) { p.runs.CloseFeed(f) }

@@ -20,14 +20,26 @@ type ReplayFrame struct {
 	Values []json.RawMessage `json:"v" doc:"of each binding its number, its value, and the code of its quality where it is not good"`
 }
 
+// Replayed is a screen that is played through recorded time, as it is now.
+type Replayed struct {
+	Screen string
+	View   screen.View
+	Draft  bool // of the draft, not of the release
+}
+
 // replayed is a screen that somebody may look at, expanded.
-func (p *Project) replayed(ctx context.Context, who Actor, id string, view screen.View) (*project.Project, *screen.Bound, error) {
-	version := p.Released()
-	if version == nil || version.Screens[id] == nil {
+func (p *Project) replayed(ctx context.Context, who Actor, r Replayed) (*project.Project, *screen.Bound, error) {
+	if r.Draft {
+		if err := p.MayLookAtDraft(ctx, who); err != nil {
+			return nil, nil, err
+		}
+	}
+	version, view := p.version(!r.Draft), r.View
+	if version == nil || version.Screens[r.Screen] == nil {
 		return nil, nil, ErrNotFound
 	}
-	s := version.Screens[id]
-	if err := p.MayOpen(ctx, who, s, view.Args); err != nil {
+	s := version.Screens[r.Screen]
+	if err := p.MayOpen(ctx, who, s, view.Args); err != nil && !r.Draft {
 		return nil, nil, err
 	}
 	if err := run.ArgsFit(version, s, view.Args); err != nil {
@@ -39,10 +51,10 @@ func (p *Project) replayed(ctx context.Context, who Actor, id string, view scree
 	return version, screen.Bind(s, version, view), nil
 }
 
-// Replay gives a screen of the release as it stood at a recorded moment. Nothing
-// of it can be operated: the values alone are of then.
-func (p *Project) Replay(ctx context.Context, who Actor, id string, view screen.View, at time.Time, scene bool) (*ReplayFrame, error) {
-	version, bound, err := p.replayed(ctx, who, id, view)
+// Replay gives a screen as it stood at a recorded moment. Nothing of it can be
+// operated: the values alone are of then.
+func (p *Project) Replay(ctx context.Context, who Actor, r Replayed, at time.Time, scene bool) (*ReplayFrame, error) {
+	version, bound, err := p.replayed(ctx, who, r)
 	if err != nil {
 		return nil, err
 	}
@@ -68,8 +80,8 @@ func (p *Project) Replay(ctx context.Context, who Actor, id string, view screen.
 
 // ReplayStep is when something that a screen shows changed next after a recorded
 // moment, or last before it; the moment itself where nothing did.
-func (p *Project) ReplayStep(ctx context.Context, who Actor, id string, view screen.View, at time.Time, forth bool) (time.Time, error) {
-	_, bound, err := p.replayed(ctx, who, id, view)
+func (p *Project) ReplayStep(ctx context.Context, who Actor, r Replayed, at time.Time, forth bool) (time.Time, error) {
+	_, bound, err := p.replayed(ctx, who, r)
 	if err != nil {
 		return at, err
 	}

@@ -6,6 +6,7 @@ import (
 	"testing"
 	"time"
 
+	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/host"
 )
@@ -16,8 +17,8 @@ func TestAScreenAsItStood(t *testing.T) {
 	s := newSiteWith(t, furnished{past: true})
 	tom := s.actors["tom"]
 	then := time.Now().AddDate(0, 0, -3)
-	view := screen.View{Args: screen.Args{"k": s.id("Kiln2")}}
-	frame, err := s.p.Replay(ctx, tom, "s-chamber1", view, then, true)
+	chamber := host.Replayed{Screen: "s-chamber1", View: screen.View{Args: screen.Args{"k": s.id("Kiln2")}}}
+	frame, err := s.p.Replay(ctx, tom, chamber, then, true)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -37,21 +38,21 @@ func TestAScreenAsItStood(t *testing.T) {
 	if !found || frame.Scene.Title != "Drying chamber Kiln2" {
 		t.Errorf("%s with no %s on it", frame.Scene.Title, between[0].A)
 	}
-	again, err := s.p.Replay(ctx, tom, "s-chamber1", view, then, false)
+	again, err := s.p.Replay(ctx, tom, chamber, then, false)
 	if err != nil || again.Scene != nil || len(again.Values) != len(frame.Values) {
 		t.Errorf("values alone: %v", err)
 	}
 
 	at := then
 	for range 5 {
-		next, err := s.p.ReplayStep(ctx, tom, "s-chamber1", view, at, false)
+		next, err := s.p.ReplayStep(ctx, tom, chamber, at, false)
 		if err != nil || !next.Before(at) {
 			t.Fatalf("before %v comes %v: %v", at, next, err)
 		}
 		at = next
 	}
 	for range 4 {
-		next, err := s.p.ReplayStep(ctx, tom, "s-chamber1", view, at, true)
+		next, err := s.p.ReplayStep(ctx, tom, chamber, at, true)
 		if err != nil || !next.After(at) {
 			t.Fatalf("after %v comes %v: %v", at, next, err)
 		}
@@ -60,10 +61,28 @@ func TestAScreenAsItStood(t *testing.T) {
 	if !at.Before(then) {
 		t.Errorf("five steps back and four forth lead to %v, beyond %v", at, then)
 	}
-	if _, err := s.p.Replay(ctx, tom, "s-nothing", view, then, true); err == nil {
+	if _, err := s.p.Replay(ctx, tom, host.Replayed{Screen: "s-nothing"}, then, true); err == nil {
 		t.Error("a screen that there is not is played")
 	}
-	if _, err := s.p.Replay(ctx, tom, "s-chamber1", screen.View{Args: screen.Args{"k": "nothing"}}, then, true); err == nil {
+	nowhere := host.Replayed{Screen: "s-chamber1", View: screen.View{Args: screen.Args{"k": "nothing"}}}
+	if _, err := s.p.Replay(ctx, tom, nowhere, then, true); err == nil {
 		t.Error("a chamber that there is not is played")
+	}
+
+	// As it is in the draft it is played by those who may look at that.
+	if _, err := s.p.Edit(ctx, s.actors["ada"], "a title", []project.Op{{Kind: project.KindScreen, ID: "s-chamber1", Path: "/title",
+		Value: json.RawMessage(`"Chamber, drawn anew"`)}}); err != nil {
+		t.Fatal(err)
+	}
+	drawn := chamber
+	drawn.Draft = true
+	if _, err := s.p.Replay(ctx, tom, drawn, then, true); err == nil {
+		t.Error("an operator plays the draft")
+	}
+	if frame, err := s.p.Replay(ctx, s.actors["ada"], drawn, then, true); err != nil || frame.Scene.Title != "Chamber, drawn anew" {
+		t.Errorf("%+v %v", frame, err)
+	}
+	if frame, err := s.p.Replay(ctx, s.actors["ada"], chamber, then, true); err != nil || frame.Scene.Title != "Drying chamber Kiln2" {
+		t.Errorf("%+v %v", frame, err)
 	}
 }

@@ -25,8 +25,21 @@ type Storage struct {
 // ahead is how far it is looked ahead.
 const ahead = 30 * 24 * time.Hour
 
-// tight tells whether the disk holds what will be kept.
-func (s Storage) tight() bool { return s.Later-s.Recorder-s.Logs > s.Free }
+// taken is the share of what the disk has left that will be taken in 30 days; more
+// than 1 where it does not hold that.
+func (s Storage) taken() float64 {
+	return max(0, float64(s.Later-s.Recorder-s.Logs)) / float64(max(1, s.Free))
+}
+
+// DiskTaken is the share of what the disk has left that courses and logs will take
+// in 30 days, as it was measured last; ok is false before.
+func (p *Project) DiskTaken() (share float64, ok bool) {
+	s := p.storage.Load()
+	if s == nil {
+		return 0, false
+	}
+	return s.taken(), true
+}
 
 // Storage measures it.
 func (p *Project) Storage(ctx context.Context, who Actor) (*Storage, error) {
@@ -92,7 +105,7 @@ func (p *Project) lookAtStorage(now time.Time) {
 // outlook are findings about what is kept: a disk that will not hold it, and logs
 // that are to go where the server lets nothing go.
 func (p *Project) outlook() (out []project.Finding) {
-	if s := p.storage.Load(); s != nil && s.tight() {
+	if s := p.storage.Load(); s != nil && s.taken() > 1 {
 		days := float64(s.Free) / float64(max(s.Daily, 1))
 		out = append(out, project.Finding{Rule: "history.disk", Severity: project.Warning, Stop: project.StopHistory, Kind: project.KindSite,
 			ID: project.SiteID, Place: "/recorder", Name: p.Draft().Site().Name, Args: map[string]string{"days": fmt.Sprintf("%.0f", days),

@@ -17,6 +17,9 @@ func TestWhatWillNotBeKeptIsAFinding(t *testing.T) {
 	if list := p.Failures(); len(list) != 0 {
 		t.Errorf("there is room: %+v", list)
 	}
+	if share, ok := p.DiskTaken(); !ok || share < 0.59 || share > 0.61 {
+		t.Errorf("%v of the disk is taken, %v", share, ok)
+	}
 	p.storage.Store(&Storage{Recorder: 1e6, Daily: 1e9, Later: 31e9, Free: 5e9})
 	o := Actor{ID: "o", Name: "O", Owner: true}
 	log := history.Log{Name: "Air", How: history.LogHow{Way: history.AtChanges}, Keep: history.LogKeep{Days: 30},
@@ -41,7 +44,7 @@ func TestWhatWillNotBeKeptIsAFinding(t *testing.T) {
 		}
 	}
 	s, err := p.Storage(t.Context(), o)
-	if err != nil || s.Free <= 0 || s.Recorder <= 0 || s.Daily != 0 || s.tight() {
+	if err != nil || s.Free <= 0 || s.Recorder <= 0 || s.Daily != 0 || s.taken() != 0 {
 		t.Errorf("of an empty project: %+v %v", s, err)
 	}
 }

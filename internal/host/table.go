@@ -1,6 +1,7 @@
 package host
 
 import (
+	"cmp"
 	"context"
 	"io"
 	"slices"
@@ -8,6 +9,7 @@ import (
 	"time"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/history"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 	"readyrail/internal/exchange"
@@ -26,13 +28,18 @@ type TableColumn struct {
 	Tag  string `json:"tag"`
 	Path string `json:"path"`
 	Unit string `json:"unit"`
+	// Text is whether its values are texts, or have names.
+	Text bool `json:"text"`
+
+	look history.ViewColumn
 }
 
 func (c TableColumn) title() string {
+	title := cmp.Or(c.look.Title, c.Path)
 	if c.Unit == "" {
-		return c.Path
+		return title
 	}
-	return c.Path + " [" + c.Unit + "]"
+	return title + " [" + c.Unit + "]"
 }
 
 // TableRow is one moment.
@@ -75,10 +82,34 @@ func (p *Project) table(reader *record.Recorder, ids []string, in Period, every 
 	for _, id := range ids {
 		if version, t := p.recordedTag(id); t != nil {
 			path, _ := version.Path(id)
-			out.Columns, out.tags = append(out.Columns, TableColumn{id, path, t.Unit}), append(out.tags, t)
+			text := !t.Kind().IsNumber() || len(t.States) > 0
+			out.Columns, out.tags = append(out.Columns, TableColumn{Tag: id, Path: path, Unit: t.Unit, Text: text}), append(out.tags, t)
 		}
 	}
 	return out
+}
+
+// Look gives columns their looks, in the order of the tags that were asked for;
+// there may be fewer.
+func (t *Table) Look(ids []string, looks []history.ViewColumn) error {
+	if len(looks) > len(ids) {
+		return refused("these are %d columns of %d tags", len(looks), len(ids))
+	}
+	for i, look := range looks {
+		if _, err := look.Check(); err != nil {
+			return refused("column %d: %v", i+1, err)
+		}
+		n := slices.IndexFunc(t.Columns, func(c TableColumn) bool { return c.Tag == ids[i] })
+		if n < 0 {
+			continue
+		}
+		t.Columns[n].look = look
+		if look.Decimals != nil {
+			own := *t.tags[n]
+			own.Decimals, t.tags[n] = look.Decimals, &own
+		}
+	}
+	return nil
 }
 
 // values hands over what was recorded row by row, as it is, until it is told to
@@ -137,7 +168,7 @@ func (t *Table) Each(ctx context.Context, do func(TableRow) bool) error {
 		row := TableRow{At: at / 1e6, Values: make([]string, len(values))}
 		for i, v := range values {
 			if !v.Quality.IsBad() {
-				row.Values[i] = t.tags[i].Show(v, false)
+				row.Values[i] = t.Columns[i].look.Prefix + t.tags[i].Show(v, false)
 				continue
 			}
 			if row.Bad == nil {

@@ -77,7 +77,7 @@ func TestTheDoorKnowsParameters(t *testing.T) {
 		if _, err := s.p.Write(ctx, tom, c); err == nil || !strings.Contains(err.Error(), strings.TrimSpace(what)) {
 			t.Errorf("%v: %v", args, err)
 		}
-		if _, err := s.p.OpenFeed(run.Release, "s-chamber1", screen.View{Args: args}, tom); err == nil {
+		if _, err := s.p.OpenFeed(run.Release, "s-chamber1", screen.View{Args: args}, tom, 0); err == nil {
 			t.Errorf("a feed opened with %v", args)
 		}
 	}

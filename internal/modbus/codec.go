@@ -77,8 +77,17 @@ func real(k value.Kind, f float64) value.Value {
 // Encode writes a value into registers; the inverse of Decode for everything
 // but BOOL, whose register holds other bits too.
 func Encode(v value.Value, t value.Type, o device.Order) ([]uint16, error) {
+	return AppendEncode(nil, v, t, o)
+}
+
+// AppendEncode appends what Encode returns.
+func AppendEncode(all []uint16, v value.Value, t value.Type, o device.Order) ([]uint16, error) {
 	n := device.Registers(t)
-	regs := make([]uint16, n)
+	from := len(all)
+	for range n {
+		all = append(all, 0)
+	}
+	regs := all[from:]
 	var u uint64
 	switch {
 	case t.Kind == value.STRING:
@@ -94,7 +103,7 @@ func Encode(v value.Value, t value.Type, o device.Order) ([]uint16, error) {
 				regs[i] = w>>8 | w<<8
 			}
 		}
-		return regs, nil
+		return all, nil
 	case t.Kind == value.BOOL:
 		return nil, fmt.Errorf("a BOOL is written as a bit")
 	case t.Kind == value.REAL:
@@ -121,5 +130,5 @@ func Encode(v value.Value, t value.Type, o device.Order) ([]uint16, error) {
 		regs[j] = w
 		u >>= 16
 	}
-	return regs, nil
+	return all, nil
 }

@@ -25,6 +25,7 @@ type Log struct {
 	settled chan struct{}
 	done    chan struct{}
 
+	clock   history.Clock
 	plan    *logPlan
 	runner  *engine.Runner
 	sub     *engine.Sub
@@ -112,7 +113,7 @@ func (x *Log) close() {
 // end is close for a log that does not come back soon: its spans end with it.
 func (x *Log) end() {
 	x.turn(func() {
-		now := time.Now()
+		now := x.clock.Now()
 		x.endSpans(now)
 		x.rest(now)
 	})
@@ -160,20 +161,20 @@ func (x *Log) loop() {
 		}
 		select {
 		case <-x.quit:
-			x.write(time.Now())
+			x.write(x.clock.Now())
 			x.runner.Do(func(e *engine.Engine) { e.Unsubscribe(x.sub) })
 			return
 		case f := <-x.do:
 			f()
 		case <-x.sub.Changed():
-			x.take(time.Now().Truncate(time.Millisecond))
+			x.take(x.clock.Now())
 		case now := <-clock.C:
 			if !x.next.IsZero() && !now.Before(x.next) {
 				x.moment(x.next)
 				x.next = x.plan.log.How.Next(time.Now())
 			}
-		case now := <-tick.C:
-			x.second(now.Truncate(time.Millisecond))
+		case <-tick.C:
+			x.second(x.clock.Now())
 		}
 	}
 }
@@ -214,7 +215,7 @@ func (x *Log) attach(runner *engine.Runner, p *logPlan) {
 	}
 	// Of those that it keeps no longer, nothing is known from now on.
 	for id := range kept {
-		x.unknown(id, value.LREAL, time.Now())
+		x.unknown(id, value.LREAL, x.clock.Now())
 	}
 	x.values = make([]value.Value, len(x.ids))
 	for i := range x.values {
@@ -223,7 +224,7 @@ func (x *Log) attach(runner *engine.Runner, p *logPlan) {
 	x.rose = true // what is true already does not rise
 	x.next = p.log.How.Next(time.Now())
 	runner.Do(func(e *engine.Engine) { x.sub = e.Subscribe(x.ids) })
-	x.look(time.Now())
+	x.look(x.clock.Now())
 }
 
 // slot is where the value of a tag lies.
@@ -281,7 +282,7 @@ func (x *Log) changed(i int32, now time.Time) {
 		return
 	}
 	f := &x.filters[i]
-	if least := int64(x.plan.log.How.Least) * 1e6; least > 0 && now.UnixNano()-f.Last() < least {
+	if past, least := now.UnixNano()-f.Last(), int64(x.plan.log.How.Least)*1e6; past >= 0 && past < least {
 		x.late[i] = true
 		return
 	}
@@ -498,7 +499,7 @@ func (x *Log) Start(person string) (err error) {
 		case x.state.State == store.LogFull && slices.ContainsFunc(x.bounds(x.Status().Extent), func(b float64) bool { return b >= 1 }):
 			err = fmt.Errorf("the log is full: write it out and clear it first")
 		default:
-			err = x.put(store.LogOn, person, time.Now())
+			err = x.put(store.LogOn, person, x.clock.Now())
 		}
 	}), err)
 }
@@ -510,7 +511,7 @@ func (x *Log) Stop(person string) (err error) {
 			err = fmt.Errorf("the log is stopped already")
 			return
 		}
-		now := time.Now()
+		now := x.clock.Now()
 		err = x.put(store.LogOff, person, now)
 		x.write(now)
 	}), err)
@@ -523,7 +524,7 @@ func (x *Log) Take() (err error) {
 			err = fmt.Errorf("the log is not at work now")
 			return
 		}
-		now := time.Now().Truncate(time.Millisecond)
+		now := x.clock.Now()
 		x.moment(now)
 		x.write(now)
 		if x.failing {

@@ -27,6 +27,7 @@ type Recorder struct {
 	done   chan struct{}
 	settle chan struct{} // closed once what settles has ended
 
+	clock   history.Clock
 	bands   map[string]float64
 	ids     []string
 	filters []history.Filter
@@ -156,7 +157,7 @@ func (r *Recorder) attach() {
 		if _, still := bands[id]; still {
 			kept[id] = r.filters[i]
 		} else if v := r.values[i]; v.Kind != value.None {
-			r.batch = append(r.batch, store.TagValue{Tag: id, Value: value.Bad(v.Kind, value.BadUnrecorded).At(time.Now())})
+			r.batch = append(r.batch, store.TagValue{Tag: id, Value: value.Bad(v.Kind, value.BadUnrecorded).At(r.clock.Now())})
 		}
 	}
 	if r.sub != nil {
@@ -177,7 +178,7 @@ func (r *Recorder) attach() {
 // them, to the millisecond, so that the signals of one alarm are on one clock.
 func (r *Recorder) take() {
 	r.fresh = r.sub.Take(r.values, nil, r.fresh[:0])
-	now := time.Now().Truncate(time.Millisecond)
+	now := r.clock.Now()
 	for _, i := range r.fresh {
 		if v := r.values[i]; v.Kind != value.None {
 			r.room = r.filters[i].Take(v.At(now), r.room[:0])
@@ -194,7 +195,7 @@ func (r *Recorder) add(i int32, list []value.Value) {
 
 // write keeps what came since the last time, and what has stood for long.
 func (r *Recorder) write() {
-	now := time.Now().Truncate(time.Millisecond).UnixNano()
+	now := r.clock.Now().UnixNano()
 	for i := range r.filters {
 		if r.room = r.filters[i].Due(now, r.room[:0]); len(r.room) > 0 {
 			r.add(int32(i), r.room)

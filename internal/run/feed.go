@@ -8,9 +8,7 @@ import (
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/formula"
-	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
-	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 	"readyrail/internal/engine"
 )
@@ -33,7 +31,8 @@ type Feed struct {
 	runs   *Runs
 	view   screen.View
 	bound  *screen.Bound
-	own    map[int32]value.Value // inputs that this viewer has for itself
+	own    own           // inputs that this viewer has for itself; under mu
+	poked  chan struct{} // signalled as own is another
 	sub    *engine.Sub
 	runner *engine.Runner
 	quit   chan struct{}
@@ -48,6 +47,8 @@ type feedKey struct {
 	// viewer and panel are set where the screen shows what each viewer has for
 	// itself; all others share one feed.
 	viewer, panel string
+	// page is set where it shows what is open at a page.
+	page int64
 }
 
 // cell is the newest value of a binding.
@@ -65,7 +66,7 @@ type feeds struct {
 
 // OpenFeed starts looking at a screen. It refuses a screen that the program
 // does not have, and what cannot stand for its parameters.
-func (r *Runs) OpenFeed(program Program, screenID string, view screen.View, who access.Actor) (*Feed, error) {
+func (r *Runs) OpenFeed(program Program, screenID string, view screen.View, who Onlooker) (*Feed, error) {
 	r.feeds.mu.Lock()
 	defer r.feeds.mu.Unlock()
 	version, runner := r.Version(program), r.Runner(program)
@@ -81,8 +82,12 @@ func (r *Runs) OpenFeed(program Program, screenID string, view screen.View, who 
 	}
 	bound := screen.Bind(s, version, view)
 	key := feedKey{program: program, screen: screenID, args: bound.Scene.Args.Key(s.Params), language: view.Language}
-	if len(ownInputs(bound, version, who)) > 0 {
+	mine, ofPage := r.ownInputs(bound, version, program, who)
+	if len(mine) > 0 {
 		key.viewer, key.panel = who.Name, who.Panel
+	}
+	if ofPage {
+		key.page = who.Page
 	}
 	if r.feeds.open == nil {
 		r.feeds.open = map[feedKey]*Feed{}
@@ -91,9 +96,9 @@ func (r *Runs) OpenFeed(program Program, screenID string, view screen.View, who 
 		f.viewers++
 		return f, nil
 	}
-	f := &Feed{key: key, view: view, viewers: 1, changed: map[chan struct{}]bool{}, runner: runner, runs: r}
+	f := &Feed{key: key, view: view, viewers: 1, changed: map[chan struct{}]bool{}, runner: runner, runs: r, own: mine,
+		poked: make(chan struct{}, 1)}
 	r.feeds.gen++
-	f.own = ownInputs(bound, version, who)
 	f.start(bound, r.feeds.gen)
 	r.feeds.open[key] = f
 	return f, nil
@@ -129,32 +134,33 @@ func (fs *feeds) renew(r *Runs, program Program) {
 		}
 		fs.gen++
 		bound := screen.Bind(s, version, f.view)
-		f.own = ownInputs(bound, version, access.Actor{Name: key.viewer, Panel: key.panel})
+		f.own, _ = r.ownInputs(bound, version, key.program, key.onlooker())
 		f.start(bound, fs.gen)
 	}
 }
 
-// ownInputs are the values that a viewer has for itself, by input of a screen.
-func ownInputs(b *screen.Bound, version *project.Project, who access.Actor) map[int32]value.Value {
-	var out map[int32]value.Value
-	for i, id := range b.Inputs {
-		t, ok := version.Tag(id)
-		if !ok || !t.Own() {
-			continue
-		}
-		if out == nil {
-			out = map[int32]value.Value{}
-		}
-		out[int32(i)] = ownValue(t, who)
-	}
-	return out
+func (k feedKey) onlooker() Onlooker {
+	return Onlooker{access.Actor{Name: k.viewer, Panel: k.panel}, k.page}
 }
 
-func ownValue(t *tag.Tag, who access.Actor) value.Value {
-	if t.System == "desk" {
-		return value.Str(who.Panel)
+// tell gives the screens of a page what it told.
+func (fs *feeds) tell(r *Runs, page pageKey) {
+	fs.mu.Lock()
+	defer fs.mu.Unlock()
+	version := r.Version(page.program)
+	for key, f := range fs.open {
+		if key.page != page.page || key.program != page.program || version == nil {
+			continue
+		}
+		mine, _ := r.ownInputs(f.bound, version, key.program, key.onlooker())
+		f.mu.Lock()
+		f.own = mine
+		f.mu.Unlock()
+		select {
+		case f.poked <- struct{}{}:
+		default:
+		}
 	}
-	return value.Str(who.Name)
 }
 
 // closeProgram ends the screens of a program that no longer runs.
@@ -206,7 +212,7 @@ func (f *Feed) start(b *screen.Bound, gen int64) {
 				f.end()
 			}
 		}()
-		f.follow(b, f.sub, f.own, quit, done)
+		f.follow(b, f.sub, quit, done)
 		whole = true
 	})
 }
@@ -232,7 +238,7 @@ func (f *Feed) stop() {
 }
 
 // follow evaluates the bindings whose inputs changed and makes frames.
-func (f *Feed) follow(b *screen.Bound, sub *engine.Sub, own map[int32]value.Value, quit, done chan struct{}) {
+func (f *Feed) follow(b *screen.Bound, sub *engine.Sub, quit, done chan struct{}) {
 	defer close(done)
 	frame := &formula.Frame{Slots: make([]value.Value, len(b.Inputs))}
 	readers := make([][]int32, len(b.Inputs)) // bindings by input
@@ -250,11 +256,16 @@ func (f *Feed) follow(b *screen.Bound, sub *engine.Sub, own map[int32]value.Valu
 		case <-quit:
 			return
 		case <-sub.Changed():
+		case <-f.poked:
 		}
 		fresh = sub.Take(frame.Slots, nil, fresh[:0])
-		for i, v := range own {
-			frame.Slots[i] = v
+		f.mu.Lock()
+		for i, v := range f.own {
+			if frame.Slots[i] != v {
+				frame.Slots[i], fresh = v, append(fresh, i)
+			}
 		}
+		f.mu.Unlock()
 		list = list[:0]
 		if first {
 			first = false

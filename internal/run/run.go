@@ -65,6 +65,7 @@ type Runs struct {
 
 	beats  beats
 	feeds  feeds
+	pages  pages
 	minder minder
 }
 

@@ -22,9 +22,15 @@ import (
 // SinkOf finds the sink of a tag of a version that a program runs, and what a
 // lease keeps of its device.
 func (r *Runs) SinkOf(program Program, version *project.Project, t *tag.Tag) (sink door.Sink, kept string, err error) {
+	path, _ := version.Path(t.ID)
+	switch {
+	case t.OfField():
+		return nil, "", refused("%s is of the recipe that is open at a page: it is entered and saved there", path)
+	case !t.Writable():
+		return nil, "", refused("%s can only be read", path)
+	}
 	if program == Try {
 		if t.Source == tag.Device && !r.try.standIn(t.Device) && version.Devices[t.Device].Protocol != device.StandIn {
-			path, _ := version.Path(t.ID)
 			return nil, "", refused("%s is read from its device here, and Try does not write to devices: put the device on its stand-in", path)
 		}
 		return trialSink{r, t}, "", nil

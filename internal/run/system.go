@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 	"readyrail/internal/engine"
 	"readyrail/internal/link"
@@ -40,6 +41,9 @@ func (r *Runs) systemValue(program Program, s engine.SystemTag, devices map[stri
 			return r.o.Hub.Status(*d)
 		}
 		return link.Status{}
+	}
+	if about, _ := tag.SystemValueOf(s.Name); about.Own {
+		return value.Value{}, false // it is each viewer's own
 	}
 	switch s.Name {
 	case "link.up":

@@ -102,6 +102,23 @@ func (s *Server) logRoutes() {
 			}
 			return nil, problem(p.ActOnLog(ctx, who, in.ID, in.Body.Act, in.Body.Text))
 		})
+	send(s, http.MethodPost, "/api/projects/{project}/logs/{id}/values", "What a file of values would bring to a log; with apply, bring it in",
+		func(ctx context.Context, in *struct {
+			Scope
+			ID      string `path:"id" maxLength:"100"`
+			Apply   bool   `query:"apply"`
+			RawBody []byte `contentType:"application/octet-stream" maxLength:"67108864"`
+		}) (*body[host.LogFilling], error) {
+			who, p, err := s.enter(ctx, in.Scope, "")
+			if err != nil {
+				return nil, err
+			}
+			filling, err := p.FillLog(ctx, who, in.ID, in.RawBody, in.Apply)
+			if err != nil {
+				return nil, problem(err)
+			}
+			return &body[host.LogFilling]{*filling}, nil
+		})
 	send(s, http.MethodDelete, "/api/projects/{project}/logs/{id}", "Delete what a log kept that the release has no more",
 		func(ctx context.Context, in *struct {
 			Scope

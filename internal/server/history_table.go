@@ -3,8 +3,12 @@ package server
 import (
 	"bytes"
 	"context"
+	"encoding/json"
 	"time"
 
+	"github.com/danielgtaylor/huma/v2"
+
+	"readyrail/internal/core/history"
 	"readyrail/internal/exchange"
 	"readyrail/internal/host"
 )
@@ -17,10 +21,25 @@ type TableQuery struct {
 	To    int64  `query:"to" minimum:"0"`
 	Every int64  `query:"every" minimum:"0" maximum:"31536000000" doc:"milliseconds from row to row, on the clock's marks; 0 for a row at each change"`
 	Log   string `query:"log" maxLength:"100" doc:"id of the log that is read; what the recorder has where it is not given"`
+	Looks string `query:"looks" maxLength:"8000" doc:"how the values of each tag stand, as a JSON array of the columns of a view; what it says of width, alignment and colour is the client's matter"`
 }
 
 func (q *TableQuery) asked() host.Period   { return period(q.From, q.To, q.Log) }
 func (q *TableQuery) every() time.Duration { return time.Duration(q.Every) * time.Millisecond }
+
+// table opens what is asked for.
+func (q *TableQuery) table(ctx context.Context, who host.Actor, p *host.Project) (*host.Table, error) {
+	tags := listed(q.Tags)
+	table, err := p.Table(ctx, who, tags, q.asked(), q.every())
+	if err != nil || q.Looks == "" {
+		return table, err
+	}
+	var looks []history.ViewColumn
+	if err := json.Unmarshal([]byte(q.Looks), &looks); err != nil {
+		return nil, huma.Error422UnprocessableEntity("looks: " + err.Error())
+	}
+	return table, table.Look(tags, looks)
+}
 
 func (s *Server) tableRoutes() {
 	get(s, "/api/projects/{project}/trend/table", "What was recorded of tags as rows, by time or by change",
@@ -33,7 +52,7 @@ func (s *Server) tableRoutes() {
 			if err != nil {
 				return nil, err
 			}
-			table, err := p.Table(ctx, who, listed(in.Tags), in.asked(), in.every())
+			table, err := in.table(ctx, who, p)
 			if err != nil {
 				return nil, problem(err)
 			}
@@ -53,12 +72,11 @@ func (s *Server) tableRoutes() {
 			if err != nil {
 				return nil, err
 			}
-			asked := in.asked()
-			table, err := p.Table(ctx, who, listed(in.Tags), asked, in.every())
+			table, err := in.table(ctx, who, p)
 			if err != nil {
 				return nil, problem(err)
 			}
-			name := "recorded " + asked.From.Format("2006-01-02 1504")
+			name := "recorded " + in.asked().From.Format("2006-01-02 1504")
 			if in.Format == "parquet" {
 				var b bytes.Buffer
 				if err := table.Parquet(ctx, &b); err != nil {

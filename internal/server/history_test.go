@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/csv"
 	"fmt"
+	"net/url"
 	"strings"
 	"testing"
 	"time"
@@ -63,6 +64,17 @@ func TestRecordedValuesGoOut(t *testing.T) {
 	}
 	if xlsx := get("&format=xlsx"); !bytes.HasPrefix(xlsx, []byte("PK")) {
 		t.Errorf("no workbook: %q", xlsx[:min(20, len(xlsx))])
+	}
+	// How the columns stand, in the page as in the file.
+	looks := "&looks=" + url.QueryEscape(`[{"title":"Dry","decimals":3,"prefix":"T "},{"width":80}]`)
+	lines, err = csv.NewReader(bytes.NewReader(get(looks))).ReadAll()
+	if err != nil || lines[0][1] != "Dry [°C]" {
+		t.Errorf("%v %v", lines, err)
+	}
+	for _, bad := range []string{`[{"decimals":9}]`, `[{"align":"top"}]`, `[{},{},{},{},{}]`, `{`, `[1]`} {
+		if w := c.do("GET", "/api/projects/larchmoor/trend/table?"+query+"&looks="+url.QueryEscape(bad), ""); w.Code != 422 {
+			t.Errorf("%s: %d %s", bad, w.Code, w.Body)
+		}
 	}
 	if w := c.do("GET", "/api/projects/larchmoor/trend/export?tags=t-001&every=1&from=1&to=34560000000", ""); w.Code != 200 && w.Code != 422 {
 		t.Errorf("every millisecond of 400 days: %d", w.Code)

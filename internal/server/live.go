@@ -12,6 +12,7 @@ import (
 	"runtime/debug"
 	"strconv"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/coder/websocket"
@@ -34,8 +35,9 @@ const (
 
 // liveSessions are the open sockets, so that ending a session ends them.
 type liveSessions struct {
-	mu   sync.Mutex
-	open map[*socket]bool
+	mu    sync.Mutex
+	open  map[*socket]bool
+	pages atomic.Int64 // numbers of sockets
 }
 
 func newLiveSessions() *liveSessions { return &liveSessions{open: map[*socket]bool{}} }
@@ -87,6 +89,9 @@ type clientMessage struct {
 	Program  string   `json:"program"`
 	Tags     []string `json:"tags"`
 	Language string   `json:"language"`
+	Book     string   `json:"book"`
+	// Recipe is what is open of the book at this page; none where it is left out.
+	Recipe *run.OpenRecipe `json:"recipe"`
 	WriteInput
 }
 
@@ -130,6 +135,8 @@ type socket struct {
 	mu       sync.Mutex
 	channels map[int]context.CancelFunc
 	presses  map[string]*host.Project // by key
+	page     int64
+	told     map[*host.Project]bool // those that it told what is open; of read alone
 	wg       sync.WaitGroup
 }
 
@@ -145,7 +152,7 @@ func (s *Server) serveLive(w http.ResponseWriter, r *http.Request) {
 	}
 	ctx, cancel := context.WithCancel(context.WithoutCancel(r.Context()))
 	k := &socket{s: s, conn: conn, who: who, token: s.sessions.Token(r.Context()), ctx: ctx, cancel: cancel,
-		channels: map[int]context.CancelFunc{}, presses: map[string]*host.Project{}}
+		channels: map[int]context.CancelFunc{}, presses: map[string]*host.Project{}, page: s.live.pages.Add(1), told: map[*host.Project]bool{}}
 	s.live.mu.Lock()
 	s.live.open[k] = true
 	s.live.mu.Unlock()
@@ -155,6 +162,9 @@ func (s *Server) serveLive(w http.ResponseWriter, r *http.Request) {
 		delete(s.live.open, k)
 		s.live.mu.Unlock()
 		k.letGoAll("the panel's connection ended")
+		for p := range k.told {
+			p.ForgetPage(k.page)
+		}
 		k.wg.Wait()
 		conn.CloseNow()
 	}()
@@ -196,6 +206,8 @@ func (k *socket) handle(p *host.Project, m clientMessage) {
 		k.openChannel(m.Channel, func(ctx context.Context) error { return k.tags(ctx, p, m) })
 	case "news":
 		k.openChannel(m.Channel, func(ctx context.Context) error { return k.news(ctx, p, m.Channel) })
+	case "recipe":
+		k.recipe(p, m)
 	case "hold":
 		k.hold(p, m)
 	case "renew":
@@ -207,6 +219,17 @@ func (k *socket) handle(p *host.Project, m clientMessage) {
 	default:
 		k.tell(LiveMessage{Channel: m.Channel, Problem: fmt.Sprintf("%q is not in the protocol", m.Op)})
 	}
+}
+
+// recipe notes what is open at this page: nobody else sees it.
+func (k *socket) recipe(p *host.Project, m clientMessage) {
+	program, err := m.program()
+	if err != nil {
+		k.tell(LiveMessage{Problem: err.Error()})
+		return
+	}
+	k.told[p] = true
+	p.TellOpen(k.page, program, m.Book, m.Recipe)
 }
 
 func reason(s string) string {
@@ -339,7 +362,7 @@ func (k *socket) scene(ctx context.Context, p *host.Project, m clientMessage) er
 	if err != nil {
 		return err
 	}
-	f, err := p.OpenFeed(program, m.Screen, screen.View{Args: m.Args, Language: m.Language}, k.who)
+	f, err := p.OpenFeed(program, m.Screen, screen.View{Args: m.Args, Language: m.Language}, k.who, k.page)
 	if err != nil {
 		return err
 	}

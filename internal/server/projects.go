@@ -35,6 +35,7 @@ type Overview struct {
 	Release  *edit.ReleaseInfo `json:"release,omitempty"`
 	Changed  bool              `json:"changed" doc:"the draft differs from what runs"`
 	Stops    []StopState       `json:"stops"`
+	Disk     *float64          `json:"disk,omitempty" doc:"share of what the disk has left that courses and logs will take in 30 days; not given before it was measured"`
 }
 
 // FindingInfo is a finding in words.
@@ -169,6 +170,9 @@ func overview(p *host.Project) Overview {
 	out.Changed = out.Release == nil || out.Release.Change != out.Revision
 	for _, r := range d.Readiness() {
 		out.Stops = append(out.Stops, StopState{string(r.Stop), r.Share(), r.Clean, r.Things, r.Errors, r.Warnings})
+	}
+	if share, ok := p.DiskTaken(); ok {
+		out.Disk = &share
 	}
 	// Release is ready when what runs is the draft.
 	last := StopState{Stop: string(project.StopRelease), Things: 1}

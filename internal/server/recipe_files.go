@@ -25,6 +25,10 @@ func (s *Server) bookPlanRoutes() {
 				return p.AddFields(ctx, who, in.Book, cells, in.Apply)
 			})
 		})
+	bulk(s, "/api/projects/{project}/plans/open-recipe", "Make the tags by which elements show and edit the recipe that is open",
+		func(p *host.Project, ctx context.Context, who host.Actor, m project.OpenTags, apply bool) (*edit.Plan, error) {
+			return p.OpenTags(ctx, who, m, apply)
+		})
 	bulk(s, "/api/projects/{project}/plans/block", "Lay the fields of a book out in a block of registers",
 		func(p *host.Project, ctx context.Context, who host.Actor, b project.FieldBlock, apply bool) (*edit.Plan, error) {
 			return p.LayBlock(ctx, who, b, apply)

@@ -16,17 +16,18 @@ type ReplayQuery struct {
 	At       int64  `query:"at" minimum:"0" doc:"milliseconds since 1970"`
 	Args     string `query:"args" maxLength:"2000" doc:"what the screen's parameters stand for, as a JSON object of texts"`
 	Language string `query:"language" maxLength:"16"`
+	Program  string `query:"program" enum:"draft,release" default:"release" doc:"whose screen it is"`
 }
 
-// view is how the screen is looked at.
-func (q *ReplayQuery) view() (screen.View, error) {
-	v := screen.View{Language: q.Language}
+// replayed is what is played.
+func (q *ReplayQuery) replayed() (host.Replayed, error) {
+	r := host.Replayed{Screen: q.ID, View: screen.View{Language: q.Language}, Draft: q.Program == "draft"}
 	if q.Args != "" {
-		if err := json.Unmarshal([]byte(q.Args), &v.Args); err != nil {
-			return v, &host.Refused{Reason: "args is no JSON object of texts"}
+		if err := json.Unmarshal([]byte(q.Args), &r.View.Args); err != nil {
+			return r, &host.Refused{Reason: "args is no JSON object of texts"}
 		}
 	}
-	return v, nil
+	return r, nil
 }
 
 // ReplayMoment is where a step leads.
@@ -35,20 +36,20 @@ type ReplayMoment struct {
 }
 
 func (s *Server) replayRoutes() {
-	get(s, "/api/projects/{project}/replay/{id}", "A screen of the release as it stood at a recorded moment",
+	get(s, "/api/projects/{project}/replay/{id}", "A screen as it stood at a recorded moment",
 		func(ctx context.Context, in *struct {
 			ReplayQuery
 			Scene bool `query:"scene" doc:"with the drawing, not its values alone"`
 		}) (*body[host.ReplayFrame], error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
+			who, p, err := s.enter(ctx, in.Scope, readsOf(in.Program))
 			if err != nil {
 				return nil, err
 			}
-			view, err := in.view()
+			replayed, err := in.replayed()
 			if err != nil {
 				return nil, problem(err)
 			}
-			frame, err := p.Replay(ctx, who, in.ID, view, time.UnixMilli(in.At), in.Scene)
+			frame, err := p.Replay(ctx, who, replayed, time.UnixMilli(in.At), in.Scene)
 			if err != nil {
 				return nil, problem(err)
 			}
@@ -59,11 +60,11 @@ func (s *Server) replayRoutes() {
 			ReplayQuery
 			Back bool `query:"back"`
 		}) (*body[ReplayMoment], error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
+			who, p, err := s.enter(ctx, in.Scope, readsOf(in.Program))
 			if err != nil {
 				return nil, err
 			}
-			view, err := in.view()
+			replayed, err := in.replayed()
 			if err != nil {
 				return nil, problem(err)
 			}
@@ -72,7 +73,7 @@ func (s *Server) replayRoutes() {
 			if !in.Back {
 				at = at.Add(time.Millisecond - time.Nanosecond)
 			}
-			when, err := p.ReplayStep(ctx, who, in.ID, view, at, !in.Back)
+			when, err := p.ReplayStep(ctx, who, replayed, at, !in.Back)
 			if err != nil {
 				return nil, problem(err)
 			}

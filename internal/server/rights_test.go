@@ -37,12 +37,13 @@ var (
 		"post-projects-project-books-book-deliveries", "post-projects-project-deliveries-seq-acts"}
 	// Maintenance reads the draft, proves points, holds tags, shelves and changes
 	// limits.
-	maintaining = []string{"post-projects-project-logs-id-acts", "delete-projects-project-logs-id",
+	maintaining = []string{"post-projects-project-logs-id-acts", "post-projects-project-logs-id-values", "delete-projects-project-logs-id",
 		"put-projects-project-alarm-limits-id", "put-projects-project-overrides-id",
 		"delete-projects-project-overrides-id", "put-projects-project-turn", "delete-projects-project-turn",
 		"post-projects-project-draft-writes", "post-projects-project-loop-checks", "post-projects-project-trend-pairs-proofs",
 		"post-projects-project-screens-id-checks"}
-	leading = []string{"post-projects-project-recipes-id-judgements", "post-projects-project-logs-id-acts", "delete-projects-project-logs-id",
+	leading = []string{"post-projects-project-recipes-id-judgements", "post-projects-project-logs-id-acts",
+		"post-projects-project-logs-id-values", "delete-projects-project-logs-id",
 		"put-projects-project-alarm-limits-id", "get-projects-project-audit", "get-projects-project-audit-seal",
 		"get-projects-project-audit-export",
 		"get-projects-project-journal-archives", "post-projects-project-journal-archives", "get-projects-project-journal-archives-id"}

@@ -3,7 +3,6 @@
 package server
 
 import (
-	"io/fs"
 	"net"
 	"net/http"
 	"strings"
@@ -16,7 +15,6 @@ import (
 
 	"readyrail/internal/demo"
 	"readyrail/internal/host"
-	"readyrail/web"
 )
 
 // Options are what the command line says.
@@ -148,36 +146,6 @@ func sameOrigin(r *http.Request) bool {
 	}
 	_, rest, ok := strings.Cut(origin, "://")
 	return ok && rest == r.Host
-}
-
-// frontEnd serves the built application; paths that are no file are pages of
-// it.
-func (s *Server) frontEnd() gin.HandlerFunc {
-	app, err := fs.Sub(web.Files, "dist/app")
-	if err != nil {
-		panic(err)
-	}
-	files := http.FileServerFS(app)
-	return func(c *gin.Context) {
-		path := c.Request.URL.Path
-		if strings.HasPrefix(path, "/api/") {
-			c.JSON(http.StatusNotFound, gin.H{"detail": "there is nothing at " + path})
-			return
-		}
-		if f, err := app.Open(strings.TrimPrefix(path, "/")); err == nil && path != "/" {
-			f.Close()
-			if strings.HasPrefix(path, "/assets/") {
-				c.Header("Cache-Control", "public, max-age=31536000, immutable")
-			}
-		} else if strings.HasPrefix(path, "/assets/") {
-			c.JSON(http.StatusNotFound, gin.H{"detail": "there is nothing at " + path})
-			return
-		} else {
-			c.Request.URL.Path = "/"
-			c.Header("Cache-Control", "no-cache")
-		}
-		files.ServeHTTP(c.Writer, c.Request)
-	}
 }
 
 // OpenAPI returns the description of the API.

@@ -109,6 +109,8 @@ var bodies = map[string]string{
 	"put-projects-project-words-language": `[]`, "post-projects-project-words-language-sheet": "x", "post-projects-project-pictures": "x",
 	"post-projects-project-drawings":                   `{"type":"x"}`,
 	"post-projects-project-books-book-fields-sheet":    "Name,Species\n",
+	"post-projects-project-plans-open-recipe":          `{"plan":{"book":"b","folder":""}}`,
+	"post-projects-project-logs-id-values":             "time,Kiln1.DryBulb\n",
 	"post-projects-project-plans-block":                `{"plan":{"book":"b","device":"d","address":"x","folder":""}}`,
 	"post-projects-project-plans-type":                 `{"plan":{"folder":"f","name":"F","alike":false}}`,
 	"post-projects-project-plans-equipment":            `{"plan":{"type":"t","rows":[{"path":"A"}]}}`,

@@ -90,9 +90,17 @@ func piecesOf(tag string, c *history.Column, before held) []piece {
 
 // add stores pieces as blocks, all of them or none.
 func (m *month) add(ctx context.Context, list []piece, coder *history.Coder) error {
+	return m.replace(ctx, func(*sqlx.Tx) error { return nil }, list, coder)
+}
+
+// replace stores pieces as blocks in place of what drop deletes, at once.
+func (m *month) replace(ctx context.Context, drop func(*sqlx.Tx) error, list []piece, coder *history.Coder) error {
 	fresh := map[string]int64{}
 	err := inTx(ctx, m.db, func(tx *sqlx.Tx) error {
 		clear(fresh)
+		if err := drop(tx); err != nil {
+			return err
+		}
 		w, err := m.writer(ctx, tx)
 		if err != nil {
 			return err

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"math"
 
 	"readyrail/internal/core/history"
 	"readyrail/internal/core/value"
@@ -19,12 +20,15 @@ type view struct {
 func (s *Samples) view(id string, to int64) view {
 	s.mu.RLock()
 	defer s.mu.RUnlock()
-	v := view{alive: s.alive}
+	v := view{alive: s.alive, until: s.looked - 1}
 	t := s.tails[id]
 	if t == nil {
 		return v
 	}
-	v.until, v.held, v.known = t.until, t.held, t.known
+	if t.until > 0 {
+		v.until = t.until
+	}
+	v.held, v.known = t.held, t.known
 	for _, c := range t.columns() {
 		if n := c.After(to - 1); n > 0 {
 			v.tail = append(v.tail, part(&c, 0, n))
@@ -43,16 +47,18 @@ func (s *Samples) Each(ctx context.Context, id string, from, to int64, do func(*
 		return err
 	}
 	var before *history.Column // what held at from
-	begun := false
+	begun, handed := false, int64(math.MinInt64)
 	hand := func(c *history.Column) error {
-		low, high := c.After(from-1), c.After(to-1)
-		if low > 0 {
+		// Where late samples come between while this reads, some may be read again.
+		low, high := max(c.After(from-1), c.After(handed)), c.After(to-1)
+		if low > 0 && !begun {
 			last := part(c, low-1, low)
 			before = &last
 		}
-		if low == high {
+		if low >= high {
 			return nil
 		}
+		handed = c.At[high-1]
 		if !begun && before != nil && c.At[low] > from {
 			if err := do(before); err != nil {
 				return err
@@ -294,7 +300,7 @@ func (s *Samples) minutes(ctx context.Context, id string, from, to int64) ([]his
 // added where the last block reaches beyond it.
 func (s *Samples) heldOn(ctx context.Context, id string, v view, to int64) (held, error) {
 	if v.until < to {
-		if v.known || v.until == 0 {
+		if v.known || v.until <= 0 {
 			return v.held, nil
 		}
 		h, _, err := s.heldBefore(ctx, id, v.until)

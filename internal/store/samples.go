@@ -6,6 +6,7 @@ import (
 	"os"
 	"path/filepath"
 	"sync"
+	"time"
 
 	"readyrail/internal/core/history"
 	"readyrail/internal/core/value"
@@ -18,15 +19,18 @@ type Samples struct {
 	seconds *seconds
 	months  *months
 	dir     string
-	coder   history.Coder // of Settle
+
+	settling sync.Mutex // over Settle
+	coder    history.Coder
 
 	writing sync.Mutex // over writes to the seconds
 	rested  int64      // when rows were last put together
 
-	mu    sync.RWMutex
-	tails map[string]*tailOf
-	alive int64 // the newest time that is kept
-	whole []wholeDay
+	mu     sync.RWMutex
+	tails  map[string]*tailOf
+	alive  int64 // the newest time that is kept
+	looked int64 // from when on the ends of the tags' blocks are known
+	whole  []wholeDay
 
 	count   int64 // of samples that are kept
 	counted bool
@@ -54,7 +58,10 @@ func OpenSamples(dir string, r *Reserve) (*Samples, error) {
 // of it from the last moment that was kept on.
 func (s *Samples) recover(ctx context.Context) error {
 	names := s.months.names()
-	for _, name := range names[max(0, len(names)-2):] {
+	for i, name := range names[max(0, len(names)-2):] {
+		if begin, err := time.Parse(monthForm, name); i == 0 && err == nil {
+			s.looked = begin.UnixNano()
+		}
 		m, err := s.months.file(name, false)
 		if err != nil {
 			return err
@@ -65,12 +72,12 @@ func (s *Samples) recover(ctx context.Context) error {
 			s.alive = max(s.alive, until)
 		}
 	}
-	if err := s.seconds.each(ctx, func(id string, v value.Value) {
-		s.tail(id).add(v)
-		s.alive = max(s.alive, v.Nanos())
-	}); err != nil {
+	behind := behind{}
+	// What is in blocks already is in their rows too, for a while.
+	if err := s.seconds.each(ctx, func(id string, v value.Value) { s.place(TagValue{id, v}, behind) }); err != nil {
 		return err
 	}
+	s.insert(behind)
 	if s.alive == 0 {
 		return nil
 	}
@@ -99,28 +106,88 @@ func (s *Samples) Close() error {
 	return errors.Join(s.months.close(), s.seconds.db.Close())
 }
 
-// Keep keeps samples, all of them or none; they are on disk when it returns. Each
-// is later than what is kept of its tag; one that is not is left out. A tag that
-// stands still is kept once a day at least: what held at a time is looked for no
-// longer back than a block lasts.
+// Keep keeps samples, all of them or none; they are on disk when it returns. One
+// that comes late finds its place by its time: at once, or as Settle writes the
+// blocks anew among which it belongs. Where there is one of its time already, that
+// one stands. A tag that stands still is kept once a day at least: what held at a
+// time is looked for no longer back than a block lasts.
 func (s *Samples) Keep(ctx context.Context, list []TagValue) error {
 	if len(list) == 0 {
 		return nil
 	}
 	s.writing.Lock()
 	defer s.writing.Unlock()
-	if err := s.seconds.keep(ctx, list); err != nil {
+	timely, late := s.byTime(list)
+	if err := s.seconds.keep(ctx, timely, late); err != nil {
 		return err
 	}
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	for _, x := range list {
-		if s.tail(x.Tag).add(x.Value) {
-			s.count++
+	behind := behind{}
+	var overtaken []TagValue // by Settle, since they were taken apart
+	for _, x := range timely {
+		if !s.place(x, behind) {
+			overtaken = append(overtaken, x)
 		}
-		s.alive = max(s.alive, x.Nanos())
 	}
-	return nil
+	s.insert(behind)
+	if len(overtaken) == 0 {
+		return nil
+	}
+	return s.seconds.keep(ctx, nil, overtaken)
+}
+
+// behind is what is in no block and not the newest of its tag.
+type behind map[string][]value.Value
+
+// place gives a sample its place in memory, or leaves it for insert; false where it
+// is from before the end of its tag's blocks.
+func (s *Samples) place(x TagValue, rest behind) bool {
+	s.alive = max(s.alive, x.Nanos())
+	if t := s.tail(x.Tag); t.add(x.Value) {
+		s.count++
+	} else if x.Nanos() > s.blocksUntil(x.Tag) {
+		rest[x.Tag] = append(rest[x.Tag], x.Value)
+	} else {
+		return false
+	}
+	return true
+}
+
+func (s *Samples) insert(rest behind) {
+	for id, some := range rest {
+		sortByTime(some)
+		s.count += int64(s.tail(id).insert(some))
+	}
+}
+
+// blocksUntil is when the last block of a tag ends, or the one that is being made,
+// or from when on that is known.
+func (s *Samples) blocksUntil(id string) int64 {
+	if t := s.tails[id]; t != nil && max(t.until, t.taken) > 0 {
+		return max(t.until, t.taken)
+	}
+	return s.looked - 1
+}
+
+// byTime takes apart what is from before the end of a tag's blocks.
+func (s *Samples) byTime(list []TagValue) (timely, late []TagValue) {
+	s.mu.RLock()
+	defer s.mu.RUnlock()
+	for i, x := range list {
+		switch before := x.Nanos() <= s.blocksUntil(x.Tag); {
+		case before && late == nil:
+			timely, late = append(timely, list[:i]...), append(late, x)
+		case before:
+			late = append(late, x)
+		case late != nil:
+			timely = append(timely, x)
+		}
+	}
+	if late == nil {
+		return list, nil
+	}
+	return timely, late
 }
 
 // Alive is the newest time that anything is kept of, in nanoseconds since 1970.

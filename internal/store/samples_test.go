@@ -116,7 +116,7 @@ func TestSamplesComeBack(t *testing.T) {
 }
 
 // A kind that changes, a clock that is stepped back and a second time of the same
-// moment lose and double nothing that is there.
+// moment lose and double nothing that is there: what is late finds its place.
 func TestSamplesOfOddOrder(t *testing.T) {
 	t.Parallel()
 	ctx := context.Background()
@@ -132,7 +132,7 @@ func TestSamplesOfOddOrder(t *testing.T) {
 	}
 	for range 2 {
 		if got := fmt.Sprint(s.course(t, "a", noon.Add(-2*time.Hour), noon.Add(time.Hour))); got !=
-			"[2h0m0s 1 2h0m1s 2 2h0m2s 2.5 2h0m3s x]" {
+			"[1h0m0s 8 2h0m0s 1 2h0m1s 2 2h0m2s 2.5 2h0m3s x]" {
 			t.Errorf("%s", got)
 		}
 		if err := s.Settle(ctx, noon.Add(25*time.Hour)); err != nil {
@@ -153,6 +153,12 @@ func (p plain) keep(list []TagValue) {
 		}
 		if n := c.Len(); n == 0 || x.Nanos() > c.At[n-1] {
 			c.Append(x.Nanos(), x.Value)
+		} else if i := c.After(x.Nanos()); i == 0 || c.At[i-1] != x.Nanos() {
+			woven := history.Column{Kind: c.Kind}
+			woven.Add(c, 0, i)
+			woven.Append(x.Nanos(), x.Value)
+			woven.Add(c, i, n)
+			*c = woven
 		}
 	}
 }
@@ -161,6 +167,20 @@ func (p plain) keep(list []TagValue) {
 // server ends: the answers are those of plain rows.
 func TestSamplesAreThoseOfPlainRows(t *testing.T) {
 	t.Parallel()
+	for name, late := range map[string]int{"in order": 0, "some late": 12, "many late": 300} {
+		t.Run(name, func(t *testing.T) {
+			t.Parallel()
+			rounds := 400
+			if late > 0 {
+				rounds = 160
+			}
+			samplesAreThoseOfPlainRows(t, rounds, late)
+		})
+	}
+}
+
+// samplesAreThoseOfPlainRows keeps up to so many samples late now and then.
+func samplesAreThoseOfPlainRows(t *testing.T, rounds, late int) {
 	ctx, dir := context.Background(), t.TempDir()
 	r := rand.New(rand.NewPCG(21, 22))
 	s, rows := openSamples(t, dir), plain{}
@@ -168,7 +188,7 @@ func TestSamplesAreThoseOfPlainRows(t *testing.T) {
 	begin := now
 	kinds := []value.Kind{value.LREAL, value.BOOL, value.DINT, value.STRING}
 	level := 50.0
-	for round := range 400 {
+	for round := range rounds {
 		var list []TagValue
 		for range r.IntN(300) {
 			now = now.Add(time.Duration(r.IntN(8000)+1) * time.Millisecond)
@@ -187,6 +207,16 @@ func TestSamplesAreThoseOfPlainRows(t *testing.T) {
 				v = value.Bad(v.Kind, value.BadNoAnswer)
 			}
 			list = append(list, tagValue(fmt.Sprint("t", n), now, v))
+		}
+		if late > 0 && round%5 == 0 {
+			from := begin.Add(-time.Duration(r.IntN(40)) * 24 * time.Hour)
+			at := from.Add(time.Duration(r.Int64N(int64(now.Sub(from)))))
+			for range 1 + r.IntN(late) {
+				at = at.Add(time.Duration(r.IntN(100_000)-50_000) * time.Millisecond)
+				if n := r.IntN(2) * 4; at.Before(now) {
+					list = append(list, tagValue(fmt.Sprint("t", n), at, value.Real(value.LREAL, float64(r.IntN(1000)))))
+				}
+			}
 		}
 		if err := s.Keep(ctx, list); err != nil {
 			t.Fatal(err)
@@ -221,8 +251,11 @@ func TestSamplesAreThoseOfPlainRows(t *testing.T) {
 	if days == 0 {
 		t.Error("no whole day is kept: its answers are not looked at")
 	}
+	if err := s.Settle(ctx, now); err != nil { // what is late is in its place
+		t.Fatal(err)
+	}
 	span := now.Sub(begin)
-	for range 300 {
+	for range rounds {
 		id := fmt.Sprint("t", r.IntN(8))
 		from := begin.Add(time.Duration(r.Int64N(int64(span)))).Truncate(time.Minute).UnixNano()
 		to := from + (1+r.Int64N(int64(span)/int64(time.Minute)))*int64(time.Minute)
@@ -426,5 +459,94 @@ func TestPlainRowsOfEarlierVersionsAreBroughtOver(t *testing.T) {
 	got := s.course(t, "k.dry", noon, noon.Add(2999*time.Second+1))
 	if len(got) != 3000 || got[7] != "7s 0.7" || got[5] != "5s bad" {
 		t.Errorf("%d samples: %v", len(got), got[:min(len(got), 9)])
+	}
+}
+
+// What comes late while blocks are made is in its place afterwards, none of it lost
+// and none twice, over a restart too.
+func TestWhatIsLateWhileBlocksAreMade(t *testing.T) {
+	t.Parallel()
+	ctx, dir := context.Background(), t.TempDir()
+	s := openSamples(t, dir)
+	done := make(chan error)
+	go func() {
+		for range 60 {
+			if err := s.Settle(ctx, noon.Add(30*time.Hour)); err != nil {
+				done <- err
+				return
+			}
+		}
+		done <- nil
+	}()
+	r, kept := rand.New(rand.NewPCG(5, 6)), map[int]bool{}
+	for n := range 6000 {
+		at := n
+		if n%3 > 0 {
+			at = max(0, n-r.IntN(40))
+		}
+		if kept[at] {
+			continue
+		}
+		kept[at] = true
+		v := value.Real(value.LREAL, float64(at))
+		if err := s.Keep(ctx, []TagValue{tagValue("a", noon.Add(time.Duration(at)*time.Second), v)}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := <-done; err != nil {
+		t.Fatal(err)
+	}
+	look := func(when string) {
+		t.Helper()
+		if err := s.Settle(ctx, noon.Add(30*time.Hour)); err != nil {
+			t.Fatal(err)
+		}
+		n, last := 0, -1.0
+		if err := s.Each(ctx, "a", noon.UnixNano(), noon.Add(2*time.Hour).UnixNano(), func(c *history.Column) error {
+			for i := range c.At {
+				if c.Qualities[i].IsBad() {
+					continue
+				}
+				v := c.Value(i).Float()
+				if v <= last || time.Duration(c.At[i]-noon.UnixNano()) != time.Duration(v)*time.Second {
+					t.Errorf("%s: %v follows %v", when, v, last)
+				}
+				n, last = n+1, v
+			}
+			return nil
+		}); err != nil {
+			t.Fatal(err)
+		}
+		if n != len(kept) {
+			t.Errorf("%s: %d samples, not %d", when, n, len(kept))
+		}
+	}
+	look("as it ran")
+	s.Close()
+	s = openSamples(t, dir)
+	look("after a restart")
+}
+
+// What is from long before what is kept by now is read after a restart.
+func TestOldSamplesOfATagAreRead(t *testing.T) {
+	t.Parallel()
+	ctx, dir := context.Background(), t.TempDir()
+	s := openSamples(t, dir)
+	old := noon.AddDate(0, -6, 0)
+	for _, x := range []TagValue{tagValue("b", noon.AddDate(0, -1, 0), value.Int(value.INT, 1)), tagValue("b", noon, value.Int(value.INT, 2)),
+		tagValue("a", old, value.Int(value.INT, 7)), tagValue("a", old.Add(time.Minute), value.Int(value.INT, 8))} {
+		if err := s.Keep(ctx, []TagValue{x}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	for _, when := range []string{"as it ran", "after a restart", "after another"} {
+		if err := s.Settle(ctx, noon.Add(48*time.Hour)); err != nil {
+			t.Fatal(err)
+		}
+		if got := fmt.Sprint(s.course(t, "a", old, old.Add(time.Hour))); got != "[0s 7 1m0s 8]" {
+			t.Errorf("%s: %s", when, got)
+		}
+		s.Close()
+		s = openSamples(t, dir)
 	}
 }

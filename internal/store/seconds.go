@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"path/filepath"
+	"slices"
 
 	"github.com/jmoiron/sqlx"
 
@@ -60,9 +61,10 @@ func openSeconds(dir string, r *Reserve) (*seconds, error) {
 	return s, nil
 }
 
-// keep stores a row of samples, with those of its tags that are new; it is
-// durable when this returns.
-func (s *seconds) keep(ctx context.Context, list []TagValue) error {
+// keep stores samples, with those of their tags that are new: a row of those that
+// have their place at the end, and rows of those that are late. It is durable when
+// this returns.
+func (s *seconds) keep(ctx context.Context, list, late []TagValue) error {
 	fresh := map[string]int64{}
 	seq := int64(0)
 	number := func(id string) int64 {
@@ -73,19 +75,31 @@ func (s *seconds) keep(ctx context.Context, list []TagValue) error {
 	}
 	err := inTx(ctx, s.db, func(tx *sqlx.Tx) error {
 		clear(fresh)
+		for _, some := range [][]TagValue{list, late} {
+			for _, x := range some {
+				if number(x.Tag) != 0 {
+					continue
+				}
+				added, err := tx.ExecContext(ctx, "INSERT INTO tag (id) VALUES (?)", x.Tag)
+				if err == nil {
+					fresh[x.Tag], err = added.LastInsertId()
+				}
+				if err != nil {
+					return err
+				}
+			}
+		}
+		for some := range slices.Chunk(late, mostLate) {
+			if _, err := tx.ExecContext(ctx, "INSERT INTO late (data) VALUES (?)", encodeSecond(some, number)); err != nil {
+				return err
+			}
+		}
+		if len(list) == 0 {
+			return nil
+		}
 		newest := int64(0)
 		for _, x := range list {
 			newest = max(newest, x.Nanos())
-			if number(x.Tag) != 0 {
-				continue
-			}
-			added, err := tx.ExecContext(ctx, "INSERT INTO tag (id) VALUES (?)", x.Tag)
-			if err == nil {
-				fresh[x.Tag], err = added.LastInsertId()
-			}
-			if err != nil {
-				return err
-			}
 		}
 		added, err := tx.ExecContext(ctx, "INSERT INTO second (at, form, data) VALUES (?, ?, ?)", newest, formSecond,
 			encodeSecond(list, number))
@@ -97,7 +111,7 @@ func (s *seconds) keep(ctx context.Context, list []TagValue) error {
 	if err != nil {
 		return err
 	}
-	s.last = seq
+	s.last = max(s.last, seq)
 	for id, n := range fresh {
 		s.numbers[id], s.ids[n] = n, id
 	}
@@ -114,6 +128,29 @@ func (s *seconds) rest(ctx context.Context, data []byte, newest, upto int64) err
 		_, err := tx.ExecContext(ctx, "INSERT INTO second (seq, at, form, data) VALUES (?, ?, ?, ?)", upto, newest, formRest, data)
 		return err
 	})
+}
+
+// mostLate is how many samples a row of late ones has at most.
+const mostLate = 100_000
+
+// late is the oldest row of late samples, by tag in the order in which they came,
+// and its number; 0 for none.
+func (s *seconds) late(ctx context.Context) (by map[string][]value.Value, seq int64, err error) {
+	var rows []struct {
+		Seq  int64
+		Data []byte
+	}
+	if err := s.db.SelectContext(ctx, &rows, "SELECT seq, data FROM late ORDER BY seq LIMIT 1"); err != nil || len(rows) == 0 {
+		return nil, 0, err
+	}
+	by = map[string][]value.Value{}
+	return by, rows[0].Seq, s.readSecond(rows[0].Data, func(id string, v value.Value) { by[id] = append(by[id], v) })
+}
+
+// merged forgets a row of late samples.
+func (s *seconds) merged(ctx context.Context, seq int64) error {
+	_, err := s.db.ExecContext(ctx, "DELETE FROM late WHERE seq = ?", seq)
+	return err
 }
 
 // drop forgets the rows whose samples are all before a time.

@@ -19,6 +19,11 @@ type wholeDay struct {
 // Settle turns what is due into blocks. It works in parts; samples are kept and
 // read meanwhile.
 func (s *Samples) Settle(ctx context.Context, now time.Time) error {
+	s.settling.Lock()
+	defer s.settling.Unlock()
+	if err := s.mergeLate(ctx); err != nil {
+		return err
+	}
 	for {
 		done, err := s.settle(ctx, now.UnixNano())
 		if err != nil {
@@ -32,7 +37,6 @@ func (s *Samples) Settle(ctx context.Context, now time.Time) error {
 
 // settle is a part of it; done says that nothing is due any more.
 func (s *Samples) settle(ctx context.Context, now int64) (done bool, err error) {
-	by := map[string][]piece{}
 	cut := map[string]int{}
 	s.mu.RLock()
 	for id, t := range s.tails {
@@ -47,10 +51,17 @@ func (s *Samples) settle(ctx context.Context, now int64) (done bool, err error) 
 	if len(cut) == 0 {
 		return true, s.tidy(ctx, now)
 	}
+	return false, s.blocks(ctx, cut)
+}
+
+// blocks makes blocks of the oldest samples of tags, so many of each.
+func (s *Samples) blocks(ctx context.Context, cut map[string]int) error {
+	defer s.nothingTaken(cut)
+	by := map[string][]piece{}
 	for id, n := range cut {
 		pieces, err := s.take(ctx, id, n)
 		if err != nil {
-			return false, err
+			return err
 		}
 		for _, p := range pieces {
 			name := monthOf(p.column.At[0])
@@ -64,7 +75,7 @@ func (s *Samples) settle(ctx context.Context, now int64) (done bool, err error) 
 			err = m.add(ctx, pieces, &s.coder)
 		}
 		if err != nil {
-			return false, err
+			return err
 		}
 		s.mu.Lock()
 		for i := range pieces {
@@ -72,12 +83,21 @@ func (s *Samples) settle(ctx context.Context, now int64) (done bool, err error) 
 		}
 		s.mu.Unlock()
 	}
-	return false, nil
+	return nil
+}
+
+// nothingTaken says that no samples of tags are on their way into blocks any more.
+func (s *Samples) nothingTaken(cut map[string]int) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for id := range cut {
+		s.tails[id].taken = 0
+	}
 }
 
 // take copies the oldest samples of a tag as what becomes blocks.
 func (s *Samples) take(ctx context.Context, id string, n int) ([]piece, error) {
-	s.mu.RLock()
+	s.mu.Lock()
 	t := s.tails[id]
 	known, before := t.known, t.held
 	columns := make([]history.Column, 0, 1+len(t.done))
@@ -85,9 +105,10 @@ func (s *Samples) take(ctx context.Context, id string, n int) ([]piece, error) {
 		if take := min(n, c.Len()); take > 0 {
 			columns = append(columns, part(&c, 0, take))
 			n -= take
+			t.taken = c.At[take-1] // what comes late from before it waits
 		}
 	}
-	s.mu.RUnlock()
+	s.mu.Unlock()
 	if !known && t.until > 0 {
 		var err error
 		if before, _, err = s.heldBefore(ctx, id, t.until); err != nil {
@@ -172,6 +193,7 @@ func (s *Samples) tidy(ctx context.Context, now int64) error {
 	if oldest > alive || now-oldest < restAfter || now-s.rested < restAfter {
 		s.writing.Lock()
 		defer s.writing.Unlock()
+		oldest, _ = s.oldest() // something older may have come
 		return s.seconds.drop(ctx, oldest)
 	}
 	// What takes long holds nobody up: the row is made before it is written.

@@ -13,6 +13,7 @@ type tailOf struct {
 	done  []history.Column
 	now   history.Column
 	until int64 // of the newest sample in a block; 0 for none
+	taken int64 // of the newest one that is being put into a block
 	held  held  // what that sample was
 	known bool  // held is read
 }
@@ -50,6 +51,24 @@ func (t *tailOf) add(v value.Value) bool {
 	t.now.Kind = v.Kind
 	t.now.Append(v.Nanos(), v)
 	return true
+}
+
+// insert gives samples their places that are not the newest, and tells by how many
+// there are more.
+func (t *tailOf) insert(list []value.Value) int {
+	was := t.len()
+	woven := weave(t.columns(), list)
+	t.done, t.now = woven[:len(woven)-1], woven[len(woven)-1]
+	return t.len() - was
+}
+
+// len is how many samples there are.
+func (t *tailOf) len() int {
+	n := t.now.Len()
+	for i := range t.done {
+		n += t.done[i].Len()
+	}
+	return n
 }
 
 // forget drops what is from before a time.
@@ -92,10 +111,7 @@ func (t *tailOf) first() int64 {
 
 // due is how many samples of a tag become blocks now.
 func (t *tailOf) due(id string, now int64) int {
-	n := t.now.Len()
-	for i := range t.done {
-		n += t.done[i].Len()
-	}
+	n := t.len()
 	if n >= dueAt(id) || len(t.done) > 0 || n > 0 && (now-t.first() >= greatestAge || t.first() < startOfMonth(now)) {
 		return n
 	}

@@ -5,8 +5,10 @@ import './styles.css'
 import { createApp } from 'vue'
 import { createPinia } from 'pinia'
 import App from './App.vue'
-import { i18n } from './i18n'
+import { i18n, speak } from './i18n'
+import { useSettings } from './kit/settings'
 import { router } from './router'
 import { vuetify } from './vuetify'
 
-createApp(App).use(createPinia()).use(i18n).use(vuetify).use(router).mount('#app')
+const app = createApp(App).use(createPinia()).use(i18n).use(vuetify).use(router)
+void speak(useSettings().language).then(() => app.mount('#app'))

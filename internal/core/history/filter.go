@@ -29,14 +29,14 @@ type Filter struct {
 	holds      bool
 }
 
-// Take looks at a value at its own time and appends what is to be kept. One that
-// is not later than the last is left out: a clock that was stepped back tells
-// nothing.
+// Take looks at a value at its own time and appends what is to be kept. After a
+// clock was stepped back it begins anew; a second one of the same time is left out.
 func (f *Filter) Take(v value.Value, out []value.Value) []value.Value {
 	switch {
 	case !f.begun:
-	case v.Nanos() <= f.last.Nanos():
+	case v.Nanos() == f.last.Nanos():
 		return out
+	case v.Nanos() < f.last.Nanos():
 	case f.moved(v):
 		if f.holds && f.held.Nanos() > f.last.Nanos() && v.Kind != value.STRING {
 			out = append(out, f.held)
@@ -59,7 +59,7 @@ func (f *Filter) Last() int64 {
 
 // Due keeps what holds when that is long ago, though nothing comes.
 func (f *Filter) Due(now int64, out []value.Value) []value.Value {
-	if !f.begun || f.Every == 0 || now-f.last.Nanos() < int64(f.Every) {
+	if past := now - f.last.Nanos(); !f.begun || f.Every == 0 || past >= 0 && past < int64(f.Every) {
 		return out
 	}
 	f.last, f.holds = f.last.AtNanos(now), false

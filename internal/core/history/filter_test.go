@@ -110,8 +110,11 @@ func TestKeptSamplesTellTheCourse(t *testing.T) {
 			t.Fatalf("at %d it is off by %v", x.Nanos(), d)
 		}
 	}
-	if out := f.Take(value.Real(value.LREAL, 1000).AtNanos(1), nil); out != nil {
-		t.Error("a sample from before was kept")
+	if out := f.Take(value.Real(value.LREAL, 1000).AtNanos(f.Last()), nil); out != nil {
+		t.Error("a second sample of the same time was kept")
+	}
+	if out := f.Take(value.Real(value.LREAL, 1000).AtNanos(1), nil); len(out) != 1 || f.Last() != 1 {
+		t.Errorf("after the clock was stepped back: %v, at %d", out, f.Last())
 	}
 }
 

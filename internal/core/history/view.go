@@ -24,6 +24,8 @@ type ViewPen struct {
 	Inverted bool     `json:"inverted,omitempty"` // a row is shaded while its BOOL is off
 	Low      *float64 `json:"low,omitempty"`      // of its axis; its own where not given
 	High     *float64 `json:"high,omitempty"`
+
+	Column *ViewColumn `json:"column,omitempty"`
 }
 
 // Own begins the pen of a member of the equipment that is chosen.
@@ -69,6 +71,11 @@ func (v *View) Check() (place string, err error) {
 			return place + "/tag", fmt.Errorf("a tag is a pen once")
 		case p.Low != nil && p.High != nil && *p.Low >= *p.High:
 			return place + "/high", fmt.Errorf("an axis begins below its end")
+		}
+		if p.Column != nil {
+			if in, err := p.Column.Check(); err != nil {
+				return place + "/column" + in, err
+			}
 		}
 		seen[p.Tag] = true
 	}

@@ -201,7 +201,7 @@ func (c *elementCheck) run() {
 	if c.e.Writes() {
 		c.writer()
 	}
-	if p, _ := k.Prop("tag"); len(k.Live) > 0 && c.e.MainTag() == "" && c.e.Matters(p) {
+	if p, ok := k.Prop("tag"); ok && len(k.Live) > 0 && c.e.MainTag() == "" && c.e.Matters(p) {
 		c.say("screen.untagged", Warning, "/props/tag", "kind", k.Title)
 	}
 	outside := c.e.X+c.e.W <= 0 || c.e.Y+c.e.H < 0 || c.e.X >= float64(c.s.Width) || c.e.Y >= float64(c.s.Height)
@@ -440,9 +440,12 @@ func (c *elementCheck) writer() {
 	if !ok || t.Type.Kind == value.None {
 		return
 	}
-	if !t.Writable() {
+	if !t.Enterable() {
 		c.say("screen.readonly", Error, "/props/tag", "tag", path)
 		return
+	}
+	if t.OfField() {
+		c.open(path)
 	}
 	action := c.e.Action()
 	if action == screen.ActionRequest {
@@ -461,6 +464,21 @@ func (c *elementCheck) writer() {
 		c.say("screen.stateless", Warning, "/props/tag", "tag", path)
 	case action == screen.ActionHold:
 		c.held(t, path)
+	}
+}
+
+// open checks an element that edits the recipe that is open: the page does that by
+// itself, so that nothing of it can be held or timed, or be one command with what the
+// server carries out.
+func (c *elementCheck) open(path string) {
+	switch c.e.Action() {
+	case screen.ActionHold, screen.ActionPulse, screen.ActionRequest:
+		c.say("screen.open", Error, "/props/action", "tag", path)
+	}
+	for i, a := range c.e.Then {
+		if screen.ActionWrites(a.Do) || a.Do == screen.ActionRecord || a.Do == screen.ActionLog {
+			c.say("screen.open", Error, fmt.Sprintf("/then/%d", i), "tag", path)
+		}
 	}
 }
 

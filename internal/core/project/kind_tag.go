@@ -3,6 +3,7 @@ package project
 import (
 	"fmt"
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/recipe"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 	"slices"
@@ -40,6 +41,7 @@ var tagKind = &kindOf[tag.Tag]{
 		say(t.HighTag, "/highTag", "")
 		say(t.Log, "/log", "")
 		say(t.Book, "/book", "")
+		say(t.Field, "/field", t.Book)
 		for _, ref := range formula.References(t.Formula) {
 			say(ref, "/formula", "")
 		}
@@ -146,12 +148,25 @@ func (c *checker) tagOfBook(t *tag.Tag, s tag.SystemValue, say func(rule string,
 		say("tag.book", Error, "/book")
 		return
 	}
+	if s.Field {
+		c.tagOfField(t, b, say)
+	}
 	if _, ok := c.p.TargetOf(b, t); s.Target && !ok {
 		name := b.Type
 		if typ := c.p.Types[b.Type]; typ != nil {
 			name = typ.Name
 		}
 		say("tag.target", Error, "/book", "book", b.Name, "type", name)
+	}
+}
+
+// tagOfField checks a tag that is a field of the recipe that is open.
+func (c *checker) tagOfField(t *tag.Tag, b *recipe.Book, say func(rule string, s Severity, place string, args ...string)) {
+	f, ok := b.FindField(t.Field)
+	if !ok {
+		say("tag.field", Error, "/field", "book", b.Name)
+	} else if f.Type != t.Type {
+		say("tag.field.type", Error, "/type", "field", f.Name, "type", f.Type.String(), "is", t.Type.String())
 	}
 }
 

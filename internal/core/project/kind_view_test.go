@@ -35,7 +35,7 @@ func TestAViewServesEveryEquipmentOfItsType(t *testing.T) {
 		view.Pens = append(view.Pens, history.ViewPen{Tag: tag, Inverted: i == 2})
 	}
 	p = edited(t, p, put(KindView, "v", "", view))
-	if got := fmt.Sprint(p.Pens("v", "k7")); got != "[{k7.dry false <nil> <nil>} {limit false <nil> <nil>} {k7.fan.2.speed true <nil> <nil>}]" {
+	if got := fmt.Sprint(p.Pens("v", "k7")); got != "[{k7.dry false <nil> <nil> <nil>} {limit false <nil> <nil> <nil>} {k7.fan.2.speed true <nil> <nil> <nil>}]" {
 		t.Error(got)
 	}
 	if p.Pens("none", "k7") != nil {

@@ -1,10 +1,13 @@
 package project
 
 import (
+	"encoding/json"
+	"slices"
 	"strings"
 	"testing"
 
 	"readyrail/internal/core/recipe"
+	"readyrail/internal/core/screen"
 	"readyrail/internal/core/value"
 )
 
@@ -122,5 +125,61 @@ func TestABlockIsLaidOut(t *testing.T) {
 		if _, _, err := p.PlanBlock(m, counter()); err == nil {
 			t.Errorf("%+v is laid out", m)
 		}
+	}
+}
+
+// TestTagsOfTheOpenRecipe: one for each field, of its type and unit, and for what is
+// told beside them; made once, and a finding where the book changes under them.
+func TestTagsOfTheOpenRecipe(t *testing.T) {
+	p := kilns(t)
+	p = edited(t, p, put(KindBook, "b", "", airBook(p)))
+	m := OpenTags{Book: "b", Folder: "Air.Open"}
+	list, ops, err := p.PlanOpen(m, counter())
+	if err != nil || len(list) != len(openParts)+len(p.Books["b"].Fields) {
+		t.Fatalf("%+v %v", list, err)
+	}
+	p = edited(t, p, ops...)
+	f := &p.Books["b"].Fields[0]
+	id, _ := p.FindPath("Air.Open." + f.Name)
+	made := p.Tags[id]
+	if made == nil || !made.OfField() || made.Field != f.ID || made.Type != f.Type || made.Writable() || !made.Enterable() || !made.Own() {
+		t.Fatalf("%+v", made)
+	}
+	if got := rulesOf(p, KindTag); strings.Contains(got, "tag.field") || strings.Contains(got, "tag.book") {
+		t.Error(got)
+	}
+	again, more, err := p.PlanOpen(m, counter())
+	if err != nil || len(more) != 0 || again[0].From != thereAlready {
+		t.Errorf("a second time: %+v %v", more, err)
+	}
+	// Another type of the field, or none, is a finding at the tag.
+	fields := slices.Clone(p.ShownBook(p.Books["b"]).Fields)
+	fields[0].Type = value.Type{Kind: value.INT}
+	q := edited(t, p, put(KindBook, "b", "/fields", fields))
+	if got := rulesOf(q, KindTag); !strings.Contains(got, "tag.field.type /type") {
+		t.Error(got)
+	}
+	q = edited(t, p, Op{Kind: KindTag, ID: id, Path: "/field", Value: json.RawMessage(`"gone"`)})
+	if got := rulesOf(q, KindTag); !strings.Contains(got, "tag.field /field") {
+		t.Error(got)
+	}
+	// It is entered and set; what is held, or goes to the plant too, is a finding.
+	button := func(action string, then ...screen.Action) *screen.Element {
+		return &screen.Element{Kind: "button", W: 60, H: 40, Then: then, Props: map[string]any{"action": action, "tag": id, "value": "50", "by": 1.0}}
+	}
+	drawn := screen.Screen{Name: "Open", Width: 800, Height: 480, Elements: map[string]*screen.Element{
+		"a": {Kind: "entry", W: 60, H: 40, Props: map[string]any{"tag": id}}, "b": button("set"), "c": button("step"),
+		"h": button("hold"), "p": button("pulse"), "t": button("set", screen.Action{Do: "record", Text: "x"})}}
+	got := rulesOf(edited(t, p, put(KindScreen, "o", "", drawn)), KindScreen)
+	for _, place := range []string{"/elements/h/props/action", "/elements/p/props/action", "/elements/t/then/0"} {
+		if !strings.Contains(got, "screen.open "+place) {
+			t.Errorf("nothing is said of %s: %s", place, got)
+		}
+	}
+	if strings.Count(got, "screen.open") != 3 || strings.Contains(got, "screen.readonly") {
+		t.Error(got)
+	}
+	if _, _, err := p.PlanOpen(OpenTags{Book: "gone"}, counter()); err == nil {
+		t.Error("a book that is gone got tags")
 	}
 }

@@ -302,7 +302,7 @@ func ClassOf(t *tag.Tag) string {
 	case len(t.States) > 0 && t.Kind().IsInteger():
 		class = ClassState
 	}
-	if t.Writable() {
+	if t.Enterable() {
 		class += "-write"
 	}
 	return class

@@ -95,7 +95,18 @@ func Bind(s *Screen, look Lookup, view View) *Bound {
 		x.out.Scene.Background = "field"
 	}
 	x.screen(s, args, place{area: s.Area, on: []string{s.ID}})
+	x.out.Scene.Books = x.opened()
 	return x.out
+}
+
+// opened are the books of which inputs tell what is open at the page that looks.
+func (x *expander) opened() (books []string) {
+	for _, id := range x.out.Inputs {
+		if t, ok := x.look.Tag(id); ok && t.Book != "" && t.Own() && !slices.Contains(books, t.Book) {
+			books = append(books, t.Book)
+		}
+	}
+	return books
 }
 
 // Len is the number of bindings.
@@ -512,7 +523,10 @@ func (x *expander) spoken(t *tag.Tag) *tag.Tag {
 
 func (x *expander) info(t *tag.Tag) *TagInfo {
 	path, _ := x.look.Path(t.ID)
-	i := &TagInfo{ID: t.ID, Path: path, Kind: t.Kind().String(), Unit: t.Unit, Step: t.Step, Decimals: -1, Writable: t.Writable()}
+	i := &TagInfo{ID: t.ID, Path: path, Kind: t.Kind().String(), Unit: t.Unit, Step: t.Step, Decimals: -1, Writable: t.Enterable()}
+	if t.OfField() {
+		i.Edits = &RecipeField{t.Book, t.Field}
+	}
 	if t.Decimals != nil {
 		i.Decimals = *t.Decimals
 	}

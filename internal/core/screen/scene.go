@@ -16,6 +16,9 @@ type Scene struct {
 	Params     []SceneParam   `json:"params,omitempty"` // that can be given another value
 	Elements   []SceneElement `json:"elements"`
 	Bindings   []Target       `json:"bindings"`
+	// Books are those of which it shows what is open at the page that looks: the page
+	// tells that.
+	Books []string `json:"books,omitempty"`
 }
 
 // SceneParam is a parameter with what may be chosen for it.
@@ -100,8 +103,16 @@ type TagInfo struct {
 	Decimals int         `json:"decimals"` // -1 when none are set
 	States   []StateInfo `json:"states,omitempty"`
 	Writable bool        `json:"writable"`
+	// Edits is set where what is entered is an edit of the recipe that is open.
+	Edits *RecipeField `json:"edits,omitempty"`
 	// Marks are where its alarms come.
 	Marks []LimitMark `json:"marks,omitempty"`
+}
+
+// RecipeField is a field of a book of recipes.
+type RecipeField struct {
+	Book  string `json:"book"`
+	Field string `json:"field"`
 }
 
 // LimitMark is the limit of an alarm on its signal's scale.

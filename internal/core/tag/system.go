@@ -20,7 +20,14 @@ type SystemValue struct {
 	// is of one place that the book is sent to: the equipment that the tag is of.
 	Book   bool `json:"book,omitempty"`
 	Target bool `json:"target,omitempty"`
+	// Field says that it is one of the book's fields, which the tag names, and is of
+	// that field's type. A person enters it where an element shows it: what is
+	// entered is an edit of the recipe that is open there.
+	Field bool `json:"field,omitempty"`
 }
+
+// FieldOfRecipe is the system value that is a field of the recipe that is open.
+const FieldOfRecipe = "recipe.field"
 
 var (
 	sysInt  = value.Type{Kind: value.INT}
@@ -66,6 +73,10 @@ var SystemValues = []SystemValue{
 	{Name: "recipe.busy", Does: "a recipe is on its way here", Type: sysBool, Book: true, Target: true},
 	{Name: "recipe.share", Does: "how much of it is done, %", Type: sysReal, Book: true, Target: true},
 	{Name: "recipe.left", Does: "deliveries here that left something nobody has dealt with", Type: sysInt, Book: true, Target: true},
+	{Name: "recipe.open", Does: "name of the recipe that is open at the desk that looks", Type: sysText, Own: true, Book: true},
+	{Name: "recipe.openVersion", Does: "its version; 0 for one that is new", Type: sysLong, Own: true, Book: true},
+	{Name: "recipe.openChanged", Does: "it is edited there and not saved", Type: sysBool, Own: true, Book: true},
+	{Name: FieldOfRecipe, Does: "a field of it, which elements show and edit", Type: sysReal, Own: true, Book: true, Field: true},
 	{Name: "links.down", Does: "how many devices are not connected", Type: sysInt},
 	{Name: "deliveries.open", Does: "deliveries of recipes that left something nobody has dealt with", Type: sysLong},
 	{Name: "desks", Does: "how many desks and workshops are open", Type: sysInt},
@@ -84,6 +95,13 @@ func SystemValueOf(name string) (SystemValue, bool) {
 	}
 	return SystemValue{}, false
 }
+
+// OfField tells whether the tag is a field of the recipe that is open.
+func (t *Tag) OfField() bool { return t.Source == System && t.System == FieldOfRecipe }
+
+// Enterable tells whether a person may enter it at a screen: what is writable, and
+// what is an edit of the recipe that is open there.
+func (t *Tag) Enterable() bool { return t.Writable() || t.OfField() }
 
 // Own tells whether each viewer has a value of its own for the tag.
 func (t *Tag) Own() bool {

@@ -92,6 +92,8 @@ type Tag struct {
 	Log string `json:"log,omitempty"`
 	// Book is the id of the book of recipes that a system value tells of.
 	Book string `json:"book,omitempty"`
+	// Field is the id of the field of that book, for the system value FieldOfRecipe.
+	Field string `json:"field,omitempty"`
 	// Behaviour is what the tag does on a stand-in; a suggested one where none
 	// is given.
 	Behaviour *Behaviour `json:"behaviour,omitempty"`
@@ -171,7 +173,10 @@ func (t *Tag) Check() (field string, err error) {
 		if !ok {
 			return "system", fmt.Errorf("there is no system value %q", t.System)
 		}
-		if s.Type.Kind != k {
+		if s.Field && t.Field == "" {
+			return "field", fmt.Errorf("the system value %s needs the field that it is", t.System)
+		}
+		if !s.Field && s.Type.Kind != k {
 			return "type", fmt.Errorf("the system value %s is %s, not %s", t.System, s.Type, t.Type)
 		}
 		if s.Device && t.Device == "" {

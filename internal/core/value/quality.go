@@ -98,5 +98,15 @@ func (q Quality) Reason() string {
 	return ""
 }
 
+// BadFor is the bad quality that has a reason; BadUnrecorded where none has it.
+func BadFor(reason string) Quality {
+	for q := BadWaiting; q.IsBad(); q++ {
+		if reasons[q] == reason {
+			return q
+		}
+	}
+	return BadUnrecorded
+}
+
 // Count is the number of qualities; a Quality is smaller.
 const Count = int(Good) + 1

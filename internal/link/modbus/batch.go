@@ -20,21 +20,11 @@ const mostTogether = 121
 // nobody asked for is written, so a gap ends a request. A bit of a register goes
 // alone.
 func Requests(d device.Device, points []link.Point) [][]int {
-	order := make([]int, len(points))
-	for i := range order {
-		order[i] = i
-	}
-	slices.SortStableFunc(order, func(a, b int) int {
-		x, y := points[a].WriteAddr, points[b].WriteAddr
-		if x.Space != y.Space {
-			return int(x.Space) - int(y.Space)
-		}
-		return int(x.Offset) - int(y.Offset)
-	})
+	order := inOrder(points, func(p *link.Point) device.Address { return p.WriteAddr })
 	var out [][]int
-	end, count := 0, 0
+	from, end, count := 0, 0, 0
 	for n, i := range order {
-		p := points[i]
+		p := &points[i]
 		size := device.Registers(p.Type)
 		most := min(d.MaxBlock, modbus.MaxWriteRegisters)
 		if d.Together {
@@ -43,22 +33,38 @@ func Requests(d device.Device, points []link.Point) [][]int {
 		if p.WriteAddr.Space == device.Coil {
 			most = min(16*d.MaxBlock, modbus.MaxWriteBits)
 		}
-		follows := n > 0 && joins(points[order[n-1]], p) && int(p.WriteAddr.Offset) == end && count+size <= most
+		follows := n > 0 && joins(&points[order[n-1]], p) && int(p.WriteAddr.Offset) == end && count+size <= most
 		if follows {
-			out[len(out)-1] = append(out[len(out)-1], i)
 			count += size
 		} else {
-			out = append(out, []int{i})
-			count = size
+			from, count = n, size
+			out = append(out, nil)
 		}
+		out[len(out)-1] = order[from : n+1 : n+1]
 		end = int(p.WriteAddr.Offset) + size
 	}
 	return out
 }
 
+// inOrder are the places of points by their addresses, those of one address as they
+// come.
+func inOrder(points []link.Point, at func(*link.Point) device.Address) []int {
+	keys := make([]int64, len(points))
+	for i := range points {
+		a := at(&points[i])
+		keys[i] = int64(a.Space)<<48 | int64(a.Offset)<<24 | int64(i)
+	}
+	slices.Sort(keys)
+	order := make([]int, len(keys))
+	for n, key := range keys {
+		order[n] = int(key & (1<<24 - 1))
+	}
+	return order
+}
+
 // joins tells whether two points can be written by one request.
-func joins(a, b link.Point) bool {
-	whole := func(p link.Point) bool {
+func joins(a, b *link.Point) bool {
+	whole := func(p *link.Point) bool {
 		return p.WriteAddr.Space == device.Coil || p.WriteAddr.Space == device.Holding && p.WriteAddr.Bit < 0
 	}
 	return a.WriteAddr.Space == b.WriteAddr.Space && a.Unit == b.Unit && whole(a) && whole(b)
@@ -77,15 +83,14 @@ func (d *Driver) WriteBatch(ctx context.Context, dev device.Device, points []lin
 		}
 		return refusals(d.WriteCoils(ctx, points[0].Unit, first.Offset, bits, timeoutOf(dev)))
 	}
-	var regs []uint16
-	for i, p := range points {
-		words, err := modbus.Encode(values[i], p.Type, p.Order)
-		if err != nil {
+	regs, err := make([]uint16, 0, modbus.MaxWriteRegisters), error(nil)
+	for i := range points {
+		p := &points[i]
+		if regs, err = modbus.AppendEncode(regs, values[i], p.Type, p.Order); err != nil {
 			return fmt.Errorf("%w: %w", link.ErrNotSent, err)
 		}
-		regs = append(regs, words...)
 	}
-	pdu := modbus.AppendWriteRegisters(nil, first.Offset, regs)
+	pdu := modbus.AppendWriteRegisters(make([]byte, 0, 6+2*len(regs)), first.Offset, regs)
 	if dev.Together {
 		pdu = modbus.AppendReadWrite(nil, first.Offset, len(regs), first.Offset, regs)
 	}
@@ -110,9 +115,14 @@ func refusals(err error) error {
 
 // ReadBatch reads points from where they are written.
 func (d *Driver) ReadBatch(ctx context.Context, dev device.Device, points []link.Point) ([]value.Value, error) {
-	there := slices.Clone(points)
-	for i := range there {
-		there[i].Addr = there[i].WriteAddr
+	there := points
+	for i := range points {
+		if points[i].Addr != points[i].WriteAddr {
+			if &there[0] == &points[0] {
+				there = slices.Clone(points)
+			}
+			there[i].Addr = points[i].WriteAddr
+		}
 	}
 	out := make([]value.Value, len(there))
 	return out, d.Plan(there, dev).Read(ctx, out, func() {})

@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"sort"
 	"time"
 
 	"readyrail/internal/core/device"
@@ -49,33 +48,25 @@ func (d *Driver) Plan(points []link.Point, dev device.Device) link.Poll {
 	if len(points) > 0 {
 		p.unit = points[0].Unit
 	}
-	order := make([]int, len(points))
-	for i := range order {
-		order[i] = i
-	}
-	sort.Slice(order, func(i, j int) bool {
-		a, b := points[order[i]].Addr, points[order[j]].Addr
-		if a.Space != b.Space {
-			return a.Space < b.Space
-		}
-		return a.Offset < b.Offset
-	})
-	for _, i := range order {
+	order := inOrder(points, func(p *link.Point) device.Address { return p.Addr })
+	from := 0 // of the block's first
+	for n, i := range order {
 		a := points[i].Addr
 		start, end := int(a.Offset), int(a.Offset)+device.Registers(points[i].Type)
 		gap, limit := dev.MaxGap, min(dev.MaxBlock, modbus.MaxReadRegisters)
 		if a.Space.IsBits() {
 			gap, limit = 16*gap, min(16*dev.MaxBlock, modbus.MaxReadBits)
 		}
-		if n := len(p.blocks); n > 0 {
-			b := &p.blocks[n-1]
+		if last := len(p.blocks); last > 0 {
+			b := &p.blocks[last-1]
 			if b.space == a.Space && start <= b.start+b.count+gap && max(end, b.start+b.count)-b.start <= limit {
 				b.count = max(b.count, end-b.start)
-				b.members = append(b.members, i)
+				b.members = order[from : n+1 : n+1]
 				continue
 			}
 		}
-		p.blocks = append(p.blocks, block{space: a.Space, start: start, count: end - start, members: []int{i}})
+		p.blocks = append(p.blocks, block{space: a.Space, start: start, count: end - start, members: order[n : n+1 : n+1]})
+		from = n
 	}
 	return p
 }

@@ -1302,6 +1302,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/logs/{id}/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a file of values would bring to a log; with apply, bring it in */
+        post: operations["post-projects-project-logs-id-values"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/looks": {
         parameters: {
             query?: never;
@@ -1563,6 +1580,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/plans/open-recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the tags by which elements show and edit the recipe that is open */
+        post: operations["post-projects-project-plans-open-recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/plans/retype": {
         parameters: {
             query?: never;
@@ -1775,7 +1809,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A screen of the release as it stood at a recorded moment */
+        /** A screen as it stood at a recorded moment */
         get: operations["get-projects-project-replay-id"];
         put?: never;
         post?: never;
@@ -3011,6 +3045,10 @@ export interface components {
             apply?: boolean;
             plan: components["schemas"]["NewEquipment"];
         };
+        BulkInputOpenTags: {
+            apply?: boolean;
+            plan: components["schemas"]["OpenTags"];
+        };
         BulkInputRetyping: {
             apply?: boolean;
             plan: components["schemas"]["Retyping"];
@@ -3796,6 +3834,34 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        FillProblem: {
+            column: string;
+            /**
+             * Format: int64
+             * @description in the file, from 1
+             */
+            line: number;
+            text: string;
+        };
+        FilledTag: {
+            /**
+             * Format: int64
+             * @description that lie in a time of which the log has its own
+             */
+            known: number;
+            path: string;
+            tag: string;
+            /**
+             * Format: int64
+             * @description values that come in
+             */
+            take: number;
+            /**
+             * Format: int64
+             * @description that are there already
+             */
+            there: number;
+        };
         FindingInfo: {
             args?: {
                 [key: string]: string;
@@ -4286,6 +4352,35 @@ export interface components {
             spans: components["schemas"]["LogSpans"];
             while: components["schemas"]["LogWhile"];
         };
+        LogFilling: {
+            /**
+             * Format: int64
+             * @description time of the first row, milliseconds since 1970
+             */
+            from: number;
+            /** @description columns or tags that are none of the log's */
+            ignored: string[];
+            /**
+             * Format: int64
+             * @description rows that are older than the log keeps values: they are left out
+             */
+            old: number;
+            /** @description the first of what cannot be read; nothing comes in while there is any */
+            problems: components["schemas"]["FillProblem"][];
+            /** Format: int64 */
+            rows: number;
+            tags: components["schemas"]["FilledTag"][];
+            /**
+             * Format: int64
+             * @description values that come in
+             */
+            take: number;
+            /**
+             * Format: int64
+             * @description of the last
+             */
+            to: number;
+        };
         LogHow: {
             alarm?: string;
             at?: string[];
@@ -4680,6 +4775,8 @@ export interface components {
             user?: string;
         };
         News: {
+            moves?: boolean;
+            names?: boolean;
             person: string;
             project: string;
             /** Format: int64 */
@@ -4747,6 +4844,11 @@ export interface components {
             value?: unknown;
             was?: unknown;
         };
+        OpenTags: {
+            book: string;
+            /** @description path of their folder */
+            folder: string;
+        };
         Opens: {
             args?: {
                 [key: string]: string;
@@ -4785,6 +4887,11 @@ export interface components {
         Overview: {
             /** @description the draft differs from what runs */
             changed: boolean;
+            /**
+             * Format: double
+             * @description share of what the disk has left that courses and logs will take in 30 days; not given before it was measured
+             */
+            disk?: number;
             id: string;
             release?: components["schemas"]["ReleaseInfo"];
             /** Format: int64 */
@@ -5372,6 +5479,10 @@ export interface components {
                 [key: string]: string;
             };
         };
+        RecipeField: {
+            book: string;
+            field: string;
+        };
         RecipeFile: {
             /** @description columns that are no field of the book */
             ignored: string[];
@@ -5558,6 +5669,7 @@ export interface components {
             };
             background: string;
             bindings: components["schemas"]["Target"][];
+            books?: string[];
             elements: components["schemas"]["SceneElement"][];
             /** Format: int64 */
             height: number;
@@ -6066,6 +6178,7 @@ export interface components {
             book?: boolean;
             device?: boolean;
             does: string;
+            field?: boolean;
             log?: boolean;
             name: string;
             own?: boolean;
@@ -6082,6 +6195,7 @@ export interface components {
         TableColumn: {
             path: string;
             tag: string;
+            text: boolean;
             unit: string;
         };
         TablePage: {
@@ -6114,6 +6228,7 @@ export interface components {
             decimals?: number;
             description?: string;
             device?: string;
+            field?: string;
             folder?: string;
             formula?: string;
             group?: string;
@@ -6148,6 +6263,7 @@ export interface components {
         TagInfo: {
             /** Format: int64 */
             decimals: number;
+            edits?: components["schemas"]["RecipeField"];
             /** Format: double */
             from?: number;
             high?: string;
@@ -6475,6 +6591,17 @@ export interface components {
             state: "draft" | "approved" | "withdrawn";
             why: string;
         };
+        ViewColumn: {
+            align?: string;
+            colour?: string;
+            /** Format: int64 */
+            decimals?: number;
+            hidden?: boolean;
+            prefix?: string;
+            title?: string;
+            /** Format: int64 */
+            width?: number;
+        };
         ViewOpened: {
             id: string;
             path: string;
@@ -6482,6 +6609,7 @@ export interface components {
             pens: components["schemas"]["ViewPen"][];
         };
         ViewPen: {
+            column?: components["schemas"]["ViewColumn"];
             /** Format: double */
             high?: number;
             inverted?: boolean;
@@ -13341,6 +13469,91 @@ export interface operations {
             };
         };
     };
+    "post-projects-project-logs-id-values": {
+        parameters: {
+            query?: {
+                apply?: boolean;
+            };
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogFilling"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-projects-project-looks": {
         parameters: {
             query?: never;
@@ -15023,6 +15236,88 @@ export interface operations {
             };
         };
     };
+    "post-projects-project-plans-open-recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkInputOpenTags"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-projects-project-plans-retype": {
         parameters: {
             query?: never;
@@ -16090,6 +16385,8 @@ export interface operations {
                 /** @description what the screen's parameters stand for, as a JSON object of texts */
                 args?: string;
                 language?: string;
+                /** @description whose screen it is */
+                program?: "draft" | "release";
                 /** @description with the drawing, not its values alone */
                 scene?: boolean;
             };
@@ -16177,6 +16474,8 @@ export interface operations {
                 /** @description what the screen's parameters stand for, as a JSON object of texts */
                 args?: string;
                 language?: string;
+                /** @description whose screen it is */
+                program?: "draft" | "release";
                 back?: boolean;
             };
             header?: never;
@@ -17912,6 +18211,8 @@ export interface operations {
                 every?: number;
                 /** @description id of the log that is read; what the recorder has where it is not given */
                 log?: string;
+                /** @description how the values of each tag stand, as a JSON array of the columns of a view; what it says of width, alignment and colour is the client's matter */
+                looks?: string;
                 /** @description a column for each tag, or a line for each value */
                 form?: "wide" | "long";
                 /** @description parquet has its values as they are, a column for each tag */
@@ -18756,6 +19057,8 @@ export interface operations {
                 every?: number;
                 /** @description id of the log that is read; what the recorder has where it is not given */
                 log?: string;
+                /** @description how the values of each tag stand, as a JSON array of the columns of a view; what it says of width, alignment and colour is the client's matter */
+                looks?: string;
                 limit?: number;
                 /** @description the newest rows, newest first */
                 newest?: boolean;

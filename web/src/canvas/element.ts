@@ -1,4 +1,4 @@
-import type { Component } from 'vue'
+import type { Component, Ref } from 'vue'
 import type { By } from '../live/hand'
 import type { SceneElement } from '../live/live'
 import type { Moment } from './recent'
@@ -70,8 +70,8 @@ export const version = (viewer: Viewer): 'draft' | 'release' =>
 export interface ElementKind {
   name: string
   draw: Renderer
-  /** The page that is mounted in it, and what it is given. */
-  page?: (e: SceneElement, viewer: Viewer) => [Component, Record<string, unknown>]
+  /** The page that is mounted in it, and what it is given: its own properties, and those that are shown now. */
+  page?: (e: SceneElement, viewer: Viewer, shown: Ref<Props>) => [Component, Record<string, unknown>]
   /** Its letters keep their size where the screen is drawn small: the page is laid out anew in its place. */
   natural?: true
   /** What pressing it tells; inside finds what was hit in it by a data attribute. */

@@ -3,6 +3,7 @@ import { i18n } from '../i18n'
 import type { SceneElement } from '../live/live'
 import type { Viewer } from './element'
 import { vuetify } from '../vuetify'
+import { shownIn } from './frame'
 import { kindOf } from './registry'
 
 /**
@@ -25,7 +26,7 @@ export function pageMounts(viewer: () => Viewer) {
     if (!host || !page) return
     if (natural) host.style.setProperty('zoom', 'var(--page-zoom, 1)')
     sweep()
-    const app = createApp(...page(e, viewer()))
+    const app = createApp(...page(e, viewer(), shownIn(host)))
       .use(i18n)
       .use(vuetify)
     app.mount(host)

@@ -5,7 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type LinkStatus, type Schemas, sentence } from '../api/client'
 import { useSession } from '../api/session'
-import { i18n } from '../i18n'
+import { speak as inLanguage } from '../i18n'
 import NoticeLine from '../kit/NoticeLine.vue'
 import { useSettings } from '../kit/settings'
 import { provideAround } from '../canvas/around'
@@ -29,7 +29,7 @@ import ScreenView, { type Act } from './ScreenView.vue'
 import { placesOf } from './places'
 import { useDeskKeys } from './useDeskKeys'
 import SignInForm from './SignInForm.vue'
-import { shownOf, spoken, useCommands } from './useCommands'
+import { remote, shownOf, spoken, useCommands } from './useCommands'
 import { useHold } from './useHold'
 import { useSilence } from './useScene'
 import WindowFrame from '../kit/WindowFrame.vue'
@@ -263,8 +263,6 @@ const viewOf = (opens: Opens) =>
 const sceneOf = (opens: Opens) => viewOf(opens)?.scene
 
 type Step = NonNullable<Item['element']['then']>[number] & { part?: string }
-/** What the server carries out; everything else a button does at the panel. */
-const remote = new Set(['set', 'toggle', 'pulse', 'step', 'request', 'record', 'log'])
 
 /**
  * A button's steps in their order. What writes or records is one command, whose
@@ -350,11 +348,11 @@ function speak(code: string) {
 watch(
   () => language.value || desk.value?.languages[0] || '',
   (code) => {
-    if (code) i18n.global.locale.value = code === 'de' ? 'de' : 'en'
+    if (code) void inLanguage(code === 'de' ? 'de' : 'en')
   },
   { immediate: true },
 )
-onUnmounted(() => (i18n.global.locale.value = settings.language))
+onUnmounted(() => void inLanguage(settings.language))
 
 let nextWindow = 1
 async function go(opens: Opens) {

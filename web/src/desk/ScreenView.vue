@@ -47,6 +47,18 @@ const { scene, problem, stage } = useScene(
   root,
   wire,
 )
+// Tags may tell what is open of books of recipes here: the page tells the server that.
+watch(
+  [() => scene.value?.books?.join(' ') ?? '', () => props.project, () => props.program],
+  async ([books], _, ended) => {
+    if (!books) return
+    let end: (() => void) | undefined
+    let over = false
+    ended(() => ((over = true), end?.()))
+    const { tellOpen } = await import('../recipes/tellOpen')
+    if (!over) end = tellOpen(props.project, props.program, books.split(' '), props.language)
+  },
+)
 watch([() => props.alarms, scene], () => props.alarms && stage()?.alarms(props.alarms), { flush: 'post' })
 watch([() => props.ringed, scene], () => stage()?.ring(props.ringed ?? ''), { flush: 'post' })
 watch(scene, () => emit('drawn'), { flush: 'sync' })

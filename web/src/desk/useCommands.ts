@@ -15,6 +15,15 @@ export interface Pending {
   says: string // what would be sent, as people read it
 }
 
+/** What the server carries out; everything else a button does at the panel. */
+export const remote = new Set(['set', 'toggle', 'pulse', 'step', 'request', 'record', 'log'])
+
+/** Whether an element does nothing but edit the recipe that is open at this page; anything else the server judges. */
+const editsOnly = ({ element, shown }: Item): boolean =>
+  !!element.tag?.edits &&
+  !['hold', 'pulse', 'request'].includes(str(shown.action)) &&
+  !element.then?.some((s) => remote.has(s.do))
+
 export const shownOf = (item: Item): string =>
   item.state.level === 'bad'
     ? '—'
@@ -41,11 +50,23 @@ export function useCommands(
     str(item.element.props.reason, 'none') !== 'none' ||
     str(item.element.props.sign, 'none') !== 'none'
 
+  /** Enters a field of the recipe that is open at this page: an edit of it, which nobody else sees before it is saved. */
+  async function edit(p: Pending, at: NonNullable<NonNullable<Item['element']['tag']>['edits']>) {
+    const { editOpen } = await import('../recipes/tellOpen')
+    const { shown } = p.item
+    const change = shown.action === 'step' ? { by: num(shown.by) } : { text: p.value || str(shown.value) }
+    const refused = editOpen(project(), program(), at, change)
+    asking.value = undefined
+    if (refused) say((problem.value = t(refused)), true)
+    return { steps: refused ? 0 : 1, all: !refused }
+  }
+
   /** Sends what an element does; the server carries its steps out in order. Returns how many went well, and whether all did. */
   async function post(p: Pending, given?: Given): Promise<{ steps: number; all: boolean }> {
-    busy.value = true
     problem.value = ''
     const e = p.item.element
+    if (editsOnly(p.item)) return edit(p, e.tag!.edits!)
+    busy.value = true
     try {
       const out = await ask(
         api.POST('/api/projects/{project}/writes', {

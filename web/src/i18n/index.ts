@@ -3,15 +3,25 @@ import { createI18n } from 'vue-i18n'
 export type Language = 'en' | 'de'
 
 type Texts = { [key: string]: string | Texts }
-/** The texts of one language, a file a stop. */
-const whole = (files: Record<string, Texts>): Texts => Object.assign({}, ...Object.values(files))
-// Elements and their properties have their English names from the server's
-// catalogue; here are those that read otherwise, and the other languages'.
-const en = whole(
-  import.meta.glob<Texts>(['./en/*.json', './catalogue/en.json'], { eager: true, import: 'default' }),
-)
-const de = whole(
-  import.meta.glob<Texts>(['./de/*.json', './catalogue/de.json'], { eager: true, import: 'default' }),
-)
+export const i18n = createI18n({
+  legacy: false,
+  locale: '',
+  fallbackLocale: ['en', 'de'],
+  messages: {} as Record<Language, Texts>,
+})
 
-export const i18n = createI18n({ legacy: false, locale: 'en', fallbackLocale: 'en', messages: { en, de } })
+// A language is loaded when it is spoken.
+const files = { en: () => import('./en'), de: () => import('./de') }
+let asked: Language | undefined
+
+/** Has everything speak a language, as soon as its texts are there. */
+export async function speak(language: Language): Promise<void> {
+  asked = language
+  if (!i18n.global.availableLocales.includes(language)) {
+    const { default: texts } = await files[language]()
+    i18n.global.setLocaleMessage(language, texts)
+  }
+  if (asked !== language) return
+  i18n.global.locale.value = language
+  document.documentElement.lang = language
+}

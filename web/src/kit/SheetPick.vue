@@ -16,21 +16,29 @@ function choose(e: Event) {
 </script>
 
 <template>
-  <label class="chip">
-    {{ file?.name ?? pick }}
-    <input type="file" accept=".csv,.txt,.tsv,.xlsx" hidden :aria-label="pick" @change="choose" />
-  </label>
-  <textarea
-    v-if="!file"
-    v-model="text"
-    class="plain mono"
-    rows="3"
-    :placeholder="paste"
-    :aria-label="paste"
-    spellcheck="false" />
+  <div class="from">
+    <label class="chip">
+      {{ file?.name ?? pick }}
+      <input type="file" accept=".csv,.txt,.tsv,.xlsx" hidden :aria-label="pick" @change="choose" />
+    </label>
+    <textarea
+      v-if="!file"
+      v-model="text"
+      class="plain mono"
+      rows="3"
+      :placeholder="paste"
+      :aria-label="paste"
+      spellcheck="false" />
+  </div>
 </template>
 
 <style scoped>
+.from {
+  display: flex;
+  flex: 1;
+  gap: 10px;
+  align-items: start;
+}
 textarea {
   flex: 1;
   min-height: 68px;

@@ -14,7 +14,7 @@ const uses = ref<Schemas['Use'][]>([])
 const all = ref(false)
 
 watch(
-  [() => props.id, () => project.version],
+  [() => props.id, () => project.versionOf('names', 'paths')],
   async () => {
     uses.value = await ask(
       api.GET('/api/projects/{project}/uses/{id}', { params: { path: { ...project.path, id: props.id } } }),

@@ -1,7 +1,7 @@
 import { useLocalStorage, usePreferredDark } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed } from 'vue'
-import { i18n, type Language } from '../i18n'
+import { speak, type Language } from '../i18n'
 
 /** What a person chose for this browser: theme, language, sizes of panes. */
 export const useSettings = defineStore('settings', () => {
@@ -9,7 +9,6 @@ export const useSettings = defineStore('settings', () => {
   const system = usePreferredDark()
   const dark = computed(() => (theme.value === 'system' ? system.value : theme.value === 'dark'))
   const language = useLocalStorage<Language>('rr-language', 'en')
-  i18n.global.locale.value = language.value
   const inspectorWidth = useLocalStorage('rr-inspector', 320)
   const editorWidth = useLocalStorage('rr-editor-left', 236)
   /** Which panes of the screens' editor are folded away. */
@@ -26,8 +25,7 @@ export const useSettings = defineStore('settings', () => {
   }
   function setLanguage(l: Language) {
     language.value = l
-    i18n.global.locale.value = l
-    document.documentElement.lang = l
+    void speak(l)
   }
   return {
     dark,

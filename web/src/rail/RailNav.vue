@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { mdiFlaskOutline, mdiLogout, mdiMonitor, mdiThemeLightDark, mdiTranslate } from '@mdi/js'
 import { computed, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { useSession } from '../api/session'
 import { useSettings } from '../kit/settings'
@@ -14,6 +15,7 @@ const session = useSession()
 const settings = useSettings()
 const route = useRoute()
 const router = useRouter()
+const { t } = useI18n({ useScope: 'global' })
 const LENGTH = 2 * Math.PI * 17
 
 const rows = computed(() =>
@@ -30,6 +32,14 @@ const rows = computed(() =>
     }
   }),
 )
+
+/** How a stop stands; History with what the disk will have to hold. */
+function said({ name, clean, things }: { name: string; clean: number; things: number }): string {
+  const disk = name === 'history' ? project.overview?.disk : undefined
+  const parts = [t('rail.sum', { clean, things })]
+  if (disk !== undefined) parts.push(t('rail.disk', { percent: disk < 0.01 ? '< 1' : Math.ceil(disk * 100) }))
+  return parts.join('; ')
+}
 
 const trying = ref(false)
 
@@ -58,7 +68,7 @@ function otherLanguage() {
           :to="{ name: s.name, params: { project: project.id } }"
           class="stop-link"
           :class="{ on: route.name === s.name }"
-          :title="$t('rail.sum', { clean: s.clean, things: s.things })">
+          :title="said(s)">
           <svg class="ring" viewBox="0 0 40 40" width="40" height="40" aria-hidden="true">
             <circle cx="20" cy="20" r="17" class="ground" />
             <circle
@@ -74,7 +84,7 @@ function otherLanguage() {
             {{ s.errors || s.warnings }}
           </span>
           <span class="label">{{ $t('stop.' + s.name) }}</span>
-          <span class="visually-hidden">{{ $t('rail.sum', { clean: s.clean, things: s.things }) }}</span>
+          <span class="visually-hidden">{{ said(s) }}</span>
         </router-link>
         <span v-if="i < rows.length - 1" class="link" :class="{ broken: !s.ready }" />
       </li>

@@ -22,7 +22,7 @@ const over = ref(false)
 const open = computed({ get: () => settings.watchOpen, set: (v) => (settings.watchOpen = v) })
 
 watch(
-  [ids, () => project.version],
+  [ids, () => project.versionOf('tag', 'type', 'equipment', 'paths')],
   async () => {
     const out: Record<string, TagRow> = {}
     for (const id of ids.value) {

@@ -17,6 +17,8 @@ export function useNamed(what: 'views' | 'logs' | 'books') {
     const got = await asked[what]().catch(() => [])
     list.value = got.map((x) => ({ value: x.id, title: x.name }))
   }
-  watch([() => project.id, () => project.version], load, { immediate: true })
+  watch([() => project.id, () => project.versionOf(what === 'logs' ? 'log' : 'book')], load, {
+    immediate: true,
+  })
   return list
 }

@@ -16,6 +16,7 @@ import {
 import { useNotice } from '../kit/problem'
 import { live, type News } from '../live/live'
 import { over, usePending } from './pending'
+import { useVersions } from './versions'
 
 /** A server that has not answered in this time is said not to. */
 const ANSWER_MS = 2500
@@ -45,8 +46,9 @@ export const useProject = defineStore('project', () => {
   const functions = shallowRef<Schemas['Function'][]>([])
   const system = shallowRef<Schemas['SystemValue'][]>([])
   const behaviours = shallowRef<string[]>([])
-  /** Counts up whenever the draft changed, whoever did it. */
+  /** Counts up whenever the draft changed, whoever did it; versionOf tells of a part of it. */
   const version = ref(0)
+  const versions = useVersions()
   const notice = useNotice()
   const { locale, t, te } = useI18n({ useScope: 'global' })
   const listeners = new Set<(n: News) => void>()
@@ -95,8 +97,10 @@ export const useProject = defineStore('project', () => {
     close = live.news(project, (n) => {
       if (n.project !== id.value) return
       // What lies over the draft changes no thing of it.
-      if (!n.things?.length || n.things.some((x) => !/^(turn|override|try|loop|alarms)\//.test(x)))
-        refresh().catch(notice.refuse)
+      if (!n.things?.length || n.things.some((x) => !/^(turn|override|try|loop|alarms)\//.test(x))) {
+        versions.hear(n)
+        renew(false).catch(notice.refuse)
+      }
       listeners.forEach((l) => l(n))
     })
     const poll = async () => {
@@ -127,7 +131,9 @@ export const useProject = defineStore('project', () => {
   let check = ''
   let asked = 0
   let answered = 0
-  async function refresh() {
+  /** Asks for everything anew. */
+  const refresh = () => renew(true)
+  async function renew(everything: boolean) {
     const of = id.value
     const mine = ++asked
     const w = await ask(
@@ -149,6 +155,7 @@ export const useProject = defineStore('project', () => {
     styles.value = w.styles
     pending.saw(w.overview.revision)
     version.value++
+    versions.settle(everything)
   }
 
   let last: Promise<unknown> = Promise.resolve()
@@ -220,6 +227,7 @@ export const useProject = defineStore('project', () => {
     propTitle,
     choiceTitle,
     version,
+    versionOf: versions.versionOf,
     kind,
     prop,
     deviceName,

@@ -11,6 +11,15 @@ interface Shared {
   users: number
 }
 const shared = new Map<string, Shared>()
+const keyOf = (project: string, program: Program, id: string) =>
+  [project, program, id, useSession().me?.person?.id ?? ''].join(' ')
+
+/** A book that something on the page shows or tells of; undefined where nothing does. */
+export function openBook(project: string, program: Program, id: string) {
+  const it = shared.get(keyOf(project, program, id))
+  return it && { book: it.book.value, open: it.open }
+}
+
 /** What was open and edited, by book and person: it is still there when its page is opened again. */
 const benches = new Map<string, Bench>()
 
@@ -19,8 +28,7 @@ const benches = new Map<string, Bench>()
  * saved, what is on its way. It ends with the last of them; what is open and edited stays this person's.
  */
 export function useOpenBook(project: string, program: Program, id: string, book: () => Book | undefined) {
-  const who = useSession().me?.person?.id ?? ''
-  const key = [project, program, id, who].join(' ')
+  const key = keyOf(project, program, id)
   let mine = shared.get(key)
   if (!mine) {
     const kept = benches.get(key) ?? bench()

@@ -24,7 +24,7 @@ import { colour } from '../theme'
 import { speeds, useReplay } from './useReplay'
 import { BEFORE } from './where'
 
-// Any screen of the release through recorded time. A frame round the page and
+// Any screen of the release, or of the draft as it is drawn now, through recorded time. A frame round the page and
 // the banner say that this is not now, and nothing in it can be operated; an
 // alarm of now is announced above all the same.
 const route = useRoute()
@@ -33,6 +33,8 @@ const session = useSession()
 const { t } = useI18n()
 const project = computed(() => route.params.project as string)
 const language = localStorage.getItem('rr-desk-language') ?? ''
+/** Screens are those of the draft. */
+const drafted = computed(() => route.query.program === 'draft')
 const at = ref(Number(route.query.at) || Date.now() - 120_000)
 const desk = shallowRef<Schemas['Desk']>()
 const said = ref('')
@@ -46,13 +48,16 @@ async function load() {
   try {
     if (!session.me) await session.load()
     if (!session.me?.person) return void router.replace({ name: 'start', query: { next: route.fullPath } })
-    const params = { path: { project: project.value }, query: { program: 'release' as const, language } }
+    const params = {
+      path: { project: project.value },
+      query: { program: drafted.value ? ('try' as const) : ('release' as const), language },
+    }
     desk.value = await ask(api.GET('/api/projects/{project}/desk', { params }))
   } catch (e) {
     said.value = sentence(e)
   }
 }
-watch(project, load, { immediate: true })
+watch([project, drafted], load, { immediate: true })
 
 /** The screens that can be looked at, each as the navigation has it. */
 const places = computed(() =>
@@ -82,7 +87,11 @@ function go(screen: string | undefined, args: string) {
   void router.replace({
     name: 'replay',
     params: { project: project.value, screen },
-    query: { at: String(Math.round(at.value)), ...(args ? { args } : {}) },
+    query: {
+      at: String(Math.round(at.value)),
+      ...(args ? { args } : {}),
+      ...(drafted.value ? { program: 'draft' } : {}),
+    },
   })
 }
 
@@ -108,6 +117,7 @@ const { scene, problem, shown, playing, speed, step } = useReplay(
   () => place.value?.screen,
   () => place.value?.args ?? '',
   () => language,
+  () => (drafted.value ? 'draft' : 'release'),
   at,
   root,
   () => (marks.value?.more ? undefined : marks.value),
@@ -207,7 +217,13 @@ const {
           @ack="actOn([$event], 'acknowledged')"
           @open="router.push({ name: 'desk', params: { project } })" />
       </span>
-      <router-link class="chip big" :to="{ name: 'desk', params: { project, screen: place?.screen } }">
+      <router-link
+        v-if="drafted"
+        class="chip big"
+        :to="{ name: 'screens', params: { project, id: place?.screen } }">
+        {{ $t('replay.draw') }}
+      </router-link>
+      <router-link v-else class="chip big" :to="{ name: 'desk', params: { project, screen: place?.screen } }">
         {{ $t('replay.now') }}
       </router-link>
     </header>

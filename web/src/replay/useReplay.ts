@@ -18,6 +18,7 @@ export function useReplay(
   screen: () => string | undefined,
   args: () => string,
   language: () => string,
+  program: () => 'draft' | 'release',
   at: Ref<number>,
   root: Ref<SVGGElement | undefined>,
   /** What happened about the moment; nothing where that is not known whole. */
@@ -35,7 +36,7 @@ export function useReplay(
   let again = false
 
   const place = () => ({ project: project(), id: screen()! })
-  const query = () => ({ at: Math.round(at.value), args: args(), language: language() })
+  const query = () => ({ at: Math.round(at.value), args: args(), language: language(), program: program() })
 
   /** The alarms' flags as they stood at the moment that is drawn. */
   function flag() {
@@ -49,7 +50,7 @@ export function useReplay(
     if (!root.value || !screen()) return
     if (asking) return void (again = true)
     asking = true
-    const shape = JSON.stringify([place(), args(), language()])
+    const shape = JSON.stringify([place(), args(), language(), program()])
     try {
       const fresh = shape !== drawn
       const frame = await ask(
@@ -79,7 +80,7 @@ export function useReplay(
       void load()
     }
   }
-  watch([at, project, screen, args, language, root], load, { immediate: true })
+  watch([at, project, screen, args, language, program, root], load, { immediate: true })
 
   const speed = ref(10)
   let last = 0

@@ -14,7 +14,7 @@ const hits = ref<{ id: string; path: string }[]>([])
 const wrong = ref(false)
 
 watch(
-  [() => props.modelValue, () => project.version],
+  [() => props.modelValue, () => project.versionOf('tag/' + props.modelValue, 'type', 'equipment', 'paths')],
   async () => {
     if (props.modelValue.startsWith('$')) {
       const point = (await points('')).find((x) => x.id === props.modelValue)

@@ -18,7 +18,7 @@ export function useFolders(told: (there: Set<string>) => void = () => {}) {
     return out
   })
   watch(
-    () => project.version,
+    () => project.versionOf('folder', 'type', 'equipment', 'paths'),
     async () => {
       const asked = api.GET('/api/projects/{project}/folders', { params: { path: project.path } })
       folders.value = await ask(asked).catch(() => folders.value)

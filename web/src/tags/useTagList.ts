@@ -89,7 +89,7 @@ export function useTagList() {
   const soon = useDebounceFn(reload, 30)
   watch(filter, () => soon(), { deep: true })
   watch(
-    () => project.version,
+    () => project.versionOf('tag', 'type', 'equipment', 'device', 'folder', 'site', 'names', 'paths'),
     () => reload(),
   )
   void reload()

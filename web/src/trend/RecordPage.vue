@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import { useIntervalFn } from '@vueuse/core'
 import { computed } from 'vue'
 import type { ViewPen } from './pens'
 import { useRange } from './range'
 import type { Source } from './source'
+import type { Told } from './told'
 import TrendRecords from './TrendRecords.vue'
 
 // A table of recorded values in an element of a screen; it follows now.
@@ -11,26 +13,29 @@ const props = defineProps<{
   log?: string
   pens: ViewPen[]
   minutes: number
+  /** The window that tags tell; where it is not given the table follows now. */
+  told?: Told
   /** Milliseconds from row to row; 0 for one at each change. */
   every: number
   files: boolean
 }>()
 const source = computed<Source>(() => ({ project: props.project, log: props.log }))
-const tags = computed(() => props.pens.map((p) => p.tag))
-const { range } = useRange(props.minutes * 60_000)
+const { range, tick } = useRange(props.minutes * 60_000)
+useIntervalFn(() => props.told || document.hidden || tick(), 1000)
+const looked = computed(() => (props.told ? props.told.value : range.value))
 </script>
 
 <template>
   <div class="page fingers">
     <TrendRecords
-      v-if="tags.length"
+      v-if="pens.length && looked"
       :source="source"
-      :tags="tags"
-      :range="range"
+      :pens="pens"
+      :range="looked"
       :starts="every"
       :files="files"
       newest />
-    <p v-else class="quiet">{{ $t('trend.table.none') }}</p>
+    <p v-else class="quiet none">{{ $t(looked ? 'trend.table.none' : 'trend.when.unknown') }}</p>
   </div>
 </template>
 
@@ -40,5 +45,8 @@ const { range } = useRange(props.minutes * 60_000)
   overflow: auto;
   background: var(--c-sheet);
   border: 1px solid var(--c-line);
+}
+.none {
+  padding: 8px 16px;
 }
 </style>

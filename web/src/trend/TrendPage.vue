@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { shallowRef, watch } from 'vue'
 import type { ViewPen } from './pens'
+import type { Told } from './told'
 import TrendView from './TrendView.vue'
 
 // Recorded courses in an element of a screen: what people change there is
@@ -11,6 +12,8 @@ const props = defineProps<{
   pens: ViewPen[]
   minutes: number
   figures: boolean
+  /** The window that tags tell. */
+  told?: Told
 }>()
 const pens = shallowRef(props.pens)
 watch(
@@ -27,6 +30,8 @@ watch(
     :project="project"
     :log="log"
     :shows="minutes * 60_000"
+    :window="told?.value"
+    :untold="!!told && !told.value"
     :figures="figures" />
 </template>
 

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, ref, shallowRef, watch, type StyleValue } from 'vue'
 import { api, ask, sentence, type Schemas } from '../api/client'
 import { dayAndTime, moment, toSecond } from '../kit/moment'
 import { span } from '../kit/span'
 import type { Range } from './range'
+import ColumnsPick from './ColumnsPick.vue'
+import type { ViewPen } from './pens'
 import type { Source } from './source'
 import WorkBar from './WorkBar.vue'
 
@@ -13,7 +15,7 @@ import WorkBar from './WorkBar.vue'
 const props = withDefaults(
   defineProps<{
     source: Source
-    tags: string[]
+    pens: ViewPen[]
     range: Range
     /** Milliseconds from row to row at first; 0 for one at each change. */
     starts?: number
@@ -21,10 +23,18 @@ const props = withDefaults(
     files?: boolean
     /** The newest rows come first. */
     newest?: boolean
+    /** How its columns stand can be changed. */
+    arranged?: boolean
   }>(),
   { starts: 60_000, files: true },
 )
-const emit = defineEmits<{ look: [stretch: Range] }>()
+const emit = defineEmits<{
+  look: [stretch: Range]
+  change: [tag: string, set: Partial<ViewPen>]
+  order: [tag: string, before: string]
+}>()
+const shown = computed(() => props.pens.filter((p) => !p.column?.hidden))
+const paths = shallowRef(new Map<string, string>())
 const everies = [0, 100, 1000, 10_000, 60_000, 600_000, 3_600_000, 86_400_000]
 const every = ref(props.starts)
 const page = shallowRef<Schemas['TablePage']>()
@@ -39,13 +49,17 @@ const range = refDebounced(
   { maxWait: 5000 },
 )
 const query = computed(() => ({
-  tags: props.tags.join(','),
+  tags: shown.value.map((p) => p.tag).join(','),
   from: Math.round(range.value.from),
   to: Math.round(range.value.to),
   every: every.value,
   ...(props.source.log ? { log: props.source.log } : {}),
+  ...(shown.value.some((p) => p.column)
+    ? { looks: JSON.stringify(shown.value.map((p) => p.column ?? {})) }
+    : {}),
 }))
 async function load() {
+  if (!shown.value.length) return (page.value = undefined)
   const asked = { ...query.value, newest: props.newest }
   if (edge.value !== undefined) asked[props.newest ? 'to' : 'from'] = edge.value
   try {
@@ -55,6 +69,8 @@ async function load() {
       }),
     )
     page.value = got
+    // A column that is hidden is called as it was while it was shown.
+    paths.value = new Map([...paths.value, ...got.columns.map((c) => [c.tag, c.path] as const)])
     problem.value = ''
   } catch (e) {
     problem.value = sentence(e)
@@ -65,7 +81,8 @@ function restart() {
   edge.value = undefined
   void load()
 }
-watch([() => props.tags, every], restart, { immediate: true })
+const columns = computed(() => JSON.stringify([query.value.tags, query.value.looks]))
+watch([columns, every], restart, { immediate: true })
 watch(range, () => edge.value === undefined && load())
 function forth() {
   before.value = [...before.value, edge.value ?? 0]
@@ -89,6 +106,20 @@ const form = computed(() =>
       ? toSecond
       : { ...toSecond, fractionalSecondDigits: 3 as const },
 )
+const looks = computed(() => new Map(shown.value.map((p) => [p.tag, p.column ?? {}])))
+/** How a column stands. */
+function stands(c: Schemas['TableColumn']): StyleValue {
+  const { align, colour, width } = looks.value.get(c.tag) ?? {}
+  const usual = c.text ? 'left' : 'right'
+  return {
+    textAlign: align === 'centre' ? 'center' : ((align as 'left' | 'right' | undefined) ?? usual),
+    color: colour && `var(--c-${colour})`,
+    width: width && width + 'px',
+    minWidth: width && width + 'px',
+    maxWidth: width && width + 'px',
+  }
+}
+const titled = (c: Schemas['TableColumn']) => looks.value.get(c.tag)?.title || breaking(c.path)
 /** A path that may go on in a further line behind each of its dots. */
 const breaking = (path: string) => path.replaceAll('.', '.\u200b')
 const file = (form: 'wide' | 'long', format: 'csv' | 'xlsx' | 'parquet') =>
@@ -118,6 +149,12 @@ const file = (form: 'wide' | 'long', format: 'csv' | 'xlsx' | 'parquet') =>
         {{ $t('trend.table.forth') }} ›
       </button>
       <span class="grow" />
+      <ColumnsPick
+        v-if="arranged"
+        :pens="pens"
+        :names="paths"
+        @change="(tag, column) => emit('change', tag, { column })"
+        @order="(tag, before) => emit('order', tag, before)" />
       <template v-if="files">
         <a class="chip" :href="file('wide', 'csv')" download>CSV</a>
         <a class="chip" :href="file('long', 'csv')" download>{{ $t('trend.table.long') }}</a>
@@ -130,8 +167,8 @@ const file = (form: 'wide' | 'long', format: 'csv' | 'xlsx' | 'parquet') =>
       <thead>
         <tr>
           <th>{{ $t('trend.table.time') }}</th>
-          <th v-for="c in page.columns" :key="c.tag" class="n mono" :title="c.path">
-            {{ breaking(c.path) }}{{ c.unit ? ', ' + c.unit : '' }}
+          <th v-for="c in page.columns" :key="c.tag" class="mono" :style="stands(c)" :title="c.path">
+            {{ titled(c) }}{{ c.unit ? ', ' + c.unit : '' }}
           </th>
         </tr>
       </thead>
@@ -145,8 +182,9 @@ const file = (form: 'wide' | 'long', format: 'csv' | 'xlsx' | 'parquet') =>
           <td
             v-for="(v, n) in r.values"
             :key="n"
-            class="n mono"
+            class="mono"
             :class="{ bad: r.bad?.[n] }"
+            :style="r.bad?.[n] ? undefined : stands(page.columns[n]!)"
             :title="r.bad?.[n]">
             {{ v || '—' }}
           </td>
@@ -167,8 +205,10 @@ const file = (form: 'wide' | 'long', format: 'csv' | 'xlsx' | 'parquet') =>
 .records th {
   white-space: normal;
 }
-.n {
-  text-align: right;
+.records td,
+.records th {
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 .bad {
   color: var(--c-quiet);

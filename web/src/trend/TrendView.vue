@@ -3,10 +3,11 @@ import { mdiArrowULeftTop, mdiFastForward } from '@mdi/js'
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { sentence } from '../api/client'
-import { clock, dayAndTime, moment, toSecond } from '../kit/moment'
+import { clock, moment, toSecond } from '../kit/moment'
 import { span } from '../kit/span'
-import { insets, names, unitsOf, type ViewPen } from './pens'
-import { spans, useRange, zoomed } from './range'
+import { differences } from './difference'
+import { insets, names, unitsOf, type Line, type ViewPen } from './pens'
+import { spans, useRange, zoomed, type Range } from './range'
 import { edgeFrom, near } from './rows'
 import type { Source } from './source'
 import { BEFORE } from '../replay/where'
@@ -20,6 +21,7 @@ import TrendRecords from './TrendRecords.vue'
 import TrendPens from './TrendPens.vue'
 import TrendRows from './TrendRows.vue'
 import TrendTable from './TrendTable.vue'
+import WhenPick from './WhenPick.vue'
 import { useCursors } from './useCursors'
 import { useHands } from './useHands'
 import { useMarks } from './useMarks'
@@ -37,6 +39,10 @@ const props = withDefaults(
     pens: ViewPen[]
     /** What is shown at first, in milliseconds. */
     shows?: number
+    /** The window that is shown as it changes; what people look at stands until it does. */
+    window?: Range
+    /** A window should be told, and cannot be. */
+    untold?: boolean
     figures?: boolean
     /** What was found can become an alarm. */
     alarms?: boolean
@@ -45,7 +51,14 @@ const props = withDefaults(
     /** For fingers: what is pressed is large. */
     touch?: boolean
   }>(),
-  { figures: true, shows: undefined, program: 'release', log: undefined, title: undefined },
+  {
+    figures: true,
+    shows: undefined,
+    window: undefined,
+    program: 'release',
+    log: undefined,
+    title: undefined,
+  },
 )
 const emit = defineEmits<{
   'update:pens': [pens: ViewPen[]]
@@ -62,6 +75,11 @@ const looked = useRange(props.shows)
 watch(
   () => props.shows,
   (shows) => shows && looked.follow(shows),
+)
+watch(
+  () => props.window,
+  (window) => window && looked.look(window),
+  { immediate: true },
 )
 const { range, following, before } = looked
 const stage = useTemplateRef('stage')
@@ -86,7 +104,18 @@ const { ghosts } = useGhosts(
   laid,
   () => Math.max(100, Math.round(width.value || 1000)),
 )
-const drawn = computed(() => [...lines.value, ...ghosts.value])
+/** How the chosen pen differs from what is laid under it is drawn too, or how each does where none is chosen. */
+const differing = ref(false)
+const drawn = computed<Line[]>(() => [
+  ...lines.value,
+  ...ghosts.value,
+  ...(differing.value
+    ? differences(
+        lines.value.filter((l) => l.tag === (chosen.value ?? l.tag)),
+        ghosts.value,
+      )
+    : []),
+])
 const courses = computed(() => lines.value.filter((l) => l.pen))
 /** The pen whose course stands in the overview: the chosen one, or the first that is a number. */
 const overviewed = computed(
@@ -97,7 +126,7 @@ const rows = computed(() => lines.value.filter((l) => l.row))
 const drawnRows = computed(() =>
   rows.value.flatMap((l) => [l, ...ghosts.value.filter((g) => g.row && g.of === l.tag)]),
 )
-const inset = computed(() => insets(unitsOf(lines.value).length))
+const inset = computed(() => insets(unitsOf(drawn.value).length))
 const perPixel = computed(
   () => looked.length.value / Math.max(1, width.value - inset.value.left - inset.value.right),
 )
@@ -221,7 +250,7 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
 <template>
   <div class="trend" :class="{ touch }" @dragover.prevent @drop.prevent="drop">
     <div class="bar">
-      <span class="when mono">{{ moment(range.from, dayAndTime) }} – {{ moment(range.to, dayAndTime) }}</span>
+      <WhenPick :range="range" :touch="touch" @look="looked.look" />
       <span class="grow" />
       <select v-model.number="earlier" class="plain compare" :aria-label="$t('trend.compare.with')">
         <option :value="0">{{ $t('trend.compare.none') }}</option>
@@ -233,6 +262,14 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
           {{ $t('trend.compare.b') }}
         </option>
       </select>
+      <button
+        v-if="ghosts.some((g) => g.pen)"
+        class="chip"
+        :class="{ on: differing }"
+        :aria-pressed="differing"
+        @click="differing = !differing">
+        {{ $t('trend.compare.differ') }}
+      </button>
       <v-btn
         variant="text"
         size="small"
@@ -259,6 +296,7 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
         {{ $t('trend.follow') }}
       </button>
     </div>
+    <p v-if="untold" class="said" role="alert">{{ $t('trend.when.unknown') }}</p>
     <p v-if="problem" class="said" role="alert">{{ sentence(problem) }}</p>
     <div
       ref="stage"
@@ -360,9 +398,12 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
       <TrendRecords
         v-else-if="work === 'table'"
         :source="source"
-        :tags="tags"
+        :pens="pens"
         :range="range"
-        @look="lookAt" />
+        arranged
+        @look="lookAt"
+        @change="change"
+        @order="order" />
       <TrendEdges
         v-else-if="work === 'edges'"
         :source="source"

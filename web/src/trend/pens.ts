@@ -1,14 +1,17 @@
 import uPlot from 'uplot'
 import type { Schemas } from '../api/client'
 
-/** The course of a tag; of one that is an earlier course of another, `of` is that one. */
-export type Line = Schemas['TrendLine'] & { of?: string }
+/** The course of a tag; of one that is an earlier course of another, or differs from it, `of` is that one. */
+export type Line = Schemas['TrendLine'] & { of?: string; differs?: true }
 export type Pen = Schemas['Pen']
 export type ViewPen = Schemas['ViewPen']
+export type ViewColumn = Schemas['ViewColumn']
 
 /** Colours of pens by their place; with the dashes no two of the first twelve look alike, in grey either. */
 const colours = ['ink', 'spruce', 'heat', 'low'] as const
 const dashes = [[], [7, 3], [2, 3]]
+/** How a difference is drawn, whatever the pen. */
+const DIFFERS = [1, 4]
 /** How the pen at a place is drawn. */
 export function style(place: number): { colour: string; dash: number[] } {
   return {
@@ -118,9 +121,16 @@ export function plotOptions({ lines, range, ends, size, paint, time, chosen }: S
     const scale = 'u' + units.indexOf(l.unit)
     const paths = l.pen.step ? uPlot.paths.linear!() : uPlot.paths.stepped!({ align: 1 })
     const edge: uPlot.Series = { scale, stroke: 'transparent', width: 0, points: { show: false }, paths }
-    const width = l.tag === chosen ? 2.6 : l.of ? 1 : 1.6
-    const full = l.of ? `color-mix(in srgb, ${colour} 55%, var(--c-sheet))` : colour
-    series.push(edge, edge, { scale, stroke: paint(full), dash, width, points: { show: false }, paths })
+    const width = l.tag === chosen ? 2.6 : l.of && !l.differs ? 1 : 1.6
+    const full = l.of && !l.differs ? `color-mix(in srgb, ${colour} 55%, var(--c-sheet))` : colour
+    series.push(edge, edge, {
+      scale,
+      stroke: paint(full),
+      dash: l.differs ? DIFFERS : dash,
+      width,
+      points: { show: false },
+      paths,
+    })
     const at = series.length
     if (l.pen.step && !l.of)
       bands.push({ series: [at - 2, at - 3], fill: paint(`color-mix(in srgb, ${colour} 16%, transparent)`) })

@@ -1,6 +1,7 @@
 import RecordPage from '../../trend/RecordPage.vue'
 import { num, str, type ElementKind } from '../element'
 import { frame } from '../frame'
+import { told } from '../../trend/told'
 
 /** Milliseconds from row to row. */
 const EVERY: Record<string, number> = {
@@ -16,12 +17,13 @@ const EVERY: Record<string, number> = {
 const kind: ElementKind = {
   name: 'records',
   draw: frame,
-  page: (e, { project }) => [
+  page: (e, { project }, shown) => [
     RecordPage,
     {
       project,
       log: str(e.props.log) || undefined,
       pens: e.pens ?? [],
+      told: told(e, shown),
       minutes: num(e.props.minutes, 60),
       every: EVERY[str(e.props.every)] ?? 60_000,
       files: !!e.props.files,

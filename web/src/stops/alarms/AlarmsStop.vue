@@ -35,7 +35,7 @@ const pasted = ref('')
 const { board } = useAlarms(toRef(project, 'id'), () => 'draft', true)
 const live = computed(() => new Map((board.value?.alarms ?? []).map((a) => [a.id, a])))
 watch(
-  () => project.version,
+  () => project.versionOf('alarm', 'tag', 'type', 'equipment', 'site', 'paths'),
   async () => {
     told.value = await ask(
       api.GET('/api/projects/{project}/alarm-definitions', { params: { path: project.path } }),

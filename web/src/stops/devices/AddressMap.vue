@@ -8,7 +8,7 @@ const props = defineProps<{ device: Device }>()
 const project = useProject()
 const spans = shallowRef<Schemas['Span'][]>([])
 watch(
-  [() => props.device.id, () => project.version],
+  [() => props.device.id, () => project.versionOf('tag', 'device', 'type', 'equipment', 'paths')],
   async () =>
     (spans.value = await ask(
       api.GET('/api/projects/{project}/devices/{id}/map', {

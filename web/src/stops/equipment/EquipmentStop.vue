@@ -33,7 +33,7 @@ watch(
 )
 const type = shallowRef<Schemas['Type']>()
 watch(
-  [id, () => project.version],
+  [id, () => project.versionOf('type', 'paths')],
   async () => {
     type.value = id.value
       ? await ask(

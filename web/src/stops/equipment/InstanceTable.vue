@@ -17,7 +17,7 @@ const rows = shallowRef<{ piece: Schemas['PieceInfo']; instance: Schemas['Instan
 const within = shallowRef<Schemas['PieceInfo'][]>([])
 const settings = computed(() => props.type.settings ?? [])
 watch(
-  () => project.version,
+  () => project.versionOf('type', 'equipment', 'site', 'paths'),
   async () => {
     const all = await ask(
       api.GET('/api/projects/{project}/equipment', {

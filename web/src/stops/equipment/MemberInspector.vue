@@ -19,7 +19,7 @@ const points = shallowRef<Schemas['MemberPoint'][]>([])
 const clashes = computed(() => points.value.filter((p) => p.used).length)
 const nested = computed(() => project.types.find((x) => x.id === props.member.type))
 watch(
-  [() => props.id, () => project.version],
+  [() => props.id, () => project.versionOf('type', 'equipment', 'device', 'paths')],
   async () => {
     const type = props.edit.type.value
     if (type)

@@ -36,7 +36,9 @@ async function load() {
     return views.value
   })
 }
-watch([() => project.id, () => project.version], load, { immediate: true })
+watch([() => project.id, () => project.versionOf('view', 'type', 'equipment', 'paths')], load, {
+  immediate: true,
+})
 const view = computed(() => views.value.find((v) => v.id === route.params.id))
 const opened = computed(() => view.value?.for.find((f) => f.id === route.query.of) ?? view.value?.for[0])
 
@@ -71,7 +73,7 @@ function take(id: string) {
 const { logs, act, drop } = useLogs(
   () => project.id,
   'draft',
-  () => project.version,
+  () => project.versionOf('log', 'folder', 'type', 'equipment', 'paths'),
 )
 const page = useTemplateRef('page')
 const log = computed(() => logs.value.find((l) => l.id === route.params.id))

@@ -1,12 +1,16 @@
 <script setup lang="ts">
 import { ref, useTemplateRef } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../../api/client'
 import FormulaInput from '../../kit/FormulaInput.vue'
 import NameBox from '../../kit/NameBox.vue'
+import { useNotice } from '../../kit/problem'
 import { useProject } from '../../rail/project'
 import TrendView from '../../trend/TrendView.vue'
 import LogActs from '../../logs/LogActs.vue'
 import LogFacts from '../../logs/LogFacts.vue'
 import { useSpans } from '../../logs/useSpans'
+import FillLog from './FillLog.vue'
 import LogSettings from './LogSettings.vue'
 import type { LogAct, LogShown } from '../../logs/useLogs'
 
@@ -15,6 +19,15 @@ const props = defineProps<{ log: LogShown }>()
 const emit = defineEmits<{ act: [act: LogAct, text?: string]; drop: [reason: string] }>()
 const project = useProject()
 const settings = ref(props.log.state === 'draft')
+const filling = ref(false)
+const notice = useNotice()
+const { t } = useI18n({ useScope: 'global' })
+/** Shows the time of what came in. */
+function filled({ take, from, to }: Schemas['LogFilling']) {
+  filling.value = false
+  notice.say(t('log.fill.done', take))
+  trend.value?.look({ from, to: Math.max(to, from + 60_000) })
+}
 
 const trend = useTemplateRef('trend')
 const { pens, drawn, toggle, show, compare } = useSpans(() => props.log, trend)
@@ -32,6 +45,9 @@ defineExpose({ drawn, toggle, show, compare })
         :label="$t('log.act.drop')"
         :hint="$t('log.dropWhy')"
         @named="emit('drop', $event)" />
+      <button v-if="log.may && !['draft', 'gone'].includes(log.state)" class="chip" @click="filling = true">
+        {{ $t('log.fill.open') }}
+      </button>
       <button
         v-if="log.def"
         class="chip"
@@ -41,6 +57,7 @@ defineExpose({ drawn, toggle, show, compare })
         {{ $t('log.settings') }}
       </button>
     </div>
+    <FillLog v-if="filling" :log="log.id" @close="filling = false" @done="filled" />
     <LogSettings v-if="settings && log.def" :log="log" :def="log.def" />
     <p v-else-if="log.state === 'gone'" class="quiet gone">{{ $t('log.gone') }}</p>
     <TrendView

@@ -33,7 +33,7 @@ async function load() {
     problem.value = sentence(e)
   }
 }
-watch(() => project.version, load, { immediate: true })
+watch(() => project.versionOf('role', 'site'), load, { immediate: true })
 
 async function setGrants(p: Schemas['PersonRow'], grants: Schemas['Grant'][]) {
   try {

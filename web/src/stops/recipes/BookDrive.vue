@@ -38,7 +38,7 @@ function drop() {
 }
 const all = shallowRef<{ id: string; name: string }[]>([])
 watch(
-  () => project.version,
+  () => project.versionOf('role'),
   async () => {
     all.value = await ask(api.GET('/api/projects/{project}/roles', { params: { path: project.path } })).catch(
       () => [],

@@ -5,8 +5,9 @@ import { api, ask } from '../../api/client'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
 import { useProject } from '../../rail/project'
+import { folderName } from './folderName'
 import PlanBox from './PlanBox.vue'
-import { usePlan } from './usePlan'
+import { usePlan } from '../../kit/usePlan'
 
 // The fields of a book that go nowhere yet, laid out in a block of registers.
 const props = defineProps<{ book: string; name: string }>()
@@ -17,7 +18,7 @@ const devices = computed(() =>
 )
 const device = ref(devices.value[0]?.value ?? '')
 const address = ref('holding:0')
-const folder = ref(props.name.replace(/[^A-Za-z0-9]+/g, '_').replace(/^[^A-Za-z]+|_+$/g, '') || 'Recipe')
+const folder = ref(folderName(props.name))
 const { plan, problem, busy, look, apply } = usePlan(
   (apply) =>
     ask(

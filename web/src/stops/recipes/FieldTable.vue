@@ -9,6 +9,7 @@ import { freshId, useProject } from '../../rail/project'
 import type { Book } from '../../recipes/useBook'
 import FieldBlock from './FieldBlock.vue'
 import FieldsOfSheet from './FieldsOfSheet.vue'
+import OpenTags from './OpenTags.vue'
 import TagField from '../../tags/TagField.vue'
 
 // The fields of a book as a table, edited in place; further ones are made from tags,
@@ -20,7 +21,7 @@ const project = useProject()
 const notice = useNotice()
 const like = ref('')
 const open = ref<string>()
-const asking = ref<'sheet' | 'block'>()
+const asking = ref<'sheet' | 'block' | 'open'>()
 const homeless = computed(() => fields.value.some((f) => !f.tag && !f.formula))
 const fields = computed(() => props.def.fields)
 
@@ -80,6 +81,8 @@ const place = (id: string) => props.book.fields.find((f) => f.id === id)?.place 
       <button v-if="!def.type && homeless" class="chip" @click="asking = 'block'">
         {{ $t('book.block') }}
       </button>
+      <button v-if="fields.length" class="chip" @click="asking = 'open'">{{ $t('book.open') }}</button>
+      <OpenTags v-if="asking === 'open'" :book="book.id" :name="def.name" @close="asking = undefined" />
       <FieldsOfSheet v-if="asking === 'sheet'" :book="book.id" @close="asking = undefined" />
       <FieldBlock v-if="asking === 'block'" :book="book.id" :name="def.name" @close="asking = undefined" />
     </div>

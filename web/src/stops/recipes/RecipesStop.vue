@@ -18,7 +18,7 @@ const parts: Part[] = ['setup', 'values', 'deliveries']
 const { books, load } = useBooks(
   () => project.id,
   'draft',
-  () => project.version,
+  () => project.versionOf('book', 'type', 'equipment', 'paths'),
 )
 const book = computed(() => books.value.find((b) => b.id === route.params.id) ?? books.value[0])
 const part = computed<Part>(() => {

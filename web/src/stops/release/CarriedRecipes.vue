@@ -8,7 +8,7 @@ import { useProject } from '../../rail/project'
 const project = useProject()
 const preview = shallowRef<Schemas['CarryPreview']>()
 watch(
-  () => project.version,
+  () => project.versionOf('book'),
   async () => {
     preview.value = await ask(
       api.GET('/api/projects/{project}/carried-recipes', { params: { path: project.path } }),

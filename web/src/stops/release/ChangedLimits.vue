@@ -10,7 +10,7 @@ const choices = defineModel<Record<string, Choice>>({ required: true })
 const project = useProject()
 const list = shallowRef<Schemas['ChangedLimit'][]>([])
 watch(
-  () => project.version,
+  () => project.versionOf('alarm', 'type', 'equipment', 'paths'),
   async () => {
     list.value = await ask(
       api.GET('/api/projects/{project}/alarm-limits', { params: { path: project.path } }),

@@ -23,7 +23,7 @@ const errors = computed(() => project.findings.filter((f) => f.severity === 'err
 const next = computed(() => (releases.value[0]?.number ?? 0) + 1)
 
 watch(
-  () => project.version,
+  () => project.versionOf('release'),
   async () => {
     releases.value = await ask(
       api.GET('/api/projects/{project}/releases', { params: { path: project.path } }),

@@ -26,7 +26,7 @@ const params = computed(() => {
 const pieces = shallowRef<Schemas['PieceInfo'][]>([])
 const points = shallowRef<Schemas['ScreenPoint'][]>([])
 watch(
-  [() => project.version, () => props.on],
+  [() => project.versionOf('screen', 'type', 'equipment', 'paths'), () => props.on],
   async () => {
     pieces.value = await ask(
       api.GET('/api/projects/{project}/equipment', { params: { path: project.path } }),

@@ -14,6 +14,7 @@ import {
   mdiDockLeft,
   mdiDockRight,
   mdiClipboardCheckOutline,
+  mdiPlayBoxOutline,
   mdiArrowExpandHorizontal,
   mdiArrowExpandVertical,
   mdiGroup,
@@ -30,7 +31,7 @@ import { useProject } from '../../rail/project'
 import type { Alignment } from './geometry'
 import type { Editor } from './useEditor'
 
-defineProps<{ editor: Editor }>()
+defineProps<{ editor: Editor; screen: string }>()
 const emit = defineEmits<{ walk: [] }>()
 const settings = useSettings()
 const fold = (side: 'left' | 'right') =>
@@ -113,6 +114,13 @@ const aligns: [Alignment, string][] = [
       <v-icon :icon="mdiUngroup" size="18" />
     </button>
     <span class="grow" />
+    <router-link
+      class="tool"
+      :to="{ name: 'replay', params: { project: project.path.project, screen }, query: { program: 'draft' } }"
+      :title="$t('replay.drafted')"
+      :aria-label="$t('replay.drafted')">
+      <v-icon :icon="mdiPlayBoxOutline" size="18" />
+    </router-link>
     <button :title="$t('accept.walk')" :aria-label="$t('accept.walk')" @click="emit('walk')">
       <v-icon :icon="mdiClipboardCheckOutline" size="18" />
     </button>
@@ -142,7 +150,9 @@ const aligns: [Alignment, string][] = [
   background: var(--c-sheet);
   overflow: hidden;
 }
-button {
+button,
+.tool {
+  color: inherit;
   border: 1px solid transparent;
   background: none;
   border-radius: 4px;
@@ -153,6 +163,7 @@ button {
   align-items: center;
   gap: 4px;
 }
+.tool:hover,
 button:hover:not(:disabled) {
   background: var(--c-tint);
 }

@@ -15,7 +15,7 @@ const { t } = useI18n()
 const id = useId()
 const list = shallowRef<Schemas['PictureInfo'][]>([])
 watch(
-  () => project.version,
+  () => project.versionOf('picture'),
   async () =>
     (list.value = await ask(
       api.GET('/api/projects/{project}/pictures', { params: { path: project.path } }),

@@ -15,7 +15,7 @@ const CAPTION = 44
 const project = useProject()
 const links = shallowRef<Schemas['ScreenLink'][]>([])
 watch(
-  () => project.version,
+  () => project.versionOf('screen', 'site', 'role', 'names', 'paths'),
   async () => {
     const asked = api.GET('/api/projects/{project}/screen-map', { params: { path: project.path } })
     links.value = await ask(asked).catch(() => links.value)

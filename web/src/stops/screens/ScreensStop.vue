@@ -133,7 +133,11 @@ async function add() {
       <StockPane v-else :screen="id" @place="(k) => canvas?.placeInMiddle(k)" @gear="placeGear" />
     </aside>
     <section v-if="editor.doc.value" class="work">
-      <EditorTools v-model:live="showLive" :editor="editor" @walk="marks = marks ? undefined : new Map()" />
+      <EditorTools
+        v-model:live="showLive"
+        :editor="editor"
+        :screen="id"
+        @walk="marks = marks ? undefined : new Map()" />
       <div v-if="editor.doc.value.params?.length" class="given">
         <span class="quiet">{{ $t('editor.shownWith') }}</span>
         <ArgsEditor

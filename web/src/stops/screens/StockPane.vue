@@ -32,7 +32,7 @@ const sections = computed(() =>
 const pieces = shallowRef<Schemas['PieceInfo'][]>([])
 const points = shallowRef<Schemas['ScreenPoint'][]>([])
 watch(
-  [() => project.version, () => props.screen],
+  [() => project.versionOf('screen', 'type', 'equipment', 'paths'), () => props.screen],
   async () => {
     pieces.value = await ask(
       api.GET('/api/projects/{project}/equipment', { params: { path: project.path } }),

@@ -59,7 +59,7 @@ export function useEditor(screenId: Ref<string>) {
     },
     { immediate: true },
   )
-  watch(() => project.version, load)
+  watch(() => project.versionOf('screen/' + screenId.value, 'type', 'equipment', 'paths'), load)
 
   /** Who else edited this screen, for half a minute after. */
   const other = ref('')

@@ -13,7 +13,7 @@ const { t } = useI18n()
 const refused = ref<Refused>()
 const storage = shallowRef<Schemas['Storage']>()
 watch(
-  () => [project.id, project.version],
+  () => [project.id, project.versionOf('site', 'log')],
   async () => {
     if (!project.id) return
     storage.value = await ask(

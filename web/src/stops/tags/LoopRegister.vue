@@ -9,7 +9,7 @@ import { useProject } from '../../rail/project'
 const project = useProject()
 const checks = shallowRef<Schemas['LoopCheck'][]>([])
 watch(
-  () => project.version,
+  () => project.versionOf('tag', 'device', 'type', 'equipment', 'paths'),
   async () =>
     (checks.value = await ask(
       api.GET('/api/projects/{project}/loop-checks', { params: { path: project.path } }),

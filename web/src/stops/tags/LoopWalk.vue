@@ -30,7 +30,7 @@ async function load() {
   ).catch(() => checks.value)
 }
 watch(
-  [() => project.version, props.list.filter],
+  [() => project.versionOf('tag', 'device', 'type', 'equipment', 'paths'), props.list.filter],
   async () => {
     await load()
     order.value = await props.list.ids().catch(() => [])

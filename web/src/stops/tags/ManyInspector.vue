@@ -19,7 +19,7 @@ const rows = shallowRef<TagRow[]>([])
 const refused = ref('')
 const sampled = computed(() => props.ids.slice(0, SAMPLE))
 watch(
-  [sampled, () => project.version],
+  [sampled, () => project.versionOf('tag', 'type', 'equipment', 'device', 'paths', 'names')],
   async () => {
     const got = await Promise.all(
       sampled.value.map((id) =>

@@ -4,6 +4,8 @@ import type { Tag } from '../../api/client'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import { useNamed } from '../../rail/named'
 import { useProject } from '../../rail/project'
+import BookFieldSelect from '../../recipes/BookFieldSelect.vue'
+import { useBooks } from '../../recipes/useBooks'
 
 // What a system tag tells, and of which device, log or book of recipes.
 const props = defineProps<{ tag: Tag }>()
@@ -22,18 +24,39 @@ const offered = computed(() =>
     .map((v) => ({ value: v.name, title: v.name + ' · ' + v.does })),
 )
 
+/** The book's field that the tag is: it takes its type and unit over. */
+const { books: whole } = useBooks(
+  () => project.id,
+  'draft',
+  () => project.versionOf('book'),
+)
+const fieldsOf = (book: string | undefined) => whole.value.find((b) => b.id === book)?.fields ?? []
+function taken(book: string | undefined, id: string): Partial<Tag> {
+  const f = fieldsOf(book).find((x) => x.id === id)
+  if (!f) return {}
+  const { type, unit, decimals } = f
+  return {
+    field: id,
+    type: type as Tag['type'],
+    unit,
+    decimals: decimals === undefined || decimals < 0 ? undefined : decimals,
+  }
+}
+
 function choose(name: string) {
   const v = project.system.find((x) => x.name === name)
   if (!v) return
   const part: Partial<Tag> = {
     system: name,
-    type: v.type,
+    type: v.field ? props.tag.type : v.type,
     decimals: undefined,
     low: undefined,
     high: undefined,
     states: undefined,
   }
+  part.field = undefined
   for (const k of kinds) part[k] = v[k] ? (props.tag[k] ?? about.value[k][0]?.value) : undefined
+  if (v.field) Object.assign(part, taken(part.book, fieldsOf(part.book)[0]?.id ?? ''))
   emit('set', part)
 }
 </script>
@@ -53,4 +76,10 @@ function choose(name: string) {
       :options="about[k]"
       @update:model-value="emit('set', { [k]: $event })" />
   </template>
+  <BookFieldSelect
+    v-if="tag.system === 'recipe.field' && tag.book"
+    :label="$t('tags.field')"
+    :model-value="tag.field ?? ''"
+    :book="tag.book"
+    @update:model-value="emit('set', taken(tag.book, $event))" />
 </template>

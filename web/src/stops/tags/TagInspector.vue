@@ -41,7 +41,7 @@ const isNumber = computed(
 )
 
 watch(
-  () => project.version,
+  () => project.versionOf('tag/' + props.id, 'device', 'type', 'equipment', 'folder', 'names', 'paths'),
   async () => {
     row.value = await ask(
       api.GET('/api/projects/{project}/tags/{id}', { params: { path: { ...project.path, id: props.id } } }),

@@ -17,7 +17,7 @@ const emit = defineEmits<{ set: [record: Schemas['Recording'] | undefined] }>()
 const project = useProject()
 const kept = shallowRef<Schemas['Kept']>()
 watch(
-  [() => props.id, () => project.version],
+  [() => props.id, () => project.versionOf('tag/' + props.id, 'log', 'site', 'type', 'equipment', 'folder')],
   async () => {
     const params = { path: { ...project.path, id: props.id } }
     kept.value = await ask(api.GET('/api/projects/{project}/tags/{id}/kept', { params })).catch(

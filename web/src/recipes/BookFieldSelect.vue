@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import FieldSelect from '../../kit/FieldSelect.vue'
-import { useProject } from '../../rail/project'
-import { useBooks } from '../../recipes/useBooks'
+import FieldSelect from '../kit/FieldSelect.vue'
+import { useProject } from '../rail/project'
+import { useBooks } from './useBooks'
 
 // A choice of the fields of a book of recipes.
 const props = defineProps<{ label: string; modelValue: string; book: string }>()
@@ -11,7 +11,7 @@ const project = useProject()
 const { books } = useBooks(
   () => project.id,
   'draft',
-  () => project.version,
+  () => project.versionOf('book'),
 )
 const options = computed(() => [
   { value: '', title: '—' },

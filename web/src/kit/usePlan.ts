@@ -1,10 +1,9 @@
 import { ref, shallowRef } from 'vue'
-import type { Schemas } from '../../api/client'
-import { sentence } from '../../api/client'
+import { sentence } from '../api/client'
 
-/** What an edit in bulk would do, looked at before it is done; only the answer to the last asking counts. */
-export function usePlan(send: (apply: boolean) => Promise<Schemas['Plan']>, done: () => void) {
-  const plan = shallowRef<Schemas['Plan']>()
+/** What a change in bulk would do, looked at before it is done; only the answer to the last asking counts. */
+export function usePlan<P>(send: (apply: boolean) => Promise<P>, done: (made: P) => void) {
+  const plan = shallowRef<P>()
   const problem = ref('')
   const busy = ref(false)
   let asked = 0
@@ -24,8 +23,7 @@ export function usePlan(send: (apply: boolean) => Promise<Schemas['Plan']>, done
   async function apply() {
     busy.value = true
     try {
-      await send(true)
-      done()
+      done(await send(true))
     } catch (e) {
       problem.value = sentence(e)
     } finally {
