@@ -13,6 +13,7 @@ import (
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/host"
+	"readyrail/internal/plant"
 	"readyrail/internal/store"
 )
 
@@ -109,6 +110,15 @@ func TestALogIsWrittenOutWhole(t *testing.T) {
 	if d, err := s.sent("ada", s.recipe("Larch 50").ID, 1, s.target("Kiln3"), "k-beside"); err != nil || d.State != "delivered" {
 		t.Fatal(d, err)
 	}
+	if err := s.plant.WriteRegisters(plant.KilnUnit, 0, []uint16{900}); err != nil {
+		t.Fatal(err)
+	}
+	s.until("another temperature", func() bool {
+		for range 100 {
+			s.plant.Advance()
+		}
+		return s.show("Kiln1.DryBulb") > "75"
+	})
 	if err := act("take", ""); err != nil {
 		t.Fatal(err)
 	}
@@ -131,7 +141,7 @@ func TestALogIsWrittenOutWhole(t *testing.T) {
 	}
 	data, err := os.ReadFile(filepath.Join(s.stick, x.Export.File))
 	// Both moments have the temperatures; a BOOL that stands as before is not said again.
-	if err != nil || strings.Count(string(data), ",Kiln1.DryBulb,") != 2 || strings.Count(string(data), ",Kiln1.Burner.Call,") != 1 {
+	if err != nil || strings.Count(string(data), ",Kiln1.DryBulb,") != 2 || strings.Count(string(data), ",Kiln1.Burner.Lockout,") != 1 {
 		t.Errorf("%d values, %v\n%.300s", x.Count, err, data)
 	}
 	beside := strings.TrimSuffix(x.Export.File, ".csv") + " deliveries.csv"

@@ -293,6 +293,18 @@ func (x *Log) changed(i int32, now time.Time) {
 	}
 }
 
+// read takes the values as they stand: what subscribers are told may be a tick old,
+// and who presses a button means what is seen then.
+func (x *Log) read() {
+	x.runner.Do(func(e *engine.Engine) {
+		for i := range x.plan.tags {
+			if v, _, known := e.Read(x.plan.tags[i].id); known {
+				x.values[i] = v
+			}
+		}
+	})
+}
+
 // moment keeps every tag as it is now.
 func (x *Log) moment(at time.Time) {
 	if !x.working {
@@ -525,6 +537,7 @@ func (x *Log) Take() (err error) {
 			return
 		}
 		now := x.clock.Now()
+		x.read()
 		x.moment(now)
 		x.write(now)
 		if x.failing {
@@ -538,6 +551,7 @@ func (x *Log) Take() (err error) {
 func (x *Log) raised(alarm string, at time.Time) {
 	go x.turn(func() {
 		if x.plan.log.How.Alarm == alarm && x.plan.log.How.Way == history.AtMoments {
+			x.read()
 			x.moment(at)
 		}
 	})
