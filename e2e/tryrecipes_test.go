@@ -126,7 +126,9 @@ func TestAnyElementEditsTheOpenRecipe(t *testing.T) {
 	})
 	time.Sleep(10 * time.Second)
 	w.mend()
-	iris.until("what is open is known again", shows("63.0"))
+	iris.until("what is open is known again", func() bool {
+		return shows("63.0")() && iris.js(`String(!document.querySelector('.lostnote'))`) == "true"
+	})
 	if at := drawn(b); !strings.Contains(at, "First dry bulb") || strings.Contains(at, "63.0") {
 		t.Error("another page shows what is edited here")
 	}

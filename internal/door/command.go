@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"readyrail/internal/core/audit"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 	"readyrail/internal/link"
@@ -272,7 +273,7 @@ func (t *Target) send(ctx context.Context, v, raw value.Value, urgent bool) Outc
 func write(ctx context.Context, sink Sink, eng, raw value.Value, urgent bool) (back value.Value, err error) {
 	defer func() {
 		if p := recover(); p != nil {
-			err = fmt.Errorf("the way to it failed: %v", p)
+			err = say.Errorf("the way to it failed: %v", p)
 		}
 	}()
 	return sink.Write(ctx, eng, raw, urgent)
@@ -312,7 +313,7 @@ func (d *Door) Beat(ctx context.Context, sink Sink, eng, raw value.Value) error 
 // shown is a value as the trail keeps it.
 func shown(t *tag.Tag, v value.Value) string {
 	if v.Quality.IsBad() {
-		return "— (" + v.Quality.Reason() + ")"
+		return fmt.Sprintf("— (%s)", v.Quality.Reason())
 	}
 	return t.Show(v, true)
 }

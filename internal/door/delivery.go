@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"readyrail/internal/core/audit"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 	"readyrail/internal/link"
 )
@@ -123,7 +124,7 @@ type Batch interface {
 // itself. Later a person chooses.
 const backWithin = 10 * time.Second
 
-var errCancelled = &Refused{"it was given up"}
+var errCancelled = &Refused{say.New("it was given up")}
 
 // Deliver carries out a delivery and says how it ended, and why where it did not
 // go through. An error is a refusal before anything was sent.
@@ -218,7 +219,7 @@ func (d *Door) admit(ctx context.Context, v *Delivery, c *Command) (release func
 		return nil, err
 	}
 	if err := v.Keep(ctx, Running, ""); err != nil {
-		return nil, fmt.Errorf("this cannot be recorded, so it was not done. %w", err)
+		return nil, say.Errorf("this cannot be recorded, so it was not done. %w", err)
 	}
 	return back, nil
 }
@@ -427,7 +428,7 @@ func chosen(parts []*Part, which []int) []*Part {
 func writeParts(ctx context.Context, b Batch, parts []*Part, raw func(*Part) value.Value) (err error) {
 	defer func() {
 		if p := recover(); p != nil {
-			err = fmt.Errorf("the way to it failed: %v", p)
+			err = say.Errorf("the way to it failed: %v", p)
 		}
 		state := PartSent
 		switch {
@@ -437,7 +438,7 @@ func writeParts(ctx context.Context, b Batch, parts []*Part, raw func(*Part) val
 			state = PartRefused
 		case err != nil:
 			state = PartUnknown
-			err = fmt.Errorf("%s: sent, but no answer came: %w", parts[0].Path, err)
+			err = say.Errorf("%s: sent, but no answer came: %w", parts[0].Path, err)
 		}
 		for _, p := range parts {
 			p.State = state
@@ -562,13 +563,13 @@ func (d *Door) putBack(ctx context.Context, v *Delivery, c *Command, n int) (aga
 	for i, p := range v.Parts {
 		switch {
 		case now[i].Quality.IsBad():
-			return true, fmt.Errorf("%s cannot be read: %s", p.Path, now[i].Quality.Reason())
+			return true, say.Errorf("%s cannot be read: %s", p.Path, now[i].Quality.Reason())
 		case now[i].Same(p.Before):
 		case now[i].Same(p.Raw) && p.State != PartWaits, p.State == PartDiffers && now[i].Same(p.After):
 			changed = append(changed, p)
 		default:
 			p.State, p.After = PartForeign, now[i]
-			return false, fmt.Errorf("%s was changed by somebody else, to %s", p.Path, p.Tag.Show(p.Tag.ToEngineering(now[i]), true))
+			return false, say.Errorf("%s was changed by somebody else, to %s", p.Path, p.Tag.Show(p.Tag.ToEngineering(now[i]), true))
 		}
 	}
 	// The request goes first: what is taken back now is not to be taken over.
@@ -606,13 +607,13 @@ func (v *Delivery) writeBack(ctx context.Context, changed []*Part) error {
 	}
 	back, err := v.Batch.Read(ctx, changed)
 	if err != nil {
-		return fmt.Errorf("what was put back could not be read: %w", err)
+		return say.Errorf("what was put back could not be read: %w", err)
 	}
 	for i, p := range changed {
 		p.After = back[i]
 		if !back[i].Same(p.Before) {
 			p.State = PartDiffers
-			err = fmt.Errorf("%s did not take back what was there", p.Path)
+			err = say.Errorf("%s did not take back what was there", p.Path)
 			continue
 		}
 		p.State = PartConfirmed

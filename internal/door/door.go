@@ -12,12 +12,12 @@ package door
 
 import (
 	"context"
-	"fmt"
 	"log/slog"
 	"sync"
 	"time"
 
 	"readyrail/internal/core/audit"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
@@ -27,12 +27,15 @@ import (
 const MaxAge = time.Second
 
 // Refused is a refusal in plain words of what somebody asked for.
-type Refused struct{ Reason string }
+type Refused struct{ Why error }
 
-func (r *Refused) Error() string { return r.Reason }
+func (r *Refused) Error() string { return r.Why.Error() }
+
+// Say gives the words in a language.
+func (r *Refused) Say(language string) string { return say.In(language, r.Why) }
 
 // Refusing is a refusal in these words.
-func Refusing(format string, args ...any) error { return &Refused{fmt.Sprintf(format, args...)} }
+func Refusing(format string, args ...any) error { return &Refused{say.Errorf(format, args...)} }
 
 // Who acts: a person at a panel, or the server itself, which has no id.
 type Who struct {
@@ -199,6 +202,6 @@ func (d *Door) Owed() int { return d.ledger.owing() }
 
 // What commands are refused with that others went before.
 var (
-	errSuperseded = &Refused{"a later entry to the same tag went first"}
-	errTaken      = &Refused{"this command was taken already"}
+	errSuperseded = &Refused{say.New("a later entry to the same tag went first")}
+	errTaken      = &Refused{say.New("this command was taken already")}
 )

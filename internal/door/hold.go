@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"readyrail/internal/core/audit"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -317,7 +318,7 @@ func (d *Door) claim(ctx context.Context, c *Command, s Step, v value.Value) (*c
 	// On disk before the first write, so that a crash cannot leave it on.
 	if err := d.leases.Put(context.WithoutCancel(ctx), row.Lease); err != nil {
 		row.giveBack()
-		return nil, fmt.Errorf("keeping what is held: %w", err)
+		return nil, say.Errorf("keeping what is held: %w", err)
 	}
 	return row, nil
 }

@@ -3,13 +3,13 @@ package door
 import (
 	"context"
 	"errors"
-	"fmt"
 	"log/slog"
 	"strconv"
 	"sync"
 	"time"
 
 	"readyrail/internal/core/audit"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -52,7 +52,7 @@ func (l *ledger) append(ctx context.Context, r audit.Record) (audit.Record, erro
 		return out, errTaken
 	}
 	if err != nil {
-		return out, fmt.Errorf("this cannot be recorded, so it was not done. %w", err)
+		return out, say.Errorf("this cannot be recorded, so it was not done. %w", err)
 	}
 	return out, nil
 }
@@ -68,7 +68,7 @@ func (l *ledger) appendAll(ctx context.Context, list []audit.Record) ([]audit.Re
 		return out, errTaken
 	}
 	if err != nil {
-		return out, fmt.Errorf("this cannot be recorded, so it was not done. %w", err)
+		return out, say.Errorf("this cannot be recorded, so it was not done. %w", err)
 	}
 	return out, nil
 }
@@ -180,7 +180,7 @@ func (d *Door) conclude(ctx context.Context, in intent, out Outcome) error {
 	}
 	if err := d.ledger.keep(ctx, end); err != nil {
 		d.ledger.add(entry{record: end})
-		return fmt.Errorf("keeping the outcome of record %d: %w", in.Seq, err)
+		return say.Errorf("keeping the outcome of record %d: %w", in.Seq, err)
 	}
 	return nil
 }

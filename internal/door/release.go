@@ -4,10 +4,10 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"time"
 
 	"readyrail/internal/core/audit"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 	"readyrail/internal/link"
@@ -21,7 +21,7 @@ const (
 
 // ErrGone is wrapped by a sink that no longer exists, as that of a trial that
 // has ended: there is nothing left to let go.
-var ErrGone = errors.New("it is no longer there")
+var ErrGone = say.New("it is no longer there")
 
 // letGo writes the release value ahead of everything else until it is
 // confirmed, forgets the lease, and records the end. When ctx ends first, the
@@ -88,7 +88,7 @@ func (d *Door) drop(ctx context.Context, c *claim) {
 func (d *Door) Recover(ctx context.Context) error {
 	rows, err := d.leases.List(ctx)
 	if err != nil {
-		return fmt.Errorf("reading what was held: %w", err)
+		return say.Errorf("reading what was held: %w", err)
 	}
 	done := make(chan struct{}, len(rows))
 	for _, l := range rows {
@@ -159,7 +159,7 @@ func (d *Door) beginPulse(ctx context.Context, c *Command, s Step) (*pulse, erro
 	if !s.Trial {
 		if err := d.leases.Put(context.WithoutCancel(ctx), row.Lease); err != nil {
 			row.giveBack()
-			return nil, fmt.Errorf("keeping the pulse: %w", err)
+			return nil, say.Errorf("keeping the pulse: %w", err)
 		}
 	}
 	return &pulse{d, s, row}, nil

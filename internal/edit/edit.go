@@ -9,7 +9,6 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"slices"
 	"sync"
 	"sync/atomic"
@@ -17,6 +16,7 @@ import (
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/door"
 	"readyrail/internal/store"
 )
@@ -130,7 +130,7 @@ func (e *Edits) Edit(ctx context.Context, who access.Actor, label string, ops []
 	}
 	rev, err := e.store.Save(ctx, *change, touched(next, changes))
 	if err != nil {
-		return nil, fmt.Errorf("storing the edit: %w", err)
+		return nil, say.Errorf("storing the edit: %w", err)
 	}
 	e.adopt(next, rev, who, changes)
 	return changes, nil

@@ -3,11 +3,11 @@ package edit
 import (
 	"context"
 	"errors"
-	"fmt"
 	"time"
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/exchange"
 	"readyrail/internal/store"
 )
@@ -39,7 +39,7 @@ func (e *Edits) LastRelease(ctx context.Context) (*project.Project, error) {
 	}
 	released, err := readRelease(last.Archive)
 	if err != nil {
-		return nil, fmt.Errorf("release %d: %w", last.Number, err)
+		return nil, say.Errorf("release %d: %w", last.Number, err)
 	}
 	e.newest.Store(releaseInfo(last))
 	return released, nil
@@ -99,7 +99,7 @@ func (e *Edits) Publish(ctx context.Context, who access.Actor, note string, adop
 	r := store.Release{At: time.Now().UnixNano(), Person: who.Name, Note: note, Change: e.Revision(), Hash: hash, Archive: archive}
 	number, rev, err := e.store.Publish(ctx, r, edit, touched(next, changes))
 	if err != nil {
-		return nil, fmt.Errorf("storing the release: %w", err)
+		return nil, say.Errorf("storing the release: %w", err)
 	}
 	r.Number = number
 	if edit != nil {

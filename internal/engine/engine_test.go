@@ -56,7 +56,7 @@ func (e *Engine) show(id string) string {
 	case !ok:
 		return "gone"
 	case v.Quality.IsBad():
-		return "bad: " + v.Quality.Reason()
+		return "bad: " + string(v.Quality.Reason())
 	}
 	return v.Text()
 }

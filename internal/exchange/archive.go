@@ -6,7 +6,6 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"io"
 	"path"
@@ -14,6 +13,7 @@ import (
 
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/recipe"
+	"readyrail/internal/core/say"
 )
 
 // The project archive: a zip of readable JSON files, one a thing, the same
@@ -77,7 +77,7 @@ func WriteArchive(c Content) (archive []byte, hash string, err error) {
 	add := func(name string, doc any) error {
 		b, err := json.MarshalIndent(doc, "", "  ")
 		if err != nil {
-			return fmt.Errorf("%s: %w", name, err)
+			return say.Errorf("%s: %w", name, err)
 		}
 		// No time stamp: the same project gives the same bytes.
 		f, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Deflate})
@@ -108,53 +108,53 @@ func WriteArchive(c Content) (archive []byte, hash string, err error) {
 	}
 	files := 1 + len(c.Things) + len(c.Recipes)
 	if buf.Len() > MaxArchiveBytes || unpacked > maxUnpackedBytes || files > maxArchiveFiles {
-		return nil, "", fmt.Errorf("%w: %d files, %d MB, %d MB packed", ErrTooLarge, files, unpacked>>20, buf.Len()>>20)
+		return nil, "", say.Errorf("%w: %d files, %d MB, %d MB packed", ErrTooLarge, files, unpacked>>20, buf.Len()>>20)
 	}
 	return buf.Bytes(), hex.EncodeToString(sum.Sum(nil)), nil
 }
 
 // ErrTooLarge says that an archive would be too large to be read again.
-var ErrTooLarge = errors.New("the archive would be too large to be read again")
+var ErrTooLarge = say.New("the archive would be too large to be read again")
 
 // ReadArchive unpacks an archive. It refuses what is not one, what is too
 // large, and what a newer version wrote.
 func ReadArchive(data []byte) (*Content, error) {
 	if len(data) > MaxArchiveBytes {
-		return nil, fmt.Errorf("the archive has %d MB; %d MB is the most", len(data)>>20, MaxArchiveBytes>>20)
+		return nil, say.Errorf("the archive has %d MB; %d MB is the most", len(data)>>20, MaxArchiveBytes>>20)
 	}
 	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
 	if err != nil {
-		return nil, errors.New("the file is not a project archive: it is no zip")
+		return nil, say.New("the file is not a project archive: it is no zip")
 	}
 	if len(z.File) > maxArchiveFiles {
-		return nil, fmt.Errorf("the archive has more than %d files", maxArchiveFiles)
+		return nil, say.Errorf("the archive has more than %d files", maxArchiveFiles)
 	}
 	left := int64(maxUnpackedBytes)
 	out := &Content{}
 	known := false
 	for _, f := range z.File {
 		if f.Name != path.Clean(f.Name) || path.IsAbs(f.Name) || strings.HasPrefix(f.Name, "..") || strings.Contains(f.Name, `\`) {
-			return nil, fmt.Errorf("the archive holds a file with the name %q, which leads out of it", f.Name)
+			return nil, say.Errorf("the archive holds a file with the name %q, which leads out of it", f.Name)
 		}
 		r, err := f.Open()
 		if err != nil {
-			return nil, fmt.Errorf("%s: %w", f.Name, err)
+			return nil, say.Errorf("%s: %w", f.Name, err)
 		}
 		b, err := io.ReadAll(io.LimitReader(r, left+1))
 		r.Close()
 		if err != nil {
-			return nil, fmt.Errorf("%s: %w", f.Name, err)
+			return nil, say.Errorf("%s: %w", f.Name, err)
 		}
 		if left -= int64(len(b)); left < 0 {
-			return nil, fmt.Errorf("the archive unpacks to more than %d MB", maxUnpackedBytes>>20)
+			return nil, say.Errorf("the archive unpacks to more than %d MB", maxUnpackedBytes>>20)
 		}
 		if f.Name == "project.json" {
 			var m manifest
 			if err := json.Unmarshal(b, &m); err != nil || m.Format != archiveFormat {
-				return nil, errors.New("the file is not a project archive: its project.json says something else")
+				return nil, say.New("the file is not a project archive: its project.json says something else")
 			}
 			if m.Schema > SchemaVersion {
-				return nil, fmt.Errorf("the archive was written by a newer Ready Rail (schema %d, this one knows %d)", m.Schema, SchemaVersion)
+				return nil, say.Errorf("the archive was written by a newer Ready Rail (schema %d, this one knows %d)", m.Schema, SchemaVersion)
 			}
 			known = true
 			continue
@@ -168,12 +168,12 @@ func ReadArchive(data []byte) (*Content, error) {
 		d := json.NewDecoder(bytes.NewReader(b))
 		d.DisallowUnknownFields()
 		if err := d.Decode(&packed); err != nil {
-			return nil, fmt.Errorf("%s: %w", f.Name, err)
+			return nil, say.Errorf("%s: %w", f.Name, err)
 		}
 		out.Recipes = append(out.Recipes, packed)
 	}
 	if !known {
-		return nil, errors.New("the file is not a project archive: it has no project.json")
+		return nil, say.New("the file is not a project archive: it has no project.json")
 	}
 	return out, nil
 }

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
@@ -19,10 +20,13 @@ var Columns = []string{"path", "description", "type", "source", "device", "addre
 // Cell is a refusal of one cell.
 type Cell struct {
 	Column string
-	Reason string
+	Why    error
 }
 
-func (c *Cell) Error() string { return c.Column + ": " + c.Reason }
+func (c *Cell) Error() string { return c.Column + ": " + c.Why.Error() }
+
+// Say gives the refusal in a language.
+func (c *Cell) Say(language string) string { return c.Column + ": " + say.In(language, c.Why) }
 
 // Row is one tag of a list, whatever format it came in. Fields holds only the
 // columns that the source has.
@@ -105,14 +109,14 @@ func (x *index) about(t *tag.Tag, row Row, name string) error {
 			continue
 		}
 		if *of.into = of.ids[strings.ToLower(name)]; *of.into == "" {
-			return &Cell{"device", fmt.Sprintf("there is no %s %q: add it first", of.what, name)}
+			return &Cell{"device", say.Errorf("there is no %s %q: add it first", of.what, name)}
 		}
 		if !s.Field || field == "" {
 			return nil
 		}
 		f, ok := x.p.Books[t.Book].Named(field)
 		if !ok {
-			return &Cell{"address", fmt.Sprintf("the book %s has no field %s", name, field)}
+			return &Cell{"address", say.Errorf("the book %s has no field %s", name, field)}
 		}
 		t.Field = f.ID
 		return nil
@@ -122,7 +126,7 @@ func (x *index) about(t *tag.Tag, row Row, name string) error {
 	}
 	id, known := x.devices[strings.ToLower(name)]
 	if !known {
-		return &Cell{"device", fmt.Sprintf("there is no device %s: add it first", name)}
+		return &Cell{"device", say.Errorf("there is no device %s: add it first", name)}
 	}
 	t.Device = id
 	return nil
@@ -133,7 +137,7 @@ func (x *index) about(t *tag.Tag, row Row, name string) error {
 // paths. The error is a *Cell.
 func (x *index) apply(t *tag.Tag, row Row) error {
 	if extra, ok := row.Fields[""]; ok {
-		return &Cell{"", fmt.Sprintf("%q stands behind the last column: quote fields that hold the separator", extra)}
+		return &Cell{"", say.Errorf("%q stands behind the last column: quote fields that hold the separator", extra)}
 	}
 	text := func(column string, set func(string)) {
 		if v, ok := row.Fields[column]; ok {
@@ -143,7 +147,7 @@ func (x *index) apply(t *tag.Tag, row Row) error {
 	if v, ok := row.Fields["type"]; ok {
 		typ, err := value.ParseType(v)
 		if err != nil {
-			return &Cell{"type", err.Error()}
+			return &Cell{"type", err}
 		}
 		t.Type = typ
 	}
@@ -168,14 +172,14 @@ func (x *index) apply(t *tag.Tag, row Row) error {
 		t.Area = ""
 		if v != "" {
 			if t.Area, ok = x.areas[strings.ToLower(v)]; !ok {
-				return &Cell{"area", fmt.Sprintf("there is no area %s: add it first", v)}
+				return &Cell{"area", say.Errorf("there is no area %s: add it first", v)}
 			}
 		}
 	}
 	if v, ok := row.Fields["states"]; ok {
 		states, err := ParseStates(v)
 		if err != nil {
-			return &Cell{"states", err.Error()}
+			return &Cell{"states", err}
 		}
 		t.States = states
 	}
@@ -209,14 +213,14 @@ func (x *index) source(t *tag.Tag, row Row) error {
 	}
 	if t.Source == tag.Device && t.Device == "" {
 		if t.Device = x.only; t.Device == "" {
-			return &Cell{"device", "a device tag needs its device"}
+			return &Cell{"device", say.New("a device tag needs its device")}
 		}
 	}
 	d := x.p.Devices[t.Device]
 	if t.Source == tag.Device && d != nil && strings.HasPrefix(t.Address, "%") {
 		a, err := d.Located(t.Address, t.Type)
 		if err != nil {
-			return &Cell{"address", err.Error()}
+			return &Cell{"address", err}
 		}
 		t.Address = a
 	}
@@ -237,7 +241,7 @@ func (x *index) source(t *tag.Tag, row Row) error {
 			}
 		}
 		if t.Group == "" {
-			return &Cell{"poll", fmt.Sprintf("%q is neither a number of milliseconds nor a poll group of the device", v)}
+			return &Cell{"poll", say.Errorf("%q is neither a number of milliseconds nor a poll group of the device", v)}
 		}
 	}
 	return nil
@@ -251,7 +255,7 @@ func numbers(t *tag.Tag, row Row) error {
 		}
 		f, err := strconv.ParseFloat(v, 64)
 		if err != nil {
-			return nil, &Cell{column, fmt.Sprintf("%q is not a number: write it with a decimal point", v)}
+			return nil, &Cell{column, say.Errorf("%q is not a number: write it with a decimal point", v)}
 		}
 		return &f, nil
 	}
@@ -280,7 +284,7 @@ func numbers(t *tag.Tag, row Row) error {
 			// A path; the id is found when all tags of the list are known.
 			*l.tag = v
 		} else {
-			return &Cell{l.column, fmt.Sprintf("%q is neither a number, with a decimal point, nor a tag", v)}
+			return &Cell{l.column, say.Errorf("%q is neither a number, with a decimal point, nor a tag", v)}
 		}
 	}
 	if _, there := row.Fields["step"]; there {
@@ -302,7 +306,7 @@ func numbers(t *tag.Tag, row Row) error {
 		if f != nil {
 			n := int(*f)
 			if float64(n) != *f {
-				return &Cell{"decimals", fmt.Sprintf("%v is not a whole number", *f)}
+				return &Cell{"decimals", say.Errorf("%v is not a whole number", *f)}
 			}
 			t.Decimals = &n
 		}
@@ -349,7 +353,7 @@ func flag(row Row, column string, into *bool) error {
 			*into = false
 		}
 	default:
-		return &Cell{column, fmt.Sprintf("%q is neither true nor false", v)}
+		return &Cell{column, say.Errorf("%q is neither true nor false", v)}
 	}
 	return nil
 }
@@ -381,11 +385,11 @@ func scale(t *tag.Tag, row Row, number func(string) (*float64, error)) error {
 			t.Scale = &s
 		}
 	case given > 0 && gain != nil:
-		return &Cell{"gain", "give two points or gain and offset, not both"}
+		return &Cell{"gain", say.New("give two points or gain and offset, not both")}
 	case given == 4:
 		t.Scale = &tag.Scale{RawLow: *vals[0], RawHigh: *vals[1], EngLow: *vals[2], EngHigh: *vals[3], Clamp: clamp}
 	case given > 0:
-		return &Cell{"raw_low", "a scale needs all of raw_low, raw_high, eng_low and eng_high"}
+		return &Cell{"raw_low", say.New("a scale needs all of raw_low, raw_high, eng_low and eng_high")}
 	case gain != nil:
 		t.Scale = &tag.Scale{Gain: *gain}
 		if offset != nil {
@@ -411,13 +415,13 @@ func ParseStates(s string) ([]tag.State, error) {
 		number, text, ok := strings.Cut(texts[0], "=")
 		n, err := strconv.ParseInt(strings.TrimSpace(number), 10, 64)
 		if !ok || err != nil || strings.TrimSpace(text) == "" {
-			return nil, fmt.Errorf("%q: write value=name, as in 0=idle, 1=drying", part)
+			return nil, say.Errorf("%q: write value=name, as in 0=idle, 1=drying", part)
 		}
 		st := tag.State{Value: n, Text: strings.TrimSpace(text)}
 		for _, other := range texts[1:] {
 			lang, text, ok := strings.Cut(other, "=")
 			if !ok {
-				return nil, fmt.Errorf("%q: write language=name behind the bar, as in 0=idle|de=ruhend", part)
+				return nil, say.Errorf("%q: write language=name behind the bar, as in 0=idle|de=ruhend", part)
 			}
 			if st.Texts == nil {
 				st.Texts = map[string]string{}

@@ -7,12 +7,12 @@ import (
 	"bytes"
 	"encoding/csv"
 	"errors"
-	"fmt"
 	"io"
 	"strings"
 	"unicode/utf8"
 
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -36,14 +36,14 @@ type Table struct {
 // without a byte order mark, quotes as in RFC 4180. Empty lines are left out.
 func ReadText(data []byte) (*Table, error) {
 	if len(data) > MaxListBytes {
-		return nil, fmt.Errorf("the file has %d MB; %d MB is the most", len(data)>>20, MaxListBytes>>20)
+		return nil, say.Errorf("the file has %d MB; %d MB is the most", len(data)>>20, MaxListBytes>>20)
 	}
 	data = bytes.TrimPrefix(data, []byte("\xEF\xBB\xBF"))
 	if !utf8.Valid(data) {
-		return nil, errors.New("the file is not UTF-8 text: save it as CSV in UTF-8")
+		return nil, say.New("the file is not UTF-8 text: save it as CSV in UTF-8")
 	}
 	if bytes.IndexByte(data, 0) >= 0 {
-		return nil, errors.New("the file is not text: save it as CSV in UTF-8")
+		return nil, say.New("the file is not text: save it as CSV in UTF-8")
 	}
 	r := csv.NewReader(bytes.NewReader(data))
 	r.Comma = separator(data)
@@ -57,7 +57,7 @@ func ReadText(data []byte) (*Table, error) {
 		if err != nil {
 			var pe *csv.ParseError
 			if errors.As(err, &pe) {
-				return nil, fmt.Errorf("line %d: %v: a quote is not closed, or stands inside a field", pe.StartLine, pe.Err)
+				return nil, say.Errorf("line %d: %v: a quote is not closed, or stands inside a field", pe.StartLine, pe.Err)
 			}
 			return nil, err
 		}
@@ -79,10 +79,10 @@ func (t *Table) add(line int, rec []string) error {
 		return nil
 	}
 	if len(t.Cells) > MaxRows {
-		return fmt.Errorf("the list has more than %d rows: split it", MaxRows)
+		return say.Errorf("the list has more than %d rows: split it", MaxRows)
 	}
 	if len(rec) > MaxColumns {
-		return fmt.Errorf("line %d has %d columns; %d is the most", line, len(rec), MaxColumns)
+		return say.Errorf("line %d has %d columns; %d is the most", line, len(rec), MaxColumns)
 	}
 	t.Cells, t.Lines = append(t.Cells, rec), append(t.Lines, line)
 	return nil
@@ -125,7 +125,7 @@ func (t *Table) Ours() bool {
 // Rows reads the table as a tag list of ours.
 func (t *Table) Rows() ([]Row, error) {
 	if len(t.Cells) == 0 {
-		return nil, errors.New("the file is empty: the first line names the columns, at least path and type")
+		return nil, say.New("the file is empty: the first line names the columns, at least path and type")
 	}
 	names, ignored, err := columns(t.Cells[0])
 	if err != nil {
@@ -164,14 +164,14 @@ func columns(header []string) (names, ignored []string, err error) {
 			continue
 		}
 		if seen[name] {
-			return nil, nil, fmt.Errorf("the column %s is there twice", name)
+			return nil, nil, say.Errorf("the column %s is there twice", name)
 		}
 		seen[name] = true
 		names[i] = name
 	}
 	for _, need := range []string{"path", "type"} {
 		if !seen[need] {
-			return nil, nil, fmt.Errorf("the column %s is missing from the first line; the columns are %s", need, strings.Join(Columns, ", "))
+			return nil, nil, say.Errorf("the column %s is missing from the first line; the columns are %s", need, strings.Join(Columns, ", "))
 		}
 	}
 	return names, ignored, nil

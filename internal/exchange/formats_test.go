@@ -26,7 +26,7 @@ func show(rows []Row) string {
 			s += " |" + r.Was + "|"
 		}
 		if r.Problem != nil {
-			s += " !" + r.Problem.Reason
+			s += " !" + r.Problem.Why.Error()
 		}
 		out = append(out, s)
 	}
@@ -176,7 +176,7 @@ func TestXLSXImportsAgainWithNoChange(t *testing.T) {
 	}
 	for _, l := range Preview(rows, p, Options{}) {
 		if l.Status != Same {
-			t.Errorf("%s is %s %s %v", l.Path, l.Status, l.Reason, l.Differences)
+			t.Errorf("%s is %s %s %v", l.Path, l.Status, l.Why, l.Differences)
 		}
 	}
 }

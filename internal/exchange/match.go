@@ -1,11 +1,11 @@
 package exchange
 
 import (
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
@@ -31,7 +31,7 @@ type Matching struct {
 
 // ErrNeedsMatching says that a list's columns are not ours and nobody has said
 // yet what they mean.
-var ErrNeedsMatching = errors.New("the columns are not ours: say what each of them is")
+var ErrNeedsMatching = say.New("the columns are not ours: say what each of them is")
 
 // position finds one of their columns.
 func (m *Matching) position(header []string, theirs string) int {
@@ -47,7 +47,7 @@ func (m *Matching) position(header []string, theirs string) int {
 // Rows reads a table by the matching.
 func (m *Matching) Rows(t *Table) ([]Row, error) {
 	if len(t.Cells) == 0 {
-		return nil, errors.New("the list is empty")
+		return nil, say.New("the list is empty")
 	}
 	at := map[string]int{}
 	for ours, theirs := range m.Columns {
@@ -55,19 +55,19 @@ func (m *Matching) Rows(t *Table) ([]Row, error) {
 			continue
 		}
 		if !slices.Contains(Columns, ours) {
-			return nil, fmt.Errorf("%q is not a column of ours", ours)
+			return nil, say.Errorf("%q is not a column of ours", ours)
 		}
 		i := m.position(t.Cells[0], theirs)
 		if i < 0 {
-			return nil, fmt.Errorf("the list has no column %q: match it anew", theirs)
+			return nil, say.Errorf("the list has no column %q: match it anew", theirs)
 		}
 		at[ours] = i
 	}
 	if _, ok := at["path"]; !ok {
-		return nil, errors.New("say which column holds the names")
+		return nil, say.New("say which column holds the names")
 	}
 	if _, ok := at["type"]; !ok && m.Types["*"] == "" {
-		return nil, errors.New("say which column holds the types, or one type for all")
+		return nil, say.New("say which column holds the types, or one type for all")
 	}
 	first := 0
 	if m.Header {
@@ -99,7 +99,7 @@ func (m *Matching) fit(row *Row) {
 		path = m.Folder + "." + path
 	}
 	if path == "" {
-		row.Problem = &Cell{"path", "the row has no name"}
+		row.Problem = &Cell{"path", say.New("the row has no name")}
 	}
 	row.Fields["path"] = path
 	if path != was {
@@ -108,7 +108,7 @@ func (m *Matching) fit(row *Row) {
 	theirs := row.Fields["type"]
 	typ, err := m.typeOf(theirs)
 	if err != nil && row.Problem == nil {
-		row.Problem = &Cell{"type", err.Error()}
+		row.Problem = &Cell{"type", err}
 	}
 	row.Fields["type"] = typ
 	if a, ok := row.Fields["access"]; ok {
@@ -152,7 +152,7 @@ func usualType(theirs string) (string, error) {
 	}
 	t, err := value.ParseType(name)
 	if err != nil {
-		return theirs, fmt.Errorf("type %q is not known: match it with one of ours", theirs)
+		return theirs, say.Errorf("type %q is not known: match it with one of ours", theirs)
 	}
 	return t.String(), nil
 }

@@ -1,11 +1,10 @@
 package exchange
 
 import (
-	"errors"
-	"fmt"
 	"strconv"
 	"strings"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 )
 
@@ -38,7 +37,7 @@ func ReadNodeSet(data []byte) ([]Row, error) {
 		return nil, err
 	}
 	if root.name != "UANodeSet" {
-		return nil, fmt.Errorf("the root element is %s: a node set has UANodeSet", root.name)
+		return nil, say.Errorf("the root element is %s: a node set has UANodeSet", root.name)
 	}
 	s := &nodeSet{nodes: map[string]*node{}, parent: map[string]string{}, alias: map[string]string{}}
 	if list := root.child("Aliases"); list != nil {
@@ -65,12 +64,12 @@ func ReadNodeSet(data []byte) ([]Row, error) {
 			continue
 		}
 		if len(rows) >= MaxRows {
-			return nil, fmt.Errorf("the node set has more than %d variables: split it", MaxRows)
+			return nil, say.Errorf("the node set has more than %d variables: split it", MaxRows)
 		}
 		rows = append(rows, s.variable(id, n)...)
 	}
 	if len(rows) == 0 {
-		return nil, errors.New("the node set has no variables")
+		return nil, say.New("the node set has no variables")
 	}
 	return rows, nil
 }
@@ -128,7 +127,7 @@ func (s *nodeSet) variable(id string, n *node) []Row {
 		row.Fields["description"] = d.deepText()
 	}
 	if !known {
-		row.Problem = &Cell{"type", fmt.Sprintf("data type %s is not one that a tag can have", n.attrs["DataType"])}
+		row.Problem = &Cell{"type", say.Errorf("data type %s is not one that a tag can have", n.attrs["DataType"])}
 	}
 	row.Fields["type"] = typ
 	dims := n.attrs["ArrayDimensions"]
@@ -137,7 +136,7 @@ func (s *nodeSet) variable(id string, n *node) []Row {
 	}
 	count, err := strconv.Atoi(dims)
 	if err != nil || count > 10_000 {
-		row.Problem = &Cell{"type", fmt.Sprintf("an array of %s values", dims)}
+		row.Problem = &Cell{"type", say.Errorf("an array of %s values", dims)}
 		return []Row{s.named(row, path)}
 	}
 	var out []Row

@@ -6,6 +6,7 @@ import (
 
 	"github.com/parquet-go/parquet-go"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -28,7 +29,7 @@ func WriteParquet(w io.Writer, columns []ParquetColumn, each func(row func(at in
 	options := []parquet.WriterOption{parquet.Compression(&parquet.Zstd), parquet.MaxRowsPerRowGroup(100_000)}
 	for _, c := range columns {
 		if group[c.Name] != nil {
-			return errors.New("two columns are called " + c.Name)
+			return say.New("two columns are called " + c.Name)
 		}
 		group[c.Name] = parquet.Optional(leafOf(c.Kind))
 		if c.Unit != "" {

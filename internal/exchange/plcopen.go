@@ -1,12 +1,12 @@
 package exchange
 
 import (
-	"errors"
 	"fmt"
 	"slices"
 	"strconv"
 	"strings"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 )
 
@@ -20,7 +20,7 @@ type plcType struct {
 	derived string   // name of a derived type
 	of      *plcType // element of an array
 	dims    [][2]int
-	bad     string
+	bad     error
 }
 
 type plcMember struct {
@@ -52,7 +52,7 @@ func ReadPLCopen(data []byte) ([]Row, error) {
 		return nil, err
 	}
 	if root.name != "project" && root.name != "Project" {
-		return nil, fmt.Errorf("the root element is %s: PLCopen XML has project", root.name)
+		return nil, say.Errorf("the root element is %s: PLCopen XML has project", root.name)
 	}
 	r := &plcReader{types: map[string]*plcDerived{}, open: map[string]bool{}, sizes: map[string]int{}}
 	root.all("dataType", func(n *node) {
@@ -77,7 +77,7 @@ func ReadPLCopen(data []byte) ([]Row, error) {
 		return nil, r.limit
 	}
 	if !found {
-		return nil, errors.New("the document has no global variables: export the list of global variables")
+		return nil, say.New("the document has no global variables: export the list of global variables")
 	}
 	return r.rows, nil
 }
@@ -127,7 +127,7 @@ func readMember(v *node) plcMember {
 // readType reads the content of a type element.
 func readType(n *node, depth int) *plcType {
 	if n == nil || len(n.kids) == 0 || depth > maxDepth {
-		return &plcType{bad: "the variable has no type"}
+		return &plcType{bad: say.New("the variable has no type")}
 	}
 	k := n.kids[0]
 	switch k.name {
@@ -142,7 +142,7 @@ func readType(n *node, depth int) *plcType {
 			low, err1 := strconv.Atoi(d.attrs["lower"])
 			high, err2 := strconv.Atoi(d.attrs["upper"])
 			if err1 != nil || err2 != nil || high < low {
-				return &plcType{bad: fmt.Sprintf("an array from %s to %s", d.attrs["lower"], d.attrs["upper"])}
+				return &plcType{bad: say.Errorf("an array from %s to %s", d.attrs["lower"], d.attrs["upper"])}
 			}
 			t.dims = append(t.dims, [2]int{low, high})
 		}
@@ -158,7 +158,7 @@ func readType(n *node, depth int) *plcType {
 	}
 	simple, err := usualType(k.name)
 	if err != nil {
-		return &plcType{bad: fmt.Sprintf("%s is not a type that a tag can have", k.name)}
+		return &plcType{bad: say.Errorf("%s is not a type that a tag can have", k.name)}
 	}
 	return &plcType{simple: simple}
 }
@@ -175,25 +175,25 @@ func (r *plcReader) unfold(line int, path []string, m plcMember, address, states
 	t := m.typ
 	switch {
 	case r.limit != nil:
-	case t.bad != "" || depth > maxDepth:
-		if t.bad == "" {
-			t.bad = "its type is nested too deep"
+	case t.bad != nil || depth > maxDepth:
+		if t.bad == nil {
+			t.bad = say.New("its type is nested too deep")
 		}
 		r.add(line, path, m, "", address, states, t.bad)
 	case t.simple != "":
-		r.add(line, path, m, t.simple, address, states, "")
+		r.add(line, path, m, t.simple, address, states, nil)
 	case t.derived != "":
 		key := strings.ToLower(t.derived)
 		d := r.types[key]
 		if r.open[key] {
-			r.add(line, path, m, "", address, states, fmt.Sprintf("the derived type %s lies in itself", t.derived))
+			r.add(line, path, m, "", address, states, say.Errorf("the derived type %s lies in itself", t.derived))
 			return
 		}
 		r.open[key] = true
 		defer delete(r.open, key)
 		switch {
 		case d == nil:
-			r.add(line, path, m, "", address, states, fmt.Sprintf("the derived type %s is not in the document", t.derived))
+			r.add(line, path, m, "", address, states, say.Errorf("the derived type %s is not in the document", t.derived))
 		case d.alias != nil:
 			m.typ = d.alias
 			r.unfold(line, path, m, address, d.enum, depth+1)
@@ -297,9 +297,9 @@ func (r *plcReader) derivedWords(key string, depth int) int {
 	return n
 }
 
-func (r *plcReader) add(line int, path []string, m plcMember, typ, address, states, problem string) {
+func (r *plcReader) add(line int, path []string, m plcMember, typ, address, states string, problem error) {
 	if len(r.rows) == MaxRows {
-		r.limit = fmt.Errorf("the document has more than %d variables: split it", MaxRows)
+		r.limit = say.Errorf("the document has more than %d variables: split it", MaxRows)
 		return
 	}
 	was := strings.Join(path, ".")
@@ -318,7 +318,7 @@ func (r *plcReader) add(line int, path []string, m plcMember, typ, address, stat
 	if states != "" {
 		row.Fields["states"] = states
 	}
-	if problem != "" {
+	if problem != nil {
 		row.Problem = &Cell{"type", problem}
 	}
 	r.rows = append(r.rows, row)

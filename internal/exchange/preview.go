@@ -12,6 +12,7 @@ import (
 
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
@@ -51,7 +52,7 @@ type Line struct {
 	Was         string       `json:"was,omitempty"`     // what the source calls it
 	Renames     string       `json:"renames,omitempty"` // path of the tag that it would rename
 	Column      string       `json:"column,omitempty"`  // of a refusal
-	Reason      string       `json:"reason,omitempty"`
+	Why         error        `json:"-"`
 	Differences []Difference `json:"differences,omitempty"`
 
 	tag    *tag.Tag
@@ -91,7 +92,7 @@ func Preview(rows []Row, p *project.Project, o Options) []Line {
 		l := x.preview(row, o.Keep)
 		l.Key = "r" + strconv.Itoa(len(out))
 		if first, twice := seen[tag.Key(l.Path)]; l.Status != Refused && twice {
-			l.clash("path", "this path stands in line "+strconv.Itoa(first)+" already")
+			l.clash("path", say.Errorf("this path stands in line %d already", first))
 			l.tag = nil
 		} else if l.Status != Refused {
 			seen[tag.Key(l.Path)] = row.Line
@@ -123,25 +124,25 @@ func left(path string, leave []string) bool {
 	return false
 }
 
-func (l *Line) refuse(column, reason string) {
-	l.Status, l.Column, l.Reason, l.Differences = Refused, column, reason, nil
+func (l *Line) refuse(column string, why error) {
+	l.Status, l.Column, l.Why, l.Differences = Refused, column, why, nil
 }
 
-func (l *Line) clash(column, reason string) {
-	l.Status, l.Column, l.Reason = Clashing, column, reason
+func (l *Line) clash(column string, why error) {
+	l.Status, l.Column, l.Why = Clashing, column, why
 }
 
 func (x *index) preview(row Row, keep []string) Line {
 	path := row.Fields["path"]
 	l := Line{Line: row.Line, Path: path, Type: row.Fields["type"], Address: row.Fields["address"], Was: row.Was}
 	if row.Problem != nil {
-		l.refuse(row.Problem.Column, row.Problem.Reason)
+		l.refuse(row.Problem.Column, row.Problem.Why)
 		return l
 	}
 	if err := tag.CheckPath(path); err != nil {
 		var pe *tag.PathError
 		errors.As(err, &pe)
-		l.refuse("path", pe.Reason)
+		l.refuse("path", pe.Why)
 		return l
 	}
 	if i := strings.LastIndexByte(path, '.'); i >= 0 {
@@ -160,11 +161,11 @@ func (x *index) preview(row Row, keep []string) Line {
 	if err := x.apply(t, row); err != nil {
 		var c *Cell
 		errors.As(err, &c)
-		l.refuse(c.Column, c.Reason)
+		l.refuse(c.Column, c.Why)
 		return l
 	}
 	if err := x.check(t); err != nil {
-		l.refuse(err.Column, err.Reason)
+		l.refuse(err.Column, err.Why)
 		return l
 	}
 	x.resolveLimits(t)
@@ -207,9 +208,9 @@ func (x *index) compare(l *Line, old *tag.Tag, oldPath string) {
 	}
 	switch {
 	case old.Source != l.tag.Source:
-		l.clash("source", "the project has it as "+string(old.Source)+": tick it to let the list win")
+		l.clash("source", say.Errorf("the project has it as %s: tick it to let the list win", say.Term(old.Source)))
 	case old.Device != l.tag.Device:
-		l.clash("device", "the project has it on another device: tick it to let the list win")
+		l.clash("device", say.New("the project has it on another device: tick it to let the list win"))
 	}
 }
 
@@ -238,17 +239,17 @@ func (x *index) check(t *tag.Tag) *Cell {
 		t.Access = tag.Read
 	}
 	if field, err := t.Check(); err != nil {
-		return &Cell{name(field), err.Error()}
+		return &Cell{name(field), err}
 	}
 	if d := x.p.Devices[t.Device]; t.Source == tag.Device && d != nil {
 		if field, err := d.CheckTag(t); err != nil {
-			return &Cell{name(field), err.Error()}
+			return &Cell{name(field), err}
 		}
 		d.Canonical(t)
 	}
 	if t.Formula != "" {
 		if _, err := formula.Store(t.Formula, func(string) (string, bool) { return "x", true }, nil); err != nil {
-			return &Cell{"formula", err.Error()}
+			return &Cell{"formula", err}
 		}
 	}
 	return nil

@@ -2,7 +2,7 @@ package exchange
 
 import (
 	"bytes"
-	"fmt"
+	"readyrail/internal/core/say"
 	"strings"
 )
 
@@ -41,7 +41,7 @@ func Sense(data []byte) Format {
 // back for the matching to be made by.
 func Read(data []byte, format Format, m *Matching) (rows []Row, table *Table, err error) {
 	if len(bytes.TrimSpace(data)) == 0 {
-		return nil, nil, fmt.Errorf("the list is empty")
+		return nil, nil, say.Errorf("the list is empty")
 	}
 	other := format == Other
 	if format == "" || other {
@@ -63,7 +63,7 @@ func Read(data []byte, format Format, m *Matching) (rows []Row, table *Table, er
 		for i, f := range Formats {
 			names[i] = string(f)
 		}
-		return nil, nil, fmt.Errorf("format %q is not known: use %s", format, strings.Join(names, ", "))
+		return nil, nil, say.Errorf("format %q is not known: use %s", format, strings.Join(names, ", "))
 	}
 	switch {
 	case err != nil:

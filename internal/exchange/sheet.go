@@ -1,11 +1,11 @@
 package exchange
 
 import (
-	"fmt"
 	"io"
 	"strings"
 
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -33,7 +33,7 @@ func ReadTable(data []byte) (t *Table, err error) {
 		t, err = ReadText(data)
 	}
 	if err == nil && len(t.Cells) == 0 {
-		err = fmt.Errorf("the sheet is empty")
+		err = say.Errorf("the sheet is empty")
 	}
 	return t, err
 }
@@ -55,7 +55,7 @@ func ReadSheet(data []byte, language string) ([]project.SheetRow, error) {
 		}
 	}
 	if text < 0 || word < 0 {
-		return nil, fmt.Errorf("the first line names the columns text and %s; it has %s", language, strings.Join(t.Cells[0], ", "))
+		return nil, say.Errorf("the first line names the columns text and %s; it has %s", language, strings.Join(t.Cells[0], ", "))
 	}
 	var out []project.SheetRow
 	for _, row := range t.Cells[1:] {

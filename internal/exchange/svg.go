@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"encoding/base64"
 	"encoding/xml"
-	"errors"
 	"fmt"
 	"image"
 	_ "image/jpeg" // for the size of a picture
@@ -16,6 +15,7 @@ import (
 	"strings"
 
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 )
 
 // Limits of a drawing.
@@ -52,10 +52,10 @@ var (
 // left says what was left out of it.
 func ReadPicture(data []byte, name string) (p *project.Picture, left []string, err error) {
 	if len(data) == 0 {
-		return nil, nil, errors.New("the file is empty")
+		return nil, nil, say.New("the file is empty")
 	}
 	if len(data) > project.MaxPicture*3/4 {
-		return nil, nil, fmt.Errorf("the picture has %d kB; %d kB is the most", len(data)>>10, project.MaxPicture*3/4>>10)
+		return nil, nil, say.Errorf("the picture has %d kB; %d kB is the most", len(data)>>10, project.MaxPicture*3/4>>10)
 	}
 	if i := strings.LastIndexByte(name, '.'); i > 0 {
 		name = name[:i]
@@ -67,7 +67,7 @@ func ReadPicture(data []byte, name string) (p *project.Picture, left []string, e
 	if p.Type == "image/png" || p.Type == "image/jpeg" {
 		c, _, err := image.DecodeConfig(bytes.NewReader(data))
 		if err != nil || c.Width*c.Height > 64<<20 {
-			return nil, nil, errors.New("this image cannot be read, or has more than 64 megapixels")
+			return nil, nil, say.New("this image cannot be read, or has more than 64 megapixels")
 		}
 		p.W, p.H, p.Data = c.Width, c.Height, base64.StdEncoding.EncodeToString(data)
 		return p, nil, nil
@@ -117,21 +117,21 @@ func (c *svgCleaner) read(data []byte) error {
 		}
 		if err != nil {
 			line, column := d.InputPos()
-			return fmt.Errorf("this is no drawing that can be read: line %d, column %d: %v", line, column, err)
+			return say.Errorf("this is no drawing that can be read: line %d, column %d: %v", line, column, err)
 		}
 		switch t := token.(type) {
 		case xml.Directive:
 			if bytes.Contains(bytes.ToUpper(t), []byte("ENTITY")) {
-				return errors.New("a drawing that declares entities is not taken")
+				return say.New("a drawing that declares entities is not taken")
 			}
 		case xml.StartElement:
 			depth++
 			if c.nodes++; c.nodes > maxSVGNodes || depth > maxSVGDepth {
-				return fmt.Errorf("the drawing has more than %d elements, or more than %d in each other", maxSVGNodes, maxSVGDepth)
+				return say.Errorf("the drawing has more than %d elements, or more than %d in each other", maxSVGNodes, maxSVGDepth)
 			}
 			switch {
 			case depth == 1 && t.Name.Local != "svg":
-				return fmt.Errorf("this is no drawing: it begins with <%s>, not <svg>", t.Name.Local)
+				return say.Errorf("this is no drawing: it begins with <%s>, not <svg>", t.Name.Local)
 			case skipping > 0:
 				skipping++
 			case !svgElements[t.Name.Local] || depth > 1 && t.Name.Local == "svg" && depth > maxSVGDepth:
@@ -156,7 +156,7 @@ func (c *svgCleaner) read(data []byte) error {
 		}
 	}
 	if c.nodes == 0 {
-		return errors.New("this is no drawing: it has no <svg>")
+		return say.New("this is no drawing: it has no <svg>")
 	}
 	c.p.Data = c.out.String()
 	return nil

@@ -3,13 +3,13 @@ package exchange
 import (
 	"bytes"
 	"errors"
-	"fmt"
 	"io"
 	"strings"
 
 	"github.com/xuri/excelize/v2"
 
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 )
 
 // Limits of a workbook once unpacked, so that a hostile one cannot fill the
@@ -24,29 +24,29 @@ const (
 // that they keep their decimal point.
 func ReadXLSX(data []byte) (*Table, error) {
 	if len(data) > MaxListBytes {
-		return nil, fmt.Errorf("the file has %d MB; %d MB is the most", len(data)>>20, MaxListBytes>>20)
+		return nil, say.Errorf("the file has %d MB; %d MB is the most", len(data)>>20, MaxListBytes>>20)
 	}
 	f, err := excelize.OpenReader(bytes.NewReader(data),
 		excelize.Options{UnzipSizeLimit: maxWorkbookBytes, UnzipXMLSizeLimit: maxSheetBytes, RawCellValue: true})
 	switch {
 	case errors.Is(err, excelize.ErrWorkbookFileFormat):
-		return nil, errors.New("this is not a workbook that can be read: save it as XLSX, without a password")
+		return nil, say.New("this is not a workbook that can be read: save it as XLSX, without a password")
 	case err != nil && strings.Contains(err.Error(), "unzip size exceeds"):
-		return nil, fmt.Errorf("unpacked the workbook has more than %d MB: split it", maxWorkbookBytes>>20)
+		return nil, say.Errorf("unpacked the workbook has more than %d MB: split it", maxWorkbookBytes>>20)
 	case err != nil:
-		return nil, fmt.Errorf("this is not a workbook that can be read: %v", err)
+		return nil, say.Errorf("this is not a workbook that can be read: %v", err)
 	}
 	defer f.Close()
 	for _, sheet := range f.GetSheetList() {
 		t, err := readSheet(f, sheet)
 		if err != nil {
-			return nil, fmt.Errorf("sheet %s: %w", sheet, err)
+			return nil, say.Errorf("sheet %s: %w", sheet, err)
 		}
 		if len(t.Cells) > 0 {
 			return t, nil
 		}
 	}
-	return nil, errors.New("the workbook has no filled sheet")
+	return nil, say.New("the workbook has no filled sheet")
 }
 
 func readSheet(f *excelize.File, sheet string) (*Table, error) {
@@ -59,7 +59,7 @@ func readSheet(f *excelize.File, sheet string) (*Table, error) {
 	for line := 1; rows.Next(); line++ {
 		cells, err := rows.Columns(excelize.Options{RawCellValue: true})
 		if err != nil {
-			return nil, fmt.Errorf("row %d: %w", line, err)
+			return nil, say.Errorf("row %d: %w", line, err)
 		}
 		if err := t.add(line, cells); err != nil {
 			return nil, err

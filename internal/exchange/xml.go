@@ -3,9 +3,8 @@ package exchange
 import (
 	"bytes"
 	"encoding/xml"
-	"errors"
-	"fmt"
 	"io"
+	"readyrail/internal/core/say"
 	"strings"
 )
 
@@ -61,7 +60,7 @@ func (n *node) deepText() string {
 // document's own, are refused: an entity can unfold to any size.
 func readXML(data []byte, skip func(name string) bool) (*node, error) {
 	if len(data) > MaxListBytes {
-		return nil, fmt.Errorf("the file has %d MB; %d MB is the most", len(data)>>20, MaxListBytes>>20)
+		return nil, say.Errorf("the file has %d MB; %d MB is the most", len(data)>>20, MaxListBytes>>20)
 	}
 	d := xml.NewDecoder(bytes.NewReader(data))
 	d.CharsetReader = charset
@@ -75,18 +74,18 @@ func readXML(data []byte, skip func(name string) bool) (*node, error) {
 		}
 		if err != nil {
 			line, _ := d.InputPos()
-			return nil, fmt.Errorf("line %d: this is not well-formed XML: %v", line, strings.TrimPrefix(err.Error(), "XML syntax error on "))
+			return nil, say.Errorf("line %d: this is not well-formed XML: %v", line, strings.TrimPrefix(err.Error(), "XML syntax error on "))
 		}
 		line, _ := d.InputPos()
 		switch t := tok.(type) {
 		case xml.Directive:
-			return nil, fmt.Errorf("line %d: a document type or entity is not accepted", line)
+			return nil, say.Errorf("line %d: a document type or entity is not accepted", line)
 		case xml.StartElement:
 			if nodes++; nodes > 4_000_000 {
-				return nil, errors.New("the file has more than four million elements: split it")
+				return nil, say.New("the file has more than four million elements: split it")
 			}
 			if len(stack) > maxDepth {
-				return nil, fmt.Errorf("line %d: elements are nested deeper than %d", line, maxDepth)
+				return nil, say.Errorf("line %d: elements are nested deeper than %d", line, maxDepth)
 			}
 			n := &node{name: t.Name.Local, line: line}
 			for _, a := range t.Attr {
@@ -105,7 +104,7 @@ func readXML(data []byte, skip func(name string) bool) (*node, error) {
 		case xml.EndElement:
 			top := stack[len(stack)-1]
 			if len(stack) == 1 || top != nil && top.name != t.Name.Local {
-				return nil, fmt.Errorf("line %d: this is not well-formed XML: </%s> closes nothing", line, t.Name.Local)
+				return nil, say.Errorf("line %d: this is not well-formed XML: </%s> closes nothing", line, t.Name.Local)
 			}
 			stack = stack[:len(stack)-1]
 		case xml.CharData:
@@ -118,7 +117,7 @@ func readXML(data []byte, skip func(name string) bool) (*node, error) {
 		}
 	}
 	if len(stack) != 1 || len(root.kids) != 1 {
-		return nil, errors.New("this is not well-formed XML: it ends too early")
+		return nil, say.New("this is not well-formed XML: it ends too early")
 	}
 	return root.kids[0], nil
 }
@@ -136,5 +135,5 @@ func charset(label string, in io.Reader) (io.Reader, error) {
 		}
 		return strings.NewReader(string(out)), err
 	}
-	return nil, fmt.Errorf("the encoding %s is not known: save it as UTF-8", label)
+	return nil, say.Errorf("the encoding %s is not known: save it as UTF-8", label)
 }

@@ -1,11 +1,11 @@
 package host
 
 import (
-	"fmt"
 	"net"
 	"net/netip"
 	"strings"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/link"
 )
 
@@ -50,7 +50,7 @@ func ParseAllow(list []string) (*allowList, error) {
 		} else if item != "" && !strings.ContainsAny(item, "/: ") {
 			a.names[item] = true
 		} else {
-			return nil, fmt.Errorf("--device-host %q is neither a host, an address, a network such as 10.1.0.0/16, nor loopback, private or any",
+			return nil, say.Errorf("--device-host %q is neither a host, an address, a network such as 10.1.0.0/16, nor loopback, private or any",
 				item)
 		}
 	}
@@ -73,7 +73,7 @@ func (a *allowList) check(host string) error {
 	for _, ip := range ips {
 		addr, ok := netip.AddrFromSlice(ip)
 		if !ok || !a.has(addr.Unmap()) {
-			return fmt.Errorf("%w: %s is not on its list of hosts for devices; whoever runs the server adds it with --device-host",
+			return say.Errorf("%w: %s is not on its list of hosts for devices; whoever runs the server adds it with --device-host",
 				link.ErrForbidden, host)
 		}
 	}

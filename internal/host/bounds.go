@@ -69,7 +69,7 @@ func (p *Project) Failures() []project.Finding {
 	out := make([]project.Finding, 0, len(p.failures.parts))
 	for _, part := range project.SortedKeys(p.failures.parts) {
 		out = append(out, project.Finding{Rule: "running.failed", Severity: project.Warning, Stop: project.StopRelease, Kind: project.KindSite,
-			ID: project.SiteID, Name: part, Args: map[string]string{"problem": p.failures.parts[part]}})
+			ID: project.SiteID, Name: part, Args: map[string]any{"problem": p.failures.parts[part]}})
 	}
 	return append(out, p.outlook()...)
 }

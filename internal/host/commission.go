@@ -11,6 +11,7 @@ import (
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/audit"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 	"readyrail/internal/engine"
 	"readyrail/internal/run"
@@ -156,7 +157,7 @@ type Request struct {
 }
 
 // errUnanswered is the reason of an outcome whose answer did not come.
-var errUnanswered = errors.New("the controller took the value but did not answer in time")
+var errUnanswered = say.New("the controller took the value but did not answer in time")
 
 // answered waits for the answer to a request in a program's values.
 func (p *Project) answered(ctx context.Context, program run.Program, r Request) error {

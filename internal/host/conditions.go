@@ -65,7 +65,7 @@ func (p *Project) conditions(name run.Program, version *project.Project, d *devi
 		case !known:
 			info.Reason = "its tag no longer exists"
 		case !r.Known || r.Value.Quality.IsBad():
-			info.Reason = r.Value.Quality.Reason()
+			info.Reason = string(r.Value.Quality.Reason())
 		default:
 			info.Code = device.CodeOf(r.Value)
 			found, listed := c.Judge(info.Code)

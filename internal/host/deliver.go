@@ -221,7 +221,7 @@ func (p *Shelf) PlanDelivery(ctx context.Context, who Actor, book string, ask De
 		part := s.parts[i]
 		f := PlannedField{Field: part.Field, Want: part.Tag.Show(part.Value, true)}
 		if r.Value.Quality.IsBad() {
-			f.Bad = r.Value.Quality.Reason()
+			f.Bad = string(r.Value.Quality.Reason())
 		} else {
 			f.Has, f.Changes = part.Tag.Show(r.Value, true), !sameAt(part.Tag, part.Value, r.Value)
 		}

@@ -9,6 +9,7 @@ import (
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/audit"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 	"readyrail/internal/door"
 	"readyrail/internal/store"
@@ -416,7 +417,7 @@ func (p *Shelf) brokenOff(ctx context.Context) error {
 func anySent(doc string) (string, error) {
 	var fields []DeliveredField
 	if err := json.Unmarshal([]byte(doc), &fields); err != nil {
-		return doc, fmt.Errorf("the record of a delivery cannot be read: %w", err)
+		return doc, say.Errorf("the record of a delivery cannot be read: %w", err)
 	}
 	for i := range fields {
 		if fields[i].State == door.PartWaits {

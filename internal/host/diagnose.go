@@ -10,6 +10,7 @@ import (
 
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 	"readyrail/internal/link"
@@ -182,7 +183,7 @@ func (h *Host) alone(d device.Device, f func(link.Driver) error) error {
 	if err == nil || errors.As(err, &u) {
 		return err
 	}
-	return errors.New(p.Explain(err, d))
+	return say.New(p.Explain(err, d))
 }
 
 // device finds a device of the draft that speaks a protocol.

@@ -4,7 +4,6 @@ import (
 	"context"
 	"crypto/rand"
 	"errors"
-	"fmt"
 	"strings"
 	"sync"
 	"time"
@@ -12,6 +11,7 @@ import (
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/recipe"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 	"readyrail/internal/door"
@@ -235,7 +235,7 @@ func (d *drive) write(version *project.Project, t *tag.Tag, v value.Value) error
 	defer cancel()
 	back, err := sink.Write(ctx, v, raw, false)
 	if err == nil && !back.Same(raw) {
-		err = fmt.Errorf("%s reads back as %s", t.Name, back.Text())
+		err = say.Errorf("%s reads back as %s", t.Name, back.Text())
 	}
 	return err
 }

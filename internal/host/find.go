@@ -142,7 +142,7 @@ func conditionOf(version *project.Project, shown string) (*record.Condition, err
 func unfit(err error) error {
 	var fe *formula.Error
 	if errors.As(err, &fe) {
-		return refused("column %d: %s", fe.Column+1, fe.Message)
+		return refused("%v", fe)
 	}
 	return refused("%s", err)
 }

@@ -8,7 +8,6 @@ import (
 	"crypto/rand"
 	"encoding/hex"
 	"errors"
-	"fmt"
 	"log/slog"
 	"os"
 	"path/filepath"
@@ -20,6 +19,7 @@ import (
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/door"
 	"readyrail/internal/link"
 	"readyrail/internal/outbox"
@@ -81,7 +81,7 @@ var ErrFull = store.ErrFull
 // Refused is a refusal in plain words of what a person asked for.
 type Refused = door.Refused
 
-func refused(format string, args ...any) error { return &Refused{Reason: fmt.Sprintf(format, args...)} }
+func refused(format string, args ...any) error { return &Refused{Why: say.Errorf(format, args...)} }
 
 // Actor is who does something, and from where.
 type Actor = access.Actor
@@ -110,7 +110,7 @@ func Open(dir string, log *slog.Logger, o Options) (*Host, error) {
 		return nil, err
 	}
 	if err := os.MkdirAll(filepath.Join(dir, "projects"), 0o700); err != nil {
-		return nil, fmt.Errorf("the data folder %s cannot be made: %w", dir, err)
+		return nil, say.Errorf("the data folder %s cannot be made: %w", dir, err)
 	}
 	lock, err := lockFolder(dir)
 	if err != nil {
@@ -169,11 +169,11 @@ func (h *Host) open(o Options) (err error) {
 func lockFolder(dir string) (*os.File, error) {
 	f, err := os.OpenFile(filepath.Join(dir, "lock"), os.O_CREATE|os.O_RDWR, 0o600)
 	if err != nil {
-		return nil, fmt.Errorf("the folder %s cannot be written to: %w", dir, errors.Unwrap(err))
+		return nil, say.Errorf("the folder %s cannot be written to: %w", dir, errors.Unwrap(err))
 	}
 	if err := syscall.Flock(int(f.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
 		f.Close()
-		return nil, fmt.Errorf("the folder %s is in use by another Ready Rail", dir)
+		return nil, say.Errorf("the folder %s is in use by another Ready Rail", dir)
 	}
 	return f, nil
 }
@@ -185,14 +185,14 @@ func readKey(path string) ([]byte, error) {
 	if b, err := os.ReadFile(path); err == nil {
 		key, err := hex.DecodeString(strings.TrimSpace(string(b)))
 		if err != nil || len(key) != 32 {
-			return nil, fmt.Errorf("%s does not hold a key of 32 bytes in hex", path)
+			return nil, say.Errorf("%s does not hold a key of 32 bytes in hex", path)
 		}
 		return key, nil
 	}
 	key := make([]byte, 32)
 	rand.Read(key)
 	if err := os.WriteFile(path, []byte(hex.EncodeToString(key)+"\n"), 0o600); err != nil {
-		return nil, fmt.Errorf("the key of the audit trail cannot be stored: %w", err)
+		return nil, say.Errorf("the key of the audit trail cannot be stored: %w", err)
 	}
 	return key, nil
 }

@@ -12,6 +12,7 @@ import (
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/history"
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/outbox"
 	"readyrail/internal/record"
 	"readyrail/internal/store"
@@ -124,7 +125,7 @@ func (p *Project) finishMedium(def *history.Log) (told string, err error) {
 	return "finished with " + def.Out.Folder + ": " + told, err
 }
 
-var errNoFolder = errors.New("no folder is chosen for this log")
+var errNoFolder = say.New("no folder is chosen for this log")
 
 // exportLog begins to write out what a log has since the last time, to its folder,
 // and says to which. It goes on when this has returned.
@@ -138,7 +139,7 @@ func (p *Project) exportLog(who Actor, def *history.Log, log *record.Log) (told 
 	}
 	files, err := p.logFiles(def, log, time.Now())
 	if err == nil && !p.exports.begin(def.ID) {
-		err = errors.New("the log is being written out already")
+		err = say.New("the log is being written out already")
 	}
 	if err != nil {
 		end()

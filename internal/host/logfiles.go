@@ -2,12 +2,12 @@ package host
 
 import (
 	"context"
-	"errors"
 	"io"
 	"strings"
 	"time"
 
 	"readyrail/internal/core/history"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 	"readyrail/internal/exchange"
 	"readyrail/internal/outbox"
@@ -24,10 +24,10 @@ type logFile struct {
 }
 
 // errNothingNew says that there is nothing to write out.
-var errNothingNew = errors.New("the log has nothing that was not written out already")
+var errNothingNew = say.New("the log has nothing that was not written out already")
 
 // errNotOver says that what is new is of a day that goes on.
-var errNotOver = errors.New("no day of what is new is over yet: its file is written tomorrow")
+var errNotOver = say.New("no day of what is new is over yet: its file is written tomorrow")
 
 // logFiles are those that what is new of a log goes to.
 func (p *Project) logFiles(def *history.Log, log *record.Log, now time.Time) (files []logFile, err error) {

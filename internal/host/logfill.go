@@ -213,7 +213,7 @@ func (f *filler) wide(header []string, at int, ignored map[string]bool) func(int
 			if t != nil {
 				text, bad := cell(i), ""
 				if text == "" {
-					bad = value.BadUnrecorded.Reason()
+					bad = string(value.BadUnrecorded.Reason())
 				}
 				f.add(line, header[i], t, when, text, bad)
 			}

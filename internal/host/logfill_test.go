@@ -101,7 +101,7 @@ func TestAFileComesIntoALog(t *testing.T) {
 	}
 	// A line each value, as files of ours are; with why one was bad.
 	long := "time,tag,value,unit,bad\n" + stamp(60) + ",Kiln1.DryBulb,70,°C,\n" +
-		stamp(61) + ",Kiln1.DryBulb,,°C," + value.BadNoAnswer.Reason() + "\n" + stamp(62) + ",Nobody,1,,\n"
+		stamp(61) + ",Kiln1.DryBulb,,°C," + string(value.BadNoAnswer.Reason()) + "\n" + stamp(62) + ",Nobody,1,,\n"
 	if f, err = fill(ada, long, true); err != nil || f.Tags[0].Take != 2 || fmt.Sprint(f.Ignored) != "[Nobody]" {
 		t.Errorf("%+v %v", f, err)
 	}

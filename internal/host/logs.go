@@ -12,6 +12,7 @@ import (
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/history"
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
@@ -196,7 +197,7 @@ func (p *Project) onLog(ctx context.Context, who Actor, id, act, text string) (n
 	case screen.LogClear:
 		told, err = clearLog(ctx, log, text)
 	default:
-		err = fmt.Errorf("a log is started, stopped, marked, written out, finished with, cleared, or takes values; not %q", act)
+		err = say.Errorf("a log is started, stopped, marked, written out, finished with, cleared, or takes values; not %q", act)
 	}
 	if err != nil {
 		err = refused("%v", err)
@@ -206,7 +207,7 @@ func (p *Project) onLog(ctx context.Context, who Actor, id, act, text string) (n
 
 func clearLog(ctx context.Context, log *record.Log, why string) (string, error) {
 	if why == "" {
-		return "", errors.New("say why the log is cleared")
+		return "", say.New("say why the log is cleared")
 	}
 	c, err := log.Clear(ctx)
 	form := "2006-01-02 15:04:05"

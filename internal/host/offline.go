@@ -2,12 +2,12 @@ package host
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
 
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/edit"
 	"readyrail/internal/exchange"
 	"readyrail/internal/store"
@@ -38,7 +38,7 @@ func OpenOffline(dir, id string, write bool) (*Offline, error) {
 	}
 	if err := o.edits.Open(context.Background(), path); err != nil {
 		o.Close()
-		return nil, fmt.Errorf("project %s: %w", id, err)
+		return nil, say.Errorf("project %s: %w", id, err)
 	}
 	return o, nil
 }
@@ -57,7 +57,7 @@ func (o *Offline) Draft() *project.Project { return o.edits.Draft() }
 // Import brings in lines as one change, kept under the person "command line".
 func (o *Offline) Import(ctx context.Context, lines []exchange.Line, take func(*exchange.Line) bool) (applied int, err error) {
 	if o.lock == nil {
-		return 0, errors.New("the project was opened for reading")
+		return 0, say.New("the project was opened for reading")
 	}
 	ops := exchange.Ops(lines, o.Draft(), take, store.NewID)
 	for _, op := range ops {

@@ -14,6 +14,7 @@ import (
 
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/value"
 	"readyrail/internal/edit"
@@ -72,7 +73,7 @@ func (h *Host) openProject(id string, first *project.Project, past record.Past) 
 	p.Edits = edit.New(edit.Options{Reserve: h.reserve, First: first, May: p.mayBecome, Edited: p.edited})
 	if err := p.openSafely(dir, past); err != nil {
 		p.close()
-		return nil, fmt.Errorf("project %s: %w", id, err)
+		return nil, say.Errorf("project %s: %w", id, err)
 	}
 	h.mu.Lock()
 	h.projects[id] = p
@@ -86,7 +87,7 @@ func (p *Project) openSafely(dir string, past record.Past) (err error) {
 	defer func() {
 		if r := recover(); r != nil {
 			p.host.log.Error("opening a project panicked", "project", p.id, "panic", r, "stack", string(debug.Stack()))
-			err = fmt.Errorf("what is stored cannot be read: %v", r)
+			err = say.Errorf("what is stored cannot be read: %v", r)
 		}
 	}()
 	return p.open(dir, past)

@@ -13,6 +13,7 @@ import (
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/recipe"
+	"readyrail/internal/core/say"
 	"readyrail/internal/exchange"
 	"readyrail/internal/record"
 	"readyrail/internal/store"
@@ -48,7 +49,7 @@ func packedRecipe(r store.Recipe, versions []store.RecipeVersion) (exchange.Reci
 		out.Versions[i] = exchange.RecipeVersion{State: v.State, Person: v.Person, Name: v.Name, At: v.At, Why: v.Why,
 			JudgedBy: v.JudgedBy, JudgedAt: v.JudgedAt, JudgedWhy: v.JudgedWhy}
 		if err := json.Unmarshal([]byte(v.Doc), &out.Versions[i].Values); err != nil {
-			return out, fmt.Errorf("version %d of %s cannot be read: %w", v.Number, r.Name, err)
+			return out, say.Errorf("version %d of %s cannot be read: %w", v.Number, r.Name, err)
 		}
 	}
 	return out, nil
@@ -107,16 +108,16 @@ func unpackRecipe(past *record.Past, packed *exchange.Recipe) error {
 	case err != nil:
 		return err
 	case packed.ID == "" || len(packed.ID) > 60 || packed.Book == "" || len(packed.Book) > 60:
-		return fmt.Errorf("a recipe and its book have ids of 1 to 60 characters")
+		return say.Errorf("a recipe and its book have ids of 1 to 60 characters")
 	case len(packed.Versions) == 0 || len(packed.Versions) > mostVersions:
-		return fmt.Errorf("a recipe has 1 to %d versions", mostVersions)
+		return say.Errorf("a recipe has 1 to %d versions", mostVersions)
 	}
 	r := store.Recipe{ID: packed.ID, Book: packed.Book, Name: name, Key: recipe.NameKey(name), Latest: 1,
 		Changed: packed.Versions[0].At, Person: packed.Versions[0].Name}
 	for i, v := range packed.Versions {
 		kept, err := unpackVersion(&v)
 		if err != nil {
-			return fmt.Errorf("version %d: %w", i+1, err)
+			return say.Errorf("version %d: %w", i+1, err)
 		}
 		kept.Recipe, kept.Number = r.ID, int64(i+1)
 		if kept.State == store.ApprovedVersion {
@@ -136,19 +137,19 @@ func unpackVersion(v *exchange.RecipeVersion) (store.RecipeVersion, error) {
 	out := store.RecipeVersion{State: v.State, Person: v.Person, Name: v.Name, At: v.At, Why: v.Why,
 		JudgedBy: v.JudgedBy, JudgedAt: v.JudgedAt, JudgedWhy: v.JudgedWhy}
 	if !slices.Contains([]string{store.DraftVersion, store.ApprovedVersion, store.WithdrawnVersion}, v.State) {
-		return out, fmt.Errorf("%q is no state: draft, approved or withdrawn", v.State)
+		return out, say.Errorf("%q is no state: draft, approved or withdrawn", v.State)
 	}
 	if len(v.Values) > 2*recipe.MostFields {
-		return out, fmt.Errorf("it has more than %d values", 2*recipe.MostFields)
+		return out, say.Errorf("it has more than %d values", 2*recipe.MostFields)
 	}
 	for _, text := range []string{v.Person, v.Name, v.Why, v.JudgedBy, v.JudgedWhy} {
 		if len(text) > longestValue {
-			return out, fmt.Errorf("a text has more than %d characters", longestValue)
+			return out, say.Errorf("a text has more than %d characters", longestValue)
 		}
 	}
 	for id, text := range v.Values {
 		if len(id) > 60 || len(text) > longestValue {
-			return out, fmt.Errorf("the value of %.60s has more than %d characters", id, longestValue)
+			return out, say.Errorf("the value of %.60s has more than %d characters", id, longestValue)
 		}
 	}
 	doc, err := json.Marshal(v.Values)

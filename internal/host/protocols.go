@@ -1,10 +1,10 @@
 package host
 
 import (
-	"fmt"
 	"io"
 	"maps"
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/link"
 	"readyrail/internal/link/apart"
 	"readyrail/internal/link/modbus"
@@ -31,7 +31,7 @@ func protocolsOf(command []string) map[string]link.Protocol {
 func ServeLink(protocol string, in io.Reader, out io.Writer) error {
 	p, ok := protocols[protocol]
 	if !ok {
-		return fmt.Errorf("there is no protocol %q", protocol)
+		return say.Errorf("there is no protocol %q", protocol)
 	}
 	return apart.Serve(p, in, out)
 }

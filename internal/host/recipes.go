@@ -12,6 +12,7 @@ import (
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/recipe"
+	"readyrail/internal/core/say"
 	"readyrail/internal/store"
 )
 
@@ -106,7 +107,7 @@ func (p *Shelf) Recipes(ctx context.Context, who Actor, ask RecipeAsk) (*RecipeP
 func carried(b *recipe.Book, doc string) (recipe.Values, []recipe.Carried, error) {
 	var kept recipe.Values
 	if err := json.Unmarshal([]byte(doc), &kept); err != nil {
-		return nil, nil, fmt.Errorf("a version of a recipe cannot be read: %w", err)
+		return nil, nil, say.Errorf("a version of a recipe cannot be read: %w", err)
 	}
 	values, changes := b.Carry(kept)
 	return values, changes, nil

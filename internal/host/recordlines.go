@@ -4,13 +4,13 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"slices"
 	"strconv"
 	"time"
 
 	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/audit"
+	"readyrail/internal/core/say"
 	"readyrail/internal/store"
 )
 
@@ -69,7 +69,7 @@ func (p *Project) journalOf(ctx context.Context, in Period) lines {
 	}
 }
 
-var errEarlier = errors.New("the rest is of earlier")
+var errEarlier = say.New("the rest is of earlier")
 
 // trailOf is the audit trail of a time as a table, oldest first.
 func (p *Project) trailOf(ctx context.Context, in Period) lines {
@@ -111,7 +111,7 @@ func (p *Project) deliveriesOf(ctx context.Context, in Period) lines {
 		return p.records.Recipes.Between(ctx, in.From.UnixNano(), in.To.UnixNano(), func(d store.Delivery) error {
 			var fields []DeliveredField
 			if err := json.Unmarshal([]byte(d.Doc), &fields); err != nil {
-				return fmt.Errorf("the record of delivery %d cannot be read: %w", d.Seq, err)
+				return say.Errorf("the record of delivery %d cannot be read: %w", d.Seq, err)
 			}
 			for _, f := range fields {
 				if err := line(append(deliveryLine(&d), f.Name, f.Path, f.Before, f.Want, f.After, string(f.State))); err != nil {

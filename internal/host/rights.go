@@ -2,11 +2,11 @@ package host
 
 import (
 	"context"
-	"fmt"
 	"slices"
 	"sync"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/say"
 )
 
 // grants are who has which role in each project, in memory: rights are asked
@@ -54,7 +54,7 @@ func (p *Project) watched(who Actor, right access.Right) bool {
 func (p *Project) policy(ctx context.Context, who Actor, right access.Right) (*access.Policy, error) {
 	list, err := p.Grants(ctx)
 	if err != nil {
-		return nil, fmt.Errorf("reading who has which role: %w", err)
+		return nil, say.Errorf("reading who has which role: %w", err)
 	}
 	if who.Role != "" {
 		list = append(slices.Clone(list), access.Grant{Person: who.ID, Role: who.Role})

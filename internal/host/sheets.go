@@ -140,7 +140,7 @@ func (p *Shelf) recipeColumn(ctx context.Context, b *recipe.Book, ask SheetAsk,
 		show := f.Shown()
 		cell := SheetCell{Text: values[f.ID]}
 		if c.Value.Quality.IsBad() {
-			cell.Bad = c.Value.Quality.Reason()
+			cell.Bad = string(c.Value.Quality.Reason())
 		} else {
 			cell.Shown = show.Show(c.Value, false)
 			if f.Formula != "" || cell.Text == "" {
@@ -195,7 +195,7 @@ func (p *Shelf) targetColumn(version *project.Project, b *recipe.Book, target st
 		case ids[i] == "":
 			v = value.Bad(f.Type.Kind, value.BadConfig)
 		case v.Quality.IsBad():
-			cell.Bad = v.Quality.Reason()
+			cell.Bad = string(v.Quality.Reason())
 		default:
 			cell.Text, cell.Shown = v.Text(), f.Shown().Show(v, false)
 		}

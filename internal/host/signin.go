@@ -10,6 +10,7 @@ import (
 	"github.com/alexedwards/argon2id"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/say"
 	"readyrail/internal/store"
 )
 
@@ -32,7 +33,7 @@ func (s *Secret) place() string {
 
 // ErrSignIn is the one answer to every sign-in that fails, so that it does not
 // tell which half was wrong.
-var ErrSignIn = &Refused{Reason: "name and password do not match"}
+var ErrSignIn = &Refused{Why: say.New("name and password do not match")}
 
 // decoy is compared when there is no such account, so that the time taken does
 // not tell either.

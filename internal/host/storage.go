@@ -108,7 +108,7 @@ func (p *Project) outlook() (out []project.Finding) {
 	if s := p.storage.Load(); s != nil && s.taken() > 1 {
 		days := float64(s.Free) / float64(max(s.Daily, 1))
 		out = append(out, project.Finding{Rule: "history.disk", Severity: project.Warning, Stop: project.StopHistory, Kind: project.KindSite,
-			ID: project.SiteID, Place: "/recorder", Name: p.Draft().Site().Name, Args: map[string]string{"days": fmt.Sprintf("%.0f", days),
+			ID: project.SiteID, Place: "/recorder", Name: p.Draft().Site().Name, Args: map[string]any{"days": fmt.Sprintf("%.0f", days),
 				"daily": fmt.Sprintf("%.1f", float64(s.Daily)/1e6), "free": fmt.Sprintf("%.1f", float64(s.Free)/1e9)}})
 	}
 	allowed := map[string]bool{"": true}
@@ -119,7 +119,7 @@ func (p *Project) outlook() (out []project.Finding) {
 	for _, id := range project.SortedKeys(draft.Logs) {
 		if l := draft.Logs[id]; !allowed[l.Out.Folder] {
 			out = append(out, project.Finding{Rule: "log.notAllowed", Severity: project.Warning, Stop: project.StopHistory,
-				Kind: project.KindLog, ID: id, Place: "/out/folder", Name: l.Name, Args: map[string]string{"folder": l.Out.Folder}})
+				Kind: project.KindLog, ID: id, Place: "/out/folder", Name: l.Name, Args: map[string]any{"folder": l.Out.Folder}})
 		}
 	}
 	return out

@@ -174,7 +174,7 @@ func (t *Table) Each(ctx context.Context, do func(TableRow) bool) error {
 			if row.Bad == nil {
 				row.Bad = make([]string, len(values))
 			}
-			row.Bad[i] = v.Quality.Reason()
+			row.Bad[i] = string(v.Quality.Reason())
 		}
 		return do(row)
 	})

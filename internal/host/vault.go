@@ -21,6 +21,7 @@ import (
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/link"
 	"readyrail/internal/link/opcua"
 	"readyrail/internal/store"
@@ -49,7 +50,7 @@ func openVault(dir, key string) (*vault, error) {
 		switch {
 		case err == nil:
 			if info, err := os.Stat(path); err == nil && info.Mode().Perm()&0o077 != 0 {
-				return nil, fmt.Errorf("%s can be read by others: give it mode 600", path)
+				return nil, say.Errorf("%s can be read by others: give it mode 600", path)
 			}
 			key = string(b)
 		case errors.Is(err, os.ErrNotExist):
@@ -58,16 +59,16 @@ func openVault(dir, key string) (*vault, error) {
 				return nil, err
 			}
 			if err := os.WriteFile(path, []byte(id.String()+"\n"), 0o600); err != nil {
-				return nil, fmt.Errorf("the key of the vault cannot be stored: %w", err)
+				return nil, say.Errorf("the key of the vault cannot be stored: %w", err)
 			}
 			key = id.String()
 		default:
-			return nil, fmt.Errorf("the key of the vault cannot be read: %w", err)
+			return nil, say.Errorf("the key of the vault cannot be read: %w", err)
 		}
 	}
 	id, err := age.ParseX25519Identity(strings.TrimSpace(key))
 	if err != nil {
-		return nil, errors.New("the key of the vault is no age identity: it begins with AGE-SECRET-KEY-")
+		return nil, say.New("the key of the vault is no age identity: it begins with AGE-SECRET-KEY-")
 	}
 	return &vault{dir, id}, nil
 }

@@ -3,9 +3,9 @@ package link
 import (
 	"context"
 	"errors"
-	"fmt"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -87,7 +87,7 @@ func (h *Hub) atOnce(ctx context.Context, d device.Device, f func(context.Contex
 	e := h.endpoints[d.Endpoint()]
 	h.mu.Unlock()
 	if e == nil || !e.connected() {
-		return fmt.Errorf("%w: no connection to %s", ErrNotSent, d.Name)
+		return say.Errorf("%w: no connection to %s", ErrNotSent, d.Name)
 	}
 	begun := false
 	err := e.use(ctx, func(driver Driver) error {
@@ -95,7 +95,7 @@ func (h *Hub) atOnce(ctx context.Context, d device.Device, f func(context.Contex
 		return f(context.WithoutCancel(ctx), driver)
 	})
 	if err != nil && !begun && !errors.Is(err, ErrNotSent) {
-		err = fmt.Errorf("%w: %w", ErrNotSent, err)
+		err = say.Errorf("%w: %w", ErrNotSent, err)
 	}
 	return err
 }

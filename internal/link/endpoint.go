@@ -3,13 +3,13 @@ package link
 import (
 	"context"
 	"errors"
-	"fmt"
 	"reflect"
 	"slices"
 	"sync"
 	"time"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -94,7 +94,7 @@ func (e *endpoint) write(w *write, urgent bool) (value.Value, error) {
 	up := e.state.State == Up
 	e.mu.Unlock()
 	if !up {
-		return value.Value{}, fmt.Errorf("%w: no connection to %s", ErrNotSent, e.name)
+		return value.Value{}, say.Errorf("%w: no connection to %s", ErrNotSent, e.name)
 	}
 	queue := e.writes
 	if urgent {
@@ -103,7 +103,7 @@ func (e *endpoint) write(w *write, urgent bool) (value.Value, error) {
 	select {
 	case queue <- w:
 	default:
-		return value.Value{}, fmt.Errorf("%w: too many writes are waiting for %s", ErrNotSent, e.name)
+		return value.Value{}, say.Errorf("%w: too many writes are waiting for %s", ErrNotSent, e.name)
 	}
 	// Whether a queued write was sent is known to the goroutine alone, so the
 	// answer is waited for even when the caller's time is up.
@@ -116,7 +116,7 @@ func (e *endpoint) write(w *write, urgent bool) (value.Value, error) {
 	case r := <-w.done:
 		return r.back, r.err
 	default:
-		return value.Value{}, fmt.Errorf("%w: the link was closed", ErrNotSent)
+		return value.Value{}, say.Errorf("%w: the link was closed", ErrNotSent)
 	}
 }
 
@@ -210,13 +210,13 @@ func (e *endpoint) adopt(old, next *config) *config {
 
 // ErrFailed is wrapped when a driver panicked: a link that panics is a link
 // that failed.
-var ErrFailed = errors.New("the driver failed")
+var ErrFailed = say.New("the driver failed")
 
 // Safely turns a panic of a driver into an error.
 func Safely(f func() error) (err error) {
 	defer func() {
 		if p := recover(); p != nil {
-			err = fmt.Errorf("%w: %v", ErrFailed, p)
+			err = say.Errorf("%w: %v", ErrFailed, p)
 		}
 	}()
 	return f()
@@ -457,11 +457,11 @@ func (e *endpoint) drainWrites() {
 
 func (e *endpoint) doWrite(w *write) {
 	if err := w.ctx.Err(); err != nil {
-		w.done <- written{err: fmt.Errorf("%w: it waited too long", ErrNotSent)}
+		w.done <- written{err: say.Errorf("%w: it waited too long", ErrNotSent)}
 		return
 	}
 	if !e.connected() {
-		w.done <- written{err: fmt.Errorf("%w: no connection to %s", ErrNotSent, e.name)}
+		w.done <- written{err: say.Errorf("%w: no connection to %s", ErrNotSent, e.name)}
 		return
 	}
 	// Once sent, a write is seen through to its answer.
@@ -486,13 +486,13 @@ func (e *endpoint) use(ctx context.Context, f func(Driver) error) error {
 	case <-ctx.Done():
 		return ctx.Err()
 	case <-e.closed:
-		return fmt.Errorf("%w: the link was closed", ErrNotSent)
+		return say.Errorf("%w: the link was closed", ErrNotSent)
 	}
 	select {
 	case err := <-j.done:
 		return err
 	case <-e.closed:
-		return fmt.Errorf("%w: the link was closed", ErrNotSent)
+		return say.Errorf("%w: the link was closed", ErrNotSent)
 	}
 }
 
@@ -501,7 +501,7 @@ func (e *endpoint) doJob(j *job) {
 	case j.ctx.Err() != nil:
 		j.done <- j.ctx.Err()
 	case !e.connected():
-		j.done <- fmt.Errorf("%w: no connection to %s", ErrNotSent, e.name)
+		j.done <- say.Errorf("%w: no connection to %s", ErrNotSent, e.name)
 	default:
 		j.done <- Safely(func() error { return j.f(e.driver) })
 	}

@@ -2,14 +2,13 @@ package link
 
 import (
 	"context"
-	"errors"
-	"fmt"
 	"maps"
 	"slices"
 	"sync"
 	"time"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -120,7 +119,7 @@ func (h *Hub) Write(ctx context.Context, d device.Device, p Point, v value.Value
 	e := h.endpoints[d.Endpoint()]
 	h.mu.Unlock()
 	if e == nil {
-		return value.Value{}, fmt.Errorf("%w: no connection to %s", ErrNotSent, d.Name)
+		return value.Value{}, say.Errorf("%w: no connection to %s", ErrNotSent, d.Name)
 	}
 	return e.write(&write{ctx: ctx, dev: d, point: p, value: v, done: make(chan written, 1)}, urgent)
 }
@@ -131,10 +130,10 @@ func (h *Hub) Write(ctx context.Context, d device.Device, p Point, v value.Value
 func (h *Hub) Use(ctx context.Context, d device.Device, f func(Driver) error) error {
 	p := h.protocols[d.Protocol]
 	if p.New == nil {
-		return fmt.Errorf("%w: a %s device has no link", ErrNotSent, d.Protocol)
+		return say.Errorf("%w: a %s device has no link", ErrNotSent, d.Protocol)
 	}
 	if d.Nowhere() {
-		return fmt.Errorf("%w: %s has no host yet", ErrNotSent, d.Name)
+		return say.Errorf("%w: %s has no host yet", ErrNotSent, d.Name)
 	}
 	if err := h.env.Check(d); err != nil {
 		return err
@@ -149,11 +148,11 @@ func (h *Hub) Use(ctx context.Context, d device.Device, f func(Driver) error) er
 	dial, cancel := context.WithTimeout(ctx, time.Duration(d.Timeout)*time.Millisecond)
 	defer cancel()
 	if err := driver.Connect(dial); err != nil {
-		return errors.New(p.Explain(err, d))
+		return say.New(p.Explain(err, d))
 	}
 	defer driver.Close()
 	if err := f(driver); err != nil {
-		return errors.New(p.Explain(err, d))
+		return say.New(p.Explain(err, d))
 	}
 	return nil
 }

@@ -6,11 +6,10 @@ package link
 import (
 	"context"
 	"encoding/json"
-	"errors"
-	"fmt"
 	"time"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -91,7 +90,7 @@ type Asked interface {
 func Ask(ctx context.Context, d Driver, question string, about, out any) error {
 	asked, ok := d.(Asked)
 	if !ok {
-		return fmt.Errorf("%w: the device answers no questions of this kind", ErrNotSent)
+		return say.Errorf("%w: the device answers no questions of this kind", ErrNotSent)
 	}
 	with, err := json.Marshal(about)
 	if err != nil {
@@ -145,16 +144,16 @@ type Protocol struct {
 }
 
 // ErrRefused is wrapped when a device answered that it does not take a value.
-var ErrRefused = errors.New("the device refused")
+var ErrRefused = say.New("the device refused")
 
 // ErrNotSent is wrapped when a value was not sent at all.
-var ErrNotSent = errors.New("not sent")
+var ErrNotSent = say.New("not sent")
 
 // ErrForbidden is wrapped when the server's allow-list does not name a host.
-var ErrForbidden = errors.New("this server does not reach it")
+var ErrForbidden = say.New("this server does not reach it")
 
 // ErrNoAnswer is wrapped when a device did not answer in time.
-var ErrNoAnswer = errors.New("no answer in time")
+var ErrNoAnswer = say.New("no answer in time")
 
 // State of the link to an endpoint.
 type State string

@@ -1,8 +1,8 @@
 package link
 
 import (
-	"errors"
 	"math"
+	"readyrail/internal/core/say"
 	"slices"
 	"sync"
 	"time"
@@ -53,7 +53,7 @@ func (m *Meters) Note(t Traced) {
 	meter := m.Of(t.Device)
 	switch {
 	case t.Kind != "":
-		meter.Failed(t.Kind, errors.New(t.Text))
+		meter.Failed(t.Kind, say.New(t.Text))
 	case t.Answered:
 		meter.Request(t.RoundTrip, t.Sent, t.Got)
 	default:

@@ -1,10 +1,10 @@
 package outbox
 
 import (
-	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
+	"readyrail/internal/core/say"
 	"strings"
 	"sync"
 	"syscall"
@@ -151,9 +151,9 @@ func (m *Media) find(name string) (*medium, error) {
 		names = append(names, x.Name)
 	}
 	if len(names) == 0 {
-		return nil, errors.New("the server allows no folder for files: begin it with --folder name=path")
+		return nil, say.New("the server allows no folder for files: begin it with --folder name=path")
 	}
-	return nil, fmt.Errorf("the server allows no folder %q; it allows %s", name, strings.Join(names, ", "))
+	return nil, say.Errorf("the server allows no folder %q; it allows %s", name, strings.Join(names, ", "))
 }
 
 // Begin has a folder written to, until end. A medium that somebody has finished
@@ -171,13 +171,13 @@ func (m *Media) Begin(name string, person bool) (f Folder, end func(), err error
 	defer x.mu.Unlock()
 	switch {
 	case !s.There:
-		return f, nil, errors.New(s.Problem)
+		return f, nil, say.New(s.Problem)
 	case x.busy:
-		return f, nil, fmt.Errorf("the medium of %s is being finished with", name)
+		return f, nil, say.Errorf("the medium of %s is being finished with", name)
 	case x.finished && x.mounted:
-		return f, nil, fmt.Errorf("the medium of %s was finished with: put one in", name)
+		return f, nil, say.Errorf("the medium of %s was finished with: put one in", name)
 	case x.finished && !person:
-		return f, nil, fmt.Errorf("somebody has finished with the medium of %s: it is written to again once one is put in", name)
+		return f, nil, say.Errorf("somebody has finished with the medium of %s: it is written to again once one is put in", name)
 	}
 	x.finished = false
 	x.writers++
@@ -219,11 +219,11 @@ func (x *medium) take() error {
 	defer x.mu.Unlock()
 	switch {
 	case x.finished:
-		return fmt.Errorf("%s was finished with already: its medium may be taken out", x.Name)
+		return say.Errorf("%s was finished with already: its medium may be taken out", x.Name)
 	case x.busy:
-		return fmt.Errorf("the medium of %s is being finished with", x.Name)
+		return say.Errorf("the medium of %s is being finished with", x.Name)
 	case x.writers > 0:
-		return fmt.Errorf("a file is being written to %s: finish with it when that is done", x.Name)
+		return say.Errorf("a file is being written to %s: finish with it when that is done", x.Name)
 	}
 	x.busy = true
 	return nil
@@ -243,7 +243,7 @@ func (f Folder) settle() (unmounted bool, err error) {
 		return false, nil
 	}
 	if err := syscall.Unmount(f.Path, 0); err != nil {
-		return false, fmt.Errorf("the medium of %s cannot be unmounted: %w; leave it in its place", f.Name, err)
+		return false, say.Errorf("the medium of %s cannot be unmounted: %w; leave it in its place", f.Name, err)
 	}
 	return true, nil
 }

@@ -14,6 +14,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"readyrail/internal/core/say"
 	"slices"
 	"strings"
 	"syscall"
@@ -32,10 +33,10 @@ func Parse(text string) (Folder, error) {
 	name, path, ok := strings.Cut(text, "=")
 	name = strings.TrimSpace(name)
 	if !ok || name == "" || len(name) > 60 || path == "" {
-		return Folder{}, fmt.Errorf("%q is no folder for files: write name=path, as in stick=/media/stick", text)
+		return Folder{}, say.Errorf("%q is no folder for files: write name=path, as in stick=/media/stick", text)
 	}
 	if !filepath.IsAbs(path) {
-		return Folder{}, fmt.Errorf("the folder %q needs a whole path, beginning with /", name)
+		return Folder{}, say.Errorf("the folder %q needs a whole path, beginning with /", name)
 	}
 	return Folder{Name: name, Path: filepath.Clean(path)}, nil
 }
@@ -51,7 +52,7 @@ func ParseAll(folders, media []string) ([]Folder, error) {
 		}
 		f.Unmounts = i >= len(folders)
 		if slices.ContainsFunc(out, func(g Folder) bool { return g.Name == f.Name }) {
-			return nil, fmt.Errorf("there are two folders %q: give each a name of its own", f.Name)
+			return nil, say.Errorf("there are two folders %q: give each a name of its own", f.Name)
 		}
 		out = append(out, f)
 	}
@@ -64,15 +65,15 @@ func (f Folder) Free() (int64, error) {
 	info, err := os.Stat(f.Path)
 	switch {
 	case errors.Is(err, fs.ErrNotExist):
-		return 0, fmt.Errorf("the folder %s is not there: is its medium in its place?", f.Name)
+		return 0, say.Errorf("the folder %s is not there: is its medium in its place?", f.Name)
 	case err != nil:
-		return 0, fmt.Errorf("the folder %s cannot be read: %v", f.Name, plain(err))
+		return 0, say.Errorf("the folder %s cannot be read: %v", f.Name, plain(err))
 	case !info.IsDir():
-		return 0, fmt.Errorf("%s is no folder", f.Name)
+		return 0, say.Errorf("%s is no folder", f.Name)
 	}
 	var s syscall.Statfs_t
 	if err := syscall.Statfs(f.Path, &s); err != nil {
-		return 0, fmt.Errorf("the folder %s cannot be read: %v", f.Name, plain(err))
+		return 0, say.Errorf("the folder %s cannot be read: %v", f.Name, plain(err))
 	}
 	return int64(s.Bavail) * int64(s.Bsize), nil
 }
@@ -138,9 +139,9 @@ func (f Folder) failed(err error) error {
 		return gone
 	}
 	if errors.Is(err, syscall.ENOSPC) {
-		return fmt.Errorf("the folder %s is full: nothing was left there", f.Name)
+		return say.Errorf("the folder %s is full: nothing was left there", f.Name)
 	}
-	return fmt.Errorf("nothing was written to the folder %s: %w", f.Name, plain(err))
+	return say.Errorf("nothing was written to the folder %s: %w", f.Name, plain(err))
 }
 
 // fill writes a file and has it on the medium; sum is what was written.
@@ -177,7 +178,7 @@ func readBack(path string, sum hash.Hash) error {
 		return err
 	}
 	if !bytes.Equal(read.Sum(nil), sum.Sum(nil)) {
-		return errors.New("what was written is not what is read back")
+		return say.New("what was written is not what is read back")
 	}
 	return nil
 }
@@ -206,7 +207,7 @@ func (f Folder) place(part, name, ending string) (string, error) {
 		}
 		return file, f.Sync()
 	}
-	return "", fmt.Errorf("there are %d files of the name %s already", most, name)
+	return "", say.Errorf("there are %d files of the name %s already", most, name)
 }
 
 // Sync has everything that was written into the folder on its medium.

@@ -2,10 +2,10 @@ package record
 
 import (
 	"context"
-	"errors"
 	"slices"
 
 	"readyrail/internal/core/history"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -51,7 +51,7 @@ const (
 )
 
 // ErrManyEdges refuses to measure signals that change too often for one answer.
-var ErrManyEdges = errors.New("there are more than two million edges: choose a shorter time")
+var ErrManyEdges = say.New("there are more than two million edges: choose a shorter time")
 
 // Pairs measures the times from one edge to another in a range, in nanoseconds.
 // Those outside of least and most, in seconds, are told apart; 0 is no bound.

@@ -3,13 +3,13 @@ package record
 import (
 	"context"
 	"errors"
-	"fmt"
 	"slices"
 	"sync"
 	"time"
 
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/history"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 	"readyrail/internal/engine"
 	"readyrail/internal/store"
@@ -89,7 +89,7 @@ const (
 )
 
 // ErrEnded is that of a log that has ended meanwhile.
-var ErrEnded = errors.New("the log is no longer at work")
+var ErrEnded = say.New("the log is no longer at work")
 
 // recover reads the spans that last yet.
 func (x *Log) recover(ctx context.Context) error {
@@ -507,9 +507,9 @@ func (x *Log) Start(person string) (err error) {
 	return errors.Join(x.turn(func() {
 		switch {
 		case x.state.State == store.LogOn:
-			err = fmt.Errorf("the log is at work already")
+			err = say.Errorf("the log is at work already")
 		case x.state.State == store.LogFull && slices.ContainsFunc(x.bounds(x.Status().Extent), func(b float64) bool { return b >= 1 }):
-			err = fmt.Errorf("the log is full: write it out and clear it first")
+			err = say.Errorf("the log is full: write it out and clear it first")
 		default:
 			err = x.put(store.LogOn, person, x.clock.Now())
 		}
@@ -520,7 +520,7 @@ func (x *Log) Start(person string) (err error) {
 func (x *Log) Stop(person string) (err error) {
 	return errors.Join(x.turn(func() {
 		if x.state.State == store.LogOff {
-			err = fmt.Errorf("the log is stopped already")
+			err = say.Errorf("the log is stopped already")
 			return
 		}
 		now := x.clock.Now()
@@ -533,7 +533,7 @@ func (x *Log) Stop(person string) (err error) {
 func (x *Log) Take() (err error) {
 	return errors.Join(x.turn(func() {
 		if !x.working {
-			err = fmt.Errorf("the log is not at work now")
+			err = say.Errorf("the log is not at work now")
 			return
 		}
 		now := x.clock.Now()
@@ -541,7 +541,7 @@ func (x *Log) Take() (err error) {
 		x.moment(now)
 		x.write(now)
 		if x.failing {
-			err = fmt.Errorf("the disk does not take it: it waits in memory")
+			err = say.Errorf("the disk does not take it: it waits in memory")
 		}
 		x.publish(now)
 	}), err)

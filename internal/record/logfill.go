@@ -4,11 +4,11 @@ import (
 	"cmp"
 	"context"
 	"errors"
-	"fmt"
 	"slices"
 	"time"
 
 	"readyrail/internal/core/history"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 	"readyrail/internal/store"
 )
@@ -48,7 +48,7 @@ func (x *Log) Beside(ctx context.Context, tag string, file []value.Value, step t
 
 // ErrNoRoom refuses values that would push out what the log has, or that it would
 // not keep.
-var ErrNoRoom = errors.New("the log has no room for them")
+var ErrNoRoom = say.New("the log has no room for them")
 
 // Fill keeps values that come late, all of them or none: they are on disk and are
 // read when it returns.
@@ -56,7 +56,7 @@ func (x *Log) Fill(ctx context.Context, list []store.TagValue) (err error) {
 	if e := x.turn(func() {
 		most := int64(x.plan.log.Keep.Count)
 		if room := most - x.samples.Count(); most > 0 && int64(len(list)) > room {
-			err = fmt.Errorf("%w: it keeps %d values and has room for %d more", ErrNoRoom, most, max(0, room))
+			err = say.Errorf("%w: it keeps %d values and has room for %d more", ErrNoRoom, most, max(0, room))
 		}
 	}); e != nil || err != nil {
 		return errors.Join(e, err)

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"time"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/store"
 )
 
@@ -96,7 +97,7 @@ type Cleared struct {
 }
 
 // ErrNotExported refuses to clear what is nowhere else.
-var ErrNotExported = errors.New("nothing of this log was written out and verified since it was cleared last: export it first")
+var ErrNotExported = say.New("nothing of this log was written out and verified since it was cleared last: export it first")
 
 // Clear forgets what was written out and verified.
 func (x *Log) Clear(ctx context.Context) (c Cleared, err error) {

@@ -1,13 +1,13 @@
 package record
 
 import (
-	"fmt"
 	"reflect"
 	"slices"
 
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/history"
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -118,9 +118,9 @@ func ConditionOf(p *project.Project, stored string) (*Condition, error) {
 	case err != nil:
 		return nil, err
 	case c.Program.Kind() != value.BOOL:
-		return nil, fmt.Errorf("a condition is true or false, such as DryBulb > 80; this gives %s", c.Program.Kind())
+		return nil, say.Errorf("a condition is true or false, such as DryBulb > 80; this gives %s", c.Program.Kind())
 	case len(c.Tags) == 0:
-		return nil, fmt.Errorf("a condition names at least one tag")
+		return nil, say.Errorf("a condition names at least one tag")
 	}
 	c.Bounds, err = formula.BoundsOf(stored, scope)
 	return c, err

@@ -3,13 +3,13 @@ package record
 import (
 	"context"
 	"errors"
-	"fmt"
 	"log/slog"
 	"maps"
 	"sync"
 	"time"
 
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/engine"
 	"readyrail/internal/store"
 )
@@ -211,14 +211,14 @@ func (l *Logs) Drop(ctx context.Context, id string) error {
 	l.renewing.Lock()
 	defer l.renewing.Unlock()
 	if l.Log(id) != nil {
-		return fmt.Errorf("the log is at work: take it out of the project first")
+		return say.Errorf("the log is at work: take it out of the project first")
 	}
 	states, err := l.store.States(ctx)
 	if err != nil {
 		return err
 	}
 	if _, known := states[id]; !known {
-		return fmt.Errorf("nothing is kept of a log %q", id)
+		return say.Errorf("nothing is kept of a log %q", id)
 	}
 	return l.store.Drop(ctx, id)
 }

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"readyrail/internal/core/history"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
@@ -140,7 +141,7 @@ func (p *Pen) whole() *Pen {
 }
 
 // errMany ends a read that has more samples than are drawn.
-var errMany = errors.New("more samples than are drawn")
+var errMany = say.New("more samples than are drawn")
 
 // samples are those of a range as they were kept; nil where there are too many.
 func (r *Recorder) samples(ctx context.Context, id string, from, to int64, most int) (*Pen, error) {
@@ -306,7 +307,7 @@ func (m *rowMaker) until(end int64, fell bool) {
 	s := Stretch{From: begin / 1e6, To: end / 1e6, Value: Number(math.NaN())}
 	on := false
 	if m.last.Quality.IsBad() {
-		s.Bad = m.last.Quality.Reason()
+		s.Bad = string(m.last.Quality.Reason())
 		m.rose = 0
 	} else {
 		m.out.Known += long

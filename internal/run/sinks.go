@@ -4,11 +4,11 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"time"
 
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 	"readyrail/internal/door"
@@ -136,7 +136,7 @@ func (s internalSink) Write(ctx context.Context, eng, raw value.Value, urgent bo
 		s.runs.layer.retaining.Lock()
 		defer s.runs.layer.retaining.Unlock()
 		if err := s.runs.retain(ctx, map[string]string{s.tag.ID: eng.Text()}); err != nil && !urgent {
-			return value.Value{}, fmt.Errorf("%w: it cannot be kept: %v", link.ErrNotSent, err)
+			return value.Value{}, say.Errorf("%w: it cannot be kept: %v", link.ErrNotSent, err)
 		}
 	}
 	if runner == nil {
@@ -145,7 +145,7 @@ func (s internalSink) Write(ctx context.Context, eng, raw value.Value, urgent bo
 	done := false
 	runner.Do(func(e *engine.Engine) { done = e.SetInternal(s.tag.ID, eng, time.Now()) })
 	if !done {
-		return value.Value{}, fmt.Errorf("%w: a release took the tag away", door.ErrGone)
+		return value.Value{}, say.Errorf("%w: a release took the tag away", door.ErrGone)
 	}
 	return raw, nil
 }
@@ -158,7 +158,7 @@ type trialSink struct {
 	tag  *tag.Tag
 }
 
-var errTrialOver = fmt.Errorf("%w: the draft is no longer tried", door.ErrGone)
+var errTrialOver = say.Errorf("%w: the draft is no longer tried", door.ErrGone)
 
 func (s trialSink) Write(_ context.Context, eng, raw value.Value, _ bool) (value.Value, error) {
 	runner := s.runs.try.runner.Load()

@@ -57,7 +57,7 @@ func (s *Server) planOfSheet(ctx context.Context, scope Scope, data []byte,
 	}
 	table, err := exchange.ReadTable(data)
 	if err != nil {
-		return nil, problem(&host.Refused{Reason: err.Error()})
+		return nil, problem(&host.Refused{Why: err})
 	}
 	for _, row := range table.Cells {
 		for i := range row {

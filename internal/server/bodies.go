@@ -2,6 +2,7 @@ package server
 
 import (
 	"net/http"
+	"readyrail/internal/core/say"
 	"sync/atomic"
 
 	"github.com/gin-gonic/gin"
@@ -60,16 +61,14 @@ func (s *Server) bodies(c *gin.Context) {
 		most = usualBody // larger ones say how large they are
 	}
 	if c.Request.ContentLength > most {
-		c.AbortWithStatusJSON(http.StatusRequestEntityTooLarge,
-			gin.H{"status": http.StatusRequestEntityTooLarge, "detail": "this is more than is taken here"})
+		refuse(c, http.StatusRequestEntityTooLarge, say.New("this is more than is taken here"))
 		return
 	}
 	if n := c.Request.ContentLength; n > usualBody {
 		giveBack := s.budget.take(n)
 		if giveBack == nil {
 			c.Header("Retry-After", "5")
-			c.AbortWithStatusJSON(http.StatusServiceUnavailable, gin.H{"status": http.StatusServiceUnavailable,
-				"detail": "other large files are being read: try again in a moment"})
+			refuse(c, http.StatusServiceUnavailable, say.New("other large files are being read: try again in a moment"))
 			return
 		}
 		defer giveBack()

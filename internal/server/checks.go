@@ -8,6 +8,7 @@ import (
 	"net/http"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/host"
 )
@@ -66,8 +67,7 @@ func (s *Server) checkRoutes() {
 		args := screen.Args{}
 		if in.Args != "" {
 			if err := json.Unmarshal([]byte(in.Args), &args); err != nil {
-				return nil, &Problem{Status: http.StatusUnprocessableEntity, Title: http.StatusText(http.StatusUnprocessableEntity),
-					Detail: "args is a JSON object of texts"}
+				return nil, because(http.StatusUnprocessableEntity, say.New("args is a JSON object of texts"))
 			}
 		}
 		list, err := p.ScreenChecks(ctx, in.ID, args)

@@ -128,7 +128,7 @@ func (s *Server) deskRoutes() {
 			n, err := p.VerifyTrail(ctx)
 			out := Seal{Records: n, Whole: err == nil}
 			if err != nil {
-				out.Problem = err.Error()
+				out.Problem = said(ctx, err)
 			}
 			return &body[Seal]{out}, nil
 		})

@@ -169,7 +169,7 @@ func (s *Server) testDevice(ctx context.Context, in *struct {
 	rtt, err := s.host.TestDevice(ctx, in.Body)
 	out := DeviceTest{OK: err == nil, RoundTrip: float64(rtt.Microseconds()) / 1000}
 	if err != nil {
-		out.Problem = err.Error()
+		out.Problem = said(ctx, err)
 		var u *opcua.Untrusted
 		if errors.As(err, &u) {
 			out.Certificate = &u.Certificate

@@ -13,6 +13,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"readyrail/internal/core/say"
 	"readyrail/web"
 )
 
@@ -28,7 +29,7 @@ func (s *Server) frontEnd() gin.HandlerFunc {
 	return func(c *gin.Context) {
 		path := c.Request.URL.Path
 		if strings.HasPrefix(path, "/api/") {
-			c.JSON(http.StatusNotFound, gin.H{"detail": "there is nothing at " + path})
+			refuse(c, http.StatusNotFound, say.Errorf("there is nothing at %s", path))
 			return
 		}
 		if f, err := app.Open(strings.TrimPrefix(path, "/")); err == nil && path != "/" {
@@ -37,7 +38,7 @@ func (s *Server) frontEnd() gin.HandlerFunc {
 				c.Header("Cache-Control", "public, max-age=31536000, immutable")
 			}
 		} else if strings.HasPrefix(path, "/assets/") {
-			c.JSON(http.StatusNotFound, gin.H{"detail": "there is nothing at " + path})
+			refuse(c, http.StatusNotFound, say.Errorf("there is nothing at %s", path))
 			return
 		} else {
 			c.Request.URL.Path = "/"

@@ -4,11 +4,11 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"net/http"
 	"time"
 
-	"github.com/danielgtaylor/huma/v2"
-
 	"readyrail/internal/core/history"
+	"readyrail/internal/core/say"
 	"readyrail/internal/exchange"
 	"readyrail/internal/host"
 )
@@ -36,7 +36,7 @@ func (q *TableQuery) table(ctx context.Context, who host.Actor, p *host.Project)
 	}
 	var looks []history.ViewColumn
 	if err := json.Unmarshal([]byte(q.Looks), &looks); err != nil {
-		return nil, huma.Error422UnprocessableEntity("looks: " + err.Error())
+		return nil, because(http.StatusUnprocessableEntity, say.Errorf("looks: %v", err))
 	}
 	return table, table.Look(tags, looks)
 }

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"log/slog"
 	"net/http"
@@ -19,6 +18,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/host"
 	"readyrail/internal/run"
@@ -315,7 +315,7 @@ func bounded(f func() error) (err error) {
 	defer func() {
 		if p := recover(); p != nil {
 			slog.Error("a channel failed", "problem", p, "stack", string(debug.Stack()))
-			err = errors.New("this failed at the server: open it again")
+			err = say.New("this failed at the server: open it again")
 		}
 	}()
 	return f()
@@ -338,7 +338,7 @@ func (m *clientMessage) program() (run.Program, error) {
 	case run.Release, run.Draft, run.Try:
 		return p, nil
 	}
-	return "", fmt.Errorf("there is no program %.20q: release, draft or try", m.Program)
+	return "", say.Errorf("there is no program %.20q: release, draft or try", m.Program)
 }
 
 // allowed asks for the right to look at a program's screen or tags. It is asked
@@ -387,7 +387,7 @@ func (k *socket) scene(ctx context.Context, p *host.Project, m clientMessage) er
 		case <-v.Changed():
 			scene, frame, gone := v.Next()
 			if gone {
-				return fmt.Errorf("this screen is no longer there")
+				return say.Errorf("this screen is no longer there")
 			}
 			for _, b := range [][]byte{scene, frame} {
 				if b == nil {
@@ -412,7 +412,7 @@ func (k *socket) tags(ctx context.Context, p *host.Project, m clientMessage) err
 	}
 	w := p.WatchTags(program, m.Tags)
 	if w == nil {
-		return fmt.Errorf("a watch names at most %d tags of a program that runs", run.MaxWatched)
+		return say.Errorf("a watch names at most %d tags of a program that runs", run.MaxWatched)
 	}
 	defer w.Close()
 	times := time.NewTicker(timesEvery)

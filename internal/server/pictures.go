@@ -48,7 +48,7 @@ func (s *Server) pictureRoutes() {
 		}
 		x, left, err := exchange.ReadPicture(in.RawBody, in.Name)
 		if err != nil {
-			return nil, problem(&host.Refused{Reason: err.Error()})
+			return nil, problem(&host.Refused{Why: err})
 		}
 		if x.ID, err = p.AddPicture(ctx, who, x); err != nil {
 			return nil, problem(err)

@@ -77,7 +77,7 @@ func (s *Server) pointRoutes() {
 			card.Low, card.High = t.ShowLimits()
 		}
 		r := p.ReadTags(program, []string{t.ID})[0]
-		card.Level, card.Reason, card.Since = r.Value.Quality.Level().String(), r.Value.Quality.Reason(), r.Value.Time()
+		card.Level, card.Reason, card.Since = r.Value.Quality.Level().String(), r.Value.Quality.Reason().Say(heard(ctx)), r.Value.Time()
 		if !r.Value.Quality.IsBad() {
 			card.Value, card.Raw = t.Show(r.Value, true), r.Raw.Text()
 		}

@@ -9,6 +9,7 @@ import (
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/host"
 )
 
@@ -21,6 +22,8 @@ type Problem struct {
 	Refusal *project.Refusal `json:"refusal,omitempty" doc:"where an edit was refused"`
 	Right   string           `json:"right,omitempty" doc:"the right that is missing"`
 	Roles   []string         `json:"roles,omitempty" doc:"roles that have it"`
+
+	why error // what Detail says, so that it can be said in another language
 }
 
 func (p *Problem) Error() string { return p.Detail }
@@ -39,19 +42,19 @@ func init() {
 	huma.DefaultArrayNullable = false
 	// Refusals by the API library (a field of the wrong type) look like ours.
 	huma.NewError = func(status int, msg string, errs ...error) huma.StatusError {
-		p := &Problem{Status: status, Title: http.StatusText(status), Detail: msg}
+		var why error = say.Errorf("%v", say.Term(msg))
 		for i, err := range errs {
 			var d *huma.ErrorDetail
 			switch {
 			case i >= mostDetails || err == nil:
 			case errors.As(err, &d):
 				// What was sent is not sent back: it may be long, or a password.
-				p.Detail += ": " + d.Message + " (" + d.Location[:min(len(d.Location), 100)] + ")"
+				why = say.Errorf("%v: %v (%s)", why, say.Term(d.Message), d.Location[:min(len(d.Location), 100)])
 			default:
-				p.Detail += ": " + err.Error()
+				why = say.Errorf("%v: %v", why, err)
 			}
 		}
-		return p
+		return because(status, why)
 	}
 }
 
@@ -60,7 +63,7 @@ func problem(err error) error {
 	if err == nil {
 		return nil
 	}
-	p := &Problem{Status: http.StatusInternalServerError, Detail: err.Error()}
+	p := because(http.StatusInternalServerError, err)
 	var denied *access.Denied
 	var refusal *project.Refusal
 	var refused *host.Refused
@@ -79,7 +82,7 @@ func problem(err error) error {
 	case errors.Is(err, host.ErrFull):
 		p.Status = http.StatusInsufficientStorage
 	case errors.Is(err, host.ErrNotFound):
-		p.Status, p.Detail = http.StatusNotFound, "there is no such thing here"
+		p = because(http.StatusNotFound, say.New("there is no such thing here"))
 	case errors.Is(err, context.Canceled):
 		p.Status = 499
 	}
@@ -88,5 +91,5 @@ func problem(err error) error {
 }
 
 func unauthorized() error {
-	return &Problem{Status: http.StatusUnauthorized, Title: http.StatusText(http.StatusUnauthorized), Detail: "sign in first"}
+	return because(http.StatusUnauthorized, say.New("sign in first"))
 }

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"time"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/host"
 )
@@ -24,7 +25,7 @@ func (q *ReplayQuery) replayed() (host.Replayed, error) {
 	r := host.Replayed{Screen: q.ID, View: screen.View{Language: q.Language}, Draft: q.Program == "draft"}
 	if q.Args != "" {
 		if err := json.Unmarshal([]byte(q.Args), &r.View.Args); err != nil {
-			return r, &host.Refused{Reason: "args is no JSON object of texts"}
+			return r, &host.Refused{Why: say.New("args is no JSON object of texts")}
 		}
 	}
 	return r, nil

@@ -13,6 +13,7 @@ import (
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
 	"github.com/gin-gonic/gin"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/demo"
 	"readyrail/internal/host"
 )
@@ -50,12 +51,13 @@ func New(h *host.Host, o Options) *Server {
 	s.sessions.Cookie.Secure = o.TLS
 
 	r := gin.New()
-	r.Use(gin.Recovery(), s.guard, s.bodies)
+	r.Use(gin.Recovery(), listen, s.guard, s.bodies)
 	config := huma.DefaultConfig("Ready Rail", Version)
 	config.OpenAPIPath = "/api/openapi"
 	config.DocsPath = ""
 	config.SchemasPath = "/api/schemas"
 	config.CreateHooks = nil
+	config.Transformers = []huma.Transformer{speak}
 	s.api = humagin.New(r, config)
 	s.routes()
 	describeLive(s.api)
@@ -108,11 +110,11 @@ func (s *Server) guard(c *gin.Context) {
 		h.Set("Strict-Transport-Security", "max-age=31536000")
 	}
 	if !s.allowedHost(c.Request.Host) {
-		c.AbortWithStatusJSON(http.StatusForbidden, gin.H{"detail": "this server is not asked under that name: start it with --host to allow it"})
+		refuse(c, http.StatusForbidden, say.New("this server is not asked under that name: start it with --host to allow it"))
 		return
 	}
 	if c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead && !sameOrigin(c.Request) {
-		c.AbortWithStatusJSON(http.StatusForbidden, gin.H{"detail": "changes are taken from this server's own pages only"})
+		refuse(c, http.StatusForbidden, say.New("changes are taken from this server's own pages only"))
 		return
 	}
 }

@@ -8,6 +8,7 @@ import (
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/audit"
+	"readyrail/internal/core/say"
 	"readyrail/internal/demo"
 	"readyrail/internal/door"
 	"readyrail/internal/host"
@@ -265,8 +266,7 @@ func (s *Server) actor(ctx context.Context, panelKey string) (host.Actor, error)
 		}
 	}
 	if err == nil && s.sessions.GetBool(ctx, chooseKey) {
-		err = &Problem{Status: http.StatusForbidden, Title: http.StatusText(http.StatusForbidden),
-			Detail: "somebody else set your password or PIN: choose your own first"}
+		err = because(http.StatusForbidden, say.New("somebody else set your password or PIN: choose your own first"))
 	}
 	return who, err
 }
@@ -321,7 +321,7 @@ func (s *Server) enter(ctx context.Context, in Scope, right access.Right) (host.
 		return who, nil, problem(err)
 	}
 	if pin := s.sessions.GetString(ctx, pinKey); pin != "" && pin != p.ID() {
-		return who, nil, problem(&host.Refused{Reason: "a PIN signs in to the panel's own project: sign in with your password here"})
+		return who, nil, problem(&host.Refused{Why: say.New("a PIN signs in to the panel's own project: sign in with your password here")})
 	}
 	switch right {
 	case "":

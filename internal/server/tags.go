@@ -13,6 +13,7 @@ import (
 	"readyrail/internal/core/equipment"
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
@@ -95,7 +96,7 @@ func catalogue() Catalogue {
 		if q == value.Held {
 			level = "held"
 		}
-		out.Qualities = append(out.Qualities, QualityInfo{level, q.Reason(), q == value.BadConfig})
+		out.Qualities = append(out.Qualities, QualityInfo{level, string(q.Reason()), q == value.BadConfig})
 	}
 	return out
 }
@@ -425,17 +426,18 @@ func (s *Server) checkFormula(ctx context.Context, in *struct {
 	var fe *formula.Error
 	switch {
 	case errors.As(err, &fe):
-		out.Column, out.Length, out.Message = fe.Column, fe.Length, fe.Message
+		out.Column, out.Length, out.Message = fe.Column, fe.Length, said(ctx, fe.Why)
 	case err != nil:
 		return nil, problem(err)
 	case in.Body.Wants != "" && !screen.Accepts(screen.PropType(in.Body.Wants), r.Kind):
 		out.OK, out.Column, out.Length = false, 0, len([]rune(in.Body.Formula))
-		out.Message = "this gives " + strings.ToLower(r.Kind.String()) + "; the property takes " + screen.Wants(screen.PropType(in.Body.Wants))
+		out.Message = said(ctx, say.Errorf("this gives %s; the property takes %s", strings.ToLower(r.Kind.String()),
+			screen.Wants(screen.PropType(in.Body.Wants))))
 	}
 	if err == nil {
 		out.Quality = r.Quality.Level().String()
 		if r.Quality.IsBad() {
-			out.Value = r.Quality.Reason()
+			out.Value = r.Quality.Reason().Say(heard(ctx))
 		} else {
 			out.Value = (&tag.Tag{}).Show(r, false)
 		}
@@ -468,7 +470,7 @@ func (s *Server) checkAddress(ctx context.Context, in *struct {
 		}
 	}
 	if err != nil {
-		return &body[AddressCheck]{AddressCheck{Message: err.Error()}}, nil
+		return &body[AddressCheck]{AddressCheck{Message: said(ctx, err)}}, nil
 	}
 	d.Canonical(&t)
 	out := AddressCheck{OK: true, Address: t.Address}

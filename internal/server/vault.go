@@ -5,6 +5,7 @@ import (
 	"net/http"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/say"
 	"readyrail/internal/host"
 )
 
@@ -87,8 +88,7 @@ func (s *Server) engineerAnywhere(ctx context.Context, who host.Actor) error {
 func (s *Server) manages(ctx context.Context, panel string) (host.Actor, error) {
 	who, err := s.actor(ctx, panel)
 	if err == nil && !who.Server {
-		err = &Problem{Status: http.StatusForbidden, Title: http.StatusText(http.StatusForbidden),
-			Detail: "only who manages the server may do this"}
+		err = because(http.StatusForbidden, say.New("only who manages the server may do this"))
 	}
 	return who, err
 }

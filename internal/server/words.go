@@ -66,7 +66,7 @@ func (s *Server) wordRoutes() {
 			}
 			rows, err := exchange.ReadSheet(in.RawBody, in.Language)
 			if err != nil {
-				return nil, problem(&host.Refused{Reason: err.Error()})
+				return nil, problem(&host.Refused{Why: err})
 			}
 			return &body[WordsTaken]{WordsTaken{len(rows)}}, problem(p.SetWords(ctx, who, in.Language, rows))
 		})

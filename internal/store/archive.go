@@ -6,7 +6,6 @@ import (
 	"crypto/sha256"
 	"encoding/csv"
 	"encoding/hex"
-	"fmt"
 	"io"
 	"os"
 	"path/filepath"
@@ -15,6 +14,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -54,7 +54,7 @@ func (j *Journal) Archive(ctx context.Context, at time.Time, person, reason stri
 		return a, err
 	}
 	if _, err := os.Stat(filepath.Join(dir, a.File)); err == nil {
-		return a, fmt.Errorf("there is already an archive %s: wait a second", a.File)
+		return a, say.Errorf("there is already an archive %s: wait a second", a.File)
 	}
 	if err := j.writeArchive(ctx, filepath.Join(dir, a.File), &a); err != nil {
 		return a, err

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"net/url"
 	"path/filepath"
+	"readyrail/internal/core/say"
 
 	"github.com/jmoiron/sqlx"
 	"modernc.org/sqlite"
@@ -26,7 +27,7 @@ type database struct {
 
 // ErrFull is wrapped by every write that the disk had no room for; nothing of it
 // was kept.
-var ErrFull = errors.New("the disk of the server is full: nothing was changed; make room there")
+var ErrFull = say.New("the disk of the server is full: nothing was changed; make room there")
 
 // longestLog is how many pages the log of writes has at most before a write
 // folds it in itself; whoever minds a database folds it in earlier.
@@ -84,7 +85,7 @@ func (d *database) Close() error { return errors.Join(d.readers.Close(), d.write
 func (d *database) Fold(ctx context.Context) error {
 	_, err := d.readers.ExecContext(ctx, "PRAGMA wal_checkpoint(PASSIVE)")
 	if isFull(err) {
-		return fmt.Errorf("%w (%w)", ErrFull, err)
+		return say.Errorf("%w (%w)", ErrFull, err)
 	}
 	return err
 }
@@ -94,7 +95,7 @@ func (d *database) Fold(ctx context.Context) error {
 func (d *database) CopyTo(ctx context.Context, path string) error {
 	_, err := d.writer.ExecContext(ctx, "VACUUM INTO ?", path)
 	if isFull(err) {
-		return fmt.Errorf("%w (%w)", ErrFull, err)
+		return say.Errorf("%w (%w)", ErrFull, err)
 	}
 	return err
 }
@@ -156,7 +157,7 @@ func (d *database) withRoom(write func() error) error {
 		err = write()
 	}
 	if isFull(err) {
-		return fmt.Errorf("%w (%w)", ErrFull, err)
+		return say.Errorf("%w (%w)", ErrFull, err)
 	}
 	return err
 }

@@ -14,6 +14,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"readyrail/internal/core/history"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -83,7 +84,7 @@ func (s *months) file(name string, made bool) (*month, error) {
 	}
 	if err != nil {
 		db.Close()
-		return nil, fmt.Errorf("%s.db: %w", name, err)
+		return nil, say.Errorf("%s.db: %w", name, err)
 	}
 	s.open[name] = m
 	return m, nil
@@ -155,7 +156,7 @@ func (s *months) remove(m *month) error {
 	}
 	for _, ending := range []string{"", "-wal", "-shm"} {
 		if err := os.Remove(filepath.Join(s.dir, m.name+".db"+ending)); err != nil && !os.IsNotExist(err) {
-			return fmt.Errorf("forgetting the samples of %s: %w", m.name, err)
+			return say.Errorf("forgetting the samples of %s: %w", m.name, err)
 		}
 	}
 	return nil

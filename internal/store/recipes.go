@@ -3,8 +3,8 @@ package store
 import (
 	"context"
 	"errors"
-	"fmt"
 	"path/filepath"
+	"readyrail/internal/core/say"
 	"slices"
 	"strings"
 
@@ -52,10 +52,10 @@ const (
 )
 
 // ErrNameTaken says that a book has a recipe of that name already.
-var ErrNameTaken = errors.New("the book has a recipe of that name already")
+var ErrNameTaken = say.New("the book has a recipe of that name already")
 
 // ErrStale says that somebody else changed what is changed.
-var ErrStale = errors.New("somebody has changed it meanwhile")
+var ErrStale = say.New("somebody has changed it meanwhile")
 
 // OpenRecipes opens recipes.db in a project's folder.
 func OpenRecipes(dir string, r *Reserve) (*Recipes, error) {
@@ -281,7 +281,7 @@ func insertRecipe(ctx context.Context, tx *sqlx.Tx, n *NewRecipe) error {
 	_, err := tx.NamedExecContext(ctx, `INSERT INTO recipe (id, book, name, key, latest, approved, changed, person, gone, gone_by)
 		VALUES (:id, :book, :name, :key, :latest, :approved, :changed, :person, :gone, :gone_by)`, n.Recipe)
 	if isTaken(err) {
-		return fmt.Errorf("%w: %s", ErrNameTaken, n.Recipe.Name)
+		return say.Errorf("%w: %s", ErrNameTaken, n.Recipe.Name)
 	}
 	if err != nil {
 		return err
@@ -338,7 +338,7 @@ func (s *Recipes) Judge(ctx context.Context, v RecipeVersion, from string) error
 func (s *Recipes) Rename(ctx context.Context, id, name, key string) error {
 	_, err := s.db.ExecContext(ctx, "UPDATE recipe SET name = ?, key = ? WHERE id = ? AND gone = 0", name, key, id)
 	if isTaken(err) {
-		return fmt.Errorf("%w: %s", ErrNameTaken, name)
+		return say.Errorf("%w: %s", ErrNameTaken, name)
 	}
 	return err
 }

@@ -1,9 +1,9 @@
 package store
 
 import (
-	"fmt"
 	"os"
 	"path/filepath"
+	"readyrail/internal/core/say"
 	"sync"
 	"syscall"
 )
@@ -64,12 +64,12 @@ func (r *Reserve) Hold() error {
 	}
 	f, err := os.OpenFile(r.path, os.O_CREATE|os.O_WRONLY|os.O_TRUNC, 0o600)
 	if err != nil {
-		return fmt.Errorf("the reserve cannot be held: %w", err)
+		return say.Errorf("the reserve cannot be held: %w", err)
 	}
 	defer f.Close()
 	if err := syscall.Fallocate(int(f.Fd()), 0, 0, r.size); err != nil {
 		os.Remove(r.path)
-		return fmt.Errorf("the reserve cannot be held: %w", err)
+		return say.Errorf("the reserve cannot be held: %w", err)
 	}
 	r.held, r.given = true, false
 	return nil

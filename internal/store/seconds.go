@@ -3,14 +3,13 @@ package store
 import (
 	"context"
 	"encoding/binary"
-	"errors"
-	"fmt"
 	"path/filepath"
 	"slices"
 
 	"github.com/jmoiron/sqlx"
 
 	"readyrail/internal/core/history"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -177,13 +176,13 @@ func (s *seconds) each(ctx context.Context, do func(id string, v value.Value)) e
 			read = s.readRest
 		}
 		if err := read(data, do); err != nil {
-			return fmt.Errorf("%s: %w", "seconds.db", err)
+			return say.Errorf("%s: %w", "seconds.db", err)
 		}
 	}
 	return rows.Err()
 }
 
-var errRow = errors.New("a row of samples is damaged")
+var errRow = say.New("a row of samples is damaged")
 
 // A second's row has a count, then column by column, packed: the tags' numbers
 // and stored kinds and qualities, the times, the bits; the texts stand at its

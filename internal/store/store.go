@@ -8,9 +8,9 @@ import (
 	"database/sql"
 	"embed"
 	"errors"
-	"fmt"
 	"io/fs"
 	"os"
+	"readyrail/internal/core/say"
 
 	"github.com/pressly/goose/v3"
 	_ "modernc.org/sqlite" // the driver, named "sqlite"
@@ -20,7 +20,7 @@ import (
 var migrations embed.FS
 
 // ErrNotFound is returned when a row is not there.
-var ErrNotFound = errors.New("not found")
+var ErrNotFound = say.New("not found")
 
 func migrate(db *sql.DB, path, kind string) error {
 	sub, err := fs.Sub(migrations, "migrations/"+kind)
@@ -29,29 +29,29 @@ func migrate(db *sql.DB, path, kind string) error {
 	}
 	p, err := goose.NewProvider(goose.DialectSQLite3, db, sub, goose.WithDisableGlobalRegistry(true))
 	if err != nil {
-		return fmt.Errorf("%s: %w", path, err)
+		return say.Errorf("%s: %w", path, err)
 	}
 	ctx := context.Background()
 	sources := p.ListSources()
 	newest := sources[len(sources)-1].Version
 	exists := false
 	if err := db.QueryRowContext(ctx, "SELECT count(*) > 0 FROM sqlite_master WHERE name = 'goose_db_version'").Scan(&exists); err != nil {
-		return fmt.Errorf("%s is not a database that can be read: %w", path, err)
+		return say.Errorf("%s is not a database that can be read: %w", path, err)
 	}
 	if exists {
 		now, err := p.GetDBVersion(ctx)
 		if err != nil {
-			return fmt.Errorf("%s: %w", path, err)
+			return say.Errorf("%s: %w", path, err)
 		}
 		if now > newest {
-			return fmt.Errorf("%s was written by a newer Ready Rail (version %d, this one knows %d): use that one", path, now, newest)
+			return say.Errorf("%s was written by a newer Ready Rail (version %d, this one knows %d): use that one", path, now, newest)
 		}
 		if now == newest {
 			return nil
 		}
 	}
 	if _, err := p.Up(ctx); err != nil {
-		return fmt.Errorf("%s: bringing it to version %d: %w", path, newest, err)
+		return say.Errorf("%s: bringing it to version %d: %w", path, newest, err)
 	}
 	return nil
 }
@@ -77,7 +77,7 @@ func version(path string) (v int64) {
 func writable(dir string) error {
 	f, err := os.CreateTemp(dir, ".probe-*")
 	if err != nil {
-		return fmt.Errorf("the folder %s cannot be written to: %w", dir, errors.Unwrap(err))
+		return say.Errorf("the folder %s cannot be written to: %w", dir, errors.Unwrap(err))
 	}
 	f.Close()
 	return os.Remove(f.Name())

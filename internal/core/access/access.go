@@ -4,7 +4,7 @@
 package access
 
 import (
-	"fmt"
+	"readyrail/internal/core/say"
 	"sort"
 	"strings"
 )
@@ -35,8 +35,8 @@ const (
 
 // Info names a right for people.
 type Info struct {
-	Right Right  `json:"right"`
-	Does  string `json:"does"`
+	Right Right    `json:"right"`
+	Does  say.Term `json:"does"`
 }
 
 // Rights lists every right in the order in which the interface shows them.
@@ -100,11 +100,11 @@ func (r *Role) Has(right Right) bool {
 // Check refuses a role that cannot be.
 func (r *Role) Check() (field string, err error) {
 	if strings.TrimSpace(r.Name) == "" || len(r.Name) > 60 {
-		return "name", fmt.Errorf("a role needs a name of at most 60 characters")
+		return "name", say.Errorf("a role needs a name of at most 60 characters")
 	}
 	for _, x := range r.Rights {
 		if !Known(x) {
-			return "rights", fmt.Errorf("the right %q is not known", x)
+			return "rights", say.Errorf("the right %q is not known", x)
 		}
 	}
 	return "", nil
@@ -192,21 +192,26 @@ type Denied struct {
 	Roles []string // roles that have the right
 }
 
-func (d *Denied) Error() string {
-	does := string(d.Right)
+func (d *Denied) Error() string { return d.Say(say.English) }
+
+// Say gives the refusal in a language.
+func (d *Denied) Say(language string) string { return say.In(language, d.sentence()) }
+
+func (d *Denied) sentence() error {
+	does := say.Term(d.Right)
 	for _, i := range Rights {
 		if i.Right == d.Right {
 			does = i.Does
 		}
 	}
-	s := fmt.Sprintf("the right to %s is missing", does)
+	why := say.Errorf("the right to %s is missing", does)
 	if d.Area != "" {
-		s += " in " + d.Area
+		why = say.Errorf("%v in %s", why, d.Area)
 	}
 	if len(d.Roles) > 0 {
-		s += "; it comes with the role " + strings.Join(d.Roles, ", ")
+		why = say.Errorf("%v; it comes with the role %s", why, strings.Join(d.Roles, ", "))
 	}
-	return s
+	return why
 }
 
 // Require returns a *Denied unless the person has the right in the area.

@@ -2,7 +2,7 @@ package access
 
 import (
 	_ "embed"
-	"fmt"
+	"readyrail/internal/core/say"
 	"strings"
 	"time"
 	"unicode"
@@ -24,7 +24,7 @@ func Lockout(guesses int) time.Duration {
 // CheckPIN refuses what is no PIN: 4 to 8 digits, not all the same, not a run.
 func CheckPIN(pin string) error {
 	if len(pin) < 4 || len(pin) > 8 || strings.Trim(pin, "0123456789") != "" {
-		return fmt.Errorf("a PIN has 4 to 8 digits")
+		return say.Errorf("a PIN has 4 to 8 digits")
 	}
 	same, up, down := true, true, true
 	for i := 1; i < len(pin); i++ {
@@ -33,7 +33,7 @@ func CheckPIN(pin string) error {
 		down = down && pin[i] == pin[i-1]-1
 	}
 	if same || up || down {
-		return fmt.Errorf("this PIN is too easy to guess: no run and not one digit alone")
+		return say.Errorf("this PIN is too easy to guess: no run and not one digit alone")
 	}
 	return nil
 }
@@ -45,15 +45,15 @@ var common string
 // common ones, or one of the names of whose it is.
 func CheckPassword(s string, names ...string) error {
 	if n := len([]rune(s)); n < 8 || n > 128 {
-		return fmt.Errorf("a password has 8 to 128 characters")
+		return say.Errorf("a password has 8 to 128 characters")
 	}
 	low := strings.ToLower(s)
 	if strings.Count(low, low[:1]) == len(low) {
-		return fmt.Errorf("a password is more than one character again and again")
+		return say.Errorf("a password is more than one character again and again")
 	}
 	for _, name := range names {
 		if low == strings.ToLower(name) {
-			return fmt.Errorf("a password is not one's own name")
+			return say.Errorf("a password is not one's own name")
 		}
 	}
 	plain := strings.TrimRight(plainer.Replace(low), "0123456789!?.")
@@ -62,7 +62,7 @@ func CheckPassword(s string, names ...string) error {
 		same := word == low || plainer.Replace(word) == plain
 		longer := plain != "" && strings.TrimRight(word, "0123456789") == plain
 		if word != "" && (same || longer) {
-			return fmt.Errorf("this password is one of those that are tried first: choose another")
+			return say.Errorf("this password is one of those that are tried first: choose another")
 		}
 	}
 	return nil
@@ -76,7 +76,7 @@ var plainer = strings.NewReplacer("0", "o", "1", "l", "3", "e", "4", "a", "5", "
 // of writing.
 func CheckFullName(s string) error {
 	if n := len([]rune(s)); strings.TrimSpace(s) == "" || n > 80 {
-		return fmt.Errorf("a full name of at most 80 characters is needed: it stands in the audit trail")
+		return say.Errorf("a full name of at most 80 characters is needed: it stands in the audit trail")
 	}
 	return CheckVisible(s)
 }
@@ -86,7 +86,7 @@ func CheckFullName(s string) error {
 func CheckVisible(s string) error {
 	for _, r := range s {
 		if unicode.IsControl(r) || unicode.Is(unicode.Cf, r) || r == unicode.ReplacementChar || r == '\u2028' || r == '\u2029' {
-			return fmt.Errorf("a name has no control or direction characters")
+			return say.Errorf("a name has no control or direction characters")
 		}
 	}
 	return nil

@@ -4,8 +4,8 @@
 package alarm
 
 import (
-	"fmt"
 	"math"
+	"readyrail/internal/core/say"
 	"strings"
 )
 
@@ -176,45 +176,45 @@ func (a *Alarm) Longest() int {
 // Check refuses what cannot be an alarm; place is a JSON pointer into it.
 func (a *Alarm) Check() (place string, err error) {
 	if strings.TrimSpace(a.Name) == "" || len(a.Name) > 80 {
-		return "/name", fmt.Errorf("an alarm needs a name of at most 80 characters")
+		return "/name", say.Errorf("an alarm needs a name of at most 80 characters")
 	}
 	if a.Priority.Rank() == len(Priorities) {
-		return "/priority", fmt.Errorf("%q is no priority: use critical, high, medium or low", a.Priority)
+		return "/priority", say.Errorf("%q is no priority: use critical, high, medium or low", a.Priority)
 	}
 	known := false
 	for _, k := range Kinds {
 		known = known || k == a.Kind
 	}
 	if !known {
-		return "/kind", fmt.Errorf("%q is no kind of alarm", a.Kind)
+		return "/kind", say.Errorf("%q is no kind of alarm", a.Kind)
 	}
 	for place, f := range map[string]float64{"/window": a.Window, "/deadband": a.Deadband, "/onDelay": a.OnDelay, "/offDelay": a.OffDelay} {
 		if math.IsNaN(f) || f < 0 {
-			return place, fmt.Errorf("this is 0 or more, not %v", f)
+			return place, say.Errorf("this is 0 or more, not %v", f)
 		}
 		if place != "/deadband" && f > maxDelay {
-			return place, fmt.Errorf("a time is at most a day, not %v s", f)
+			return place, say.Errorf("a time is at most a day, not %v s", f)
 		}
 	}
 	switch {
 	case a.Side != Both && a.Side != Above && a.Side != Below:
-		return "/side", fmt.Errorf("%q is no side: use above or below, or leave it empty for both", a.Side)
+		return "/side", say.Errorf("%q is no side: use above or below, or leave it empty for both", a.Side)
 	case a.Kind == Rate && a.Window == 0:
-		return "/window", fmt.Errorf("a rate needs the time in which the signal changes")
+		return "/window", say.Errorf("a rate needs the time in which the signal changes")
 	case a.Kind == Discrepancy && a.Window == 0:
-		return "/window", fmt.Errorf("a discrepancy needs the time in which the feedback has to come")
+		return "/window", say.Errorf("a discrepancy needs the time in which the feedback has to come")
 	case a.ShelveMinutes > MaxShelf:
-		return "/shelveMinutes", fmt.Errorf("an alarm is shelved for at most a week")
+		return "/shelveMinutes", say.Errorf("an alarm is shelved for at most a week")
 	case a.Guidance.Severity != "" && a.Guidance.Severity.rank() < 0:
-		return "/guidance/severity", fmt.Errorf("%q is no severity: use minor, major or severe", a.Guidance.Severity)
+		return "/guidance/severity", say.Errorf("%q is no severity: use minor, major or severe", a.Guidance.Severity)
 	case a.Guidance.Respond < 0:
-		return "/guidance/respond", fmt.Errorf("the time to respond is 0 or more minutes")
+		return "/guidance/respond", say.Errorf("the time to respond is 0 or more minutes")
 	}
 	for place, s := range map[string]string{"/message": a.Message, "/gone": a.Gone, "/guidance/cause": a.Guidance.Cause,
 		"/guidance/consequence": a.Guidance.Consequence, "/guidance/action": a.Guidance.Action, "/suppressWhy": a.SuppressWhy,
 		"/group": a.Group, "/class": a.Class} {
 		if len(s) > maxText {
-			return place, fmt.Errorf("a text has at most %d characters", maxText)
+			return place, say.Errorf("a text has at most %d characters", maxText)
 		}
 	}
 	return "", nil

@@ -7,8 +7,8 @@ import (
 	"crypto/hmac"
 	"crypto/sha256"
 	"encoding/binary"
-	"errors"
 	"fmt"
+	"readyrail/internal/core/say"
 	"time"
 )
 
@@ -109,7 +109,7 @@ func (r *Record) Seal(key []byte, seq int64, prev []byte) {
 }
 
 // ErrTaken says that an intent with the same key is in the trail already.
-var ErrTaken = errors.New("a command with this key was taken already")
+var ErrTaken = say.New("a command with this key was taken already")
 
 // Broken says where a chain does not hold.
 type Broken struct {

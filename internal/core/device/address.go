@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -62,21 +63,21 @@ func ParseAddress(s string) (Address, error) {
 		}
 	}
 	if !found {
-		return a, fmt.Errorf("address %q: %q is not a space; use coil, discrete, input or holding", s, name)
+		return a, say.Errorf("address %q: %q is not a space; use coil, discrete, input or holding", s, name)
 	}
 	offset, bit, hasBit := strings.Cut(strings.TrimSpace(rest), ".")
 	n, err := strconv.ParseUint(offset, 10, 16)
 	if err != nil {
-		return a, fmt.Errorf("address %q: %q is not a register number; use 0 to 65535", s, offset)
+		return a, say.Errorf("address %q: %q is not a register number; use 0 to 65535", s, offset)
 	}
 	a.Offset = uint16(n)
 	if hasBit {
 		b, err := strconv.ParseUint(bit, 10, 8)
 		switch {
 		case a.Space.IsBits():
-			return a, fmt.Errorf("address %q: a %s is a bit already and has no bits of its own", s, a.Space)
+			return a, say.Errorf("address %q: a %s is a bit already and has no bits of its own", s, a.Space)
 		case err != nil || b > 15:
-			return a, fmt.Errorf("address %q: bit %q; a register has bits 0 to 15", s, bit)
+			return a, say.Errorf("address %q: bit %q; a register has bits 0 to 15", s, bit)
 		}
 		a.Bit = int8(b)
 	}
@@ -85,7 +86,7 @@ func ParseAddress(s string) (Address, error) {
 
 // parseReference reads a trade reference of five or six digits.
 func parseReference(s string) (Address, error) {
-	fail := fmt.Errorf("address %q: write space:number, as in holding:40 or holding:40.3, or a reference such as 400041", s)
+	fail := say.Errorf("address %q: write space:number, as in holding:40 or holding:40.3, or a reference such as 400041", s)
 	if len(s) != 5 && len(s) != 6 {
 		return Address{}, fail
 	}
@@ -137,13 +138,13 @@ func Registers(t value.Type) int {
 func (a Address) Fit(t value.Type) error {
 	switch {
 	case a.Space.IsBits() && t.Kind != value.BOOL:
-		return fmt.Errorf("%s holds single bits: only a BOOL fits, not %s", a, t)
+		return say.Errorf("%s holds single bits: only a BOOL fits, not %s", a, t)
 	case !a.Space.IsBits() && a.Bit < 0 && t.Kind == value.BOOL:
-		return fmt.Errorf("%s is a whole register: a BOOL needs its bit, as in %s.0", a, a)
+		return say.Errorf("%s is a whole register: a BOOL needs its bit, as in %s.0", a, a)
 	case a.Bit >= 0 && t.Kind != value.BOOL:
-		return fmt.Errorf("%s is one bit: only a BOOL fits, not %s", a, t)
+		return say.Errorf("%s is one bit: only a BOOL fits, not %s", a, t)
 	case int(a.Offset)+Registers(t) > 65536:
-		return fmt.Errorf("%s: a %s takes %d registers and would run past the end, 65535", a, t, Registers(t))
+		return say.Errorf("%s: a %s takes %d registers and would run past the end, 65535", a, t, Registers(t))
 	}
 	return nil
 }

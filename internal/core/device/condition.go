@@ -1,11 +1,10 @@
 package device
 
 import (
-	"errors"
-	"fmt"
 	"strconv"
 	"strings"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -85,29 +84,29 @@ func (c *Condition) Judge(code string) (found Code, listed bool) {
 
 func (d *Device) checkConditions() error {
 	if len(d.Conditions) > MaxConditions {
-		return fmt.Errorf("a controller has at most %d groups", MaxConditions)
+		return say.Errorf("a controller has at most %d groups", MaxConditions)
 	}
 	names := map[string]bool{}
 	for _, c := range d.Conditions {
 		name := strings.TrimSpace(c.Name)
 		switch {
 		case name == "" || len(name) > 60:
-			return errors.New("a group of the controller needs a name of at most 60 characters")
+			return say.New("a group of the controller needs a name of at most 60 characters")
 		case names[strings.ToLower(name)]:
-			return fmt.Errorf("there are two groups %s", name)
+			return say.Errorf("there are two groups %s", name)
 		case len(c.Codes) > MaxCodes:
-			return fmt.Errorf("the group %s: at most %d codes", name, MaxCodes)
+			return say.Errorf("the group %s: at most %d codes", name, MaxCodes)
 		}
 		names[strings.ToLower(name)] = true
 		codes := map[string]bool{}
 		for _, x := range c.Codes {
 			switch {
 			case x.Code == "" || len(x.Code) > 60 || len(x.Text) > 400:
-				return fmt.Errorf("the group %s: a code has at most 60 characters and its meaning 400", name)
+				return say.Errorf("the group %s: a code has at most 60 characters and its meaning 400", name)
 			case codes[strings.ToLower(x.Code)]:
-				return fmt.Errorf("the group %s has the code %s twice", name, x.Code)
+				return say.Errorf("the group %s has the code %s twice", name, x.Code)
 			case x.Level != LevelGood && x.Level != LevelAttention && x.Level != LevelFault:
-				return fmt.Errorf("the group %s, code %s: %q is no level: use good, attention or fault", name, x.Code, x.Level)
+				return say.Errorf("the group %s, code %s: %q is no level: use good, attention or fault", name, x.Code, x.Level)
 			}
 			codes[strings.ToLower(x.Code)] = true
 		}

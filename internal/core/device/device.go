@@ -1,13 +1,13 @@
 package device
 
 import (
-	"errors"
 	"fmt"
 	"net/url"
 	"slices"
 	"strings"
 	"time"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 )
 
@@ -186,17 +186,17 @@ func (d *Device) Check() (field string, err error) {
 		return "name", err
 	}
 	if !slices.Contains(Protocols, d.Protocol) {
-		return "protocol", fmt.Errorf("protocol %q is not known: use %s", d.Protocol, strings.Join(Protocols, ", "))
+		return "protocol", say.Errorf("protocol %q is not known: use %s", d.Protocol, strings.Join(Protocols, ", "))
 	}
 	switch {
 	case d.Protocol != StandIn && (len(d.Host) > 253 || strings.ContainsAny(d.Host, " /\\@?#")):
-		return "host", fmt.Errorf("host %q: give a name or an IP address, without a port", d.Host)
+		return "host", say.Errorf("host %q: give a name or an IP address, without a port", d.Host)
 	case d.Protocol != StandIn && (d.Port < 1 || d.Port > 65535):
-		return "port", fmt.Errorf("port %d: use 1 to 65535; the usual one is %d", d.Port, NewOf(d.Protocol).Port)
+		return "port", say.Errorf("port %d: use 1 to 65535; the usual one is %d", d.Port, NewOf(d.Protocol).Port)
 	case d.Poll < fastest || d.Poll > slowest:
-		return "poll", fmt.Errorf("a poll rate is 50 ms to one day, not %d ms", d.Poll)
+		return "poll", say.Errorf("a poll rate is 50 ms to one day, not %d ms", d.Poll)
 	case d.Timeout < 50 || d.Timeout > 60_000:
-		return "timeout", fmt.Errorf("a time-out is 50 ms to one minute, not %d ms", d.Timeout)
+		return "timeout", say.Errorf("a time-out is 50 ms to one minute, not %d ms", d.Timeout)
 	}
 	if field, err := d.checkProtocol(); err != nil {
 		return field, err
@@ -210,20 +210,20 @@ func (d *Device) checkProtocol() (field string, err error) {
 		return d.checkModbus()
 	case OPCUA:
 		if !slices.Contains(Policies, d.policy()) {
-			return "security", fmt.Errorf("security policy %q is not known: use %s", d.Security, strings.Join(Policies, ", "))
+			return "security", say.Errorf("security policy %q is not known: use %s", d.Security, strings.Join(Policies, ", "))
 		}
 		if !slices.Contains(Modes, d.mode()) {
-			return "mode", fmt.Errorf("security mode %q is not known: use none, sign or encrypt", d.Mode)
+			return "mode", say.Errorf("security mode %q is not known: use none, sign or encrypt", d.Mode)
 		}
 		if (d.policy() == "None") != (d.mode() == "none") {
-			return "mode", errors.New("policy None goes with mode none, and every other policy with sign or encrypt")
+			return "mode", say.New("policy None goes with mode none, and every other policy with sign or encrypt")
 		}
 		if _, err := url.Parse("opc.tcp://h/" + strings.TrimPrefix(d.Path, "/")); err != nil {
-			return "path", fmt.Errorf("%q is no path of an endpoint", d.Path)
+			return "path", say.Errorf("%q is no path of an endpoint", d.Path)
 		}
 	case MQTT:
 		if d.QoS < 0 || d.QoS > 2 {
-			return "qos", fmt.Errorf("quality of service %d: use 0, 1 or 2 (MQTT 3.1.1, 4.3)", d.QoS)
+			return "qos", say.Errorf("quality of service %d: use 0, 1 or 2 (MQTT 3.1.1, 4.3)", d.QoS)
 		}
 		if d.Will != "" {
 			if err := checkTopic(d.Will, false); err != nil {
@@ -231,7 +231,7 @@ func (d *Device) checkProtocol() (field string, err error) {
 			}
 		}
 		if d.MaxSilence < 0 {
-			return "maxSilence", errors.New("an age is not negative")
+			return "maxSilence", say.New("an age is not negative")
 		}
 	}
 	return "", nil
@@ -240,19 +240,19 @@ func (d *Device) checkProtocol() (field string, err error) {
 func (d *Device) checkModbus() (field string, err error) {
 	switch {
 	case d.Unit < 0 || d.Unit > 255:
-		return "unit", fmt.Errorf("unit id %d: use 0 to 255", d.Unit)
+		return "unit", say.Errorf("unit id %d: use 0 to 255", d.Unit)
 	case !d.Order.Known():
-		return "order", fmt.Errorf("byte order %q: use ABCD, CDAB, BADC or DCBA", d.Order)
+		return "order", say.Errorf("byte order %q: use ABCD, CDAB, BADC or DCBA", d.Order)
 	case d.Numbering != 0 && d.Numbering != 1:
-		return "numbering", fmt.Errorf("registers count from 0 or from 1, not from %d", d.Numbering)
+		return "numbering", say.Errorf("registers count from 0 or from 1, not from %d", d.Numbering)
 	case d.MaxGap < 0 || d.MaxGap > 124:
-		return "maxGap", fmt.Errorf("a gap is 0 to 124 registers, not %d", d.MaxGap)
+		return "maxGap", say.Errorf("a gap is 0 to 124 registers, not %d", d.MaxGap)
 	case d.MaxBlock < 1 || d.MaxBlock > 125:
-		return "maxBlock", fmt.Errorf("a block is 1 to 125 registers (Modbus 1.1b3, 6.3), not %d", d.MaxBlock)
+		return "maxBlock", say.Errorf("a block is 1 to 125 registers (Modbus 1.1b3, 6.3), not %d", d.MaxBlock)
 	case d.InFlight < 0 || d.InFlight > 16:
-		return "inFlight", fmt.Errorf("%d requests at once: use 1 to 16", d.InFlight)
+		return "inFlight", say.Errorf("%d requests at once: use 1 to 16", d.InFlight)
 	case d.BitWrite != "" && d.BitWrite != ByMask && d.BitWrite != ByWord:
-		return "bitWrite", fmt.Errorf("a bit is written by mask or by word, not by %q", d.BitWrite)
+		return "bitWrite", say.Errorf("a bit is written by mask or by word, not by %q", d.BitWrite)
 	}
 	return "", nil
 }
@@ -262,28 +262,28 @@ func (d *Device) checkCommon() (field string, err error) {
 	for _, g := range d.Groups {
 		switch {
 		case g.ID == "" || strings.TrimSpace(g.Name) == "" || len(g.Name) > 40:
-			return "groups", errors.New("a poll group needs a name of at most 40 characters")
+			return "groups", say.New("a poll group needs a name of at most 40 characters")
 		case strings.Trim(g.Name, "0123456789") == "":
-			return "groups", fmt.Errorf("the poll group %s: a name that is not a number", g.Name)
+			return "groups", say.Errorf("the poll group %s: a name that is not a number", g.Name)
 		case g.Every < fastest || g.Every > slowest:
-			return "groups", fmt.Errorf("the poll group %s: a rate is 50 ms to one day, not %d ms", g.Name, g.Every)
+			return "groups", say.Errorf("the poll group %s: a rate is 50 ms to one day, not %d ms", g.Name, g.Every)
 		case seen[strings.ToLower(g.Name)] || seen[g.ID]:
-			return "groups", fmt.Errorf("there are two poll groups %s", g.Name)
+			return "groups", say.Errorf("there are two poll groups %s", g.Name)
 		}
 		seen[strings.ToLower(g.Name)], seen[g.ID] = true, true
 	}
 	if h := d.Heartbeat; h != nil {
 		switch {
 		case h.Out == "" && h.In == "":
-			return "heartbeat", errors.New("a heartbeat needs the tag that is written, the tag that is watched, or both")
+			return "heartbeat", say.New("a heartbeat needs the tag that is written, the tag that is watched, or both")
 		case h.Out != "" && (h.Every < 100 || h.Every > 60_000):
-			return "heartbeat", fmt.Errorf("a heartbeat is sent every 100 ms to one minute, not every %d ms", h.Every)
+			return "heartbeat", say.Errorf("a heartbeat is sent every 100 ms to one minute, not every %d ms", h.Every)
 		case h.In != "" && (h.Timeout < 200 || h.Timeout > 600_000):
-			return "heartbeat", fmt.Errorf("a heartbeat counts as lost after 200 ms to ten minutes, not %d ms", h.Timeout)
+			return "heartbeat", say.Errorf("a heartbeat counts as lost after 200 ms to ten minutes, not %d ms", h.Timeout)
 		}
 	}
 	if c := d.Clock; c != nil && (c.Hours < 1 || c.Hours > 8760) {
-		return "clock", fmt.Errorf("the clock is set every 1 to 8760 hours, not every %d", c.Hours)
+		return "clock", say.Errorf("the clock is set every 1 to 8760 hours, not every %d", c.Hours)
 	}
 	if err := d.checkConditions(); err != nil {
 		return "conditions", err
@@ -376,7 +376,7 @@ func (d *Device) TagOrder(t *tag.Tag) Order {
 func (d *Device) CheckTag(t *tag.Tag) (field string, err error) {
 	if t.Group != "" {
 		if _, ok := d.Group(t.Group); !ok {
-			return "group", errors.New("the device has no such poll group: choose another")
+			return "group", say.New("the device has no such poll group: choose another")
 		}
 	}
 	switch d.Protocol {
@@ -415,14 +415,14 @@ func (d *Device) checkModbusTag(t *tag.Tag) (field string, err error) {
 			return "writeAddress", err
 		}
 		if !w.Space.Writable() {
-			return "writeAddress", fmt.Errorf("%s can only be read: %s is not written by Modbus", w, w.Space)
+			return "writeAddress", say.Errorf("%s can only be read: %s is not written by Modbus", w, w.Space)
 		}
 	}
 	if t.Access == tag.ReadWrite && !w.Space.Writable() {
-		return "access", fmt.Errorf("%s can only be read: %s is not written by Modbus; give a write address of its own", w, w.Space)
+		return "access", say.Errorf("%s can only be read: %s is not written by Modbus; give a write address of its own", w, w.Space)
 	}
 	if t.Order != "" && !Order(t.Order).Known() {
-		return "order", fmt.Errorf("byte order %q: use ABCD, CDAB, BADC or DCBA", t.Order)
+		return "order", say.Errorf("byte order %q: use ABCD, CDAB, BADC or DCBA", t.Order)
 	}
 	return "", nil
 }

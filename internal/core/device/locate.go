@@ -1,11 +1,11 @@
 package device
 
 import (
-	"fmt"
 	"regexp"
 	"strconv"
 	"strings"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -16,17 +16,17 @@ var prefixes = regexp.MustCompile(`^[IQM][XBWDL]$`)
 func (d *Device) checkLocate() (field string, err error) {
 	for _, l := range d.Locate {
 		if !prefixes.MatchString(l.Prefix) {
-			return "locate", fmt.Errorf("%q is no kind of located variable: write one such as MW, IX or QD", l.Prefix)
+			return "locate", say.Errorf("%q is no kind of located variable: write one such as MW, IX or QD", l.Prefix)
 		}
 		space := l.space()
 		if space < 0 {
-			return "locate", fmt.Errorf("%%%s: %q is not a space; use coil, discrete, input or holding", l.Prefix, l.Space)
+			return "locate", say.Errorf("%%%s: %q is not a space; use coil, discrete, input or holding", l.Prefix, l.Space)
 		}
 		if l.Base < 0 || l.Base > 65535 {
-			return "locate", fmt.Errorf("%%%s: a first address is 0 to 65535, not %d", l.Prefix, l.Base)
+			return "locate", say.Errorf("%%%s: a first address is 0 to 65535, not %d", l.Prefix, l.Base)
 		}
 		if l.Prefix[1] != 'X' && Space(space).IsBits() {
-			return "locate", fmt.Errorf("%%%s holds more than bits: it lies in input or holding registers", l.Prefix)
+			return "locate", say.Errorf("%%%s holds more than bits: it lies in input or holding registers", l.Prefix)
 		}
 	}
 	return "", nil
@@ -57,7 +57,7 @@ var DefaultLocate = []Location{
 func (d *Device) Located(text string, t value.Type) (string, error) {
 	m := located.FindStringSubmatch(strings.ToUpper(strings.ReplaceAll(text, " ", "")))
 	if m == nil {
-		return "", fmt.Errorf("%q is not a located variable, such as %%MW12 or %%QX3.4", text)
+		return "", say.Errorf("%q is not a located variable, such as %%MW12 or %%QX3.4", text)
 	}
 	size := m[2]
 	if size == "" {
@@ -65,12 +65,12 @@ func (d *Device) Located(text string, t value.Type) (string, error) {
 	}
 	n, err := strconv.Atoi(m[3])
 	if err != nil || n > 1<<20 {
-		return "", fmt.Errorf("%s: its number is too large", text)
+		return "", say.Errorf("%s: its number is too large", text)
 	}
 	bit := -1
 	if m[4] != "" {
 		if bit, err = strconv.Atoi(m[4]); err != nil || size != "X" || bit > 15 {
-			return "", fmt.Errorf("%s: only a bit has a number behind the dot", text)
+			return "", say.Errorf("%s: only a bit has a number behind the dot", text)
 		}
 	}
 	table := d.Locate
@@ -82,7 +82,7 @@ func (d *Device) Located(text string, t value.Type) (string, error) {
 			return l.address(text, size, n, bit, t)
 		}
 	}
-	return "", fmt.Errorf("%s: the device's table has no line for %%%s: add one", text, m[1]+size)
+	return "", say.Errorf("%s: the device's table has no line for %%%s: add one", text, m[1]+size)
 }
 
 func (l Location) address(text, size string, n, bit int, t value.Type) (string, error) {
@@ -104,7 +104,7 @@ func (l Location) address(text, size string, n, bit int, t value.Type) (string, 
 		}
 	case "B":
 		if n%2 == 1 {
-			return "", fmt.Errorf("%s: an odd byte begins in the middle of a register", text)
+			return "", say.Errorf("%s: an odd byte begins in the middle of a register", text)
 		}
 		at = n / 2
 	case "W":
@@ -115,11 +115,11 @@ func (l Location) address(text, size string, n, bit int, t value.Type) (string, 
 		at = 4 * n
 	}
 	if at += l.Base; at > 65535 {
-		return "", fmt.Errorf("%s would be register %d, and the last one is 65535", text, at)
+		return "", say.Errorf("%s would be register %d, and the last one is 65535", text, at)
 	}
 	a.Offset = uint16(at)
 	if err := a.Fit(t); err != nil {
-		return "", fmt.Errorf("%s: %w", text, err)
+		return "", say.Errorf("%s: %w", text, err)
 	}
 	return a.String(), nil
 }

@@ -1,8 +1,7 @@
 package device
 
 import (
-	"errors"
-	"fmt"
+	"readyrail/internal/core/say"
 	"strconv"
 	"strings"
 )
@@ -54,24 +53,24 @@ func ParseNode(s string) (Node, error) {
 		ns, after, ok := strings.Cut(rest[3:], ";")
 		v, err := strconv.ParseUint(ns, 10, 16)
 		if !ok || err != nil || v > 65535 {
-			return n, fmt.Errorf("address %q: write the node id as ns=2;s=Name or ns=2;i=1042", s)
+			return n, say.Errorf("address %q: write the node id as ns=2;s=Name or ns=2;i=1042", s)
 		}
 		rest = after
 	}
 	if len(rest) < 3 || rest[1] != '=' || !strings.ContainsRune("isgb", rune(rest[0])) {
-		return n, fmt.Errorf("address %q: write the node id as ns=2;s=Name or ns=2;i=1042", s)
+		return n, say.Errorf("address %q: write the node id as ns=2;s=Name or ns=2;i=1042", s)
 	}
 	if rest[0] == 'i' {
 		if _, err := strconv.ParseUint(rest[2:], 10, 32); err != nil {
-			return n, fmt.Errorf("address %q: %q is not a whole number", s, rest[2:])
+			return n, say.Errorf("address %q: %q is not a whole number", s, rest[2:])
 		}
 	}
 	if len(s) > 1000 {
-		return n, errors.New("an address has at most 1000 characters")
+		return n, say.New("an address has at most 1000 characters")
 	}
 	if has {
 		if _, err := SplitMembers(path); err != nil {
-			return n, fmt.Errorf("address %q: %w", s, err)
+			return n, say.Errorf("address %q: %w", s, err)
 		}
 	}
 	return n, nil
@@ -92,16 +91,16 @@ func SplitMembers(path string) ([]Member, error) {
 			text, after, ok := strings.Cut(rest[1:], "]")
 			n, err := strconv.Atoi(text)
 			if !ok || err != nil || n < 0 {
-				return nil, fmt.Errorf("%q: an index is a whole number in brackets", path)
+				return nil, say.Errorf("%q: an index is a whole number in brackets", path)
 			}
 			out, rest = append(out, Member{Index: n}), after
 		case '.':
 			if len(out) == 0 {
-				return nil, fmt.Errorf("%q begins with a dot", path)
+				return nil, say.Errorf("%q begins with a dot", path)
 			}
 			rest = rest[1:]
 			if rest == "" || rest[0] == '.' || rest[0] == '[' {
-				return nil, fmt.Errorf("%q: a member's name stands behind a dot", path)
+				return nil, say.Errorf("%q: a member's name stands behind a dot", path)
 			}
 		default:
 			end := strings.IndexAny(rest, ".[")
@@ -112,7 +111,7 @@ func SplitMembers(path string) ([]Member, error) {
 		}
 	}
 	if len(out) == 0 {
-		return nil, errors.New("the way behind | is empty")
+		return nil, say.New("the way behind | is empty")
 	}
 	return out, nil
 }

@@ -1,8 +1,7 @@
 package device
 
 import (
-	"fmt"
-
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -14,7 +13,7 @@ func (d *Device) Step(address string, t value.Type, n int) (string, error) {
 		return address, nil
 	}
 	if d.Protocol != ModbusTCP {
-		return "", fmt.Errorf("%s: only register addresses have a next one; use {1} where the number stands in the address", address)
+		return "", say.Errorf("%s: only register addresses have a next one; use {1} where the number stands in the address", address)
 	}
 	a, err := ParseAddress(address)
 	if err != nil {
@@ -28,7 +27,7 @@ func (d *Device) Step(address string, t value.Type, n int) (string, error) {
 		}
 	}
 	if at < 0 || at > 65535 {
-		return "", fmt.Errorf("%s moved by %d leaves 0 to 65535", address, n)
+		return "", say.Errorf("%s moved by %d leaves 0 to 65535", address, n)
 	}
 	a.Offset = uint16(at)
 	return a.String(), a.Fit(t)

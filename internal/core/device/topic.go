@@ -1,10 +1,9 @@
 package device
 
 import (
-	"errors"
-	"fmt"
 	"strings"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 )
 
@@ -30,7 +29,7 @@ func ParseTopic(s string) (Topic, error) {
 	}
 	if has {
 		if _, err := SplitMembers(path); err != nil {
-			return t, fmt.Errorf("address %q: %w", s, err)
+			return t, say.Errorf("address %q: %w", s, err)
 		}
 	}
 	return t, nil
@@ -65,18 +64,18 @@ func (t Topic) Match(topic string) bool {
 func checkTopic(s string, wild bool) error {
 	switch {
 	case s == "":
-		return errors.New("a topic is needed, as in yard/weather|temperature")
+		return say.New("a topic is needed, as in yard/weather|temperature")
 	case len(s) > 1000 || strings.ContainsRune(s, 0):
-		return fmt.Errorf("topic %q: at most 1000 characters", s)
+		return say.Errorf("topic %q: at most 1000 characters", s)
 	case !wild && strings.ContainsAny(s, "+#"):
-		return fmt.Errorf("topic %q: a wildcard cannot be written to", s)
+		return say.Errorf("topic %q: a wildcard cannot be written to", s)
 	}
 	for i, level := range strings.Split(s, "/") {
 		if strings.ContainsAny(level, "+#") && len(level) > 1 {
-			return fmt.Errorf("topic %q: a wildcard stands alone between slashes", s)
+			return say.Errorf("topic %q: a wildcard stands alone between slashes", s)
 		}
 		if level == "#" && i != strings.Count(s, "/") {
-			return fmt.Errorf("topic %q: # stands at the end", s)
+			return say.Errorf("topic %q: # stands at the end", s)
 		}
 	}
 	return nil
@@ -90,13 +89,13 @@ func (d *Device) checkTopicTag(t *tag.Tag) (field string, err error) {
 	if t.WriteAddress != "" {
 		w, err := ParseTopic(t.WriteAddress)
 		if err == nil && w.Wild() {
-			err = fmt.Errorf("topic %q: a wildcard cannot be written to", w.Name)
+			err = say.Errorf("topic %q: a wildcard cannot be written to", w.Name)
 		}
 		if err != nil {
 			return "writeAddress", err
 		}
 	} else if t.Access == tag.ReadWrite && a.Wild() {
-		return "access", fmt.Errorf("topic %q: a wildcard cannot be written to; give a write address of its own", a.Name)
+		return "access", say.Errorf("topic %q: a wildcard cannot be written to; give a write address of its own", a.Name)
 	}
 	return "", nil
 }

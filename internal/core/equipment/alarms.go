@@ -3,7 +3,6 @@ package equipment
 import (
 	"cmp"
 	"encoding/json"
-	"fmt"
 	"slices"
 	"sort"
 	"strconv"
@@ -11,6 +10,7 @@ import (
 
 	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -48,11 +48,11 @@ func (a *TypeAlarm) check() (place string, err error) {
 		return place, err
 	}
 	if a.Tag != "" && !strings.HasPrefix(a.Tag, ".") {
-		return "/tag", fmt.Errorf("an alarm of a type watches a member of it")
+		return "/tag", say.Errorf("an alarm of a type watches a member of it")
 	}
 	for _, d := range a.Differs {
 		if !slices.Contains(AlarmDiffering, d) {
-			return "/differs", fmt.Errorf("%q of an alarm cannot differ from one instance to another", d)
+			return "/differs", say.Errorf("%q of an alarm cannot differ from one instance to another", d)
 		}
 	}
 	return "", nil
@@ -63,11 +63,11 @@ func (t *Type) checkAlarms() (place string, err error) {
 		at, a := "/alarms/"+id, t.Alarms[id]
 		switch {
 		case !plainID(id):
-			return at, fmt.Errorf("an alarm's id has letters and digits only")
+			return at, say.Errorf("an alarm's id has letters and digits only")
 		case t.Members[id] != nil:
-			return at, fmt.Errorf("there is a member of this id")
+			return at, say.Errorf("there is a member of this id")
 		case a == nil:
-			return at, fmt.Errorf("an alarm is missing its description")
+			return at, say.Errorf("an alarm is missing its description")
 		}
 		if place, err := a.check(); err != nil {
 			return at + place, err
@@ -124,7 +124,7 @@ func (x *expander) alarm(t *Type, a *TypeAlarm, id, holder, chain, signal string
 	for _, text := range []*string{&c.Name, &c.Group, &c.Guidance.Cause, &c.Guidance.Consequence, &c.Guidance.Action, &c.SuppressWhy} {
 		filled, err := formula.FillText(*text, names)
 		if err != nil {
-			x.problem(chain, "alarm", fmt.Sprintf("%s: %q, %v", a.Name, *text, err))
+			x.problem(chain, "alarm", say.Errorf("%s: %q, %v", a.Name, *text, err))
 			continue
 		}
 		*text = filled
@@ -141,7 +141,7 @@ func (x *expander) alarm(t *Type, a *TypeAlarm, id, holder, chain, signal string
 		func(m string) (string, error) { return formula.SubstituteTemplate(plain(m, names), here), nil })
 	if own := x.e.Differs[chain]; len(own) > 0 {
 		if err := differAlarm(made, own); err != nil {
-			x.problem(chain, "difference", fmt.Sprintf("%s: %v", c.Name, err))
+			x.problem(chain, "difference", say.Errorf("%s: %v", c.Name, err))
 		}
 	}
 	x.note(chain)

@@ -17,6 +17,7 @@ import (
 	"sort"
 	"strings"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
@@ -118,10 +119,10 @@ func (t *Type) Check() (place string, err error) {
 	for i, s := range t.Settings {
 		at := fmt.Sprintf("/settings/%d", i)
 		if err := tag.CheckSegment(s.Name); err != nil || strings.Contains(s.Name, "[") {
-			return at, fmt.Errorf("a setting has a plain name, not %q", s.Name)
+			return at, say.Errorf("a setting has a plain name, not %q", s.Name)
 		}
 		if seen[s.Name] {
-			return at, fmt.Errorf("there is already a setting %s; i and name are always there", s.Name)
+			return at, say.Errorf("there is already a setting %s; i and name are always there", s.Name)
 		}
 		seen[s.Name] = true
 		if s.Default != "" {
@@ -131,24 +132,24 @@ func (t *Type) Check() (place string, err error) {
 		}
 	}
 	if len(t.Members) > MaxMembers {
-		return "/members", fmt.Errorf("a type has at most %d members", MaxMembers)
+		return "/members", say.Errorf("a type has at most %d members", MaxMembers)
 	}
 	names := map[string]bool{}
 	for _, id := range t.Sorted() {
 		at := "/members/" + id
 		if !plainID(id) {
-			return at, fmt.Errorf("a member's id has letters and digits only")
+			return at, say.Errorf("a member's id has letters and digits only")
 		}
 		m := t.Members[id]
 		if m == nil {
-			return at, fmt.Errorf("a member is missing its description")
+			return at, say.Errorf("a member is missing its description")
 		}
 		if place, err := m.check(); err != nil {
 			return at + place, err
 		}
 		key := strings.ToLower(m.Name)
 		if names[key] {
-			return at + "/name", fmt.Errorf("there is already a member %s", m.Name)
+			return at + "/name", say.Errorf("there is already a member %s", m.Name)
 		}
 		names[key] = true
 	}
@@ -161,13 +162,13 @@ func (m *Member) check() (place string, err error) {
 	}
 	switch {
 	case (m.Tag == nil) == (m.Type == ""):
-		return "", fmt.Errorf("a member is either a tag or equipment of a type")
+		return "", say.Errorf("a member is either a tag or equipment of a type")
 	case m.To != 0 && strings.Contains(m.Name, "["):
-		return "/name", fmt.Errorf("an array is named without an index")
+		return "/name", say.Errorf("an array is named without an index")
 	case m.From < 0 || m.To < 0 || m.To != 0 && m.To < m.From:
-		return "/to", fmt.Errorf("an array runs from its first index up to its last")
+		return "/to", say.Errorf("an array runs from its first index up to its last")
 	case m.To-m.From >= MaxArray:
-		return "/to", fmt.Errorf("an array has at most %d", MaxArray)
+		return "/to", say.Errorf("an array has at most %d", MaxArray)
 	}
 	if m.Tag != nil {
 		t := *m.Tag
@@ -178,7 +179,7 @@ func (m *Member) check() (place string, err error) {
 	}
 	for _, d := range m.Differs {
 		if !mayDiffer(d) {
-			return "/differs", fmt.Errorf("%q cannot differ from one instance to another", d)
+			return "/differs", say.Errorf("%q cannot differ from one instance to another", d)
 		}
 	}
 	return "", nil
@@ -208,12 +209,12 @@ func (e *Instance) Check() (place string, err error) {
 		return "/name", err
 	}
 	if e.Type == "" {
-		return "/type", fmt.Errorf("equipment needs a type")
+		return "/type", say.Errorf("equipment needs a type")
 	}
 	for chain, props := range e.Differs {
 		for name := range props {
 			if !mayDiffer(name) && !slices.Contains(AlarmDiffering, name) {
-				return "/differs/" + chain, fmt.Errorf("%q cannot differ from one instance to another", name)
+				return "/differs/" + chain, say.Errorf("%q cannot differ from one instance to another", name)
 			}
 		}
 	}
@@ -255,7 +256,7 @@ func (s Setting) parse(text string) (value.Value, error) {
 	}
 	v, err := value.Parse(value.Type{Kind: value.LREAL}, text)
 	if err != nil {
-		return v, fmt.Errorf("the setting %s is a number, not %q", s.Name, text)
+		return v, say.Errorf("the setting %s is a number, not %q", s.Name, text)
 	}
 	return v, nil
 }

@@ -50,7 +50,7 @@ func lines(x Expansion) string {
 		out = append(out, fmt.Sprintf("%s in %s: %s %s%s", t.ID, t.Folder, t.Name, t.Address, t.Formula))
 	}
 	for _, p := range x.Problems {
-		out = append(out, fmt.Sprintf("! %s %s %s", p.Rule, p.Chain, p.Reason))
+		out = append(out, fmt.Sprintf("! %s %s %s", p.Rule, p.Chain, p.Why))
 	}
 	return strings.Join(out, "\n")
 }
@@ -140,7 +140,7 @@ func TestProblemsAreNamed(t *testing.T) {
 	x := Expand(&Instance{ID: "k", Name: "K", Type: "chamber", Settings: map[string]string{"base": "many"}}, lookup(types))
 	seen := map[string]string{}
 	for _, p := range x.Problems {
-		seen[p.Rule] = p.Reason
+		seen[p.Rule] = p.Why.Error()
 	}
 	if !strings.Contains(seen["ring"], "holds itself") || !strings.Contains(seen["member"], "there are base, i, line, name") ||
 		!strings.Contains(seen["setting"], `not "many"`) {

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
@@ -37,9 +38,9 @@ type Tag struct {
 
 // Problem is something of an instance that cannot be made.
 type Problem struct {
-	Chain  string // empty where it is about the instance
-	Rule   string // type, ring, setting, member, alarm, difference, many
-	Reason string
+	Chain string // empty where it is about the instance
+	Rule  string // type, ring, setting, member, alarm, difference, many
+	Why   error
 }
 
 // Expand makes the folders and tags of an instance. What cannot be made is
@@ -48,7 +49,7 @@ func Expand(e *Instance, types Lookup) Expansion {
 	x := &expander{e: e, types: types}
 	t := types(e.Type)
 	if t == nil {
-		x.problem("", "type", "its type no longer exists")
+		x.problem("", "type", say.New("its type no longer exists"))
 		x.out.Folders = append(x.out.Folders, Folder{Folder: tag.Folder{ID: e.Real(""), Parent: e.Folder, Name: e.Name,
 			Description: e.Description, Area: e.Area}})
 		return x.out
@@ -61,12 +62,12 @@ func Expand(e *Instance, types Lookup) Expansion {
 			text = s.Default
 		}
 		if text == "" && !s.Text {
-			x.problem("", "setting", fmt.Sprintf("the setting %s has no value", s.Name))
+			x.problem("", "setting", say.Errorf("the setting %s has no value", s.Name))
 			text = "0"
 		}
 		v, err := s.parse(text)
 		if err != nil {
-			x.problem("", "setting", err.Error())
+			x.problem("", "setting", err)
 			v = value.Int(value.LINT, 0)
 		}
 		names[s.Name] = v
@@ -74,7 +75,7 @@ func Expand(e *Instance, types Lookup) Expansion {
 	x.equipment(t, "", tag.Folder{ID: e.Real(""), Parent: e.Folder, Name: e.Name, Description: e.Description, Area: e.Area}, names, 0)
 	for chain := range e.Differs {
 		if !x.made[chain] {
-			x.problem(chain, "difference", "this instance has something of its own for a member that the type no longer has")
+			x.problem(chain, "difference", say.New("this instance has something of its own for a member that the type no longer has"))
 		}
 	}
 	return x.out
@@ -88,8 +89,8 @@ type expander struct {
 	full  bool
 }
 
-func (x *expander) problem(chain, rule, reason string) {
-	x.out.Problems = append(x.out.Problems, Problem{chain, rule, reason})
+func (x *expander) problem(chain, rule string, why error) {
+	x.out.Problems = append(x.out.Problems, Problem{chain, rule, why})
 }
 
 func below(chain, member string) string {
@@ -101,7 +102,7 @@ func below(chain, member string) string {
 
 func (x *expander) equipment(t *Type, chain string, f tag.Folder, names map[string]value.Value, depth int) {
 	if depth > MaxDepth {
-		x.problem(chain, "ring", fmt.Sprintf("the type %s holds itself, or equipment lies deeper than %d", t.Name, MaxDepth))
+		x.problem(chain, "ring", say.Errorf("the type %s holds itself, or equipment lies deeper than %d", t.Name, MaxDepth))
 		return
 	}
 	x.out.Folders = append(x.out.Folders, Folder{Folder: f, Type: t.ID, Chain: chain})
@@ -125,7 +126,7 @@ func (x *expander) member(t *Type, mid string, m *Member, holder, chain, name st
 	}
 	if len(x.out.Tags) >= MaxTags {
 		x.full = true
-		x.problem("", "many", fmt.Sprintf("it would have more than %d tags", MaxTags))
+		x.problem("", "many", say.Errorf("it would have more than %d tags", MaxTags))
 		return
 	}
 	inner := make(map[string]value.Value, len(names))
@@ -144,7 +145,7 @@ func (x *expander) member(t *Type, mid string, m *Member, holder, chain, name st
 	for _, text := range []*string{&c.Address, &c.WriteAddress, &c.Description, &c.SourceName} {
 		filled, err := formula.FillText(*text, inner)
 		if err != nil {
-			x.problem(chain, "member", fmt.Sprintf("%s: %q, %v", name, *text, err))
+			x.problem(chain, "member", say.Errorf("%s: %q, %v", name, *text, err))
 			filled = ""
 		}
 		*text = filled
@@ -161,7 +162,7 @@ func (x *expander) member(t *Type, mid string, m *Member, holder, chain, name st
 	}
 	if own := x.e.Differs[chain]; len(own) > 0 {
 		if err := differ(&c, own); err != nil {
-			x.problem(chain, "difference", fmt.Sprintf("%s: %v", name, err))
+			x.problem(chain, "difference", say.Errorf("%s: %v", name, err))
 		}
 	}
 	x.note(chain)
@@ -178,7 +179,7 @@ func (x *expander) note(chain string) {
 func (x *expander) nested(m *Member, holder, chain, name string, outer map[string]value.Value, depth int) {
 	t := x.types(m.Type)
 	if t == nil {
-		x.problem(chain, "type", fmt.Sprintf("the type of %s no longer exists", name))
+		x.problem(chain, "type", say.Errorf("the type of %s no longer exists", name))
 		return
 	}
 	names := map[string]value.Value{"name": value.Str(name), "i": outer["i"]}
@@ -188,7 +189,7 @@ func (x *expander) nested(m *Member, holder, chain, name string, outer map[strin
 		case given && text != "":
 			v, err := formula.Constant(text, outer)
 			if err != nil {
-				x.problem(chain, "setting", fmt.Sprintf("%s, setting %s: %v", name, s.Name, err))
+				x.problem(chain, "setting", say.Errorf("%s, setting %s: %v", name, s.Name, err))
 				v = value.Int(value.LINT, 0)
 			}
 			names[s.Name] = v
@@ -198,7 +199,7 @@ func (x *expander) nested(m *Member, holder, chain, name string, outer map[strin
 		default:
 			v, err := s.parse(s.Default)
 			if err != nil && !s.Text {
-				x.problem(chain, "setting", fmt.Sprintf("%s: the setting %s has no value", name, s.Name))
+				x.problem(chain, "setting", say.Errorf("%s: the setting %s has no value", name, s.Name))
 				v = value.Int(value.LINT, 0)
 			}
 			names[s.Name] = v
@@ -258,7 +259,7 @@ func overlay(plain any, own map[string]json.RawMessage, into any) error {
 		return err
 	}
 	if err := json.Unmarshal(doc, into); err != nil {
-		return fmt.Errorf("what the instance has for itself cannot be read: %w", err)
+		return say.Errorf("what the instance has for itself cannot be read: %w", err)
 	}
 	return nil
 }

@@ -2,7 +2,6 @@ package formula
 
 import (
 	"errors"
-	"fmt"
 	"strings"
 	"unicode/utf8"
 
@@ -11,6 +10,7 @@ import (
 	"github.com/expr-lang/expr/file"
 	"github.com/expr-lang/expr/parser"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -67,15 +67,15 @@ func (c *compiler) parse(stored string) (ast.Node, error) {
 		return nil, err
 	}
 	if strings.TrimSpace(text) == "" {
-		return nil, &Error{Length: 1, Message: "the formula is empty"}
+		return nil, &Error{Length: 1, Why: say.New("the formula is empty")}
 	}
 	tree, err := parser.ParseWithConfig(text, &conf.Config{MaxNodes: 1000, DisableIfOperator: true})
 	if err != nil {
 		var fe *file.Error
 		if errors.As(err, &fe) {
-			return nil, &Error{Column: fe.From, Length: 1, Message: c.syntax(fe.Message)}
+			return nil, &Error{Column: fe.From, Length: 1, Why: c.syntax(fe.Message)}
 		}
-		return nil, &Error{Length: 1, Message: err.Error()}
+		return nil, &Error{Length: 1, Why: err}
 	}
 	return tree.Node, nil
 }
@@ -108,11 +108,11 @@ func (c *compiler) disguise(stored string) (string, error) {
 				}
 			}
 			if !ok {
-				message := fmt.Sprintf("the tag %s no longer exists", p.text)
+				why := say.Errorf("the tag %s no longer exists", p.text)
 				if p.id == Unresolved {
-					message = unknownName(p.text, stored)
+					why = unknownName(p.text, stored)
 				}
-				return "", &Error{Column: utf8.RuneCountInString(b.String()), Length: utf8.RuneCountInString(p.text), Message: message}
+				return "", &Error{Column: utf8.RuneCountInString(b.String()), Length: utf8.RuneCountInString(p.text), Why: why}
 			}
 			p.text = disguise.Replace(p.text)
 			c.refs[p.text] = reference{slot, kind}
@@ -123,18 +123,21 @@ func (c *compiler) disguise(stored string) (string, error) {
 }
 
 // syntax puts the parser's sentence into ours.
-func (c *compiler) syntax(message string) string {
+func (c *compiler) syntax(message string) error {
 	if strings.HasSuffix(message, "token EOF") {
-		return "the formula ends too early: something is missing behind this"
+		return say.New("the formula ends too early: something is missing behind this")
 	}
-	return strings.Replace(c.reveal(message), "unexpected token", "this does not fit here:", 1)
+	if what, ok := strings.CutPrefix(message, "unexpected token "); ok {
+		return say.Errorf("this does not fit here: %s", c.reveal(what))
+	}
+	return say.Errorf("%s", c.reveal(message))
 }
 
 func (c *compiler) reveal(s string) string { return undisguise.Replace(s) }
 
 func (c *compiler) fail(n ast.Node, format string, args ...any) error {
 	loc := n.Location()
-	return &Error{Column: loc.From, Length: max(1, loc.To-loc.From), Message: fmt.Sprintf(format, args...)}
+	return &Error{Column: loc.From, Length: max(1, loc.To-loc.From), Why: say.Errorf(format, args...)}
 }
 
 func (c *compiler) use(slot int32) int32 {
@@ -148,16 +151,16 @@ func (c *compiler) use(slot int32) int32 {
 }
 
 // spoken is how sentences name a kind.
-func spoken(k value.Kind) string {
+func spoken(k value.Kind) say.Term {
 	switch k {
 	case value.BOOL:
-		return "a BOOL"
+		return say.Term("a BOOL")
 	case value.STRING:
-		return "a text"
+		return say.Term("a text")
 	case value.LREAL:
-		return "a number"
+		return say.Term("a number")
 	}
-	return "a whole number"
+	return say.Term("a whole number")
 }
 
 func (c *compiler) compile(n ast.Node) (node, error) {

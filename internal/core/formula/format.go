@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
@@ -61,7 +62,7 @@ func ParseFormat(s string) (Format, error) {
 			return Format{Kind: base, Digits: n}, nil
 		}
 	}
-	return Format{}, fmt.Errorf("a format is a pattern such as 0, 0.0 or 0.00, or one of plain, hex, hex4, bin, bin8, duration, date, time, moment, state")
+	return Format{}, say.Errorf("a format is a pattern such as 0, 0.0 or 0.00, or one of plain, hex, hex4, bin, bin8, duration, date, time, moment, state")
 }
 
 // Append writes a value. show gives what the zero Format and state need.

@@ -159,11 +159,11 @@ func TestRefusalsNameTheColumn(t *testing.T) {
 			t.Errorf("%q: %v; want an *Error", c.text, err)
 			continue
 		}
-		if !strings.Contains(fe.Message, c.says) {
-			t.Errorf("%q: %q; want %q", c.text, fe.Message, c.says)
+		if !strings.Contains(fe.Why.Error(), c.says) {
+			t.Errorf("%q: %q; want %q", c.text, fe.Why, c.says)
 		}
 		if fe.Column != c.column {
-			t.Errorf("%q: column %d; want %d (%s)", c.text, fe.Column, c.column, fe.Message)
+			t.Errorf("%q: column %d; want %d (%s)", c.text, fe.Column, c.column, fe.Why)
 		}
 	}
 }
@@ -189,7 +189,7 @@ func TestStoredFormSurvivesRename(t *testing.T) {
 func TestCompileSaysWhichTagIsGone(t *testing.T) {
 	_, err := Compile("1 + {z|Kiln1.Old}", kiln.scope())
 	var fe *Error
-	if !errors.As(err, &fe) || fe.Column != 4 || !strings.Contains(fe.Message, "Kiln1.Old no longer exists") {
+	if !errors.As(err, &fe) || fe.Column != 4 || !strings.Contains(fe.Why.Error(), "Kiln1.Old no longer exists") {
 		t.Errorf("%v", err)
 	}
 }

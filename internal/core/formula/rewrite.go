@@ -1,10 +1,10 @@
 package formula
 
 import (
-	"fmt"
 	"sort"
 	"strings"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -58,7 +58,7 @@ func Constant(text string, names map[string]value.Value) (value.Value, error) {
 	stored, err := Store(text, unknown, func(s string) bool { _, ok := params[s]; return ok })
 	if err != nil {
 		if fe, ok := err.(*Error); ok && fe.Length > 0 && fe.Column < len(text) {
-			fe.Message = fmt.Sprintf("there is no setting of that name; there are %s", strings.Join(list, ", "))
+			fe.Why = say.Errorf("there is no setting of that name; there are %s", strings.Join(list, ", "))
 		}
 		return value.Value{}, err
 	}
@@ -69,7 +69,7 @@ func Constant(text string, names map[string]value.Value) (value.Value, error) {
 	}
 	v := prog.Eval(f)
 	if v.Quality.IsBad() {
-		return value.Value{}, &Error{Length: len(text), Message: "it has no result: " + v.Quality.Reason()}
+		return value.Value{}, &Error{Length: len(text), Why: say.Errorf("it has no result: %v", v.Quality)}
 	}
 	return v, nil
 }

@@ -14,22 +14,29 @@
 package formula
 
 import (
-	"fmt"
 	"strings"
 	"unicode/utf8"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 )
 
 // Error is a refusal of a formula at a column, counted in characters from 0
 // in the text that people see.
 type Error struct {
-	Column  int
-	Length  int // characters the sentence is about; at least 1
-	Message string
+	Column int
+	Length int // characters the sentence is about; at least 1
+	Why    error
 }
 
-func (e *Error) Error() string { return fmt.Sprintf("column %d: %s", e.Column+1, e.Message) }
+func (e *Error) Error() string { return e.sentence().Error() }
+
+func (e *Error) Unwrap() error { return e.Why }
+
+// Say gives the refusal in a language.
+func (e *Error) Say(language string) string { return say.In(language, e.sentence()) }
+
+func (e *Error) sentence() error { return say.Errorf("column %d: %v", e.Column+1, e.Why) }
 
 // Unresolved is the id of a reference whose path named nothing when it was
 // typed. It is kept, so that nothing typed is lost, and never compiles.
@@ -124,7 +131,7 @@ func splitStored(s string) []piece {
 // isParam (which may be nil) names the parameters in scope, which stay plain.
 func Store(text string, resolve func(path string) (id string, ok bool), isParam func(string) bool) (string, error) {
 	if len(text) > MaxLength {
-		return "", &Error{Column: MaxLength, Length: 1, Message: fmt.Sprintf("a formula has at most %d characters", MaxLength)}
+		return "", &Error{Column: MaxLength, Length: 1, Why: say.Errorf("a formula has at most %d characters", MaxLength)}
 	}
 	var b strings.Builder
 	column := 0
@@ -132,13 +139,13 @@ func Store(text string, resolve func(path string) (id string, ok bool), isParam 
 		if !p.path {
 			if i := strings.IndexAny(p.text, "{}"); i >= 0 && !insideString(p.text, i) {
 				return "", &Error{Column: column + utf8.RuneCountInString(p.text[:i]), Length: 1,
-					Message: "braces are not part of the formula language"}
+					Why: say.New("braces are not part of the formula language")}
 			}
 			b.WriteString(p.text)
 		} else {
 			id, ok := resolve(p.text)
 			if !ok {
-				return "", &Error{Column: column, Length: len(p.text), Message: unknownName(p.text, text)}
+				return "", &Error{Column: column, Length: len(p.text), Why: unknownName(p.text, text)}
 			}
 			b.WriteString("{" + id + "|" + p.text + "}")
 		}
@@ -161,14 +168,14 @@ func insideString(s string, at int) bool {
 	return false
 }
 
-func unknownName(path, text string) string {
+func unknownName(path, text string) error {
 	if strings.Contains(text, path+"[") || strings.Contains(text, path+"}[") {
-		return fmt.Sprintf("%s needs a whole number as its index; an index that is computed is not part of the formula language", path)
+		return say.Errorf("%s needs a whole number as its index; an index that is computed is not part of the formula language", path)
 	}
 	if functions[path] != nil {
-		return fmt.Sprintf("%s is a function: write %s(…)", path, path)
+		return say.Errorf("%s is a function: write %s(…)", path, path)
 	}
-	return fmt.Sprintf("there is no tag %s", path)
+	return say.Errorf("there is no tag %s", path)
 }
 
 // Show turns the stored form into text with today's paths. A reference whose

@@ -1,6 +1,7 @@
 package formula
 
 import (
+	"readyrail/internal/core/say"
 	"strings"
 	"unicode/utf8"
 )
@@ -38,7 +39,7 @@ func scanTemplate(s string) ([]templateSpan, error) {
 		case '\\':
 			i++
 		case '}':
-			return nil, templateError(s, i, "this brace closes nothing: write \\} for a plain brace")
+			return nil, templateError(s, i, say.New("this brace closes nothing: write \\} for a plain brace"))
 		case '{':
 			depth, colon, j := 1, -1, i+1
 			for ; j < len(s) && depth > 0; j++ {
@@ -65,13 +66,13 @@ func scanTemplate(s string) ([]templateSpan, error) {
 				}
 			}
 			if depth > 0 {
-				return nil, templateError(s, i, "this brace is not closed: write \\{ for a plain brace")
+				return nil, templateError(s, i, say.New("this brace is not closed: write \\{ for a plain brace"))
 			}
 			span := templateSpan{start: i, end: j, formulaFrom: i + 1, formula: s[i+1 : j-1]}
 			if colon >= 0 {
 				span.formula, span.format = s[i+1:colon], s[colon+1:j-1]
 				if _, err := ParseFormat(span.format); err != nil {
-					return nil, templateError(s, colon+1, err.Error())
+					return nil, templateError(s, colon+1, err)
 				}
 			}
 			out = append(out, span)
@@ -81,8 +82,8 @@ func scanTemplate(s string) ([]templateSpan, error) {
 	return out, nil
 }
 
-func templateError(s string, at int, message string) error {
-	return &Error{Column: utf8.RuneCountInString(s[:at]), Length: 1, Message: message}
+func templateError(s string, at int, why error) error {
+	return &Error{Column: utf8.RuneCountInString(s[:at]), Length: 1, Why: why}
 }
 
 // rewrite replaces each placeholder's formula.

@@ -1,10 +1,10 @@
 package history
 
 import (
-	"errors"
 	"slices"
 	"sort"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -21,7 +21,7 @@ type Column struct {
 }
 
 // errDamaged says that stored bytes are not what was stored.
-var errDamaged = errors.New("what is stored of a tag's course is damaged")
+var errDamaged = say.New("what is stored of a tag's course is damaged")
 
 // Len is the number of samples.
 func (c *Column) Len() int { return len(c.At) }

@@ -2,6 +2,7 @@ package history
 
 import (
 	"fmt"
+	"readyrail/internal/core/say"
 	"regexp"
 	"slices"
 	"strings"
@@ -140,13 +141,13 @@ const (
 func (l *Log) Check() (place string, err error) {
 	switch n := utf8.RuneCountInString(strings.TrimSpace(l.Name)); {
 	case n == 0:
-		return "/name", fmt.Errorf("a log has a name")
+		return "/name", say.Errorf("a log has a name")
 	case n > 80:
-		return "/name", fmt.Errorf("a name has at most 80 characters")
+		return "/name", say.Errorf("a name has at most 80 characters")
 	case utf8.RuneCountInString(l.Note) > 500:
-		return "/note", fmt.Errorf("a note has at most 500 characters")
+		return "/note", say.Errorf("a note has at most 500 characters")
 	case len(l.Picks) > 500:
-		return "/picks", fmt.Errorf("a log names its tags in at most 500 lines: take folders or types")
+		return "/picks", say.Errorf("a log names its tags in at most 500 lines: take folders or types")
 	}
 	for i, p := range l.Picks {
 		if err := p.check(); err != nil {
@@ -165,7 +166,7 @@ func (l *Log) Check() (place string, err error) {
 		return "/spans", err
 	}
 	if l.Out.Per == FileForSpan && l.Spans == (LogSpans{}) {
-		return "/out/per", fmt.Errorf("nothing cuts this log into spans: write one file, or one a day")
+		return "/out/per", say.Errorf("nothing cuts this log into spans: write one file, or one a day")
 	}
 	return "", nil
 }
@@ -179,9 +180,9 @@ func (s LogSpans) check() error {
 	}
 	switch {
 	case ways > 1:
-		return fmt.Errorf("a span lasts by a tag, by the member of a type or by a condition: one of them")
+		return say.Errorf("a span lasts by a tag, by the member of a type or by a condition: one of them")
 	case (s.Type == "") != (s.Member == ""):
-		return fmt.Errorf("a type goes with one of its members")
+		return say.Errorf("a type goes with one of its members")
 	}
 	return nil
 }
@@ -195,11 +196,11 @@ func (p Pick) check() error {
 	}
 	switch {
 	case ways != 1:
-		return fmt.Errorf("a line names a tag, a folder, or the member of a type")
+		return say.Errorf("a line names a tag, a folder, or the member of a type")
 	case (p.Type == "") != (p.Member == ""):
-		return fmt.Errorf("a type goes with one of its members")
+		return say.Errorf("a type goes with one of its members")
 	case len(p.Like) > 200:
-		return fmt.Errorf("a pattern has at most 200 characters")
+		return say.Errorf("a pattern has at most 200 characters")
 	}
 	return nil
 }
@@ -207,19 +208,19 @@ func (p Pick) check() error {
 func (h *LogHow) check() (string, error) {
 	switch {
 	case h.Way != AtChanges && h.Way != AtIntervals && h.Way != AtMoments:
-		return "/way", fmt.Errorf("a log takes values at changes, intervals or moments")
+		return "/way", say.Errorf("a log takes values at changes, intervals or moments")
 	case h.Way == AtIntervals && (h.Every < LeastEvery || h.Every > MostEvery):
-		return "/every", fmt.Errorf("an interval is 100 ms to 31 days")
+		return "/every", say.Errorf("an interval is 100 ms to 31 days")
 	case h.Band != nil && *h.Band < 0:
-		return "/band", fmt.Errorf("a band is not negative")
+		return "/band", say.Errorf("a band is not negative")
 	case h.Least < 0 || h.Least > 24*3600e3:
-		return "/least", fmt.Errorf("at most 24 hours")
+		return "/least", say.Errorf("at most 24 hours")
 	case h.Longest < 0 || h.Longest > 24*3600e3:
-		return "/longest", fmt.Errorf("at most 24 hours")
+		return "/longest", say.Errorf("at most 24 hours")
 	case h.Longest > 0 && h.Longest < h.Least:
-		return "/longest", fmt.Errorf("the longest time is not below the least")
+		return "/longest", say.Errorf("the longest time is not below the least")
 	case len(h.At) > 48:
-		return "/at", fmt.Errorf("at most 48 times of the day")
+		return "/at", say.Errorf("at most 48 times of the day")
 	}
 	for i, text := range h.At {
 		if _, err := TimeOfDay(text); err != nil {
@@ -232,11 +233,11 @@ func (h *LogHow) check() (string, error) {
 func (w *LogWhile) check() (string, error) {
 	for i, d := range w.Days {
 		if d < 1 || d > 7 || slices.Contains(w.Days[:i], d) {
-			return fmt.Sprintf("/days/%d", i), fmt.Errorf("days are 1 for Monday to 7 for Sunday, each once")
+			return fmt.Sprintf("/days/%d", i), say.Errorf("days are 1 for Monday to 7 for Sunday, each once")
 		}
 	}
 	if (w.From == "") != (w.Until == "") {
-		return "/until", fmt.Errorf("a time of the day has a begin and an end")
+		return "/until", say.Errorf("a time of the day has a begin and an end")
 	}
 	for place, text := range map[string]string{"/from": w.From, "/until": w.Until} {
 		if _, err := TimeOfDay(text); text != "" && err != nil {
@@ -244,7 +245,7 @@ func (w *LogWhile) check() (string, error) {
 		}
 	}
 	if w.From != "" && w.From == w.Until {
-		return "/until", fmt.Errorf("it ends as it begins: leave both out for the whole day")
+		return "/until", say.Errorf("it ends as it begins: leave both out for the whole day")
 	}
 	return "", nil
 }
@@ -252,13 +253,13 @@ func (w *LogWhile) check() (string, error) {
 func (k *LogKeep) check() (string, error) {
 	switch {
 	case k.Days < 1 || k.Days > MostLogDays:
-		return "/days", fmt.Errorf("a log keeps 1 to %d days", MostLogDays)
+		return "/days", say.Errorf("a log keeps 1 to %d days", MostLogDays)
 	case k.MB < 0 || k.MB > MostLogMB:
-		return "/mb", fmt.Errorf("0 for no bound, or up to %d MB", MostLogMB)
+		return "/mb", say.Errorf("0 for no bound, or up to %d MB", MostLogMB)
 	case k.Count < 0:
-		return "/count", fmt.Errorf("0 for no bound, or a number of values")
+		return "/count", say.Errorf("0 for no bound, or a number of values")
 	case k.Stops && k.MB == 0 && k.Count == 0:
-		return "/stops", fmt.Errorf("a log that ends when it is full has a size or a number of values")
+		return "/stops", say.Errorf("a log that ends when it is full has a size or a number of values")
 	}
 	return "", nil
 }
@@ -269,13 +270,13 @@ func (o *LogOut) check() (string, error) {
 	}
 	switch {
 	case len(o.Folder) > 60:
-		return "/folder", fmt.Errorf("a folder has at most 60 characters")
+		return "/folder", say.Errorf("a folder has at most 60 characters")
 	case o.Format != "" && !slices.Contains(LogFormats, o.Format):
-		return "/format", fmt.Errorf("a log is written out as %s", strings.Join(LogFormats, ", "))
+		return "/format", say.Errorf("a log is written out as %s", strings.Join(LogFormats, ", "))
 	case o.Per != OneFile && o.Per != FileADay && o.Per != FileForSpan:
-		return "/per", fmt.Errorf("a log is written to one file, to one a day or to one a span")
+		return "/per", say.Errorf("a log is written to one file, to one a day or to one a span")
 	case o.At != "" && o.Folder == "":
-		return "/at", fmt.Errorf("choose the folder that it is written to first")
+		return "/at", say.Errorf("choose the folder that it is written to first")
 	}
 	if err := o.checkName(); err != nil {
 		return "/name", err
@@ -311,7 +312,7 @@ var timeOfDay = regexp.MustCompile(`^([01][0-9]|2[0-3]):[0-5][0-9]$`)
 // TimeOfDay reads a time such as 06:00 as what has passed since midnight.
 func TimeOfDay(text string) (time.Duration, error) {
 	if !timeOfDay.MatchString(text) {
-		return 0, fmt.Errorf("a time of the day is 00:00 to 23:59, not %q", text)
+		return 0, say.Errorf("a time of the day is 00:00 to 23:59, not %q", text)
 	}
 	at, err := time.Parse("15:04", text)
 	return at.Sub(at.Truncate(24 * time.Hour)), err

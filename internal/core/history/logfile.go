@@ -1,7 +1,7 @@
 package history
 
 import (
-	"fmt"
+	"readyrail/internal/core/say"
 	"slices"
 	"strings"
 	"time"
@@ -43,7 +43,7 @@ func (o *LogOut) FileName(f LogFile) string {
 // checkName refuses a pattern that has words in braces that there are not.
 func (o *LogOut) checkName() error {
 	if len(o.Name) > 120 {
-		return fmt.Errorf("a name has at most 120 characters")
+		return say.Errorf("a name has at most 120 characters")
 	}
 	rest := o.Name
 	for {
@@ -53,7 +53,7 @@ func (o *LogOut) checkName() error {
 		}
 		word, next, closed := strings.Cut(after, "}")
 		if !closed || !slices.Contains(FileNames, word) {
-			return fmt.Errorf("there is no {%s}: use {%s}", word, strings.Join(FileNames, "}, {"))
+			return say.Errorf("there is no {%s}: use {%s}", word, strings.Join(FileNames, "}, {"))
 		}
 		rest = next
 	}

@@ -2,6 +2,7 @@ package history
 
 import (
 	"fmt"
+	"readyrail/internal/core/say"
 	"strings"
 	"unicode/utf8"
 )
@@ -49,28 +50,28 @@ const (
 func (v *View) Check() (place string, err error) {
 	switch n := utf8.RuneCountInString(strings.TrimSpace(v.Name)); {
 	case n == 0:
-		return "/name", fmt.Errorf("a view has a name")
+		return "/name", say.Errorf("a view has a name")
 	case n > 80:
-		return "/name", fmt.Errorf("a name has at most 80 characters")
+		return "/name", say.Errorf("a name has at most 80 characters")
 	case utf8.RuneCountInString(v.Note) > 500:
-		return "/note", fmt.Errorf("a note has at most 500 characters")
+		return "/note", say.Errorf("a note has at most 500 characters")
 	case v.Span < 0 || v.Span > LongestSpan:
-		return "/span", fmt.Errorf("a view shows at most %d days", LongestSpan/24/3600)
+		return "/span", say.Errorf("a view shows at most %d days", LongestSpan/24/3600)
 	case len(v.Pens) > MostPens:
-		return "/pens", fmt.Errorf("a view has at most %d pens", MostPens)
+		return "/pens", say.Errorf("a view has at most %d pens", MostPens)
 	}
 	seen := map[string]bool{}
 	for i, p := range v.Pens {
 		place := fmt.Sprintf("/pens/%d", i)
 		switch own := strings.HasPrefix(p.Tag, Own); {
 		case p.Tag == "" || p.Tag == Own:
-			return place + "/tag", fmt.Errorf("a pen has a tag")
+			return place + "/tag", say.Errorf("a pen has a tag")
 		case own && v.Type == "":
-			return place + "/tag", fmt.Errorf("only a view of a type of equipment has its members as pens")
+			return place + "/tag", say.Errorf("only a view of a type of equipment has its members as pens")
 		case seen[p.Tag]:
-			return place + "/tag", fmt.Errorf("a tag is a pen once")
+			return place + "/tag", say.Errorf("a tag is a pen once")
 		case p.Low != nil && p.High != nil && *p.Low >= *p.High:
-			return place + "/high", fmt.Errorf("an axis begins below its end")
+			return place + "/high", say.Errorf("an axis begins below its end")
 		}
 		if p.Column != nil {
 			if in, err := p.Column.Check(); err != nil {

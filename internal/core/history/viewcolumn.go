@@ -1,7 +1,7 @@
 package history
 
 import (
-	"fmt"
+	"readyrail/internal/core/say"
 	"slices"
 	"strings"
 	"unicode/utf8"
@@ -38,17 +38,17 @@ func (c *ViewColumn) Check() (place string, err error) {
 	one := func(s string, of []string) bool { return s == "" || slices.Contains(of, s) }
 	switch {
 	case utf8.RuneCountInString(c.Title) > mostColumnTitle:
-		return "/title", fmt.Errorf("a column's title has at most %d characters", mostColumnTitle)
+		return "/title", say.Errorf("a column's title has at most %d characters", mostColumnTitle)
 	case utf8.RuneCountInString(c.Prefix) > mostColumnPrefix:
-		return "/prefix", fmt.Errorf("what stands before a value has at most %d characters", mostColumnPrefix)
+		return "/prefix", say.Errorf("what stands before a value has at most %d characters", mostColumnPrefix)
 	case c.Decimals != nil && (*c.Decimals < 0 || *c.Decimals > mostColumnDecimals):
-		return "/decimals", fmt.Errorf("a number has 0 to %d decimals", mostColumnDecimals)
+		return "/decimals", say.Errorf("a number has 0 to %d decimals", mostColumnDecimals)
 	case c.Width < 0 || c.Width > widestColumn:
-		return "/width", fmt.Errorf("a column is at most %d pixels wide", widestColumn)
+		return "/width", say.Errorf("a column is at most %d pixels wide", widestColumn)
 	case !one(c.Align, ColumnAligns):
-		return "/align", fmt.Errorf("values stand %s, not %q", strings.Join(ColumnAligns, ", "), c.Align)
+		return "/align", say.Errorf("values stand %s, not %q", strings.Join(ColumnAligns, ", "), c.Align)
 	case !one(c.Colour, ColumnColours):
-		return "/colour", fmt.Errorf("a column is %s, not %q", strings.Join(ColumnColours, ", "), c.Colour)
+		return "/colour", say.Errorf("a column is %s, not %q", strings.Join(ColumnColours, ", "), c.Colour)
 	}
 	return "", nil
 }

@@ -2,11 +2,11 @@ package project
 
 import (
 	"encoding/json"
-	"errors"
 	"slices"
 
 	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 )
 
@@ -72,7 +72,7 @@ func (p *Project) AlarmsOf(id string) []*alarm.Alarm {
 func (p *Project) AlarmWith(id string, set map[string]json.RawMessage) (*alarm.Alarm, error) {
 	a := p.Alarms[id]
 	if a == nil {
-		return nil, errors.New("there is no such alarm")
+		return nil, say.New("there is no such alarm")
 	}
 	doc := mustJSON(p.ShownAlarm(a))
 	for _, name := range SortedKeys(set) {

@@ -56,14 +56,14 @@ var Stops = []Stop{
 
 // Finding is something that the project check has to say.
 type Finding struct {
-	Rule     string            `json:"rule"`
-	Severity Severity          `json:"severity"`
-	Stop     Stop              `json:"stop"`
-	Kind     string            `json:"kind"`
-	ID       string            `json:"id"`
-	Place    string            `json:"place"` // JSON pointer into the thing
-	Name     string            `json:"name"`  // the thing in words
-	Args     map[string]string `json:"args,omitempty"`
+	Rule     string         `json:"rule"`
+	Severity Severity       `json:"severity"`
+	Stop     Stop           `json:"stop"`
+	Kind     string         `json:"kind"`
+	ID       string         `json:"id"`
+	Place    string         `json:"place"` // JSON pointer into the thing
+	Name     string         `json:"name"`  // the thing in words
+	Args     map[string]any `json:"-"`     // strings, or what is said in a language
 }
 
 // Findings runs the check, once for each version.
@@ -107,27 +107,27 @@ type checker struct {
 	findings []Finding
 }
 
-func (c *checker) add(rule string, s Severity, kind, id, place, name string, args ...string) {
+func (c *checker) add(rule string, s Severity, kind, id, place, name string, args ...any) {
 	f := Finding{Rule: rule, Severity: s, Stop: kindByName[kind].told().Stop, Kind: kind, ID: id, Place: place, Name: name}
 	if len(args) > 0 {
-		f.Args = map[string]string{}
+		f.Args = map[string]any{}
 		for i := 0; i+1 < len(args); i += 2 {
-			f.Args[args[i]] = args[i+1]
+			f.Args[args[i].(string)] = args[i+1]
 		}
 	}
 	c.findings = append(c.findings, f)
 }
 
 func (c *checker) formula(err error, kind, id, place, name string) {
-	column, message := "", err.Error()
+	column, why := "", err
 	if fe, ok := err.(*formula.Error); ok {
-		column, message = fmt.Sprint(fe.Column+1), fe.Message
+		column, why = fmt.Sprint(fe.Column+1), fe.Why
 	}
 	rule := "formula"
-	if strings.HasSuffix(message, "no longer exists") {
+	if strings.HasSuffix(why.Error(), "no longer exists") {
 		rule = "formula.gone"
 	}
-	c.add(rule, Error, kind, id, place, name, "column", column, "reason", message)
+	c.add(rule, Error, kind, id, place, name, "column", column, "reason", why)
 }
 
 // Scope is the scope in which the project's formulas are checked: every tag is

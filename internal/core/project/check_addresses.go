@@ -59,7 +59,7 @@ func (c *checker) overlaps() {
 const maxLookBack = 20
 
 func (c *checker) pair(a, b span) (said bool) {
-	args := []string{"other", c.p.paths.of[a.id], "address", c.p.Tags[b.id].Address}
+	args := []any{"other", c.p.paths.of[a.id], "address", c.p.Tags[b.id].Address}
 	name := c.p.paths.of[b.id]
 	switch {
 	case a.bit >= 0 && b.bit >= 0:
@@ -79,7 +79,7 @@ func (c *checker) pair(a, b span) (said bool) {
 
 // twice says that two tags are one value of the controller. Of equipment it is
 // a setting that was forgotten: two pieces do not share a register.
-func (c *checker) twice(a, b span, name string, args []string) {
+func (c *checker) twice(a, b span, name string, args []any) {
 	one, made := c.p.GearTag(a.id)
 	other, also := c.p.GearTag(b.id)
 	if made && also && (one.Instance != other.Instance || one.Chain != other.Chain) {

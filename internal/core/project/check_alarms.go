@@ -37,11 +37,11 @@ type alarmCheck struct {
 	a *alarm.Alarm
 }
 
-func (c *checker) sayAlarm(a *alarm.Alarm, rule string, sev Severity, place string, args ...string) {
+func (c *checker) sayAlarm(a *alarm.Alarm, rule string, sev Severity, place string, args ...any) {
 	c.add(rule, sev, KindAlarm, a.ID, place, c.p.AlarmName(a), args...)
 }
 
-func (c *alarmCheck) say(rule string, sev Severity, place string, args ...string) {
+func (c *alarmCheck) say(rule string, sev Severity, place string, args ...any) {
 	c.sayAlarm(c.a, rule, sev, place, args...)
 }
 

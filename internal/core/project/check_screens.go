@@ -25,7 +25,7 @@ func (c *checker) screens() {
 		if s.Role == screen.Main && first == "" {
 			first = id
 		}
-		say := func(rule string, sev Severity, place string, args ...string) {
+		say := func(rule string, sev Severity, place string, args ...any) {
 			c.add(rule, sev, KindScreen, id, place, s.Name, args...)
 		}
 		if c.p.containsItself(id) {
@@ -149,7 +149,7 @@ type elementCheck struct {
 	name string
 }
 
-func (c *elementCheck) say(rule string, sev Severity, place string, args ...string) {
+func (c *elementCheck) say(rule string, sev Severity, place string, args ...any) {
 	c.add(rule, sev, KindScreen, c.s.ID, "/elements/"+c.id+place, c.name, args...)
 }
 
@@ -369,7 +369,7 @@ func (c *elementCheck) further(a screen.Action, place string) {
 			c.say("screen.readonly", Error, place, "tag", path)
 		case a.Do == screen.ActionSet:
 			if _, err := t.ParseEntry(a.Value); err != nil {
-				c.say("screen.value", Error, place, "tag", path, "reason", err.Error())
+				c.say("screen.value", Error, place, "tag", path, "reason", err)
 			}
 		case a.Do == screen.ActionToggle && t.Type.Kind != value.BOOL:
 			c.say("screen.bool", Error, place, "tag", path, "type", t.Type.String())
@@ -454,7 +454,7 @@ func (c *elementCheck) writer() {
 	switch need := c.e.Needs(); {
 	case need == screen.NeedValue:
 		if _, err := t.ParseEntry(c.e.Text("value")); err != nil {
-			c.say("screen.value", Error, "/props/value", "tag", path, "reason", err.Error())
+			c.say("screen.value", Error, "/props/value", "tag", path, "reason", err)
 		}
 	case need == screen.NeedBool && t.Type.Kind != value.BOOL:
 		c.say("screen.bool", Error, "/props/tag", "tag", path, "type", t.Type.String())
@@ -528,6 +528,6 @@ func (c *elementCheck) answer() {
 		return
 	}
 	if _, err := t.ParseEntry(c.e.Text("answerValue")); err != nil {
-		c.say("screen.value", Error, "/props/answerValue", "tag", path, "reason", err.Error())
+		c.say("screen.value", Error, "/props/answerValue", "tag", path, "reason", err)
 	}
 }

@@ -2,12 +2,12 @@ package project
 
 import (
 	"encoding/json"
-	"errors"
 	"fmt"
 	"strings"
 
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 )
 
@@ -45,13 +45,13 @@ func (p *Project) PlanCopies(c Copies, newID func(string) string) ([]Planned, []
 	}
 	switch {
 	case len(ids) == 0:
-		return nil, nil, errors.New("there is nothing to copy")
+		return nil, nil, say.New("there is nothing to copy")
 	case len(ids)*c.Count > tag.MaxRanged:
-		return nil, nil, fmt.Errorf("that would be %d tags; %d is the most at once", len(ids)*c.Count, tag.MaxRanged)
+		return nil, nil, say.Errorf("that would be %d tags; %d is the most at once", len(ids)*c.Count, tag.MaxRanged)
 	case c.Find == "" && c.NameStep == 0:
-		return nil, nil, errors.New("say what to replace in the names, or by how much their number steps")
+		return nil, nil, say.New("say what to replace in the names, or by how much their number steps")
 	case c.Device != "" && p.Devices[c.Device] == nil:
-		return nil, nil, errors.New("there is no such device")
+		return nil, nil, say.New("there is no such device")
 	}
 	plan := p.newPlan(newID)
 	for n := 1; n <= c.Count; n++ {

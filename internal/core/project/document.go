@@ -8,6 +8,7 @@ import (
 	fastjson "github.com/go-json-experiment/json"
 
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/screen"
 )
 
@@ -158,7 +159,7 @@ func (p *Project) drop(kind, id string) {
 	}
 }
 
-func noKind(kind string) error { return fmt.Errorf("a project holds no things of kind %q", kind) }
+func noKind(kind string) error { return say.Errorf("a project holds no things of kind %q", kind) }
 
 // Entities lists the whole project in its stored form, sorted by kind and id.
 // Folders, tags and alarms of equipment are not among them: they come of it.

@@ -3,13 +3,13 @@ package project
 import (
 	"encoding/json"
 	"errors"
-	"fmt"
 	"reflect"
 	"slices"
 	"sort"
 	"strings"
 
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/say"
 )
 
 // Op is one step of an edit, in shown form: it sets the value at a JSON
@@ -45,12 +45,22 @@ type Refusal struct {
 	Stale   bool            `json:"stale"`            // somebody else changed it meanwhile
 	Theirs  json.RawMessage `json:"theirs,omitempty"` // what stands there now
 	Yours   json.RawMessage `json:"yours,omitempty"`  // what the edit would have set
+
+	why error
 }
 
 func (r *Refusal) Error() string { return r.Message }
 
+// Say gives the refusal in a language.
+func (r *Refusal) Say(language string) string {
+	if r.why == nil {
+		return r.Message
+	}
+	return say.In(language, r.why)
+}
+
 func refuse(kind, id, path string, err error) *Refusal {
-	r := &Refusal{Kind: kind, ID: id, Path: path, Message: err.Error(), Column: -1}
+	r := &Refusal{Kind: kind, ID: id, Path: path, Message: err.Error(), Column: -1, why: err}
 	var pl *place
 	if errors.As(err, &pl) {
 		r.Path = pl.path
@@ -59,6 +69,15 @@ func refuse(kind, id, path string, err error) *Refusal {
 	if errors.As(err, &fe) {
 		r.Column = fe.Column
 	}
+	return r
+}
+
+var errOvertaken = say.New("somebody changed this meanwhile: both versions are below")
+
+// stale refuses what was meant for something that now is otherwise.
+func stale(op Op, now json.RawMessage, why error) *Refusal {
+	r := refuse(op.Kind, op.ID, op.Path, why)
+	r.Stale, r.Theirs, r.Yours = true, now, op.Value
 	return r
 }
 
@@ -123,8 +142,8 @@ func (p *Project) revertThing(changes []Change) error {
 	doc := &openDoc{raw: raw}
 	for _, c := range changes {
 		if now := doc.at(c.Path); !sameJSON(now, c.After) {
-			return &Refusal{Kind: kind, ID: id, Path: c.Path, Column: -1, Stale: true, Theirs: now, Yours: c.Before,
-				Message: "this was changed again meanwhile, so taking the older step back would lose that change"}
+			return stale(Op{Kind: kind, ID: id, Path: c.Path, Value: c.Before}, now,
+				say.New("this was changed again meanwhile, so taking the older step back would lose that change"))
 		}
 		if c.Path == "" {
 			if c.Before == nil {
@@ -132,7 +151,7 @@ func (p *Project) revertThing(changes []Change) error {
 				return nil
 			}
 		} else if !exists {
-			return refuse(kind, id, c.Path, errors.New("somebody deleted this meanwhile"))
+			return refuse(kind, id, c.Path, say.New("somebody deleted this meanwhile"))
 		}
 		if err := doc.set(c.Path, c.Before); err != nil {
 			return refuse(kind, id, c.Path, err)
@@ -169,7 +188,7 @@ func (t *touchedThings) add(p *Project, kind, id string) {
 
 func (p *Project) apply(op Op, touched *touchedThings) error {
 	if op.ID == "" || strings.ContainsAny(op.ID, "{}|/ ") || len(op.ID) > 64 {
-		return refuse(op.Kind, op.ID, "", fmt.Errorf("a thing needs an id of at most 64 plain characters"))
+		return refuse(op.Kind, op.ID, "", say.Errorf("a thing needs an id of at most 64 plain characters"))
 	}
 	kind := kindByName[op.Kind]
 	if kind == nil {
@@ -187,17 +206,16 @@ func (p *Project) apply(op Op, touched *touchedThings) error {
 	if op.Was != nil || op.Path != "" && !exists {
 		now := valueAt(shown, op.Path)
 		if !exists || !sameJSON(now, op.Was) {
-			message := "somebody changed this meanwhile: both versions are below"
 			if !exists {
-				message = "somebody deleted this meanwhile"
+				return stale(op, now, say.New("somebody deleted this meanwhile"))
 			}
-			return &Refusal{Kind: op.Kind, ID: op.ID, Path: op.Path, Column: -1, Stale: true, Theirs: now, Yours: op.Value, Message: message}
+			return stale(op, now, errOvertaken)
 		}
 	}
 	if op.Path == "" {
 		if op.Value == nil {
 			if !exists {
-				return &Refusal{Kind: op.Kind, ID: op.ID, Column: -1, Stale: true, Message: "somebody deleted this already"}
+				return stale(op, nil, say.New("somebody deleted this already"))
 			}
 			if stays := kind.edits().stays; stays != nil {
 				return refuse(op.Kind, op.ID, "", stays())
@@ -298,7 +316,7 @@ func (p *Project) setStored(kind, id, path string, v json.RawMessage) error {
 	}
 	doc, ok := p.Doc(kind, id)
 	if !ok {
-		return errors.New("somebody deleted this meanwhile")
+		return say.New("somebody deleted this meanwhile")
 	}
 	doc, err := setValue(doc, path, v)
 	if err != nil {

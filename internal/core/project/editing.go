@@ -3,10 +3,10 @@ package project
 import (
 	"bytes"
 	"cmp"
-	"errors"
 	"slices"
 
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/say"
 )
 
 // editing is an edit on its way. Ops at one thing that lie apart are gathered
@@ -90,7 +90,7 @@ func (e *editing) step(op Op) error {
 	return nil
 }
 
-var errTogether = errors.New("these are applied one by one")
+var errTogether = say.New("these are applied one by one")
 
 // together applies ops of one thing that lie apart.
 func (e *editing) together(ops []Op) error {

@@ -3,10 +3,10 @@ package project
 import (
 	"encoding/json"
 	"errors"
-	"fmt"
 	"slices"
 
 	"readyrail/internal/core/equipment"
+	"readyrail/internal/core/say"
 )
 
 // translate turns an edit of a tag or folder that equipment has made into one
@@ -23,13 +23,13 @@ func (p *Project) translate(op Op) ([]Op, error) {
 func (p *Project) translateFolder(op Op, piece Piece) ([]Op, error) {
 	e := p.Equipment[piece.Instance]
 	if piece.Chain != "" || e == nil {
-		return nil, refuse(op.Kind, op.ID, op.Path, fmt.Errorf("%s comes of the type %s: change it there", p.FolderPath(op.ID),
+		return nil, refuse(op.Kind, op.ID, op.Path, say.Errorf("%s comes of the type %s: change it there", p.FolderPath(op.ID),
 			p.typeName(piece.Type)))
 	}
 	to := map[string]string{"": "", "/name": "/name", "/parent": "/folder", "/description": "/description", "/area": "/area"}
 	path, ok := to[op.Path]
 	if !ok || op.Path == "" && op.Value != nil {
-		return nil, refuse(op.Kind, op.ID, op.Path, errors.New("equipment is edited as equipment"))
+		return nil, refuse(op.Kind, op.ID, op.Path, say.New("equipment is edited as equipment"))
 	}
 	op.Kind, op.ID, op.Path = KindEquipment, e.ID, path
 	return []Op{op}, nil
@@ -46,13 +46,12 @@ func (p *Project) typeName(id string) string {
 // instance has for itself, where the type leaves that to its instances.
 func (p *Project) translateMade(op Op, g GearTag, name string) ([]Op, error) {
 	if op.Path == "" && op.Value == nil {
-		return nil, refuse(op.Kind, op.ID, "", fmt.Errorf("%s comes of the type %s: take it out there, or detach the equipment", name,
+		return nil, refuse(op.Kind, op.ID, "", say.Errorf("%s comes of the type %s: take it out there, or detach the equipment", name,
 			p.typeName(g.Type)))
 	}
 	shown, _ := p.Shown(op.Kind, op.ID)
 	if op.Was != nil && !sameJSON(valueAt(shown, op.Path), op.Was) {
-		return nil, &Refusal{Kind: op.Kind, ID: op.ID, Path: op.Path, Column: -1, Stale: true, Theirs: valueAt(shown, op.Path), Yours: op.Value,
-			Message: "somebody changed this meanwhile: both versions are below"}
+		return nil, stale(op, valueAt(shown, op.Path), errOvertaken)
 	}
 	next, err := setValue(shown, op.Path, op.Value)
 	if err != nil {
@@ -80,7 +79,7 @@ func (p *Project) translateMade(op Op, g GearTag, name string) ([]Op, error) {
 			continue
 		}
 		if !slices.Contains(g.Differs, prop) {
-			return nil, refuse(op.Kind, op.ID, "/"+prop, fmt.Errorf("%s of %s comes of the type %s: change it there, or let it differ from one instance to another", prop, name, p.typeName(g.Type)))
+			return nil, refuse(op.Kind, op.ID, "/"+prop, say.Errorf("%s of %s comes of the type %s: change it there, or let it differ from one instance to another", prop, name, p.typeName(g.Type)))
 		}
 		step := Op{Kind: KindEquipment, ID: e.ID, Path: "/differs/" + g.Chain + "/" + prop}
 		switch {

@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"readyrail/internal/core/equipment"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
@@ -202,7 +203,7 @@ func TestScreensNameMembersOfTheirParameters(t *testing.T) {
 	p = edited(t, p, put(KindScreen, "sc", "/elements/a/bind/visible", "K.Nothing"))
 	found := false
 	for _, f := range p.Findings() {
-		found = found || f.Rule == "formula" && strings.Contains(f.Args["reason"], "K.Nothing")
+		found = found || f.Rule == "formula" && strings.Contains(say.Any("en", f.Args["reason"]), "K.Nothing")
 	}
 	if !found || p.ShownScreen(p.Screens["sc"]).Elements["a"].Bind["visible"] != "K.Nothing" {
 		t.Errorf("%+v", p.Findings())

@@ -260,7 +260,7 @@ type bookCheck struct {
 	b *recipe.Book
 }
 
-func (c *bookCheck) say(rule string, sev Severity, place string, args ...string) {
+func (c *bookCheck) say(rule string, sev Severity, place string, args ...any) {
 	c.add(rule, sev, KindBook, c.b.ID, place, c.b.Name, args...)
 }
 
@@ -432,7 +432,7 @@ func (c *bookCheck) drive(target string) {
 func (c *bookCheck) beginnings() {
 	for i, r := range c.b.Begin {
 		if _, err := c.b.Tidy(r.Values); err != nil {
-			c.say("book.begin", Warning, fmt.Sprintf("/begin/%d", i), "recipe", r.Name, "reason", err.Error())
+			c.say("book.begin", Warning, fmt.Sprintf("/begin/%d", i), "recipe", r.Name, "reason", err)
 		}
 	}
 }

@@ -48,7 +48,7 @@ var deviceKind = &kindOf[device.Device]{
 
 // device checks one device; same are those before it, by where they are.
 func (c *checker) device(d *device.Device, same map[string]string) {
-	say := func(rule string, s Severity, place string, args ...string) {
+	say := func(rule string, s Severity, place string, args ...any) {
 		c.add(rule, s, KindDevice, d.ID, place, d.Name, args...)
 	}
 	if !slices.ContainsFunc(c.p.Uses(d.ID), func(u Use) bool { return u.Place == "/device" }) {

@@ -1,10 +1,10 @@
 package project
 
 import (
-	"errors"
 	"strings"
 
 	"readyrail/internal/core/equipment"
+	"readyrail/internal/core/say"
 )
 
 // KindEquipment are the instances of types.
@@ -35,7 +35,7 @@ var equipmentKind = &kindOf[equipment.Instance]{
 	editRules: editRules{
 		id: func(id string) error {
 			if strings.Contains(id, ".") {
-				return errors.New("an id of equipment holds no point")
+				return say.New("an id of equipment holds no point")
 			}
 			return nil
 		},
@@ -60,6 +60,6 @@ func (c *checker) instance(e *equipment.Instance) {
 		if problem.Rule == "difference" {
 			severity = Warning
 		}
-		c.add("equipment."+problem.Rule, severity, KindEquipment, e.ID, "/differs", name, "reason", problem.Reason)
+		c.add("equipment."+problem.Rule, severity, KindEquipment, e.ID, "/differs", name, "reason", problem.Why)
 	}
 }

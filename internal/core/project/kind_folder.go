@@ -1,7 +1,7 @@
 package project
 
 import (
-	"fmt"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"strings"
 )
@@ -55,7 +55,7 @@ func settleFolders(p, _ *Project, touched *touchedThings) error {
 	}
 	for id, t := range p.Tags {
 		if t.Folder != "" && p.Folders[t.Folder] == nil {
-			return refuse(KindTag, id, "/folder", fmt.Errorf("the folder of %s would be gone: move or delete its tags with it", t.Name))
+			return refuse(KindTag, id, "/folder", say.Errorf("the folder of %s would be gone: move or delete its tags with it", t.Name))
 		}
 	}
 	return nil
@@ -64,15 +64,15 @@ func settleFolders(p, _ *Project, touched *touchedThings) error {
 func (p *Project) checkFolder(id string) error {
 	f := p.Folders[id]
 	if f.Parent != "" && p.Folders[f.Parent] == nil {
-		return fmt.Errorf("the folder that %s lies in does not exist", f.Name)
+		return say.Errorf("the folder that %s lies in does not exist", f.Name)
 	}
 	for up, depth := f.Parent, 0; up != ""; depth++ {
 		if up == id || depth > maxDepth {
-			return fmt.Errorf("the folder %s would lie in itself, or deeper than %d folders", f.Name, maxDepth)
+			return say.Errorf("the folder %s would lie in itself, or deeper than %d folders", f.Name, maxDepth)
 		}
 		next := p.Folders[up]
 		if next == nil {
-			return fmt.Errorf("the folder that %s lies in does not exist", f.Name)
+			return say.Errorf("the folder that %s lies in does not exist", f.Name)
 		}
 		up = next.Parent
 	}
@@ -87,7 +87,7 @@ func (p *Project) folderClash(touched *touchedThings) error {
 			if !touched.things[[2]string{KindFolder, id}] {
 				id = other
 			}
-			return refuse(KindFolder, id, "/name", fmt.Errorf("there is already a folder %s: choose another name", path))
+			return refuse(KindFolder, id, "/name", say.Errorf("there is already a folder %s: choose another name", path))
 		}
 		seen[strings.ToLower(path)] = id
 	}

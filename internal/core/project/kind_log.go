@@ -248,7 +248,7 @@ type logCheck struct {
 	l *history.Log
 }
 
-func (c *logCheck) say(rule string, sev Severity, place string, args ...string) {
+func (c *logCheck) say(rule string, sev Severity, place string, args ...any) {
 	c.add(rule, sev, KindLog, c.l.ID, place, c.l.Name, args...)
 }
 

@@ -1,6 +1,6 @@
 package project
 
-import "fmt"
+import "readyrail/internal/core/say"
 
 // KindPicture are drawings and images.
 const KindPicture = "picture"
@@ -35,11 +35,11 @@ var pictureKind = &kindOf[Picture]{
 func (x *Picture) Check() (place string, err error) {
 	switch {
 	case x.Name == "" || len(x.Name) > 120:
-		return "/name", fmt.Errorf("a picture needs a name of at most 120 characters")
+		return "/name", say.Errorf("a picture needs a name of at most 120 characters")
 	case x.Type != "image/svg+xml" && x.Type != "image/png" && x.Type != "image/jpeg":
-		return "/type", fmt.Errorf("a picture is SVG, PNG or JPEG, not %q", x.Type)
+		return "/type", say.Errorf("a picture is SVG, PNG or JPEG, not %q", x.Type)
 	case len(x.Data) == 0 || len(x.Data) > MaxPicture:
-		return "/data", fmt.Errorf("a picture has at most %d bytes", MaxPicture)
+		return "/data", say.Errorf("a picture has at most %d bytes", MaxPicture)
 	}
 	return "", nil
 }

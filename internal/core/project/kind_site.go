@@ -1,13 +1,12 @@
 package project
 
 import (
-	"errors"
-	"fmt"
 	"slices"
 	"strings"
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/alarm"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
 )
@@ -65,7 +64,7 @@ var siteKind = &kindOf[Site]{
 	of:        func(p *Project) *map[string]*Site { return &p.site },
 	read: func(_ *Project, id string, s *Site, _ bool) (*Site, error) {
 		if id != SiteID {
-			return nil, fmt.Errorf("a project has one site, %q", SiteID)
+			return nil, say.Errorf("a project has one site, %q", SiteID)
 		}
 		s.ID = SiteID
 		if s.Areas == nil {
@@ -96,7 +95,7 @@ var siteKind = &kindOf[Site]{
 	},
 	work: func(*Project) int { return 1 },
 	editRules: editRules{
-		stays: func() error { return errors.New("the site itself cannot be deleted") },
+		stays: func() error { return say.New("the site itself cannot be deleted") },
 	},
 }
 
@@ -116,13 +115,13 @@ func (c *checker) areas() {
 func (s *Site) Check() (place string, err error) {
 	switch {
 	case s.PanelWidth < 320 || s.PanelHeight < 240 || s.PanelWidth > 7680 || s.PanelHeight > 4320:
-		return "/panelWidth", fmt.Errorf("a panel is 320×240 to 7680×4320 pixels, not %d×%d", s.PanelWidth, s.PanelHeight)
+		return "/panelWidth", say.Errorf("a panel is 320×240 to 7680×4320 pixels, not %d×%d", s.PanelWidth, s.PanelHeight)
 	case s.Name == "":
-		return "/name", errors.New("a project needs a name")
+		return "/name", say.New("a project needs a name")
 	case s.Recorder.Days < 0 || s.Recorder.Days > tag.MostRecorded:
-		return "/recorder/days", fmt.Errorf("the recorder keeps 1 to %d days", tag.MostRecorded)
+		return "/recorder/days", say.Errorf("the recorder keeps 1 to %d days", tag.MostRecorded)
 	case s.Recorder.MB < 0 || s.Recorder.MB > 0 && s.Recorder.MB < 50:
-		return "/recorder/mb", errors.New("the recorder needs 50 MB at least; 0 for no bound")
+		return "/recorder/mb", say.New("the recorder needs 50 MB at least; 0 for no bound")
 	}
 	if place, err := s.checkJournal(); err != nil {
 		return place, err
@@ -132,14 +131,14 @@ func (s *Site) Check() (place string, err error) {
 
 func (s *Site) checkPalette() (place string, err error) {
 	if len(s.Palette) > MaxPalette {
-		return "/palette", fmt.Errorf("a palette has at most %d colours", MaxPalette)
+		return "/palette", say.Errorf("a palette has at most %d colours", MaxPalette)
 	}
 	for i, c := range s.Palette {
 		if !strings.HasPrefix(c, "#") || !screen.Colour(c) {
-			return "/palette", fmt.Errorf("%q is no colour of a palette: use #rrggbb or #rrggbbaa", c)
+			return "/palette", say.Errorf("%q is no colour of a palette: use #rrggbb or #rrggbbaa", c)
 		}
 		if slices.Contains(s.Palette[:i], c) {
-			return "/palette", fmt.Errorf("the palette has %s already", c)
+			return "/palette", say.Errorf("the palette has %s already", c)
 		}
 	}
 	return "", nil
@@ -150,9 +149,9 @@ func (s *Site) checkJournal() (place string, err error) {
 		rule := s.Journal[kind]
 		switch {
 		case !slices.Contains(JournalKinds, kind):
-			return "/journal/" + kind, fmt.Errorf("the journal knows no kind %q: use one of %s", kind, strings.Join(JournalKinds, ", "))
+			return "/journal/" + kind, say.Errorf("the journal knows no kind %q: use one of %s", kind, strings.Join(JournalKinds, ", "))
 		case rule.Priority != "" && rule.Priority.Rank() == len(alarm.Priorities):
-			return "/journal/" + kind + "/priority", fmt.Errorf("%q is no priority: use critical, high, medium or low", rule.Priority)
+			return "/journal/" + kind + "/priority", say.Errorf("%q is no priority: use critical, high, medium or low", rule.Priority)
 		}
 	}
 	return "", nil

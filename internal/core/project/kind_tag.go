@@ -1,9 +1,9 @@
 package project
 
 import (
-	"fmt"
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/recipe"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 	"slices"
@@ -94,13 +94,13 @@ func settleTags(p, old *Project, touched *touchedThings) error {
 	}
 	for id := range touched.tags {
 		if t := p.Tags[id]; t != nil && t.Folder != "" && p.Folders[t.Folder] == nil {
-			return refuse(KindTag, id, "/folder", fmt.Errorf("the folder that %s lies in does not exist", t.Name))
+			return refuse(KindTag, id, "/folder", say.Errorf("the folder that %s lies in does not exist", t.Name))
 		}
 	}
 	if len(p.paths.clash) > 0 {
 		slices.Sort(p.paths.clash)
 		id := p.paths.clash[0]
-		return refuse(KindTag, id, "/name", fmt.Errorf("there is already a tag %s: choose another name or folder", p.paths.of[id]))
+		return refuse(KindTag, id, "/name", say.Errorf("there is already a tag %s: choose another name or folder", p.paths.of[id]))
 	}
 	return nil
 }
@@ -142,7 +142,7 @@ func (p *Project) readTag(id string, t *tag.Tag, shown bool) (*tag.Tag, error) {
 }
 
 // tagOfBook checks a system tag of a book of recipes.
-func (c *checker) tagOfBook(t *tag.Tag, s tag.SystemValue, say func(rule string, s Severity, place string, args ...string)) {
+func (c *checker) tagOfBook(t *tag.Tag, s tag.SystemValue, say func(rule string, s Severity, place string, args ...any)) {
 	b := c.p.Books[t.Book]
 	if b == nil {
 		say("tag.book", Error, "/book")
@@ -161,7 +161,7 @@ func (c *checker) tagOfBook(t *tag.Tag, s tag.SystemValue, say func(rule string,
 }
 
 // tagOfField checks a tag that is a field of the recipe that is open.
-func (c *checker) tagOfField(t *tag.Tag, b *recipe.Book, say func(rule string, s Severity, place string, args ...string)) {
+func (c *checker) tagOfField(t *tag.Tag, b *recipe.Book, say func(rule string, s Severity, place string, args ...any)) {
 	f, ok := b.FindField(t.Field)
 	if !ok {
 		say("tag.field", Error, "/field", "book", b.Name)
@@ -188,7 +188,7 @@ func (p *Project) ShownTag(t *tag.Tag) *tag.Tag {
 
 // tag checks one tag.
 func (c *checker) tag(t *tag.Tag) {
-	say := func(rule string, s Severity, place string, args ...string) {
+	say := func(rule string, s Severity, place string, args ...any) {
 		c.add(rule, s, KindTag, t.ID, place, c.p.paths.of[t.ID], args...)
 	}
 	switch t.Source {
@@ -199,7 +199,7 @@ func (c *checker) tag(t *tag.Tag) {
 			return
 		}
 		if field, err := d.CheckTag(t); err != nil {
-			say("tag.address", Error, "/"+field, "reason", err.Error())
+			say("tag.address", Error, "/"+field, "reason", err)
 		}
 	case tag.Computed:
 		prog, err := formula.Compile(t.Formula, c.p.Scope())
@@ -241,7 +241,7 @@ func (c *checker) tag(t *tag.Tag) {
 	}
 	if b.Kind == tag.Formula {
 		if _, err := formula.Compile(b.Formula, c.p.Scope()); err != nil {
-			say("tag.behaviour", Warning, "/behaviour", "reason", err.Error())
+			say("tag.behaviour", Warning, "/behaviour", "reason", err)
 		}
 	}
 }

@@ -38,7 +38,7 @@ var viewKind = &kindOf[history.View]{
 
 // view checks one view.
 func (c *checker) view(v *history.View) {
-	say := func(rule, place string, args ...string) { c.add(rule, Warning, KindView, v.ID, place, v.Name, args...) }
+	say := func(rule, place string, args ...any) { c.add(rule, Warning, KindView, v.ID, place, v.Name, args...) }
 	if len(v.Pens) == 0 {
 		say("view.empty", "/pens")
 	}

@@ -1,12 +1,12 @@
 package project
 
 import (
-	"fmt"
 	"regexp"
 	"sort"
 	"strings"
 
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/say"
 )
 
 // KindWords are the wordings of one language, whose id is the language's code.
@@ -36,7 +36,7 @@ var wordsKind = &kindOf[Words]{
 func readWords(p *Project, id string, w *Words, shown bool) (*Words, error) {
 	w.ID = id
 	if !languageCode.MatchString(id) {
-		return nil, at("/id", fmt.Errorf("%q is no code of a language, such as de or pt-BR", id))
+		return nil, at("/id", say.Errorf("%q is no code of a language, such as de or pt-BR", id))
 	}
 	if !shown {
 		return w, nil
@@ -45,11 +45,11 @@ func readWords(p *Project, id string, w *Words, shown bool) (*Words, error) {
 	for from, to := range w.Words {
 		a, err := formula.StoreTemplate(from, p.resolveWord, nil)
 		if err != nil {
-			return nil, at("/words", fmt.Errorf("%q: %w", from, err))
+			return nil, at("/words", say.Errorf("%q: %w", from, err))
 		}
 		b, err := formula.StoreTemplate(to, p.resolveWord, nil)
 		if err != nil {
-			return nil, at("/words", fmt.Errorf("%q: %w", to, err))
+			return nil, at("/words", say.Errorf("%q: %w", to, err))
 		}
 		stored[p.bareWords(a)] = b
 	}
@@ -83,7 +83,7 @@ func (p *Project) PlanWords(language string, rows []SheetRow) ([]Op, error) {
 			delete(now.Words, r.Text)
 		default:
 			if a, b := holes(r.Text), holes(r.Word); a != b {
-				return nil, fmt.Errorf("line %d: %q has the placeholders %s, its wording %q has %s", i+1, r.Text, a, r.Word, b)
+				return nil, say.Errorf("line %d: %q has the placeholders %s, its wording %q has %s", i+1, r.Text, a, r.Word, b)
 			}
 			now.Words[r.Text] = r.Word
 		}

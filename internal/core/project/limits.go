@@ -1,10 +1,10 @@
 package project
 
 import (
-	"fmt"
 	"strconv"
 
 	"readyrail/internal/core/alarm"
+	"readyrail/internal/core/say"
 )
 
 // AdjustableLimit is the limit of an alarm that may be changed at the Desk; ok
@@ -46,10 +46,10 @@ func (p *Project) WithLimits(limits map[string]string) *Project {
 func (p *Project) CheckLimit(id string, limit float64) error {
 	a := p.Alarms[id]
 	if a == nil {
-		return fmt.Errorf("there is no such alarm")
+		return say.Errorf("there is no such alarm")
 	}
 	if _, ok := AdjustableLimit(a); !ok {
-		return fmt.Errorf("the limit of %s may not be changed at the Desk", p.AlarmName(a))
+		return say.Errorf("the limit of %s may not be changed at the Desk", p.AlarmName(a))
 	}
 	next := p.WithLimits(map[string]string{id: strconv.FormatFloat(limit, 'f', -1, 64)})
 	before := map[string]bool{}
@@ -58,7 +58,7 @@ func (p *Project) CheckLimit(id string, limit float64) error {
 	}
 	for _, f := range next.alarmFindings(a.Tag) {
 		if !before[f.Rule+f.ID+f.Place] {
-			return fmt.Errorf("%s", f.Render("en").Says)
+			return say.Errorf("%v", f)
 		}
 	}
 	return nil

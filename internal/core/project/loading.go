@@ -1,7 +1,7 @@
 package project
 
 import (
-	"fmt"
+	"readyrail/internal/core/say"
 	"runtime"
 	"sync"
 )
@@ -134,7 +134,7 @@ func (r *readingOf[T]) finish(p *Project) error {
 	for _, x := range r.parts {
 		for i, t := range x.read {
 			if x.refused[i] != nil {
-				return fmt.Errorf("%s %s: %w", k.Name, x.list[i].ID, x.refused[i])
+				return say.Errorf("%s %s: %w", k.Name, x.list[i].ID, x.refused[i])
 			}
 			k.things(p)[x.list[i].ID] = t
 		}

@@ -2,10 +2,10 @@ package project
 
 import (
 	"encoding/json"
-	"errors"
 	"strings"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 )
 
@@ -151,7 +151,7 @@ func (p *Project) PlanMove(m Move, newID func(string) string) (list []Planned, p
 		}
 	}
 	if m.Name != "" && len(m.Tags)+len(m.Folders) != 1 {
-		return nil, 0, nil, errors.New("one thing at a time takes a new name")
+		return nil, 0, nil, say.New("one thing at a time takes a new name")
 	}
 	folders := NewFolders(p, newID)
 	to := folders.ID(m.To)
@@ -172,7 +172,7 @@ func (p *Project) PlanMove(m Move, newID func(string) string) (list []Planned, p
 	for _, id := range m.Folders {
 		f := p.Folders[id]
 		if f == nil {
-			return nil, 0, nil, errors.New("somebody deleted a folder meanwhile")
+			return nil, 0, nil, say.New("somebody deleted a folder meanwhile")
 		}
 		set(KindFolder, id, "/parent", to)
 		set(KindFolder, id, "/name", name(f.Name))
@@ -185,7 +185,7 @@ func (p *Project) PlanMove(m Move, newID func(string) string) (list []Planned, p
 	for _, id := range m.Tags {
 		t := p.Tags[id]
 		if t == nil {
-			return nil, 0, nil, errors.New("somebody deleted a tag meanwhile")
+			return nil, 0, nil, say.New("somebody deleted a tag meanwhile")
 		}
 		set(KindTag, id, "/folder", to)
 		set(KindTag, id, "/name", name(t.Name))

@@ -2,13 +2,13 @@ package project
 
 import (
 	"encoding/json"
-	"errors"
 	"fmt"
 	"slices"
 	"strconv"
 	"strings"
 
 	"readyrail/internal/core/alarm"
+	"readyrail/internal/core/say"
 )
 
 // alarmColumn is a column of a list of alarms: a text, a number, a BOOL, or one
@@ -85,7 +85,7 @@ func flat(doc json.RawMessage) map[string]any {
 // it is, and alarms that the list does not name are left alone.
 func (p *Project) PlanAlarms(cells [][]string, newID func(string) string) (list []Planned, ops []Op, err error) {
 	if len(cells) == 0 {
-		return nil, nil, errors.New("the list is empty")
+		return nil, nil, say.New("the list is empty")
 	}
 	at := map[string]int{}
 	known := AlarmHeader()
@@ -93,15 +93,15 @@ func (p *Project) PlanAlarms(cells [][]string, newID func(string) string) (list 
 		name = strings.TrimSpace(name)
 		k := slices.IndexFunc(known, func(x string) bool { return strings.EqualFold(x, name) })
 		if k < 0 {
-			return nil, nil, fmt.Errorf("column %d: %q is no column of a list of alarms: they are %s", i+1, name, strings.Join(known, ", "))
+			return nil, nil, say.Errorf("column %d: %q is no column of a list of alarms: they are %s", i+1, name, strings.Join(known, ", "))
 		}
 		if _, twice := at[known[k]]; twice {
-			return nil, nil, fmt.Errorf("column %d: there are two columns %s", i+1, known[k])
+			return nil, nil, say.Errorf("column %d: there are two columns %s", i+1, known[k])
 		}
 		at[known[k]] = i
 	}
 	if _, ok := at["name"]; !ok {
-		return nil, nil, errors.New("there is no column name")
+		return nil, nil, say.New("there is no column name")
 	}
 	existing := map[string]string{}
 	for id, a := range p.Alarms {
@@ -150,7 +150,7 @@ func (p *Project) planAlarm(id, signal, name string, cell func(string) (string, 
 	} else {
 		tag, ok := p.FindPath(signal)
 		if kind, _ := cell("kind"); !ok && kind != string(alarm.Formula) {
-			return op, "", fmt.Errorf("there is no tag %q", signal)
+			return op, "", say.Errorf("there is no tag %q", signal)
 		}
 		if ok {
 			doc["tag"] = tag
@@ -164,7 +164,7 @@ func (p *Project) planAlarm(id, signal, name string, cell func(string) (string, 
 		}
 		v, err := p.alarmCell(c, text)
 		if err != nil {
-			return op, "", fmt.Errorf("%s: %w", c.name, err)
+			return op, "", say.Errorf("%s: %w", c.name, err)
 		}
 		if v == doc[c.path] {
 			continue
@@ -212,7 +212,7 @@ func (p *Project) alarmCell(c alarmColumn, text string) (any, error) {
 	case 'n':
 		f, err := strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
 		if err != nil {
-			return nil, fmt.Errorf("%q is no number", text)
+			return nil, say.Errorf("%q is no number", text)
 		}
 		if f == 0 {
 			return nil, nil
@@ -225,21 +225,21 @@ func (p *Project) alarmCell(c alarmColumn, text string) (any, error) {
 		case "false", "no", "0":
 			return nil, nil
 		}
-		return nil, fmt.Errorf("%q: write true or false", text)
+		return nil, say.Errorf("%q: write true or false", text)
 	case 'a':
 		for _, a := range p.Site().Areas {
 			if strings.EqualFold(a.Name, text) || a.ID == text {
 				return a.ID, nil
 			}
 		}
-		return nil, fmt.Errorf("there is no area %q", text)
+		return nil, say.Errorf("there is no area %q", text)
 	case 's':
 		for _, id := range SortedKeys(p.Screens) {
 			if strings.EqualFold(p.Screens[id].Name, text) || id == text {
 				return id, nil
 			}
 		}
-		return nil, fmt.Errorf("there is no screen %q", text)
+		return nil, say.Errorf("there is no screen %q", text)
 	}
 	return text, nil
 }

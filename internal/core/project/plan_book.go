@@ -7,6 +7,7 @@ import (
 
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/recipe"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
@@ -20,7 +21,7 @@ const thereAlready = "same"
 func (p *Project) PlanFields(book string, cells [][]string, newID func(string) string) ([]Planned, []Op, error) {
 	b := p.Books[book]
 	if b == nil {
-		return nil, nil, fmt.Errorf("the book is no longer there")
+		return nil, nil, say.Errorf("the book is no longer there")
 	}
 	rows, ignored, err := recipe.FieldsOf(cells)
 	if err != nil {
@@ -118,14 +119,14 @@ func (p *Project) PlanBlock(m FieldBlock, newID func(string) string) ([]Planned,
 	b, d := p.Books[m.Book], p.Devices[m.Device]
 	switch {
 	case b == nil:
-		return nil, nil, fmt.Errorf("the book is no longer there")
+		return nil, nil, say.Errorf("the book is no longer there")
 	case b.Type != "":
-		return nil, nil, fmt.Errorf("a book for equipment goes to members: give their tags addresses in the type")
+		return nil, nil, say.Errorf("a book for equipment goes to members: give their tags addresses in the type")
 	case d == nil:
-		return nil, nil, fmt.Errorf("a block needs its device")
+		return nil, nil, say.Errorf("a block needs its device")
 	}
 	if d.Protocol != device.ModbusTCP {
-		return nil, nil, fmt.Errorf("%s has no registers: make the fields from its tags", d.Name)
+		return nil, nil, say.Errorf("%s has no registers: make the fields from its tags", d.Name)
 	}
 	at, err := device.ParseAddress(m.Address)
 	if err != nil {
@@ -163,7 +164,7 @@ func (p *Project) PlanBlock(m FieldBlock, newID func(string) string) ([]Planned,
 		return nil, nil, err
 	}
 	if len(list) == 0 {
-		return nil, nil, fmt.Errorf("every field of the book goes somewhere already, or is computed")
+		return nil, nil, say.Errorf("every field of the book goes somewhere already, or is computed")
 	}
 	doc, err := json.Marshal(fields)
 	return list, append(ops, Op{Kind: KindBook, ID: b.ID, Path: "/fields", Value: doc, Was: was}), err
@@ -204,7 +205,7 @@ func blockPlace(d *device.Device, at string, of value.Type) (here, next string, 
 
 const lastRegister = 65535
 
-var errBlockEnds = fmt.Errorf("the block ends behind the last register, %d", lastRegister)
+var errBlockEnds = say.Errorf("the block ends behind the last register, %d", lastRegister)
 
 // fieldTag is the tag that takes what a field holds.
 func fieldTag(f *recipe.Field) tag.Tag {

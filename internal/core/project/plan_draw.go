@@ -1,11 +1,11 @@
 package project
 
 import (
-	"errors"
 	"fmt"
 	"strings"
 
 	"readyrail/internal/core/equipment"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/screen"
 )
 
@@ -30,7 +30,7 @@ var meanings = map[string][]string{
 func (p *Project) PlanDrawings(d Drawings, newID func(kind string) string) ([]Op, error) {
 	t := p.Types[d.Type]
 	if t == nil {
-		return nil, errors.New("there is no such type")
+		return nil, say.New("there is no such type")
 	}
 	kind, ok := screen.KindOf(d.Kind)
 	if !ok {
@@ -49,7 +49,7 @@ func (p *Project) PlanDrawings(d Drawings, newID func(kind string) string) ([]Op
 		add("/faceplate", p.drawFaceplate(t))
 	}
 	if len(ops) == 0 {
-		return nil, fmt.Errorf("%s has a symbol and a faceplate already", t.Name)
+		return nil, say.Errorf("%s has a symbol and a faceplate already", t.Name)
 	}
 	return ops, nil
 }

@@ -1,12 +1,11 @@
 package project
 
 import (
-	"errors"
-	"fmt"
 	"slices"
 	"strings"
 
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
 )
@@ -35,17 +34,17 @@ type DuplicatePlan struct {
 func (p *Project) PlanDuplicates(d Duplicates, newID func(kind string) string) (*DuplicatePlan, []Op, error) {
 	s := p.Screens[d.Screen]
 	if s == nil {
-		return nil, nil, errors.New("there is no such screen")
+		return nil, nil, say.New("there is no such screen")
 	}
 	chosen, err := s.Whole(d.Elements)
 	switch {
 	case err != nil:
 		return nil, nil, err
 	case len(s.Elements)+len(chosen)*d.Count > screen.MaxElements:
-		return nil, nil, fmt.Errorf("the screen would have %d elements; %d is the most", len(s.Elements)+len(chosen)*d.Count, screen.MaxElements)
+		return nil, nil, say.Errorf("the screen would have %d elements; %d is the most", len(s.Elements)+len(chosen)*d.Count, screen.MaxElements)
 	}
 	if _, numbered := tag.LastNumber(d.Of); d.Of != "" && !numbered {
-		return nil, nil, fmt.Errorf("%s has no number that could step", d.Of)
+		return nil, nil, say.Errorf("%s has no number that could step", d.Of)
 	}
 	plan := &DuplicatePlan{Of: p.steppable(s, chosen), Lines: []Planned{}, Made: []string{}}
 	var ops []Op

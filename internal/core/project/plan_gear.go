@@ -1,7 +1,6 @@
 package project
 
 import (
-	"errors"
 	"fmt"
 	"reflect"
 	"slices"
@@ -9,6 +8,7 @@ import (
 
 	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/equipment"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 )
 
@@ -31,7 +31,7 @@ type EquipmentRow struct {
 func (p *Project) PlanEquipment(n NewEquipment, newID func(string) string) (list []Planned, ops []Op, err error) {
 	t := p.Types[n.Type]
 	if t == nil {
-		return nil, nil, errors.New("there is no such type")
+		return nil, nil, say.New("there is no such type")
 	}
 	folders := NewFolders(p, newID)
 	seen := map[string]bool{}
@@ -61,7 +61,7 @@ func (p *Project) PlanEquipment(n NewEquipment, newID func(string) string) (list
 		}
 		x := equipment.Expand(&e, p.Type)
 		if len(x.Problems) > 0 && item.Problem == "" {
-			item.Problem = x.Problems[0].Reason
+			item.Problem = x.Problems[0].Why.Error()
 		}
 		item.From = fmt.Sprintf("%d tags", len(x.Tags))
 		if len(x.Tags) > 0 {
@@ -84,7 +84,7 @@ func (p *Project) deviceNamed(name string) (string, error) {
 			return id, nil
 		}
 	}
-	return "", fmt.Errorf("there is no device %s", name)
+	return "", say.Errorf("there is no device %s", name)
 }
 
 // Detach says what makes plain folders, tags and alarms of an instance. Each keeps its
@@ -92,7 +92,7 @@ func (p *Project) deviceNamed(name string) (string, error) {
 func (p *Project) Detach(instance string) ([]Op, error) {
 	e := p.Equipment[instance]
 	if e == nil {
-		return nil, errors.New("there is no such equipment")
+		return nil, say.New("there is no such equipment")
 	}
 	m := p.gear.made[instance]
 	ops := []Op{{Kind: KindEquipment, ID: instance}}
@@ -113,7 +113,7 @@ func (p *Project) Detach(instance string) ([]Op, error) {
 func (p *Project) Retype(instance, typ string) (list []Planned, ops []Op, err error) {
 	e, to := p.Equipment[instance], p.Types[typ]
 	if e == nil || to == nil {
-		return nil, nil, errors.New("there is no such equipment or type")
+		return nil, nil, say.New("there is no such equipment or type")
 	}
 	from := p.Types[e.Type]
 	next := *e

@@ -1,8 +1,7 @@
 package project
 
 import (
-	"fmt"
-
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
@@ -24,7 +23,7 @@ var openParts = []struct{ name, system string }{{"Recipe", "recipe.open"}, {"Ver
 func (p *Project) PlanOpen(m OpenTags, newID func(string) string) ([]Planned, []Op, error) {
 	b := p.Books[m.Book]
 	if b == nil {
-		return nil, nil, fmt.Errorf("the book is no longer there")
+		return nil, nil, say.Errorf("the book is no longer there")
 	}
 	there := map[string]bool{} // by what the tag is
 	for _, t := range p.Tags {

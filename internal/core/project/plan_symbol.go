@@ -1,12 +1,12 @@
 package project
 
 import (
-	"errors"
 	"fmt"
 	"math"
 	"slices"
 	"strings"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/screen"
 )
 
@@ -42,7 +42,7 @@ type GivenParam struct {
 func (p *Project) PlanSymbol(n SymbolOf, newID func(kind string) string) (*SymbolPlan, []Op, error) {
 	s := p.Screens[n.Screen]
 	if s == nil {
-		return nil, nil, errors.New("there is no such screen")
+		return nil, nil, say.New("there is no such screen")
 	}
 	chosen, err := s.Whole(n.Elements)
 	if err != nil {
@@ -76,7 +76,7 @@ func (p *Project) PlanSymbol(n SymbolOf, newID func(kind string) string) (*Symbo
 	}
 	if n.Repeat != "" {
 		if first == "" {
-			return nil, nil, errors.New("nothing in the selection has an index, such as Fan[1]: choose elements whose tags are those of one of an array")
+			return nil, nil, say.New("nothing in the selection has an index, such as Fan[1]: choose elements whose tags are those of one of an array")
 		}
 		cells := p.Array(m.args[first], n.Repeat)
 		for _, c := range cells {

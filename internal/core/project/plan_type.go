@@ -2,7 +2,6 @@ package project
 
 import (
 	"cmp"
-	"errors"
 	"fmt"
 	"slices"
 	"strconv"
@@ -11,6 +10,7 @@ import (
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/equipment"
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 )
 
@@ -36,9 +36,9 @@ func (p *Project) PlanType(t TypeOf, newID func(kind string) string) (list []Pla
 	f := p.Folders[t.Folder]
 	switch {
 	case f == nil:
-		return nil, nil, errors.New("there is no such folder")
+		return nil, nil, say.New("there is no such folder")
 	case p.gear.pieces[t.Folder].Instance != "":
-		return nil, nil, fmt.Errorf("%s is equipment already", p.FolderPath(t.Folder))
+		return nil, nil, say.Errorf("%s is equipment already", p.FolderPath(t.Folder))
 	}
 	if err := tag.CheckSegment(t.Name); err != nil {
 		return nil, nil, err
@@ -48,11 +48,11 @@ func (p *Project) PlanType(t TypeOf, newID func(kind string) string) (list []Pla
 		m.taken[strings.ToLower(other.Name)] = true
 	}
 	if m.taken[strings.ToLower(t.Name)] {
-		return nil, nil, fmt.Errorf("there is already a type %s", t.Name)
+		return nil, nil, say.Errorf("there is already a type %s", t.Name)
 	}
 	pattern := m.node(t.Folder)
 	if pattern.count() == 0 {
-		return nil, nil, fmt.Errorf("%s holds no tags", p.FolderPath(t.Folder))
+		return nil, nil, say.Errorf("%s holds no tags", p.FolderPath(t.Folder))
 	}
 	root := m.build(pattern, t.Name, "", peers{})
 	folders := []string{t.Folder}

@@ -2,9 +2,8 @@ package project
 
 import (
 	"encoding/json"
-	"errors"
-	"fmt"
 	"iter"
+	"readyrail/internal/core/say"
 	"strings"
 )
 
@@ -17,7 +16,7 @@ func splitPointer(path string) ([]string, error) {
 		return nil, nil
 	}
 	if path[0] != '/' {
-		return nil, errors.New("a JSON pointer starts with /")
+		return nil, say.New("a JSON pointer starts with /")
 	}
 	keys := strings.Split(path[1:], "/")
 	for i := range keys {
@@ -90,7 +89,7 @@ func (d *openDoc) set(path string, v json.RawMessage) error {
 	}
 	for i, k := range keys {
 		if !d.parse() {
-			return fmt.Errorf("%q lies in something that is no object", k)
+			return say.Errorf("%q lies in something that is no object", k)
 		}
 		if i == len(keys)-1 && v == nil {
 			delete(d.members, k)

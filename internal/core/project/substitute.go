@@ -2,11 +2,11 @@ package project
 
 import (
 	"encoding/json"
-	"errors"
 	"fmt"
 	"strings"
 
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/screen"
 )
 
@@ -27,12 +27,12 @@ type Substitution struct {
 func (p *Project) PlanSubstitution(n Substitution, newID func(kind string) string) (list []Planned, ops []Op, err error) {
 	s := p.Screens[n.Screen]
 	if s == nil {
-		return nil, nil, errors.New("there is no such screen")
+		return nil, nil, say.New("there is no such screen")
 	}
 	chosen := map[string]bool{}
 	for _, id := range n.Elements {
 		if s.Elements[id] == nil {
-			return nil, nil, errors.New("somebody deleted an element meanwhile")
+			return nil, nil, say.New("somebody deleted an element meanwhile")
 		}
 		chosen[id] = true
 	}

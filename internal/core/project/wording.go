@@ -1,6 +1,9 @@
 package project
 
-import "strings"
+import (
+	"readyrail/internal/core/say"
+	"strings"
+)
 
 // Wording is a rule's sentence and its mend; {name} stands for an argument.
 type Wording struct {
@@ -278,6 +281,11 @@ var wordings = map[string]map[string]Wording{
 	},
 }
 
+func (f Finding) String() string { return f.Say(say.English) }
+
+// Say is its sentence in a language.
+func (f Finding) Say(language string) string { return f.Render(language).Says }
+
 // Render puts a finding into words; an unknown language gives English.
 func (f Finding) Render(language string) Wording {
 	list, ok := wordings[language]
@@ -285,7 +293,8 @@ func (f Finding) Render(language string) Wording {
 		list = wordings["en"]
 	}
 	w := list[f.Rule]
-	for k, v := range f.Args {
+	for k, arg := range f.Args {
+		v := say.Any(language, arg)
 		w.Says = strings.ReplaceAll(w.Says, "{"+k+"}", v)
 		w.Mend = strings.ReplaceAll(w.Mend, "{"+k+"}", v)
 	}

@@ -13,6 +13,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
@@ -193,11 +194,11 @@ func CheckName(name string) (string, error) {
 	name = strings.TrimSpace(name)
 	switch n := utf8.RuneCountInString(name); {
 	case n == 0:
-		return "", fmt.Errorf("it needs a name")
+		return "", say.Errorf("it needs a name")
 	case n > LongestName:
-		return "", fmt.Errorf("a name has at most %d characters", LongestName)
+		return "", say.Errorf("a name has at most %d characters", LongestName)
 	case strings.ContainsFunc(name, func(r rune) bool { return r < ' ' }):
-		return "", fmt.Errorf("a name is one line")
+		return "", say.Errorf("a name is one line")
 	}
 	return name, nil
 }
@@ -209,13 +210,13 @@ func (b *Book) Check() (place string, err error) {
 	}
 	switch {
 	case utf8.RuneCountInString(b.Note) > 500:
-		return "/note", fmt.Errorf("a note has at most 500 characters")
+		return "/note", say.Errorf("a note has at most 500 characters")
 	case len(b.Fields) > MostFields:
-		return "/fields", fmt.Errorf("a book has at most %d fields", MostFields)
+		return "/fields", say.Errorf("a book has at most %d fields", MostFields)
 	case len(b.Checks) > MostChecks:
-		return "/checks", fmt.Errorf("a book has at most %d checks", MostChecks)
+		return "/checks", say.Errorf("a book has at most %d checks", MostChecks)
 	case len(b.Begin) > MostBeginning:
-		return "/begin", fmt.Errorf("a book begins with at most %d recipes", MostBeginning)
+		return "/begin", say.Errorf("a book begins with at most %d recipes", MostBeginning)
 	}
 	ids, names := map[string]bool{}, map[string]bool{}
 	for i := range b.Fields {
@@ -225,17 +226,17 @@ func (b *Book) Check() (place string, err error) {
 			return at + where, err
 		}
 		if key := tag.Key(f.Name); ids[f.ID] || names[key] {
-			return at + "/name", fmt.Errorf("the book has a field %s already", f.Name)
+			return at + "/name", say.Errorf("the book has a field %s already", f.Name)
 		} else {
 			ids[f.ID], names[key] = true, true
 		}
 		if b.Type == "" && f.Member != "" {
-			return at + "/member", fmt.Errorf("only a book of a type of equipment has fields at members")
+			return at + "/member", say.Errorf("only a book of a type of equipment has fields at members")
 		}
 	}
 	for i, c := range b.Checks {
 		if n := utf8.RuneCountInString(strings.TrimSpace(c.Says)); n == 0 || n > 200 {
-			return fmt.Sprintf("/checks/%d/says", i), fmt.Errorf("a check has a sentence of at most 200 characters")
+			return fmt.Sprintf("/checks/%d/says", i), say.Errorf("a check has a sentence of at most 200 characters")
 		}
 	}
 	return b.checkRest()
@@ -245,21 +246,21 @@ func (b *Book) checkRest() (place string, err error) {
 	if q := b.Quantity; q != nil {
 		switch {
 		case strings.TrimSpace(q.Name) == "":
-			return "/quantity/name", fmt.Errorf("the quantity needs a name")
+			return "/quantity/name", say.Errorf("the quantity needs a name")
 		case !(q.Base > 0):
-			return "/quantity/base", fmt.Errorf("the values are for a quantity above 0")
+			return "/quantity/base", say.Errorf("the values are for a quantity above 0")
 		case !(q.Low > 0) || !(q.High >= q.Low):
-			return "/quantity/low", fmt.Errorf("a quantity lies between two limits above 0")
+			return "/quantity/low", say.Errorf("a quantity lies between two limits above 0")
 		}
 	}
 	if h := b.Sending.Hand; h != nil {
 		switch {
 		case h.Ready == "" || h.Taken == "":
-			return "/sending/hand", fmt.Errorf("a handshake has a tag that asks and one that answers")
+			return "/sending/hand", say.Errorf("a handshake has a tag that asks and one that answers")
 		case h.Ready == h.Taken:
-			return "/sending/hand/taken", fmt.Errorf("the answer comes by another tag than the request")
+			return "/sending/hand/taken", say.Errorf("the answer comes by another tag than the request")
 		case h.Seconds < 0 || h.Seconds > LongestWait:
-			return "/sending/hand/seconds", fmt.Errorf("an answer is waited for 0 to %d seconds", LongestWait)
+			return "/sending/hand/seconds", say.Errorf("an answer is waited for 0 to %d seconds", LongestWait)
 		}
 	}
 	if place, err := b.Sending.checkDrive(); err != nil {
@@ -272,7 +273,7 @@ func (b *Book) checkRest() (place string, err error) {
 			return at + "/name", err
 		}
 		if key := NameKey(b.Begin[i].Name); names[key] {
-			return at + "/name", fmt.Errorf("the book begins with a recipe %s already", b.Begin[i].Name)
+			return at + "/name", say.Errorf("the book begins with a recipe %s already", b.Begin[i].Name)
 		} else {
 			names[key] = true
 		}
@@ -285,32 +286,32 @@ func NameKey(name string) string { return strings.ToLower(strings.TrimSpace(name
 
 func (f *Field) check() (place string, err error) {
 	if f.ID == "" || len(f.ID) > 60 || strings.ContainsAny(f.ID, "{}|./ ") {
-		return "/id", fmt.Errorf("a field needs an id of letters, digits and dashes")
+		return "/id", say.Errorf("a field needs an id of letters, digits and dashes")
 	}
 	if err := tag.CheckPath(f.Name); err != nil {
 		return "/name", err
 	}
 	switch {
 	case f.Type.Kind == value.None:
-		return "/type", fmt.Errorf("a field needs a type, such as REAL or STRING(12)")
+		return "/type", say.Errorf("a field needs a type, such as REAL or STRING(12)")
 	case f.Decimals != nil && (*f.Decimals < 0 || *f.Decimals > 9):
-		return "/decimals", fmt.Errorf("%d decimals: use 0 to 9", *f.Decimals)
+		return "/decimals", say.Errorf("%d decimals: use 0 to 9", *f.Decimals)
 	case !(f.Step >= 0):
-		return "/step", fmt.Errorf("a step is not negative")
+		return "/step", say.Errorf("a step is not negative")
 	case f.Turn != Among && f.Turn != First && f.Turn != Last:
-		return "/turn", fmt.Errorf("a field is written first, last, or with the others")
+		return "/turn", say.Errorf("a field is written first, last, or with the others")
 	case f.Tag != "" && f.Member != "":
-		return "/tag", fmt.Errorf("a field goes to a tag or to a member, not to both")
+		return "/tag", say.Errorf("a field goes to a tag or to a member, not to both")
 	case f.Scales && !f.Type.Kind.IsNumber():
-		return "/scales", fmt.Errorf("only a number grows with a quantity")
+		return "/scales", say.Errorf("only a number grows with a quantity")
 	case (f.Low != "" || f.High != "") && !f.Type.Kind.IsNumber():
-		return "/low", fmt.Errorf("only a number has limits")
+		return "/low", say.Errorf("only a number has limits")
 	case f.Formula != "" && f.Default != "":
-		return "/default", fmt.Errorf("what is computed has no default")
+		return "/default", say.Errorf("what is computed has no default")
 	case utf8.RuneCountInString(f.Title) > 80 || utf8.RuneCountInString(f.Group) > 80:
-		return "/title", fmt.Errorf("a title has at most 80 characters")
+		return "/title", say.Errorf("a title has at most 80 characters")
 	case utf8.RuneCountInString(f.Help) > 500:
-		return "/help", fmt.Errorf("a help text has at most 500 characters")
+		return "/help", say.Errorf("a help text has at most 500 characters")
 	}
 	if f.Default != "" {
 		if _, err := f.Parse(f.Default); err != nil {

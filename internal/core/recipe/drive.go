@@ -1,7 +1,7 @@
 package recipe
 
 import (
-	"fmt"
+	"readyrail/internal/core/say"
 	"time"
 )
 
@@ -49,17 +49,17 @@ func (s *Sending) checkDrive() (place string, err error) {
 	case d == nil:
 		return "", nil
 	case d.Execute == "" || d.Chosen == "":
-		return "/sending/drive", fmt.Errorf("a book that tags drive has one that asks and one that names the recipe")
+		return "/sending/drive", say.Errorf("a book that tags drive has one that asks and one that names the recipe")
 	case d.Role == "":
-		return "/sending/drive/role", fmt.Errorf("say by whose role a recipe is sent that tags ask for")
+		return "/sending/drive/role", say.Errorf("say by whose role a recipe is sent that tags ask for")
 	case s.Sign:
-		return "/sending/drive", fmt.Errorf("no tag signs with a password: ask for no signature, or let no tags drive the book")
+		return "/sending/drive", say.Errorf("no tag signs with a password: ask for no signature, or let no tags drive the book")
 	}
 	taken := map[string]string{}
 	for _, place := range []string{"execute", "chosen", "busy", "done", "error", "errorId"} {
 		ref := d.Ends()[place]
 		if other, twice := taken[ref]; twice && ref != "" {
-			return "/sending/drive/" + place, fmt.Errorf("this tag is %s already", other)
+			return "/sending/drive/" + place, say.Errorf("this tag is %s already", other)
 		}
 		taken[ref] = place
 	}

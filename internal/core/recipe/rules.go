@@ -1,12 +1,12 @@
 package recipe
 
 import (
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
 
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -29,13 +29,13 @@ type Fault struct {
 }
 
 // ErrCycle says that computed fields depend on one another in a ring.
-var ErrCycle = errors.New("the field depends on itself")
+var ErrCycle = say.New("the field depends on itself")
 
 // ErrNotNumber and ErrNotBool say what a formula gives that it should not.
 var (
-	ErrNotNumber = errors.New("a limit is a number")
-	ErrNotBool   = errors.New("a check is true or false")
-	ErrKind      = errors.New("the formula gives another type than the field has")
+	ErrNotNumber = say.New("a limit is a number")
+	ErrNotBool   = say.New("a check is true or false")
+	ErrKind      = say.New("the formula gives another type than the field has")
 )
 
 // NewRules makes the rules of a book. scope knows the plant's tags; the fields

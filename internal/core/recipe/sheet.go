@@ -5,6 +5,7 @@ import (
 	"strconv"
 	"strings"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
@@ -53,7 +54,7 @@ var fieldColumns = map[string]func(f *SheetField, cell string) error{
 // Columns of the first kind that mean nothing here are returned as ignored.
 func FieldsOf(cells [][]string) (fields []SheetField, ignored []string, err error) {
 	if len(cells) == 0 {
-		return nil, nil, fmt.Errorf("the sheet is empty")
+		return nil, nil, say.Errorf("the sheet is empty")
 	}
 	named := map[string]bool{}
 	for _, cell := range cells[0] {
@@ -66,9 +67,9 @@ func FieldsOf(cells [][]string) (fields []SheetField, ignored []string, err erro
 	}
 	switch {
 	case len(fields) == 0:
-		err = fmt.Errorf("the sheet has no fields: its first line names them, or the columns name and type")
+		err = say.Errorf("the sheet has no fields: its first line names them, or the columns name and type")
 	case len(fields) > MostFields:
-		err = fmt.Errorf("the sheet has %d fields; a book has at most %d", len(fields), MostFields)
+		err = say.Errorf("the sheet has %d fields; a book has at most %d", len(fields), MostFields)
 	}
 	return fields, ignored, err
 }

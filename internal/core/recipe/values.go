@@ -1,11 +1,11 @@
 package recipe
 
 import (
-	"fmt"
 	"maps"
 	"math"
 	"strconv"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -22,12 +22,12 @@ func (b *Book) Tidy(given Values) (Values, error) {
 		}
 		v, err := f.Parse(text)
 		if err != nil {
-			return nil, fmt.Errorf("%s: %w", f.Called(), err)
+			return nil, say.Errorf("%s: %w", f.Called(), err)
 		}
 		out[f.ID] = v.Text()
 	}
 	for _, id := range b.strangers(given) {
-		return nil, fmt.Errorf("the book %s has no field %s", b.Name, id)
+		return nil, say.Errorf("the book %s has no field %s", b.Name, id)
 	}
 	return out, nil
 }
@@ -166,9 +166,9 @@ func (b *Book) Scale(values Values, quantity float64) (Values, error) {
 	q := b.Quantity
 	switch {
 	case q == nil:
-		return nil, fmt.Errorf("the book %s has no quantity", b.Name)
+		return nil, say.Errorf("the book %s has no quantity", b.Name)
 	case !(quantity >= q.Low && quantity <= q.High):
-		return nil, fmt.Errorf("%s is %v to %v %s", q.Name, q.Low, q.High, q.Unit)
+		return nil, say.Errorf("%s is %v to %v %s", q.Name, q.Low, q.High, q.Unit)
 	}
 	out := maps.Clone(values)
 	for i := range b.Fields {
@@ -179,7 +179,7 @@ func (b *Book) Scale(values Values, quantity float64) (Values, error) {
 		}
 		v, err := f.Parse(text)
 		if err != nil {
-			return nil, fmt.Errorf("%s: %w", f.Called(), err)
+			return nil, say.Errorf("%s: %w", f.Called(), err)
 		}
 		x := v.Float() * quantity / q.Base
 		if f.Step > 0 {
@@ -190,7 +190,7 @@ func (b *Book) Scale(values Values, quantity float64) (Values, error) {
 			x = math.Round(x*p) / p
 		}
 		if v, err = value.FromFloat(f.Type.Kind, x); err != nil {
-			return nil, fmt.Errorf("%s: %w", f.Called(), err)
+			return nil, say.Errorf("%s: %w", f.Called(), err)
 		}
 		out[f.ID] = v.Text()
 	}

@@ -1,12 +1,12 @@
 package screen
 
 import (
-	"fmt"
 	"math"
 	"regexp"
 	"slices"
 	"strings"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
@@ -235,31 +235,31 @@ func (p Prop) Check(v any) error {
 	switch p.Type {
 	case TypeNumber:
 		if f, ok := v.(float64); !ok || math.IsNaN(f) || math.IsInf(f, 0) {
-			return fmt.Errorf("a number is needed")
+			return say.Errorf("a number is needed")
 		}
 		return nil
 	case TypeOptional:
 		if f, ok := v.(float64); v != nil && (!ok || math.IsNaN(f) || math.IsInf(f, 0)) {
-			return fmt.Errorf("a number is needed, or nothing")
+			return say.Errorf("a number is needed, or nothing")
 		}
 		return nil
 	case TypeBool:
 		if _, ok := v.(bool); !ok {
-			return fmt.Errorf("true or false is needed")
+			return say.Errorf("true or false is needed")
 		}
 		return nil
 	}
 	s, ok := v.(string)
 	if !ok {
-		return fmt.Errorf("a text is needed")
+		return say.Errorf("a text is needed")
 	}
 	if limit := p.limit(); len(s) > limit {
-		return fmt.Errorf("a text has at most %d bytes", limit)
+		return say.Errorf("a text has at most %d bytes", limit)
 	}
 	switch p.Type {
 	case TypeColour:
 		if !Colour(s) {
-			return fmt.Errorf("%q is no colour: use #rrggbb or a name of the palette", s)
+			return say.Errorf("%q is no colour: use #rrggbb or a name of the palette", s)
 		}
 	case TypeChoice:
 		for _, c := range p.Choices {
@@ -267,7 +267,7 @@ func (p Prop) Check(v any) error {
 				return nil
 			}
 		}
-		return fmt.Errorf("%q is not one of %v", s, p.Choices)
+		return say.Errorf("%q is not one of %v", s, p.Choices)
 	}
 	return nil
 }

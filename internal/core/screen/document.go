@@ -5,6 +5,7 @@ package screen
 import (
 	"fmt"
 	"math"
+	"readyrail/internal/core/say"
 	"regexp"
 	"sort"
 )
@@ -122,18 +123,18 @@ func (s *Screen) Check() (place string, err error) {
 	}
 	switch {
 	case s.Name == "" || len(s.Name) > 80:
-		return "/name", fmt.Errorf("a screen needs a name of at most 80 characters")
+		return "/name", say.Errorf("a screen needs a name of at most 80 characters")
 	case !roles[s.Role]:
-		return "/role", fmt.Errorf("%q is no role of a screen", s.Role)
+		return "/role", say.Errorf("%q is no role of a screen", s.Role)
 	case s.Width < least || s.Height < least || s.Width > MaxSize || s.Height > MaxSize:
-		return "/width", fmt.Errorf("a screen is %d to %d pixels wide and high, not %d×%d", least, MaxSize, s.Width, s.Height)
+		return "/width", say.Errorf("a screen is %d to %d pixels wide and high, not %d×%d", least, MaxSize, s.Width, s.Height)
 	case s.Background != "" && !Colour(s.Background):
-		return "/background", fmt.Errorf("%q is no colour", s.Background)
+		return "/background", say.Errorf("%q is no colour", s.Background)
 	case len(s.Elements) > MaxElements:
-		return "/elements", fmt.Errorf("a screen has at most %d elements", MaxElements)
+		return "/elements", say.Errorf("a screen has at most %d elements", MaxElements)
 	}
 	if len(s.Entries) > MaxEntries {
-		return "/entries", fmt.Errorf("a screen has at most %d places in the navigation", MaxEntries)
+		return "/entries", say.Errorf("a screen has at most %d places in the navigation", MaxEntries)
 	}
 	if place, err := checkParams(s.Params); err != nil {
 		return place, err
@@ -141,18 +142,18 @@ func (s *Screen) Check() (place string, err error) {
 	for id, e := range s.Elements {
 		at := "/elements/" + id
 		if e == nil {
-			return at, fmt.Errorf("an element is missing its description")
+			return at, say.Errorf("an element is missing its description")
 		}
 		if place, err := e.check(); err != nil {
 			return at + place, err
 		}
 		if e.Group != "" {
 			if g := s.Elements[e.Group]; g == nil || !g.gathers() {
-				return at + "/group", fmt.Errorf("the group of this element does not exist")
+				return at + "/group", say.Errorf("the group of this element does not exist")
 			}
 			for up, depth := e.Group, 0; up != ""; depth++ {
 				if up == id || depth > maxNesting {
-					return at + "/group", fmt.Errorf("a group cannot lie in itself")
+					return at + "/group", say.Errorf("a group cannot lie in itself")
 				}
 				if s.Elements[up] == nil {
 					break
@@ -167,34 +168,34 @@ func (s *Screen) Check() (place string, err error) {
 func (e *Element) check() (place string, err error) {
 	k, ok := KindOf(e.Kind)
 	if !ok {
-		return "/kind", fmt.Errorf("element kind %q is not in the catalogue", e.Kind)
+		return "/kind", say.Errorf("element kind %q is not in the catalogue", e.Kind)
 	}
 	for _, f := range []float64{e.X, e.Y, e.W, e.H, e.Z, e.Angle} {
 		if math.IsNaN(f) || math.Abs(f) > 1e6 {
-			return "", fmt.Errorf("place, size and turn are numbers")
+			return "", say.Errorf("place, size and turn are numbers")
 		}
 	}
 	if e.W < 0 || e.H < 0 {
-		return "", fmt.Errorf("a size is not negative")
+		return "", say.Errorf("a size is not negative")
 	}
 	if len(e.Points)%2 != 0 || len(e.Points) > MaxPoints {
-		return "/points", fmt.Errorf("points come in pairs, at most %d", MaxPoints/2)
+		return "/points", say.Errorf("points come in pairs, at most %d", MaxPoints/2)
 	}
 	if len(e.Tags) > MaxTable {
-		return "/tags", fmt.Errorf("a table has at most %d tags", MaxTable)
+		return "/tags", say.Errorf("a table has at most %d tags", MaxTable)
 	}
 	for name, v := range e.Props {
 		p, ok := k.Prop(name)
 		if !ok {
-			return "/props/" + name, fmt.Errorf("a %s has no property %q", k.Title, name)
+			return "/props/" + name, say.Errorf("a %s has no property %q", k.Title, name)
 		}
 		if err := p.Check(v); err != nil {
-			return "/props/" + name, fmt.Errorf("%s: %w", p.Title, err)
+			return "/props/" + name, say.Errorf("%s: %w", p.Title, err)
 		}
 	}
 	for name := range e.Bind {
 		if _, ok := k.Bindable(name); !ok && !partName.MatchString(name) {
-			return "/bind/" + name, fmt.Errorf("the property %q of a %s cannot be bound", name, k.Title)
+			return "/bind/" + name, say.Errorf("the property %q of a %s cannot be bound", name, k.Title)
 		}
 	}
 	if e.States != nil {
@@ -203,11 +204,11 @@ func (e *Element) check() (place string, err error) {
 		}
 	}
 	if len(e.Then) > MaxThen {
-		return "/then", fmt.Errorf("a button does at most %d things", MaxThen+1)
+		return "/then", say.Errorf("a button does at most %d things", MaxThen+1)
 	}
 	for i, a := range e.Then {
 		if !furtherActions[a.Do] {
-			return fmt.Sprintf("/then/%d", i), fmt.Errorf("%q is not something a button does after its first", a.Do)
+			return fmt.Sprintf("/then/%d", i), say.Errorf("%q is not something a button does after its first", a.Do)
 		}
 	}
 	return "", nil

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -59,24 +60,24 @@ func LookProps() map[string]Prop { return lookProps }
 
 func checkCases(list []Case) (place string, err error) {
 	if len(list) > MaxCases {
-		return "/cases", fmt.Errorf("there are at most %d cases", MaxCases)
+		return "/cases", say.Errorf("there are at most %d cases", MaxCases)
 	}
 	for i, c := range list {
 		at := fmt.Sprintf("/cases/%d", i)
 		for name, v := range c.Look {
 			p, ok := lookProps[name]
 			if !ok {
-				return at, fmt.Errorf("a look has no property %q", name)
+				return at, say.Errorf("a look has no property %q", name)
 			}
 			if err := p.Check(v); err != nil {
-				return at, fmt.Errorf("%s: %w", p.Title, err)
+				return at, say.Errorf("%s: %w", p.Title, err)
 			}
 		}
 		if c.When != "" {
 			if _, err := c.condition(0, value.LREAL); err != nil {
 				if _, text := c.condition(0, value.STRING); text != nil {
 					if _, flag := c.condition(0, value.BOOL); flag != nil {
-						return at, fmt.Errorf("%s: %w", c.When, err)
+						return at, say.Errorf("%s: %w", c.When, err)
 					}
 				}
 			}
@@ -88,7 +89,7 @@ func checkCases(list []Case) (place string, err error) {
 // Check refuses what cannot be a set.
 func (l *LookSet) Check() (place string, err error) {
 	if l.Name == "" || len(l.Name) > 80 {
-		return "/name", fmt.Errorf("state looks need a name of at most 80 characters")
+		return "/name", say.Errorf("state looks need a name of at most 80 characters")
 	}
 	return checkCases(l.Cases)
 }
@@ -97,19 +98,19 @@ func (l *LookSet) Check() (place string, err error) {
 func (t *TextStyle) Check() (place string, err error) {
 	switch {
 	case t.Name == "" || len(t.Name) > 80:
-		return "/name", fmt.Errorf("a text style needs a name of at most 80 characters")
+		return "/name", say.Errorf("a text style needs a name of at most 80 characters")
 	case t.Size < 6 || t.Size > 400:
-		return "/size", fmt.Errorf("a text is 6 to 400 pixels high, not %v", t.Size)
+		return "/size", say.Errorf("a text is 6 to 400 pixels high, not %v", t.Size)
 	case !Colour(t.Colour):
-		return "/colour", fmt.Errorf("%q is no colour", t.Colour)
+		return "/colour", say.Errorf("%q is no colour", t.Colour)
 	case t.Weight != nil && (*t.Weight < 200 || *t.Weight > 800):
-		return "/weight", fmt.Errorf("a weight is 200 to 800, not %v", *t.Weight)
+		return "/weight", say.Errorf("a weight is 200 to 800, not %v", *t.Weight)
 	case t.Font != "" && t.Font != FontText && t.Font != FontFigures:
-		return "/font", fmt.Errorf("%q is no font: use %s or %s", t.Font, FontText, FontFigures)
+		return "/font", say.Errorf("%q is no font: use %s or %s", t.Font, FontText, FontFigures)
 	case t.Leading != 0 && (t.Leading < 0.5 || t.Leading > 4):
-		return "/leading", fmt.Errorf("a line is 0.5 to 4 sizes high, not %v", t.Leading)
+		return "/leading", say.Errorf("a line is 0.5 to 4 sizes high, not %v", t.Leading)
 	case t.Vertical != "" && t.Vertical != "top" && t.Vertical != "middle" && t.Vertical != "bottom":
-		return "/vertical", fmt.Errorf("%q is no vertical place: use top, middle or bottom", t.Vertical)
+		return "/vertical", say.Errorf("%q is no vertical place: use top, middle or bottom", t.Vertical)
 	}
 	return "", nil
 }
@@ -138,7 +139,7 @@ func (c Case) condition(slot int32, k value.Kind) (*formula.Program, error) {
 		return nil, err
 	}
 	if prog.Kind() != value.BOOL {
-		return nil, fmt.Errorf("a condition is a BOOL, true or false")
+		return nil, say.Errorf("a condition is a BOOL, true or false")
 	}
 	return prog, nil
 }

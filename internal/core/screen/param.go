@@ -7,6 +7,7 @@ import (
 
 	"readyrail/internal/core/equipment"
 	"readyrail/internal/core/formula"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
@@ -37,19 +38,19 @@ const (
 
 func checkParams(list []Param) (place string, err error) {
 	if len(list) > MaxParams {
-		return "/params", fmt.Errorf("a screen has at most %d parameters", MaxParams)
+		return "/params", say.Errorf("a screen has at most %d parameters", MaxParams)
 	}
 	for i, p := range list {
 		at := fmt.Sprintf("/params/%d", i)
 		if p.ID == "" || strings.ContainsAny(p.ID, ".$|{}/ ") {
-			return at, fmt.Errorf("a parameter needs an id of plain characters")
+			return at, say.Errorf("a parameter needs an id of plain characters")
 		}
 		if err := tag.CheckSegment(p.Name); err != nil {
 			return at, err
 		}
 		for _, o := range list[:i] {
 			if strings.EqualFold(o.Name, p.Name) || o.ID == p.ID {
-				return at, fmt.Errorf("there is already a parameter %s", p.Name)
+				return at, say.Errorf("there is already a parameter %s", p.Name)
 			}
 		}
 		switch p.Kind {
@@ -63,15 +64,15 @@ func checkParams(list []Param) (place string, err error) {
 		case ParamNumber:
 			if p.Default != "" {
 				if _, err := strconv.ParseFloat(p.Default, 64); err != nil {
-					return at, fmt.Errorf("the parameter %s is a number, not %q", p.Name, p.Default)
+					return at, say.Errorf("the parameter %s is a number, not %q", p.Name, p.Default)
 				}
 			}
 		case ParamColour:
 			if p.Default != "" && !Colour(p.Default) {
-				return at, fmt.Errorf("%q is no colour", p.Default)
+				return at, say.Errorf("%q is no colour", p.Default)
 			}
 		default:
-			return at, fmt.Errorf("%q is no kind of parameter: use equipment, tag, number, text or colour", p.Kind)
+			return at, say.Errorf("%q is no kind of parameter: use equipment, tag, number, text or colour", p.Kind)
 		}
 	}
 	return "", nil

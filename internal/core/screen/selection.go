@@ -1,8 +1,8 @@
 package screen
 
 import (
-	"errors"
 	"math"
+	"readyrail/internal/core/say"
 	"slices"
 )
 
@@ -15,7 +15,7 @@ func (s *Screen) Whole(ids []string) ([]string, error) {
 	chosen := map[string]bool{}
 	for _, id := range ids {
 		if s.Elements[id] == nil {
-			return nil, errors.New("somebody deleted an element meanwhile")
+			return nil, say.New("somebody deleted an element meanwhile")
 		}
 		chosen[id] = true
 	}

@@ -1,9 +1,8 @@
 package tag
 
 import (
-	"errors"
-	"fmt"
 	"math"
+	"readyrail/internal/core/say"
 	"sort"
 	"strconv"
 	"strings"
@@ -53,27 +52,27 @@ func (b *Behaviour) Check() error {
 	}
 	for _, f := range []float64{b.Low, b.High, b.Period, b.Lag, b.Step} {
 		if math.IsNaN(f) || math.IsInf(f, 0) {
-			return errors.New("a behaviour is made of finite numbers")
+			return say.New("a behaviour is made of finite numbers")
 		}
 	}
 	switch {
 	case !known:
-		return fmt.Errorf("behaviour %q is not known: use %s", b.Kind, strings.Join(Behaviours, ", "))
+		return say.Errorf("behaviour %q is not known: use %s", b.Kind, strings.Join(Behaviours, ", "))
 	case b.Low > b.High && (b.Kind == Ramp || b.Kind == Sine || b.Kind == Square || b.Kind == Walk):
-		return fmt.Errorf("its low end %v is above its high end %v", b.Low, b.High)
+		return say.Errorf("its low end %v is above its high end %v", b.Low, b.High)
 	case b.Kind == Follow && b.Tag == "":
-		return errors.New("to follow needs the tag to go after")
+		return say.New("to follow needs the tag to go after")
 	case b.Kind == Formula && b.Formula == "":
-		return errors.New("the formula is missing")
+		return say.New("the formula is missing")
 	case b.Lag < 0 || b.Period < 0:
-		return errors.New("a time is not negative")
+		return say.New("a time is not negative")
 	case len(b.Recording) > MaxRecording:
-		return fmt.Errorf("a recording has at most %d KB", MaxRecording>>10)
+		return say.Errorf("a recording has at most %d KB", MaxRecording>>10)
 	}
 	switch b.Kind {
 	case Ramp, Sine, Square, Counter:
 		if b.Period < 0.1 {
-			return errors.New("a period is at least 0.1 s")
+			return say.New("a period is at least 0.1 s")
 		}
 	case Playback:
 		_, err := ParseRecording(b.Recording)
@@ -96,7 +95,7 @@ func ParseRecording(text string) ([]Sample, error) {
 		}
 		cells := strings.FieldsFunc(line, func(r rune) bool { return r == ',' || r == ';' || r == '\t' })
 		if len(cells) < 2 {
-			return nil, fmt.Errorf("recording, line %d: two columns are needed, seconds and value", n+1)
+			return nil, say.Errorf("recording, line %d: two columns are needed, seconds and value", n+1)
 		}
 		at, err1 := strconv.ParseFloat(strings.TrimSpace(cells[0]), 64)
 		v, err2 := strconv.ParseFloat(strings.TrimSpace(cells[1]), 64)
@@ -104,15 +103,15 @@ func ParseRecording(text string) ([]Sample, error) {
 			if n == 0 {
 				continue
 			}
-			return nil, fmt.Errorf("recording, line %d: %q is not two numbers", n+1, line)
+			return nil, say.Errorf("recording, line %d: %q is not two numbers", n+1, line)
 		}
 		if len(out) > 0 && at < out[len(out)-1].At {
-			return nil, fmt.Errorf("recording, line %d: its time is before the line above", n+1)
+			return nil, say.Errorf("recording, line %d: its time is before the line above", n+1)
 		}
 		out = append(out, Sample{at, v})
 	}
 	if len(out) == 0 {
-		return nil, errors.New("the recording is empty: it needs lines of seconds and value")
+		return nil, say.New("the recording is empty: it needs lines of seconds and value")
 	}
 	return out, nil
 }

@@ -4,7 +4,7 @@ package tag
 
 import (
 	"cmp"
-	"fmt"
+	"readyrail/internal/core/say"
 	"strconv"
 	"strings"
 )
@@ -37,11 +37,20 @@ func Reserved(word string) bool { return reserved[strings.ToLower(word)] }
 type PathError struct {
 	Path   string
 	Offset int
-	Reason string
+	Why    error
 }
 
 func (e *PathError) Error() string {
-	return fmt.Sprintf("%q, character %d: %s", e.Path, e.Offset+1, e.Reason)
+	return e.sentence().Error()
+}
+
+func (e *PathError) Unwrap() error { return e.Why }
+
+// Say gives the refusal in a language.
+func (e *PathError) Say(language string) string { return say.In(language, e.sentence()) }
+
+func (e *PathError) sentence() error {
+	return say.Errorf("%q, character %d: %v", e.Path, e.Offset+1, e.Why)
 }
 
 // ScanSegment returns the length of the segment, indices included, at the
@@ -84,7 +93,7 @@ func ScanPath(s string) int {
 // CheckSegment refuses what is not one segment.
 func CheckSegment(s string) error {
 	if strings.Contains(s, ".") {
-		return &PathError{s, strings.Index(s, "."), "a name has no dot: dots part folders"}
+		return &PathError{s, strings.Index(s, "."), say.New("a name has no dot: dots part folders")}
 	}
 	return CheckPath(s)
 }
@@ -92,30 +101,30 @@ func CheckSegment(s string) error {
 // CheckPath refuses what is not a path. The error is a *PathError.
 func CheckPath(s string) error {
 	if s == "" {
-		return &PathError{s, 0, "a path needs at least one letter"}
+		return &PathError{s, 0, say.New("a path needs at least one letter")}
 	}
 	if len(s) > MaxPath {
-		return &PathError{s, MaxPath, fmt.Sprintf("a path has at most %d characters", MaxPath)}
+		return &PathError{s, MaxPath, say.Errorf("a path has at most %d characters", MaxPath)}
 	}
 	for at := 0; ; {
 		n := ScanSegment(s[at:])
 		switch {
 		case n == 0:
-			return &PathError{s, at, "a name starts with a letter"}
+			return &PathError{s, at, say.New("a name starts with a letter")}
 		case n > MaxSegment:
-			return &PathError{s, at, fmt.Sprintf("a name has at most %d characters", MaxSegment)}
+			return &PathError{s, at, say.Errorf("a name has at most %d characters", MaxSegment)}
 		case Reserved(s[at : at+n]):
-			return &PathError{s, at, fmt.Sprintf("%q is a word of the formula language", s[at:at+n])}
+			return &PathError{s, at, say.Errorf("%q is a word of the formula language", s[at:at+n])}
 		}
 		at += n
 		if at == len(s) {
 			return nil
 		}
 		if s[at] == '[' {
-			return &PathError{s, at, "an index is a whole number in brackets"}
+			return &PathError{s, at, say.New("an index is a whole number in brackets")}
 		}
 		if s[at] != '.' {
-			return &PathError{s, at, fmt.Sprintf("%q is not allowed: use letters, digits, _ and [n]", rune(s[at]))}
+			return &PathError{s, at, say.Errorf("%q is not allowed: use letters, digits, _ and [n]", rune(s[at]))}
 		}
 		at++
 	}

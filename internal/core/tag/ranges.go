@@ -1,7 +1,7 @@
 package tag
 
 import (
-	"fmt"
+	"readyrail/internal/core/say"
 	"strconv"
 	"strings"
 )
@@ -41,7 +41,7 @@ func ExpandRanges(pattern string) ([]Ranged, error) {
 		}
 		inside, after, ok := strings.Cut(rest[1:], closing)
 		if !ok {
-			return nil, fmt.Errorf("%q: a range is not closed", pattern)
+			return nil, say.Errorf("%q: a range is not closed", pattern)
 		}
 		from, to, isRange := strings.Cut(inside, "..")
 		a, err1 := strconv.Atoi(strings.TrimSpace(from))
@@ -51,11 +51,11 @@ func ExpandRanges(pattern string) ([]Ranged, error) {
 		}
 		switch {
 		case err1 != nil || err2 != nil || a < 0 || b < 0:
-			return nil, fmt.Errorf("%q: write a range as [1..12] or {1..12}", pattern)
+			return nil, say.Errorf("%q: write a range as [1..12] or {1..12}", pattern)
 		case b < a:
-			return nil, fmt.Errorf("%q: the range from %d to %d runs backwards", pattern, a, b)
+			return nil, say.Errorf("%q: the range from %d to %d runs backwards", pattern, a, b)
 		case (b-a+1)*len(out) > MaxRanged:
-			return nil, fmt.Errorf("%q makes more than %d tags: make it in parts", pattern, MaxRanged)
+			return nil, say.Errorf("%q makes more than %d tags: make it in parts", pattern, MaxRanged)
 		}
 		next := make([]Ranged, 0, len(out)*(b-a+1))
 		for _, r := range out {

@@ -1,6 +1,6 @@
 package tag
 
-import "fmt"
+import "readyrail/internal/core/say"
 
 // Recording is what the recorder does with a tag, or with the tags of a folder,
 // where that is not the usual.
@@ -21,11 +21,11 @@ func (r *Recording) Check() (field string, err error) {
 	switch {
 	case r == nil:
 	case r.Band != nil && *r.Band < 0:
-		return "band", fmt.Errorf("a band is not negative; 0 keeps every change")
+		return "band", say.Errorf("a band is not negative; 0 keeps every change")
 	case r.Days < 0 || r.Days > MostRecorded:
-		return "days", fmt.Errorf("1 to %d days, or 0 for as long as everything else", MostRecorded)
+		return "days", say.Errorf("1 to %d days, or 0 for as long as everything else", MostRecorded)
 	case r.Off && (r.Band != nil || r.Days > 0):
-		return "off", fmt.Errorf("what is not kept has neither a band nor days")
+		return "off", say.Errorf("what is not kept has neither a band nor days")
 	}
 	return "", nil
 }

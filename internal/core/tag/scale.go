@@ -1,10 +1,9 @@
 package tag
 
 import (
-	"errors"
-	"fmt"
 	"math"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -27,20 +26,20 @@ type Scale struct {
 func (s Scale) Check() error {
 	for _, f := range []float64{s.RawLow, s.RawHigh, s.EngLow, s.EngHigh, s.Gain, s.Offset} {
 		if math.IsNaN(f) || math.IsInf(f, 0) {
-			return errors.New("a scale is made of finite numbers")
+			return say.New("a scale is made of finite numbers")
 		}
 	}
 	switch {
 	case s.Gain != 0 && s.Clamp:
-		return errors.New("gain and offset have no ends to cut to: use two points")
+		return say.New("gain and offset have no ends to cut to: use two points")
 	case s.Gain != 0:
 		return nil
 	case s.Offset != 0:
-		return errors.New("an offset needs a gain that is not 0")
+		return say.New("an offset needs a gain that is not 0")
 	case s.RawLow == s.RawHigh:
-		return errors.New("the two raw points are equal: give two different ones")
+		return say.New("the two raw points are equal: give two different ones")
 	case s.EngLow == s.EngHigh:
-		return errors.New("the two engineering points are equal: give two different ones")
+		return say.New("the two engineering points are equal: give two different ones")
 	}
 	return nil
 }
@@ -117,7 +116,7 @@ func (t *Tag) ToRaw(eng value.Value) (value.Value, error) {
 	case t.Scale != nil:
 		raw, err := value.FromFloat(kind, t.Scale.Linear().Write(eng.Float()))
 		if err != nil {
-			return value.Value{}, fmt.Errorf("scaled back to raw: %w", err)
+			return value.Value{}, say.Errorf("scaled back to raw: %w", err)
 		}
 		return raw, nil
 	case eng.Kind == kind:

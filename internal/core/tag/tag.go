@@ -2,11 +2,11 @@ package tag
 
 import (
 	"errors"
-	"fmt"
 	"math"
 	"strconv"
 	"strings"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -137,31 +137,31 @@ func (t *Tag) Check() (field string, err error) {
 	k := t.Type.Kind
 	switch {
 	case k == value.None:
-		return "type", fmt.Errorf("a tag needs a type, such as INT or REAL")
+		return "type", say.Errorf("a tag needs a type, such as INT or REAL")
 	case t.Source != Device && t.Source != Internal && t.Source != Computed && t.Source != System:
-		return "source", fmt.Errorf("source %q is not known: use device, internal, computed or system", t.Source)
+		return "source", say.Errorf("source %q is not known: use device, internal, computed or system", t.Source)
 	case t.Source == Device && t.Address == "":
-		return "address", fmt.Errorf("a device tag needs an address")
+		return "address", say.Errorf("a device tag needs an address")
 	case t.Source == Computed && t.Formula == "":
-		return "formula", fmt.Errorf("a computed tag needs a formula")
+		return "formula", say.Errorf("a computed tag needs a formula")
 	case t.Access != "" && t.Access != Read && t.Access != ReadWrite:
-		return "access", fmt.Errorf("access %q is not known: use read or readwrite", t.Access)
+		return "access", say.Errorf("access %q is not known: use read or readwrite", t.Access)
 	case t.Scale != nil && !k.IsNumber():
-		return "scale", fmt.Errorf("a %s is not scaled: only numbers are", k)
+		return "scale", say.Errorf("a %s is not scaled: only numbers are", k)
 	case t.Invert && k != value.BOOL:
-		return "invert", fmt.Errorf("a %s is not inverted: only BOOL is", k)
+		return "invert", say.Errorf("a %s is not inverted: only BOOL is", k)
 	case t.Plausible != nil && (!k.IsNumber() || t.Source != Device):
-		return "plausible", fmt.Errorf("a plausible range is for numbers that a device measures")
+		return "plausible", say.Errorf("a plausible range is for numbers that a device measures")
 	case t.Plausible != nil && t.Plausible.empty():
-		return "plausible", fmt.Errorf("the low end of the plausible range is above its high end")
+		return "plausible", say.Errorf("the low end of the plausible range is above its high end")
 	case t.Decimals != nil && (*t.Decimals < 0 || *t.Decimals > 9):
-		return "decimals", fmt.Errorf("%d decimals: use 0 to 9", *t.Decimals)
+		return "decimals", say.Errorf("%d decimals: use 0 to 9", *t.Decimals)
 	case t.Low != nil && t.High != nil && *t.Low > *t.High:
-		return "low", fmt.Errorf("the low limit %v is above the high limit %v", *t.Low, *t.High)
+		return "low", say.Errorf("the low limit %v is above the high limit %v", *t.Low, *t.High)
 	case t.Step < 0 || math.IsNaN(t.Step):
-		return "step", fmt.Errorf("a step is not negative")
+		return "step", say.Errorf("a step is not negative")
 	case t.Poll != 0 && (t.Poll < 50 || t.Poll > 86_400_000):
-		return "poll", fmt.Errorf("a poll rate is 50 ms to one day, not %d ms", t.Poll)
+		return "poll", say.Errorf("a poll rate is 50 ms to one day, not %d ms", t.Poll)
 	}
 	if t.Scale != nil {
 		if err := t.Scale.Check(); err != nil {
@@ -171,22 +171,22 @@ func (t *Tag) Check() (field string, err error) {
 	if t.Source == System {
 		s, ok := SystemValueOf(t.System)
 		if !ok {
-			return "system", fmt.Errorf("there is no system value %q", t.System)
+			return "system", say.Errorf("there is no system value %q", t.System)
 		}
 		if s.Field && t.Field == "" {
-			return "field", fmt.Errorf("the system value %s needs the field that it is", t.System)
+			return "field", say.Errorf("the system value %s needs the field that it is", t.System)
 		}
 		if !s.Field && s.Type.Kind != k {
-			return "type", fmt.Errorf("the system value %s is %s, not %s", t.System, s.Type, t.Type)
+			return "type", say.Errorf("the system value %s is %s, not %s", t.System, s.Type, t.Type)
 		}
 		if s.Device && t.Device == "" {
-			return "device", fmt.Errorf("the system value %s needs the device it is about", t.System)
+			return "device", say.Errorf("the system value %s needs the device it is about", t.System)
 		}
 		if s.Log && t.Log == "" {
-			return "log", fmt.Errorf("the system value %s needs the log it is about", t.System)
+			return "log", say.Errorf("the system value %s needs the log it is about", t.System)
 		}
 		if s.Book && t.Book == "" {
-			return "book", fmt.Errorf("the system value %s needs the book of recipes it is about", t.System)
+			return "book", say.Errorf("the system value %s needs the book of recipes it is about", t.System)
 		}
 	}
 	if field, err := t.Record.Check(); err != nil {
@@ -195,7 +195,7 @@ func (t *Tag) Check() (field string, err error) {
 	for i, st := range t.States {
 		for _, o := range t.States[:i] {
 			if o.Value == st.Value {
-				return "states", fmt.Errorf("the value %d has two names, %s and %s", st.Value, o.Text, st.Text)
+				return "states", say.Errorf("the value %d has two names, %s and %s", st.Value, o.Text, st.Text)
 			}
 		}
 	}
@@ -274,7 +274,7 @@ func (t *Tag) WithLimits(read func(id string) value.Value) (*Tag, error) {
 		}
 		v := read(id)
 		if v.Quality.IsBad() || !v.Kind.IsNumber() {
-			return nil, fmt.Errorf("the tag that gives its limit is bad: %s", v.Quality.Reason())
+			return nil, say.Errorf("the tag that gives its limit is bad: %s", v.Quality.Reason())
 		}
 		f := v.Float()
 		*into = &f
@@ -290,14 +290,19 @@ type LimitError struct {
 	StepOf           string // set when the step, not a limit, refuses
 }
 
-func (e *LimitError) Error() string {
+func (e *LimitError) Error() string { return e.sentence().Error() }
+
+// Say gives the refusal in a language.
+func (e *LimitError) Say(language string) string { return say.In(language, e.sentence()) }
+
+func (e *LimitError) sentence() error {
 	switch {
 	case e.StepOf != "":
-		return fmt.Sprintf("%s is not a whole number of steps of %s from %s; the step is set at the tag", e.Value, e.StepOf, e.Low)
+		return say.Errorf("%s is not a whole number of steps of %s from %s; the step is set at the tag", e.Value, e.StepOf, e.Low)
 	case e.Own:
-		return fmt.Sprintf("%s is outside %s to %s; the limits are set at the tag", e.Value, e.Low, e.High)
+		return say.Errorf("%s is outside %s to %s; the limits are set at the tag", e.Value, e.Low, e.High)
 	}
-	return fmt.Sprintf("%s is outside %s to %s, which is all that its type %s holds", e.Value, e.Low, e.High, e.Type)
+	return say.Errorf("%s is outside %s to %s, which is all that its type %s holds", e.Value, e.Low, e.High, e.Type)
 }
 
 // CheckEntry refuses an engineering value outside the limits or between two

@@ -5,6 +5,7 @@ package value
 
 import (
 	"fmt"
+	"readyrail/internal/core/say"
 	"strconv"
 	"strings"
 )
@@ -100,10 +101,10 @@ func ParseType(s string) (Type, error) {
 	if name, rest, ok := strings.Cut(t, "("); ok {
 		n, err := strconv.Atoi(strings.TrimSuffix(rest, ")"))
 		if name != "STRING" || !strings.HasSuffix(rest, ")") || err != nil {
-			return Type{}, fmt.Errorf("type %q is not known: only STRING takes a length, as in STRING(16)", s)
+			return Type{}, say.Errorf("type %q is not known: only STRING takes a length, as in STRING(16)", s)
 		}
 		if n < 1 || n > MaxString {
-			return Type{}, fmt.Errorf("type %q: a STRING has 1 to %d bytes", s, MaxString)
+			return Type{}, say.Errorf("type %q: a STRING has 1 to %d bytes", s, MaxString)
 		}
 		return Type{Kind: STRING, Len: n}, nil
 	}
@@ -115,7 +116,7 @@ func ParseType(s string) (Type, error) {
 			return Type{Kind: Kind(k)}, nil
 		}
 	}
-	return Type{}, fmt.Errorf("type %q is not known: use one of %s, STRING(n)", s, strings.Join(kindNames[1:12], ", "))
+	return Type{}, say.Errorf("type %q is not known: use one of %s, STRING(n)", s, strings.Join(kindNames[1:12], ", "))
 }
 
 // String returns the text form.

@@ -1,5 +1,7 @@
 package value
 
+import "readyrail/internal/core/say"
+
 // Quality says how far a value can be trusted, and why not. Its three levels
 // are those of OPC UA Part 8, 7.2: good, uncertain, bad. The zero Quality is
 // the bad one of a value that has not come yet.
@@ -67,7 +69,7 @@ func (q Quality) Worse(o Quality) Quality {
 // String returns "good", "uncertain" or "bad".
 func (l Level) String() string { return [...]string{"bad", "uncertain", "good"}[l] }
 
-var reasons = [...]string{
+var reasons = [...]say.Term{
 	BadWaiting:       "no value has come yet",
 	BadConfig:        "its definition has a mistake",
 	BadNotConnected:  "no connection to the device",
@@ -91,7 +93,7 @@ var reasons = [...]string{
 }
 
 // Reason says in plain words why the quality is not good; empty when it is.
-func (q Quality) Reason() string {
+func (q Quality) Reason() say.Term {
 	if int(q) < len(reasons) {
 		return reasons[q]
 	}
@@ -101,7 +103,7 @@ func (q Quality) Reason() string {
 // BadFor is the bad quality that has a reason; BadUnrecorded where none has it.
 func BadFor(reason string) Quality {
 	for q := BadWaiting; q.IsBad(); q++ {
-		if reasons[q] == reason {
+		if string(reasons[q]) == reason {
 			return q
 		}
 	}

@@ -1,9 +1,8 @@
 package value
 
 import (
-	"errors"
-	"fmt"
 	"math"
+	"readyrail/internal/core/say"
 	"strconv"
 	"strings"
 	"time"
@@ -128,7 +127,7 @@ func (v *Value) PutNanos(n int64) { v.nanos = n }
 func (v Value) Bits() uint64 { return v.bits }
 
 // ErrRange is wrapped by every refusal of a number that its type cannot hold.
-var ErrRange = errors.New("out of the type's range")
+var ErrRange = say.New("out of the type's range")
 
 // FromFloat converts an engineering or raw number to a kind. Integers are
 // rounded to the nearest (halves away from zero) and refused, never wrapped,
@@ -136,11 +135,11 @@ var ErrRange = errors.New("out of the type's range")
 func FromFloat(k Kind, f float64) (Value, error) {
 	switch {
 	case math.IsNaN(f) || math.IsInf(f, 0):
-		return Value{}, fmt.Errorf("%v is not a number a %s can hold: %w", f, k, ErrRange)
+		return Value{}, say.Errorf("%v is not a number a %s can hold: %w", f, k, ErrRange)
 	case k == BOOL:
 		return Bool(f != 0), nil
 	case k == REAL && math.Abs(f) > math.MaxFloat32:
-		return Value{}, fmt.Errorf("%v is too large for a REAL: %w", f, ErrRange)
+		return Value{}, say.Errorf("%v is too large for a REAL: %w", f, ErrRange)
 	case k.IsReal():
 		return Real(k, f), nil
 	case k.IsInteger():
@@ -148,14 +147,14 @@ func FromFloat(k Kind, f float64) (Value, error) {
 		low, high := k.IntRange()
 		// The float64 just above the top: 2^n is exact where 2^n-1 may not be.
 		if r < float64(low) || r >= float64(high/2+1)*2 {
-			return Value{}, fmt.Errorf("%s is outside %s, %d to %d: %w", strconv.FormatFloat(r, 'f', -1, 64), k, low, high, ErrRange)
+			return Value{}, say.Errorf("%s is outside %s, %d to %d: %w", strconv.FormatFloat(r, 'f', -1, 64), k, low, high, ErrRange)
 		}
 		if k == ULINT {
 			return Uint(k, uint64(r)), nil
 		}
 		return Int(k, int64(r)), nil
 	}
-	return Value{}, fmt.Errorf("a %s takes text, not a number", k)
+	return Value{}, say.Errorf("a %s takes text, not a number", k)
 }
 
 // Parse reads what a person or a file gives for a type: decimal point always;
@@ -164,7 +163,7 @@ func Parse(t Type, s string) (Value, error) {
 	switch {
 	case t.Kind == STRING:
 		if len(s) > t.Len {
-			return Value{}, fmt.Errorf("text has %d bytes, %s holds %d: %w", len(s), t, t.Len, ErrRange)
+			return Value{}, say.Errorf("text has %d bytes, %s holds %d: %w", len(s), t, t.Len, ErrRange)
 		}
 		return Str(s), nil
 	case t.Kind == BOOL:
@@ -174,24 +173,24 @@ func Parse(t Type, s string) (Value, error) {
 		case "false", "off", "0":
 			return Bool(false), nil
 		}
-		return Value{}, fmt.Errorf("%q is neither true nor false", s)
+		return Value{}, say.Errorf("%q is neither true nor false", s)
 	case t.Kind.IsInteger():
 		return parseInt(t.Kind, strings.TrimSpace(s))
 	case t.Kind.IsReal():
 		f, err := strconv.ParseFloat(strings.TrimSpace(s), 64)
 		if err != nil {
-			return Value{}, fmt.Errorf("%q is not a number: write it with a decimal point", s)
+			return Value{}, say.Errorf("%q is not a number: write it with a decimal point", s)
 		}
 		return FromFloat(t.Kind, f)
 	}
-	return Value{}, errors.New("no type given")
+	return Value{}, say.New("no type given")
 }
 
 func parseInt(k Kind, s string) (Value, error) {
 	low, high := k.IntRange()
 	if n, err := strconv.ParseInt(s, 10, 64); err == nil {
 		if n < low || (n > 0 && uint64(n) > high) {
-			return Value{}, fmt.Errorf("%s is outside %s, %d to %d: %w", s, k, low, high, ErrRange)
+			return Value{}, say.Errorf("%s is outside %s, %d to %d: %w", s, k, low, high, ErrRange)
 		}
 		return Int(k, n), nil
 	}
@@ -200,10 +199,10 @@ func parseInt(k Kind, s string) (Value, error) {
 	}
 	f, err := strconv.ParseFloat(s, 64)
 	if err != nil {
-		return Value{}, fmt.Errorf("%q is not a whole number", s)
+		return Value{}, say.Errorf("%q is not a whole number", s)
 	}
 	if f != math.Trunc(f) {
-		return Value{}, fmt.Errorf("%s is not a whole number, and %s holds whole numbers only", s, k)
+		return Value{}, say.Errorf("%s is not a whole number, and %s holds whole numbers only", s, k)
 	}
 	return FromFloat(k, f)
 }

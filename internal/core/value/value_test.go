@@ -96,7 +96,7 @@ func TestQualityOrder(t *testing.T) {
 		t.Error("a zero Value must be bad")
 	}
 	for q := Quality(0); int(q) < Count; q++ {
-		if back := BadFor(q.Reason()); q.IsBad() && back != q || !q.IsBad() && back != BadUnrecorded {
+		if back := BadFor(string(q.Reason())); q.IsBad() && back != q || !q.IsBad() && back != BadUnrecorded {
 			t.Errorf("quality %d: its reason is that of %d", q, back)
 		}
 		if (q.Reason() == "") != (q == Good) {

@@ -11,11 +11,11 @@ package apart
 import (
 	"context"
 	"errors"
-	"fmt"
 	"maps"
 	"time"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 	"readyrail/internal/link"
 )
@@ -74,7 +74,7 @@ func (d *driver) start(ctx context.Context) error {
 	}
 	p, err := begin(d.command)
 	if err != nil {
-		return fmt.Errorf("%w: its process does not start: %w", link.ErrFailed, err)
+		return say.Errorf("%w: its process does not start: %w", link.ErrFailed, err)
 	}
 	d.process = p
 	d.made++
@@ -119,7 +119,7 @@ func (d *driver) Close() error {
 
 func (d *driver) call(ctx context.Context, r *request) (*reply, error) {
 	if d.process == nil {
-		return nil, fmt.Errorf("%w: no connection", link.ErrNotSent)
+		return nil, say.Errorf("%w: no connection", link.ErrNotSent)
 	}
 	ctx, done := context.WithTimeout(ctx, longest)
 	defer done()
@@ -167,7 +167,7 @@ func (d *driver) ReadBatch(ctx context.Context, dev device.Device, points []link
 		return nil, err
 	}
 	if len(out.Values) != len(points) {
-		return nil, fmt.Errorf("%w: %d values were read back, not %d", link.ErrFailed, len(out.Values), len(points))
+		return nil, say.Errorf("%w: %d values were read back, not %d", link.ErrFailed, len(out.Values), len(points))
 	}
 	return unpackAll(out.Values), nil
 }

@@ -4,13 +4,13 @@ import (
 	"bufio"
 	"context"
 	"encoding/gob"
-	"fmt"
 	"io"
 	"os/exec"
 	"strings"
 	"sync"
 	"time"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/link"
 )
 
@@ -89,9 +89,9 @@ func (p *process) call(ctx context.Context, r *request) (*reply, error) {
 	case <-p.ended:
 	}
 	if ctx.Err() != nil {
-		return nil, fmt.Errorf("%w: %w", link.ErrNoAnswer, ctx.Err())
+		return nil, say.Errorf("%w: %w", link.ErrNoAnswer, ctx.Err())
 	}
-	return nil, fmt.Errorf("%w: %s", link.ErrFailed, p.last)
+	return nil, say.Errorf("%w: %s", link.ErrFailed, p.last)
 }
 
 // grace is how long a far side may take to give up what it was told to.

@@ -3,13 +3,13 @@ package apart
 import (
 	"context"
 	"encoding/gob"
-	"fmt"
 	"io"
 	"reflect"
 	"sync"
 	"time"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 	"readyrail/internal/link"
 )
@@ -28,7 +28,7 @@ func Serve(p link.Protocol, in io.Reader, out io.Writer) error {
 			return err
 		case r := <-s.requests:
 			if err := encoder.Encode(s.answer(r)); err != nil {
-				return fmt.Errorf("answering: %w", err)
+				return say.Errorf("answering: %w", err)
 			}
 		}
 	}
@@ -68,7 +68,7 @@ func (s *service) receive(d *gob.Decoder) error {
 			if err == io.EOF {
 				return nil
 			}
-			return fmt.Errorf("listening: %w", err)
+			return say.Errorf("listening: %w", err)
 		}
 		if r.Verb == cancel {
 			s.cancel(func() bool { return s.current == r.Number })
@@ -111,7 +111,7 @@ func (s *service) do(ctx context.Context, r *request, out *reply) (err error) {
 		return nil
 	}
 	if s.driver == nil {
-		return fmt.Errorf("%w: no device was named", link.ErrNotSent)
+		return say.Errorf("%w: no device was named", link.ErrNotSent)
 	}
 	switch r.Verb {
 	case connect:
@@ -141,12 +141,12 @@ func (s *service) do(ctx context.Context, r *request, out *reply) (err error) {
 	case ask:
 		asked, ok := s.driver.(link.Asked)
 		if !ok {
-			return fmt.Errorf("%w: this protocol answers no questions", link.ErrNotSent)
+			return say.Errorf("%w: this protocol answers no questions", link.ErrNotSent)
 		}
 		out.Answer, err = asked.Ask(ctx, r.About, r.With)
 		return err
 	}
-	return fmt.Errorf("%w: no such request (%d)", link.ErrNotSent, r.Verb)
+	return say.Errorf("%w: no such request (%d)", link.ErrNotSent, r.Verb)
 }
 
 func (s *service) begin(r *request) {
@@ -154,7 +154,7 @@ func (s *service) begin(r *request) {
 	s.env = link.Env{Secret: func(name, _ string) (link.Secret, error) {
 		e, ok := r.Secrets[name]
 		if !ok {
-			return link.Secret{}, fmt.Errorf("%w: the link was not given %q", link.ErrNotSent, name)
+			return link.Secret{}, say.Errorf("%w: the link was not given %q", link.ErrNotSent, name)
 		}
 		return e.Secret, e.Fault.err()
 	}}

@@ -3,10 +3,10 @@ package modbus
 import (
 	"context"
 	"errors"
-	"fmt"
 	"slices"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 	"readyrail/internal/link"
 	"readyrail/internal/modbus"
@@ -87,7 +87,7 @@ func (d *Driver) WriteBatch(ctx context.Context, dev device.Device, points []lin
 	for i := range points {
 		p := &points[i]
 		if regs, err = modbus.AppendEncode(regs, values[i], p.Type, p.Order); err != nil {
-			return fmt.Errorf("%w: %w", link.ErrNotSent, err)
+			return say.Errorf("%w: %w", link.ErrNotSent, err)
 		}
 	}
 	pdu := modbus.AppendWriteRegisters(make([]byte, 0, 6+2*len(regs)), first.Offset, regs)
@@ -108,7 +108,7 @@ func (d *Driver) WriteBatch(ctx context.Context, dev device.Device, points []lin
 func refusals(err error) error {
 	var e modbus.Exception
 	if errors.As(err, &e) {
-		return fmt.Errorf("%w: %w", link.ErrRefused, e)
+		return say.Errorf("%w: %w", link.ErrRefused, e)
 	}
 	return err
 }

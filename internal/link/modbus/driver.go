@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 	"readyrail/internal/link"
 	"readyrail/internal/modbus"
@@ -78,10 +79,10 @@ func (d *Driver) request(ctx context.Context, unit byte, pdu []byte, timeout tim
 // buffer until the next.
 func (d *Driver) exchange(ctx context.Context, unit byte, pdus [][]byte, timeout time.Duration, take func(i int, answer []byte)) error {
 	if d.conn == nil {
-		return fmt.Errorf("%w: no connection", link.ErrNotSent)
+		return say.Errorf("%w: no connection", link.ErrNotSent)
 	}
 	if err := ctx.Err(); err != nil {
-		return fmt.Errorf("%w: %w", link.ErrNotSent, err)
+		return say.Errorf("%w: %w", link.ErrNotSent, err)
 	}
 	meter := d.unitMeter(unit)
 	start := time.Now()
@@ -96,7 +97,7 @@ func (d *Driver) exchange(ctx context.Context, unit byte, pdus [][]byte, timeout
 		d.out = modbus.AppendFrame(d.out, modbus.Header{Transaction: d.tx, Unit: unit}, pdu)
 	}
 	if _, err := d.conn.Write(d.out); err != nil {
-		return d.failed(meter, "broken connection", fmt.Errorf("the connection broke while sending: %w", err))
+		return d.failed(meter, "broken connection", say.Errorf("the connection broke while sending: %w", err))
 	}
 	sent := len(d.out) / len(pdus)
 	var answered uint32
@@ -110,7 +111,7 @@ func (d *Driver) exchange(ctx context.Context, unit byte, pdus [][]byte, timeout
 				// Half an answer: what follows can't be told apart any more.
 				d.Close()
 			}
-			err := fmt.Errorf("%w (%d ms)", link.ErrNoAnswer, timeout.Milliseconds())
+			err := say.Errorf("%w (%d ms)", link.ErrNoAnswer, timeout.Milliseconds())
 			meter.Failed("no answer in time", err)
 			return err
 		case errors.As(err, &malformed):
@@ -215,10 +216,10 @@ func (d *Driver) Write(ctx context.Context, dev device.Device, p link.Point, v v
 	var e modbus.Exception
 	switch {
 	case errors.As(err, &e) && e == modbus.IllegalFunction && pdu[0] == modbus.MaskWrite:
-		return fmt.Errorf("%w: it does not know function 22, which sets one bit of a register: let the device's bits be written by word",
+		return say.Errorf("%w: it does not know function 22, which sets one bit of a register: let the device's bits be written by word",
 			link.ErrRefused)
 	case errors.As(err, &e):
-		return fmt.Errorf("%w: %w", link.ErrRefused, e)
+		return say.Errorf("%w: %w", link.ErrRefused, e)
 	}
 	return err
 }
@@ -229,14 +230,14 @@ func (d *Driver) writeRequest(ctx context.Context, dev device.Device, p link.Poi
 	case p.WriteAddr.Space == device.Coil:
 		return modbus.AppendWriteCoil(nil, at, v.Bool()), nil
 	case p.WriteAddr.Space != device.Holding:
-		return nil, fmt.Errorf("%w: %s can only be read", link.ErrRefused, p.WriteAddr)
+		return nil, say.Errorf("%w: %s can only be read", link.ErrRefused, p.WriteAddr)
 	case p.WriteAddr.Bit >= 0:
 		return d.bitRequest(ctx, dev, p, v)
 	}
 	regs, err := modbus.Encode(v, p.Type, p.Order)
 	switch {
 	case err != nil:
-		return nil, fmt.Errorf("%w: %w", link.ErrNotSent, err)
+		return nil, say.Errorf("%w: %w", link.ErrNotSent, err)
 	case dev.Together:
 		return modbus.AppendReadWrite(nil, at, len(regs), at, regs), nil
 	case len(regs) == 1:
@@ -260,7 +261,7 @@ func (d *Driver) bitRequest(ctx context.Context, dev device.Device, p link.Point
 	}
 	regs, err := d.Read(ctx, p.Unit, device.Holding, p.WriteAddr.Offset, 1, timeoutOf(dev))
 	if err != nil {
-		return nil, fmt.Errorf("%w: the word could not be read first: %w", link.ErrNotSent, err)
+		return nil, say.Errorf("%w: the word could not be read first: %w", link.ErrNotSent, err)
 	}
 	return modbus.AppendWriteRegister(nil, p.WriteAddr.Offset, regs[0]&^bit|set), nil
 }

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 	"readyrail/internal/link"
 	"readyrail/internal/modbus"
@@ -35,7 +36,7 @@ var orders = []device.Order{device.ABCD, device.CDAB, device.BADC, device.DCBA}
 func Probe(ctx context.Context, d link.Driver, dev device.Device, space device.Space, start, count int) ([]Register, time.Duration, error) {
 	m, ok := d.(*Driver)
 	if !ok {
-		return nil, 0, fmt.Errorf("%w: the device does not speak Modbus", link.ErrNotSent)
+		return nil, 0, say.Errorf("%w: the device does not speak Modbus", link.ErrNotSent)
 	}
 	begin := time.Now()
 	regs, err := m.Read(ctx, byte(dev.Unit), space, uint16(start), count, timeoutOf(dev))

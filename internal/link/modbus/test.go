@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/link"
 	"readyrail/internal/modbus"
 )
@@ -21,7 +22,7 @@ func Test(ctx context.Context, dev device.Device, env link.Env) (time.Duration, 
 	dial, cancel := context.WithTimeout(ctx, timeoutOf(dev))
 	defer cancel()
 	if err := d.Connect(dial); err != nil {
-		return 0, errors.New(Explain(err, dev))
+		return 0, say.New(Explain(err, dev))
 	}
 	defer d.Close()
 	_, err := d.Read(ctx, byte(dev.Unit), device.Holding, 0, 1, timeoutOf(dev))
@@ -31,7 +32,7 @@ func Test(ctx context.Context, dev device.Device, env link.Env) (time.Duration, 
 		err = nil
 	}
 	if err != nil {
-		return 0, errors.New(Explain(err, dev))
+		return 0, say.New(Explain(err, dev))
 	}
 	trip, _, _ := d.unitMeter(byte(dev.Unit)).Last()
 	return trip, nil

@@ -20,6 +20,7 @@ import (
 	paho "github.com/eclipse/paho.mqtt.golang"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 	"readyrail/internal/link"
 )
@@ -78,7 +79,7 @@ func (d *Driver) Connect(ctx context.Context) error {
 			return err
 		}
 	} else if secret.Password != "" && !loopback(d.dev.Host) {
-		return errors.New("the password would go over the network in the clear: switch TLS on")
+		return say.New("the password would go over the network in the clear: switch TLS on")
 	}
 	id := d.dev.ClientID
 	if id == "" {
@@ -107,7 +108,7 @@ func (d *Driver) Connect(ctx context.Context) error {
 func (d *Driver) drop(err error) {
 	d.mu.Lock()
 	if err == nil {
-		err = errors.New("the broker closed the connection")
+		err = say.New("the broker closed the connection")
 	}
 	d.lost = err
 	d.mu.Unlock()
@@ -125,7 +126,7 @@ func (d *Driver) tls(secret link.Secret) (*tls.Config, error) {
 	if len(secret.Certificate) > 0 {
 		pair, err := tls.X509KeyPair(secret.Certificate, secret.Key)
 		if err != nil {
-			return nil, errors.New("the certificate and its key do not belong together, or are not PEM")
+			return nil, say.New("the certificate and its key do not belong together, or are not PEM")
 		}
 		c.Certificates = []tls.Certificate{pair}
 	}
@@ -133,7 +134,7 @@ func (d *Driver) tls(secret link.Secret) (*tls.Config, error) {
 		c.InsecureSkipVerify = true // the certificate itself is compared instead
 		c.VerifyPeerCertificate = func(raw [][]byte, _ [][]*x509.Certificate) error {
 			if len(raw) == 0 || fingerprint(raw[0]) != trusted {
-				return errors.New("the broker shows another certificate than the one that was trusted")
+				return say.New("the broker shows another certificate than the one that was trusted")
 			}
 			return nil
 		}
@@ -154,7 +155,7 @@ func wait(ctx context.Context, t paho.Token, timeout time.Duration) error {
 	case <-ctx.Done():
 		return ctx.Err()
 	case <-time.After(timeout):
-		return fmt.Errorf("%w (%d ms)", link.ErrNoAnswer, timeout.Milliseconds())
+		return say.Errorf("%w (%d ms)", link.ErrNoAnswer, timeout.Milliseconds())
 	}
 }
 
@@ -204,7 +205,7 @@ func (d *Driver) alive() error {
 	defer d.mu.Unlock()
 	switch {
 	case d.client == nil:
-		return fmt.Errorf("%w: no connection", link.ErrNotSent)
+		return say.Errorf("%w: no connection", link.ErrNotSent)
 	case d.lost != nil:
 		return d.lost
 	}
@@ -216,14 +217,14 @@ func (d *Driver) alive() error {
 func (d *Driver) Write(ctx context.Context, dev device.Device, p link.Point, v value.Value) error {
 	t, err := device.ParseTopic(p.WriteText)
 	if err != nil {
-		return fmt.Errorf("%w: %w", link.ErrNotSent, err)
+		return say.Errorf("%w: %w", link.ErrNotSent, err)
 	}
 	if err := d.alive(); err != nil {
-		return fmt.Errorf("%w: %w", link.ErrNotSent, err)
+		return say.Errorf("%w: %w", link.ErrNotSent, err)
 	}
 	payload, err := encode(v, t.Path)
 	if err != nil {
-		return fmt.Errorf("%w: %w", link.ErrNotSent, err)
+		return say.Errorf("%w: %w", link.ErrNotSent, err)
 	}
 	start := time.Now()
 	// At QoS 0 nobody says that it arrived, so a value that a person writes goes
@@ -253,7 +254,7 @@ func (d *Driver) ReadBack(ctx context.Context, _ device.Device, p link.Point) (v
 	}
 	d.mu.Unlock()
 	if now == nil {
-		return value.Value{}, errors.New("nothing is heard from where it is read")
+		return value.Value{}, say.New("nothing is heard from where it is read")
 	}
 	for end := time.Now().Add(timeoutOf(d.dev)); time.Now().Before(end); time.Sleep(10 * time.Millisecond) {
 		d.mu.Lock()
@@ -267,7 +268,7 @@ func (d *Driver) ReadBack(ctx context.Context, _ device.Device, p link.Point) (v
 			break
 		}
 	}
-	return value.Value{}, errors.New("the far side has not told the new value")
+	return value.Value{}, say.New("the far side has not told the new value")
 }
 
 // Heard is a topic with its newest message.
@@ -299,7 +300,7 @@ func Listen(ctx context.Context, dev device.Device, env link.Env, filter string,
 	dial, cancel := context.WithTimeout(ctx, timeoutOf(dev))
 	defer cancel()
 	if err := d.Connect(dial); err != nil {
-		return nil, errors.New(Explain(err, dev))
+		return nil, say.New(Explain(err, dev))
 	}
 	defer d.Close()
 	var mu sync.Mutex
@@ -320,7 +321,7 @@ func Listen(ctx context.Context, dev device.Device, env link.Env, filter string,
 		h.Members = members(m.Payload())
 	}), timeoutOf(dev))
 	if err != nil {
-		return nil, errors.New(Explain(err, dev))
+		return nil, say.New(Explain(err, dev))
 	}
 	select {
 	case <-ctx.Done():
@@ -341,7 +342,7 @@ func Test(ctx context.Context, dev device.Device, env link.Env) (time.Duration, 
 	d := New(dev, env, link.NewMeters())
 	start := time.Now()
 	if err := d.Connect(ctx); err != nil {
-		return 0, errors.New(Explain(err, dev))
+		return 0, say.New(Explain(err, dev))
 	}
 	took := time.Since(start)
 	return took, d.Close()

@@ -3,13 +3,13 @@ package mqtt
 import (
 	"bytes"
 	"encoding/json"
-	"fmt"
 	"slices"
 	"sort"
 	"strconv"
 	"strings"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -100,7 +100,7 @@ func encode(v value.Value, path string) ([]byte, error) {
 	}
 	for _, m := range slices.Backward(way) {
 		if m.Name == "" {
-			return nil, fmt.Errorf("an element of an array, %s, is not published alone: give a write address of its own", path)
+			return nil, say.Errorf("an element of an array, %s, is not published alone: give a write address of its own", path)
 		}
 		plain = map[string]any{m.Name: plain}
 	}

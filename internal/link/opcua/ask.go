@@ -3,9 +3,9 @@ package opcua
 import (
 	"context"
 	"encoding/json"
-	"fmt"
 	"time"
 
+	"readyrail/internal/core/say"
 	"readyrail/internal/link"
 )
 
@@ -25,7 +25,7 @@ func (d *Driver) Ask(ctx context.Context, question string, about []byte) ([]byte
 	case browses:
 		var address string
 		if err := json.Unmarshal(about, &address); err != nil {
-			return nil, fmt.Errorf("%w: %w", link.ErrNotSent, err)
+			return nil, say.Errorf("%w: %w", link.ErrNotSent, err)
 		}
 		answer, err = d.browse(ctx, address)
 	case endpoints:
@@ -35,7 +35,7 @@ func (d *Driver) Ask(ctx context.Context, question string, about []byte) ([]byte
 	case status:
 		answer, err = d.status(ctx)
 	default:
-		err = fmt.Errorf("%w: nothing is known of %q", link.ErrNotSent, question)
+		err = say.Errorf("%w: nothing is known of %q", link.ErrNotSent, question)
 	}
 	if err != nil {
 		return nil, err

@@ -2,11 +2,11 @@ package opcua
 
 import (
 	"context"
-	"fmt"
 
 	"github.com/gopcua/opcua/ua"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 	"readyrail/internal/link"
 )
@@ -42,7 +42,7 @@ func (d *Driver) WriteBatch(ctx context.Context, _ device.Device, points []link.
 	for i, p := range points {
 		w, err := d.writing(ctx, p, values[i])
 		if err != nil {
-			return fmt.Errorf("%w: %w", link.ErrNotSent, err)
+			return say.Errorf("%w: %w", link.ErrNotSent, err)
 		}
 		request.NodesToWrite = append(request.NodesToWrite, w)
 	}
@@ -53,7 +53,7 @@ func (d *Driver) WriteBatch(ctx context.Context, _ device.Device, points []link.
 		}
 		if len(res.Results) != len(points) {
 			// Whether they were taken is not known.
-			return fmt.Errorf("the server answered a write of %d values with %d results", len(points), len(res.Results))
+			return say.Errorf("the server answered a write of %d values with %d results", len(points), len(res.Results))
 		}
 		return refusals(points, res.Results)
 	})
@@ -74,11 +74,11 @@ func refusals(points []link.Point, results []ua.StatusCode) error {
 	case refused == 0:
 		return nil
 	case refused == len(results) && refused == 1:
-		return fmt.Errorf("%w: %s", link.ErrRefused, statusText(results[0]))
+		return say.Errorf("%w: %s", link.ErrRefused, statusText(results[0]))
 	case refused == len(results):
-		return fmt.Errorf("%w all %d values; %s: %s", link.ErrRefused, refused, points[first].WriteText, statusText(results[first]))
+		return say.Errorf("%w all %d values; %s: %s", link.ErrRefused, refused, points[first].WriteText, statusText(results[first]))
 	}
-	return fmt.Errorf("the server refused %d of %d values; the first is %s: %s", refused, len(results), points[first].WriteText,
+	return say.Errorf("the server refused %d of %d values; the first is %s: %s", refused, len(results), points[first].WriteText,
 		statusText(results[first]))
 }
 

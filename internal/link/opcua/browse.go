@@ -11,6 +11,7 @@ import (
 	"github.com/gopcua/opcua/ua"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 	"readyrail/internal/link"
 )
@@ -207,7 +208,7 @@ func (d *Driver) references(ctx context.Context, n *ua.NodeID, way ua.BrowseDire
 		for err == nil && len(res.Results) == 1 {
 			r := res.Results[0]
 			if r.StatusCode != ua.StatusOK {
-				return fmt.Errorf("%s: %s", n, statusText(r.StatusCode))
+				return say.Errorf("%s: %s", n, statusText(r.StatusCode))
 			}
 			out = append(out, r.References...)
 			if len(r.ContinuationPoint) == 0 || len(out) > maxItems {

@@ -10,6 +10,7 @@ import (
 	"github.com/gopcua/opcua/ua"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -210,7 +211,7 @@ func scalar(v value.Value, typ ua.TypeID) (any, error) {
 		return w.Uint(), err
 	case ua.TypeIDFloat:
 		if math.Abs(v.Float()) > math.MaxFloat32 {
-			return nil, fmt.Errorf("%v is too large for the server's Float", v.Float())
+			return nil, say.Errorf("%v is too large for the server's Float", v.Float())
 		}
 		return float32(v.Float()), nil
 	case ua.TypeIDDouble:
@@ -220,7 +221,7 @@ func scalar(v value.Value, typ ua.TypeID) (any, error) {
 	case ua.TypeIDLocalizedText:
 		return &ua.LocalizedText{EncodingMask: ua.LocalizedTextText, Text: v.Str()}, nil
 	}
-	return nil, fmt.Errorf("values of the server's type %s are not written", typ)
+	return nil, say.Errorf("values of the server's type %s are not written", typ)
 }
 
 func variant(v value.Value, typ ua.TypeID) (*ua.Variant, error) {
@@ -264,5 +265,5 @@ func element(v value.Value, typ ua.TypeID) (*ua.Variant, error) {
 	case string:
 		return ua.NewVariant([]string{x})
 	}
-	return nil, fmt.Errorf("elements of the server's type %s are not written", typ)
+	return nil, say.Errorf("elements of the server's type %s are not written", typ)
 }

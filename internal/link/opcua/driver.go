@@ -14,6 +14,7 @@ import (
 	"github.com/gopcua/opcua/ua"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 	"readyrail/internal/link"
 )
@@ -93,7 +94,7 @@ func (d *Driver) Close() error {
 // timed runs one request and notes its round trip or failure.
 func (d *Driver) timed(ctx context.Context, f func(context.Context) error) error {
 	if d.client == nil {
-		return fmt.Errorf("%w: no connection", link.ErrNotSent)
+		return say.Errorf("%w: no connection", link.ErrNotSent)
 	}
 	ctx, cancel := context.WithTimeout(ctx, timeoutOf(d.dev))
 	defer cancel()
@@ -103,7 +104,7 @@ func (d *Driver) timed(ctx context.Context, f func(context.Context) error) error
 	case err == nil:
 		d.meter.Request(time.Since(start), 0, 0)
 	case errors.Is(err, context.DeadlineExceeded), errors.Is(err, ua.StatusBadTimeout):
-		err = fmt.Errorf("%w (%d ms)", link.ErrNoAnswer, d.dev.Timeout)
+		err = say.Errorf("%w (%d ms)", link.ErrNoAnswer, d.dev.Timeout)
 		d.meter.Failed("no answer in time", err)
 	default:
 		d.meter.Failed("refused or broken", err)
@@ -123,7 +124,7 @@ func (d *Driver) alive(ctx context.Context) error {
 	}
 	if v.Value != nil {
 		if state, ok := v.Value.Value().(int32); ok && state != int32(ua.ServerStateRunning) {
-			return fmt.Errorf("the server is in state %s", ua.ServerState(state))
+			return say.Errorf("the server is in state %s", ua.ServerState(state))
 		}
 	}
 	return nil
@@ -152,7 +153,7 @@ func (d *Driver) readAll(ctx context.Context, nodes []*ua.NodeID, attribute ua.A
 			return err
 		}
 		if len(res.Results) != len(nodes) {
-			return fmt.Errorf("the server answered a read of %d values with %d", len(nodes), len(res.Results))
+			return say.Errorf("the server answered a read of %d values with %d", len(nodes), len(res.Results))
 		}
 		out = res.Results
 		return nil
@@ -191,7 +192,7 @@ func (d *Driver) writing(ctx context.Context, p link.Point, v value.Value) (*ua.
 	}
 	typ, err := d.typeOf(ctx, n.id)
 	if err != nil {
-		return nil, fmt.Errorf("its type could not be read: %w", err)
+		return nil, say.Errorf("its type could not be read: %w", err)
 	}
 	out := &ua.WriteValue{NodeID: n.id, AttributeID: ua.AttributeIDValue, Value: &ua.DataValue{EncodingMask: ua.DataValueValue}}
 	switch {

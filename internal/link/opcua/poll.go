@@ -10,6 +10,7 @@ import (
 	"github.com/gopcua/opcua/ua"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 	"readyrail/internal/link"
 )
@@ -202,7 +203,7 @@ func (p *poll) take(n *opcua.PublishNotificationData) {
 	p.mu.Lock()
 	defer p.mu.Unlock()
 	if n.Error != nil {
-		p.broken = fmt.Errorf("the subscription ended: %w", n.Error)
+		p.broken = say.Errorf("the subscription ended: %w", n.Error)
 		return
 	}
 	switch change := n.Value.(type) {
@@ -217,7 +218,7 @@ func (p *poll) take(n *opcua.PublishNotificationData) {
 		}
 		p.d.meter.Bytes(0, 64*len(change.MonitoredItems))
 	case *ua.StatusChangeNotification:
-		p.broken = fmt.Errorf("the server ended the subscription: %s", statusText(change.Status))
+		p.broken = say.Errorf("the server ended the subscription: %s", statusText(change.Status))
 	}
 }
 

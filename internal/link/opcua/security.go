@@ -11,7 +11,6 @@ import (
 	"encoding/gob"
 	"encoding/hex"
 	"encoding/pem"
-	"errors"
 	"fmt"
 	"math/big"
 	"net/url"
@@ -22,6 +21,7 @@ import (
 	"github.com/gopcua/opcua/ua"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/link"
 )
 
@@ -164,7 +164,7 @@ func (d *Driver) security(ctx context.Context) ([]opcua.Option, error) {
 		}
 	}
 	if chosen == nil {
-		return nil, fmt.Errorf("the server offers no endpoint with policy %s and mode %s: ask for its endpoints and choose one", d.dev.Policy(),
+		return nil, say.Errorf("the server offers no endpoint with policy %s and mode %s: ask for its endpoints and choose one", d.dev.Policy(),
 			d.dev.SecurityMode())
 	}
 	secure := d.dev.SecurityMode() != "none"
@@ -190,7 +190,7 @@ func (d *Driver) security(ctx context.Context) ([]opcua.Option, error) {
 		options = append(options, opcua.AuthAnonymous())
 	}
 	if secret.Password != "" && !secure && !passwordIsSealed(chosen) {
-		return nil, errors.New("the password would go over the network in the clear: choose an endpoint with encryption")
+		return nil, say.New("the password would go over the network in the clear: choose an endpoint with encryption")
 	}
 	if secure {
 		own, err := d.env.Secret(ApplicationSecret, d.dev.Host)
@@ -220,11 +220,11 @@ func passwordIsSealed(e *ua.EndpointDescription) bool {
 func keyPair(s link.Secret) (der []byte, key *rsa.PrivateKey, err error) {
 	pair, err := tls.X509KeyPair(s.Certificate, s.Key)
 	if err != nil {
-		return nil, nil, errors.New("the certificate and its key do not belong together, or are not PEM")
+		return nil, nil, say.New("the certificate and its key do not belong together, or are not PEM")
 	}
 	key, ok := pair.PrivateKey.(*rsa.PrivateKey)
 	if !ok {
-		return nil, nil, errors.New("OPC UA takes certificates with an RSA key")
+		return nil, nil, say.New("OPC UA takes certificates with an RSA key")
 	}
 	return pair.Certificate[0], key, nil
 }

@@ -2,8 +2,6 @@ package opcua
 
 import (
 	"context"
-	"errors"
-	"fmt"
 	"reflect"
 	"strings"
 	"sync"
@@ -12,6 +10,7 @@ import (
 	"github.com/gopcua/opcua/ua"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -92,7 +91,7 @@ func (d *Driver) typeOf(ctx context.Context, n *ua.NodeID) (nodeType, error) {
 	}
 	typ, ok := nodeOf(v)
 	if !ok {
-		return t, fmt.Errorf("%s: %s", n, statusText(v.Status))
+		return t, say.Errorf("%s: %s", n, statusText(v.Status))
 	}
 	if t.builtin, t.structure, err = d.dataType(ctx, typ, 0); err != nil {
 		return t, err
@@ -144,7 +143,7 @@ func (d *Driver) dataType(ctx context.Context, typ *ua.NodeID, depth int) (ua.Ty
 		}
 		typ = up
 	}
-	return 0, nil, fmt.Errorf("the data type %s is derived too often", typ)
+	return 0, nil, say.Errorf("the data type %s is derived too often", typ)
 }
 
 // supertype is what a data type is derived from.
@@ -154,7 +153,7 @@ func (d *Driver) supertype(ctx context.Context, typ *ua.NodeID) (*ua.NodeID, err
 		return nil, err
 	}
 	if len(refs) == 0 {
-		return nil, fmt.Errorf("the data type %s is derived from nothing known", typ)
+		return nil, say.Errorf("the data type %s is derived from nothing known", typ)
 	}
 	return refs[0].NodeID.NodeID, nil
 }
@@ -168,7 +167,7 @@ func (d *Driver) structureOf(ctx context.Context, typ *ua.NodeID, depth int) (*s
 		return s, nil
 	}
 	if depth > maxNesting {
-		return nil, fmt.Errorf("the data type %s is nested too deep", typ)
+		return nil, say.Errorf("the data type %s is nested too deep", typ)
 	}
 	v, err := d.read(ctx, typ, ua.AttributeIDDataTypeDefinition)
 	if err != nil || v.Value == nil {
@@ -183,7 +182,7 @@ func (d *Driver) structureOf(ctx context.Context, typ *ua.NodeID, depth int) (*s
 		return nil, nil
 	}
 	if def.StructureType == ua.StructureTypeUnion {
-		return nil, fmt.Errorf("the data type %s is a union, which is not unfolded", typ)
+		return nil, say.Errorf("the data type %s is a union, which is not unfolded", typ)
 	}
 	s = &structure{encoding: def.DefaultEncodingID, optional: def.StructureType == ua.StructureTypeStructureWithOptionalFields}
 	for _, f := range def.Fields {
@@ -253,8 +252,8 @@ type span struct {
 }
 
 var (
-	errNoMember = errors.New("there is no such member")
-	errShort    = errors.New("the structure's bytes are not what its definition says")
+	errNoMember = say.New("there is no such member")
+	errShort    = say.New("the structure's bytes are not what its definition says")
 )
 
 // find walks through the bytes to a member.
@@ -403,24 +402,24 @@ func readBuiltin(b *ua.Buffer, t ua.TypeID) (v any, err error) {
 	case ua.TypeIDExtensionObject:
 		return read(new(ua.ExtensionObject)), nil
 	}
-	return nil, fmt.Errorf("fields of type %s cannot be read", t)
+	return nil, say.Errorf("fields of type %s cannot be read", t)
 }
 
 // patched reads a structure, changes one member and returns the whole.
 func (d *Driver) patched(ctx context.Context, n node, t nodeType, v value.Value) (*ua.Variant, error) {
 	if t.structure == nil || t.rank >= 0 || n.members[0].Name == "" {
-		return nil, errors.New("of arrays of structures and nested arrays no part is written alone")
+		return nil, say.New("of arrays of structures and nested arrays no part is written alone")
 	}
 	now, err := d.read(ctx, n.id, ua.AttributeIDValue)
 	if err != nil {
 		return nil, err
 	}
 	if now.Value == nil {
-		return nil, errors.New("the structure could not be read first")
+		return nil, say.New("the structure could not be read first")
 	}
 	raw, s := d.body(now.Value.Value())
 	if s == nil {
-		return nil, errors.New("the structure could not be read first")
+		return nil, say.New("the structure could not be read first")
 	}
 	_, at, err := s.find(raw, n.members)
 	if err != nil {
