@@ -219,7 +219,7 @@ func (d *Door) step(ctx context.Context, c *Command, s Step, n int) (Outcome, er
 	// The disk may have been slow: everything is asked again, right before.
 	if err := d.last(ctx, c, s); err != nil {
 		p.drop(ctx)
-		d.conclude(ctx, in, Outcome{Outcome: audit.Rejected, Reason: err.Error()})
+		d.conclude(ctx, in, Outcome{Outcome: audit.Rejected, Why: err})
 		return Outcome{}, err
 	}
 	out := s.send(ctx, v, raw, false)
@@ -231,7 +231,7 @@ func (d *Door) step(ctx context.Context, c *Command, s Step, n int) (Outcome, er
 		d.turns.await(s.lane())
 		// Sent, it is seen through to its answer even when the browser goes away.
 		if err := s.Answer(context.WithoutCancel(ctx)); err != nil {
-			out = Outcome{Outcome: audit.Unanswered, Reason: err.Error()}
+			out = Outcome{Outcome: audit.Unanswered, Why: err}
 		}
 	}
 	out.Old, out.New = in.Old, in.New
@@ -247,7 +247,7 @@ func (d *Door) last(ctx context.Context, c *Command, s Step) error {
 		return err
 	}
 	if d.ctx.Err() != nil {
-		return Refusing("the server is ending")
+		return errEnding
 	}
 	return nil
 }
@@ -258,13 +258,13 @@ func (t *Target) send(ctx context.Context, v, raw value.Value, urgent bool) Outc
 	back, err := write(ctx, t.Sink, v, raw, urgent)
 	switch {
 	case errors.Is(err, link.ErrRefused), errors.Is(err, link.ErrNotSent), errors.Is(err, ErrGone):
-		return Outcome{Outcome: audit.Rejected, Reason: err.Error()}
+		return Outcome{Outcome: audit.Rejected, Why: err}
 	case err != nil:
-		return Outcome{Outcome: audit.Unknown, Reason: "sent, but no answer came: " + err.Error()}
+		return Outcome{Outcome: audit.Unknown, Why: say.Errorf("sent, but no answer came: %w", err)}
 	case back.Quality.IsBad():
-		return Outcome{Outcome: audit.Unknown, Reason: "sent and taken, but it could not be read back"}
+		return Outcome{Outcome: audit.Unknown, Why: say.New("sent and taken, but it could not be read back")}
 	case !back.Same(raw):
-		return Outcome{Outcome: audit.Differs, Reason: "read back as " + t.Tag.Show(t.Tag.ToEngineering(back), true)}
+		return Outcome{Outcome: audit.Differs, Why: say.Errorf("read back as %s", t.Tag.Show(t.Tag.ToEngineering(back), true))}
 	}
 	return Outcome{Outcome: audit.Confirmed}
 }

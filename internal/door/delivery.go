@@ -274,7 +274,7 @@ func (d *Door) lastOf(ctx context.Context, v *Delivery) error {
 	case <-v.Cancel:
 		return errCancelled
 	case <-d.quit:
-		return Refusing("the server is ending")
+		return errEnding
 	default:
 		return nil
 	}

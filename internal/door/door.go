@@ -108,12 +108,20 @@ func (t *Target) lane() string { return lane(t.Tag.ID, t.Trial) }
 // Outcome is how a command ended.
 type Outcome struct {
 	Outcome string `json:"outcome"` // see package audit
-	Reason  string `json:"reason"`
+	Why     error  `json:"-"`       // nil where there is nothing to say
 	Old     string `json:"old"`
 	New     string `json:"new"`
 	// Steps is how many of the command's steps went well, those among them that
 	// their condition passed over.
 	Steps int `json:"steps"`
+}
+
+// Reason is why, in the words of the trail; empty where there is nothing to say.
+func (o Outcome) Reason() string {
+	if o.Why == nil {
+		return ""
+	}
+	return o.Why.Error()
 }
 
 // Trail keeps records. Append returns once the record is on disk, and
@@ -166,7 +174,7 @@ func (d *Door) enter() error {
 	d.mu.Lock()
 	defer d.mu.Unlock()
 	if d.closing {
-		return Refusing("the server is ending")
+		return errEnding
 	}
 	d.wg.Add(1)
 	return nil
@@ -180,7 +188,7 @@ func (d *Door) Close(ctx context.Context) {
 	d.closing = true
 	close(d.quit)
 	for _, h := range d.presses {
-		h.end("the server is ending")
+		h.end(errEnding)
 	}
 	d.mu.Unlock()
 	done := make(chan struct{})
@@ -202,6 +210,7 @@ func (d *Door) Owed() int { return d.ledger.owing() }
 
 // What commands are refused with that others went before.
 var (
+	errEnding     = &Refused{say.New("the server is ending")}
 	errSuperseded = &Refused{say.New("a later entry to the same tag went first")}
 	errTaken      = &Refused{say.New("this command was taken already")}
 )

@@ -3,7 +3,6 @@ package door
 import (
 	"context"
 	"encoding/json"
-	"fmt"
 	"sync"
 	"time"
 
@@ -34,7 +33,7 @@ type Hold struct {
 
 	mu      sync.Mutex
 	renewed time.Time
-	ended   string // why; empty while it is held
+	ended   error // why; nil while it is held
 	over    chan struct{}
 }
 
@@ -47,7 +46,7 @@ func (d *Door) Press(who Who, key string) (*Hold, error) {
 	d.mu.Lock()
 	defer d.mu.Unlock()
 	if d.closing {
-		return nil, Refusing("the server is ending")
+		return nil, errEnding
 	}
 	if d.presses[key] != nil || d.keys[key] {
 		return nil, errTaken
@@ -61,8 +60,8 @@ func (d *Door) Press(who Who, key string) (*Hold, error) {
 // Over is closed when the press has ended; Why tells why.
 func (h *Hold) Over() <-chan struct{} { return h.over }
 
-// Why is why the press ended; empty while it is held.
-func (h *Hold) Why() string {
+// Why is why the press ended; nil while it is held.
+func (h *Hold) Why() error {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	return h.ended
@@ -72,35 +71,38 @@ func (h *Hold) Why() string {
 func (d *Door) Renew(who Who, key string) error {
 	h := d.press(key)
 	if h == nil {
-		return Refusing("let go")
+		return errLetGo
 	}
 	if !h.of(who) {
 		return Refusing("somebody else holds this")
 	}
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	if h.ended != "" {
-		return Refusing("%s", h.ended)
+	if h.ended != nil {
+		return &Refused{h.ended}
 	}
 	if time.Since(h.renewed) >= LeaseTime {
-		return Refusing("%s", silent)
+		return errSilent
 	}
 	h.renewed = time.Now()
 	return nil
 }
 
-// silent is why a press ended that was not renewed.
-var silent = fmt.Sprintf("the panel was not heard for %d ms", LeaseTime.Milliseconds())
+// Why presses end.
+var (
+	errLetGo  = &Refused{say.New("let go")}
+	errSilent = &Refused{say.Errorf("the panel was not heard for %d ms", LeaseTime.Milliseconds())}
+)
 
 // LetGo ends a press of a person at a panel.
-func (d *Door) LetGo(who Who, key, why string) {
+func (d *Door) LetGo(who Who, key string, why error) {
 	if h := d.press(key); h != nil && h.of(who) {
 		h.end(why)
 	}
 }
 
 // EndWhere ends the presses that match, as those of a person who signs out.
-func (d *Door) EndWhere(match func(Who) bool, why string) {
+func (d *Door) EndWhere(match func(Who) bool, why error) {
 	d.mu.Lock()
 	defer d.mu.Unlock()
 	for _, h := range d.presses {
@@ -118,10 +120,10 @@ func (d *Door) press(key string) *Hold {
 
 func (h *Hold) of(who Who) bool { return h.who.ID == who.ID && h.who.Panel == who.Panel }
 
-func (h *Hold) end(why string) {
+func (h *Hold) end(why error) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	if h.ended == "" {
+	if h.ended == nil {
 		h.ended = why
 		close(h.over)
 	}
@@ -133,10 +135,10 @@ func (h *Hold) alive() error {
 	quiet, ended := time.Since(h.renewed), h.ended
 	h.mu.Unlock()
 	switch {
-	case ended != "":
-		return Refusing("%s", ended)
+	case ended != nil:
+		return &Refused{ended}
 	case quiet >= LeaseTime:
-		return Refusing("%s", silent)
+		return errSilent
 	}
 	return nil
 }
@@ -157,7 +159,7 @@ func (h *Hold) Begin(ctx context.Context, c Command) error {
 
 // Abandon ends a press that found nothing to hold, in the place of Begin.
 func (h *Hold) Abandon(why error) {
-	h.end(why.Error())
+	h.end(why)
 	h.door.forget(h)
 	h.door.wg.Done()
 }
@@ -200,7 +202,7 @@ func (h *Hold) begin(ctx context.Context, c *Command, s Step) (over func(), err 
 			err = fresh(c.At)
 		}
 		if err != nil {
-			d.conclude(ctx, in, Outcome{Outcome: audit.Rejected, Reason: err.Error()})
+			d.conclude(ctx, in, Outcome{Outcome: audit.Rejected, Why: err})
 		}
 	}
 	if err != nil {
@@ -209,14 +211,14 @@ func (h *Hold) begin(ctx context.Context, c *Command, s Step) (over func(), err 
 	}
 	out := s.send(ctx, v, raw, true)
 	if err := d.conclude(ctx, in, out); err != nil {
-		h.end("its beginning could not be recorded")
+		h.end(say.New("its beginning could not be recorded"))
 	}
 	if out.Outcome == audit.Rejected {
 		d.drop(ctx, row)
-		return over, Refusing("%s", out.Reason)
+		return over, &Refused{out.Why}
 	}
 	if out.Outcome == audit.Unknown {
-		h.end(out.Reason)
+		h.end(out.Why)
 	}
 	go h.watch(s, row)
 	return over, nil
@@ -228,7 +230,7 @@ func (h *Hold) sound(ctx context.Context, s Step) error {
 		return err
 	}
 	if h.door.ctx.Err() != nil {
-		return Refusing("the server is ending")
+		return errEnding
 	}
 	if err := s.may(ctx); err != nil {
 		return err
@@ -247,11 +249,11 @@ func (h *Hold) watch(s Step, row *claim) {
 	defer d.forget(h)
 	// What panics here must still let go.
 	defer row.giveBack()
-	defer func() { d.letGo(d.ctx, row, s.Sink, s.Release, h.Why()) }()
+	defer func() { d.letGo(d.ctx, row, s.Sink, s.Release, h.Why().Error()) }()
 	defer func() {
 		if p := recover(); p != nil {
 			d.log.Error("watching over a held button failed", "path", row.Path, "problem", p)
-			h.end("the server failed to watch over it")
+			h.end(say.New("the server failed to watch over it"))
 		}
 	}()
 	timer := time.NewTimer(0)
@@ -263,7 +265,7 @@ func (h *Hold) watch(s Step, row *claim) {
 		case <-timer.C:
 		}
 		if err := h.sound(d.ctx, s); err != nil {
-			h.end(err.Error())
+			h.end(err)
 			continue
 		}
 		h.mu.Lock()
@@ -327,7 +329,7 @@ func (d *Door) claim(ctx context.Context, c *Command, s Step, v value.Value) (*c
 // is by the same hand: it waits until the end of the first is confirmed, and is not
 // refused for it.
 func (c *claim) endsFor(next *claim) bool {
-	return c.hold != nil && c.hold.Why() != "" && next.hold != nil && c.hold.of(next.hold.who)
+	return c.hold != nil && c.hold.Why() != nil && next.hold != nil && c.hold.of(next.hold.who)
 }
 
 // unclaim gives a tag back, unless it is somebody else's by now.
@@ -375,7 +377,7 @@ func (d *Door) unheld(t *Target, v value.Value) error {
 		return nil
 	}
 	if o.hold != nil && v.Same(o.release) {
-		o.hold.end("its release value was written by somebody")
+		o.hold.end(say.New("its release value was written by somebody"))
 		return nil
 	}
 	return Refusing("%s at %s holds it", o.Name, o.where())

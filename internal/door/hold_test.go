@@ -1,6 +1,8 @@
 package door
 
 import (
+	"errors"
+	"fmt"
 	"strings"
 	"testing"
 	"testing/synctest"
@@ -26,10 +28,10 @@ func TestHowAHoldEnds(t *testing.T) {
 		within  time.Duration
 		says    string
 	}{
-		"let go":         {func(y *yard, h *Hold) { y.door.LetGo(tom, h.key, "let go") }, 0, "let go"},
-		"the page blurs": {func(y *yard, h *Hold) { y.door.LetGo(tom, h.key, "the page lost its focus") }, 0, "lost its focus"},
+		"let go":         {func(y *yard, h *Hold) { y.door.LetGo(tom, h.key, errors.New("let go")) }, 0, "let go"},
+		"the page blurs": {func(y *yard, h *Hold) { y.door.LetGo(tom, h.key, errors.New("the page lost its focus")) }, 0, "lost its focus"},
 		"sign-out, a switched-off account or a changed password": {func(y *yard, _ *Hold) {
-			y.door.EndWhere(func(w Who) bool { return w.ID == "tom" }, "signed out")
+			y.door.EndWhere(func(w Who) bool { return w.ID == "tom" }, errors.New("signed out"))
 		}, 0, "signed out"},
 		"a lost right":                         {on(func(g *guard) { g.right = errWet }), 50 * time.Millisecond, "rail is wet"},
 		"an interlock":                         {on(func(g *guard) { g.interlock = errWet }), 50 * time.Millisecond, "rail is wet"},
@@ -55,8 +57,8 @@ func TestHowAHoldEnds(t *testing.T) {
 					t.Errorf("noticed after %v", late)
 				}
 				time.Sleep(time.Second)
-				if !strings.Contains(h.Why(), c.says) {
-					t.Errorf("%q", h.Why())
+				if !strings.Contains(fmt.Sprint(h.Why()), c.says) {
+					t.Errorf("%v", h.Why())
 				}
 				if y.on("jog") {
 					t.Error("it is still on")
@@ -109,13 +111,15 @@ func TestAPressThatEndsBeforeItBegins(t *testing.T) {
 		end  func(y *yard, h *Hold)
 		says string
 	}{
-		"let go while the intent is kept": {100 * time.Millisecond, func(y *yard, h *Hold) { y.door.LetGo(tom, h.key, "let go") },
+		"let go while the intent is kept": {100 * time.Millisecond, func(y *yard, h *Hold) { y.door.LetGo(tom, h.key, errors.New("let go")) },
 			"let go"},
 		"not renewed while the disk is slow": {700 * time.Millisecond, func(*yard, *Hold) {}, "not heard"},
 		"renewed, but the disk is far too slow": {14600 * time.Millisecond, func(y *yard, h *Hold) { go y.renew(h, 20*time.Second) },
 			"14.6 s old"},
 		"the server ends": {100 * time.Millisecond,
-			func(y *yard, h *Hold) { h.door.EndWhere(func(Who) bool { return true }, "the server is ending") }, "server is ending"},
+			func(y *yard, h *Hold) {
+				h.door.EndWhere(func(Who) bool { return true }, errors.New("the server is ending"))
+			}, "server is ending"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			bubble(t, func(y *yard) {
@@ -176,7 +180,7 @@ func TestTwoPressesShareNothing(t *testing.T) {
 		y.dev.script = []answer{{takes: 200 * time.Millisecond}, {}}
 		first, begun := y.hold(tom, y.jog("jog"))
 		time.Sleep(20 * time.Millisecond)
-		y.door.LetGo(tom, first.key, "let go")
+		y.door.LetGo(tom, first.key, errors.New("let go"))
 		_, somebody := y.hold(iris, y.jog("jog"))
 		if err := <-somebody; err == nil || !strings.Contains(err.Error(), "holds it") {
 			t.Errorf("somebody else while it is still being let go: %v", err)
@@ -192,14 +196,14 @@ func TestTwoPressesShareNothing(t *testing.T) {
 		if err := y.door.Renew(tom, first.key); err == nil {
 			t.Error("the first one's late answer revived it")
 		}
-		y.door.LetGo(tom, second.key, "let go")
+		y.door.LetGo(tom, second.key, errors.New("let go"))
 		time.Sleep(100 * time.Millisecond)
 		third, begun := y.hold(tom, y.jog("jog"))
 		if err := <-begun; err != nil {
 			t.Errorf("once it is let go: %v", err)
 		}
-		y.door.LetGo(tom, first.key, "late")
-		if third.Why() != "" {
+		y.door.LetGo(tom, first.key, errors.New("late"))
+		if third.Why() != nil {
 			t.Error("the end of another press ended this one")
 		}
 	})
@@ -214,7 +218,7 @@ func TestAPressAfterOneThatIsNotLetGo(t *testing.T) {
 		y.dev.mu.Lock()
 		y.dev.script = []answer{{takes: 3 * time.Second}, {}}
 		y.dev.mu.Unlock()
-		y.door.LetGo(tom, first.key, "let go")
+		y.door.LetGo(tom, first.key, errors.New("let go"))
 		time.Sleep(10 * time.Millisecond)
 		at := time.Now()
 		second, waited := y.hold(tom, y.jog("jog"))
@@ -251,7 +255,7 @@ func TestOpposites(t *testing.T) {
 				if err := <-other; (err == nil) != c.both || err != nil && !strings.Contains(err.Error(), "Tom Alder at Kiln house holds forward") {
 					t.Errorf("%v", err)
 				}
-				y.door.LetGo(tom, h.key, "let go")
+				y.door.LetGo(tom, h.key, errors.New("let go"))
 				time.Sleep(100 * time.Millisecond)
 				if c.both {
 					return

@@ -200,10 +200,10 @@ func (p *pulse) run(sent Outcome, over func()) Outcome {
 	select {
 	case how := <-ended:
 		if how != audit.Confirmed {
-			return Outcome{Outcome: how, Reason: "whether the pulse ended is not known"}
+			return Outcome{Outcome: how, Why: say.New("whether the pulse ended is not known")}
 		}
 		return sent
 	case <-time.After(p.step.Pulse + pulseWait):
-		return Outcome{Outcome: audit.Unknown, Reason: "the device has not confirmed the end of the pulse; it is sent until it does"}
+		return Outcome{Outcome: audit.Unknown, Why: say.New("the device has not confirmed the end of the pulse; it is sent until it does")}
 	}
 }

@@ -75,7 +75,7 @@ func TestAHeldStandInIsLetGo(t *testing.T) {
 		t.Fatal(err)
 	}
 	s.until("it is on", func() bool { return s.show("Horn") == "on" })
-	s.p.LetGo(s.actors["tom"], key, "let go")
+	s.p.LetGo(s.actors["tom"], key, errors.New("let go"))
 	s.until("it is off", func() bool { return s.show("Horn") == "off" })
 }
 

@@ -282,7 +282,7 @@ func TestHoldToRunEndsByItself(t *testing.T) {
 	if err != nil {
 		t.Fatalf("after the end another panel may hold: %v", err)
 	}
-	s.h.EndHolds(func(w door.Who) bool { return w.ID == iris.ID }, "signed out")
+	s.h.EndHolds(func(w door.Who) bool { return w.ID == iris.ID }, errors.New("signed out"))
 	s.until("off after sign-out", func() bool { return s.show("Car.JogForward") == "off" })
 	if err := s.p.Renew(iris, again); err == nil {
 		t.Error("a lease outlived its session")
@@ -321,7 +321,7 @@ func TestAHeldButtonIsLetGoAtTheNextStart(t *testing.T) {
 		t.Fatal(err)
 	}
 	dir := s.crash()
-	s.p.LetGo(tom, id, "let go")
+	s.p.LetGo(tom, id, errors.New("let go"))
 	s.until("off", func() bool { return s.show("Car.JogBack") == "off" })
 	s.h.Close()
 	on := []bool{true}

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/say"
 	"readyrail/internal/door"
 	"readyrail/internal/store"
 )
@@ -108,7 +109,7 @@ func (p *Project) RemovePanel(ctx context.Context, id string) error {
 	}
 	for _, x := range list {
 		if x.ID == id {
-			p.host.EndHolds(func(w door.Who) bool { return w.Panel == x.Name }, "the panel was taken out")
+			p.host.EndHolds(func(w door.Who) bool { return w.Panel == x.Name }, say.New("the panel was taken out"))
 		}
 	}
 	return nil

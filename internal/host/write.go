@@ -76,10 +76,12 @@ func (p *Project) Begin(ctx context.Context, h *door.Hold, who Actor, c Command)
 func (p *Project) Renew(who Actor, key string) error { return p.runs.Door().Renew(through(who), key) }
 
 // LetGo ends a press.
-func (p *Project) LetGo(who Actor, key, why string) { p.runs.Door().LetGo(through(who), key, why) }
+func (p *Project) LetGo(who Actor, key string, why error) {
+	p.runs.Door().LetGo(through(who), key, why)
+}
 
 // EndHolds ends what is held by whoever matches, in every project.
-func (h *Host) EndHolds(match func(door.Who) bool, why string) {
+func (h *Host) EndHolds(match func(door.Who) bool, why error) {
 	for _, p := range h.Projects() {
 		p.runs.Door().EndWhere(match, why)
 	}

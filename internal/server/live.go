@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"encoding/json"
-	"fmt"
 	"log/slog"
 	"net/http"
 	"reflect"
@@ -106,8 +105,8 @@ type LiveMessage struct {
 	News    *host.News `json:"news,omitempty"`
 }
 
-// Hello is the first message on a socket: the server's time, and what the
-// quality codes of frames mean.
+// Hello is the first message on a socket and the answer to a language: the server's
+// time, and what the quality codes of frames mean in that language.
 type Hello struct {
 	Time      int64         `json:"t"`
 	Qualities []QualityInfo `json:"qualities"`
@@ -136,6 +135,7 @@ type socket struct {
 	channels map[int]context.CancelFunc
 	presses  map[string]*host.Project // by key
 	page     int64
+	language atomic.Value           // string, in which its person is answered
 	told     map[*host.Project]bool // those that it told what is open; of read alone
 	wg       sync.WaitGroup
 }
@@ -143,7 +143,7 @@ type socket struct {
 func (s *Server) serveLive(w http.ResponseWriter, r *http.Request) {
 	who, err := s.actor(r.Context(), cookie(r, panelCookie))
 	if err != nil {
-		http.Error(w, "sign in first", http.StatusUnauthorized)
+		http.Error(w, said(r.Context(), errSignIn), http.StatusUnauthorized)
 		return
 	}
 	conn, err := websocket.Accept(w, r, &websocket.AcceptOptions{CompressionMode: websocket.CompressionDisabled})
@@ -161,15 +161,21 @@ func (s *Server) serveLive(w http.ResponseWriter, r *http.Request) {
 		s.live.mu.Lock()
 		delete(s.live.open, k)
 		s.live.mu.Unlock()
-		k.letGoAll("the panel's connection ended")
+		k.letGoAll(errConnectionEnded)
 		for p := range k.told {
 			p.ForgetPage(k.page)
 		}
 		k.wg.Wait()
 		conn.CloseNow()
 	}()
-	k.tell(LiveMessage{Hello: &Hello{time.Now().UnixMilli(), catalogue().Qualities}})
+	k.hello(heard(ctx))
 	k.read()
+}
+
+// hello has everything that follows said in a language.
+func (k *socket) hello(language string) {
+	k.language.Store(language)
+	k.tell(LiveMessage{Hello: &Hello{time.Now().UnixMilli(), qualities(language)}})
 }
 
 // read takes messages until the connection ends.
@@ -182,16 +188,20 @@ func (k *socket) read() {
 		}
 		var m clientMessage
 		if err := json.Unmarshal(data, &m); err != nil {
-			k.tell(LiveMessage{Problem: "this message is not in the protocol"})
+			k.tell(LiveMessage{Problem: k.says(say.New("this message is not in the protocol"))})
 			continue
 		}
-		if m.Op == "close" {
+		switch m.Op {
+		case "close":
 			k.closeChannel(m.Channel)
+			continue
+		case "language":
+			k.hello(languageOf(m.Language))
 			continue
 		}
 		p, err := k.s.host.Project(m.Project)
 		if err != nil {
-			k.tell(LiveMessage{Channel: m.Channel, Key: m.Key, Problem: "there is no such project"})
+			k.tell(LiveMessage{Channel: m.Channel, Key: m.Key, Problem: k.says(say.New("there is no such project"))})
 			continue
 		}
 		k.handle(p, m)
@@ -212,12 +222,12 @@ func (k *socket) handle(p *host.Project, m clientMessage) {
 		k.hold(p, m)
 	case "renew":
 		if err := p.Renew(k.who, m.Key); err != nil {
-			k.tell(LiveMessage{Key: m.Key, Over: err.Error()})
+			k.tell(LiveMessage{Key: m.Key, Over: k.says(err)})
 		}
 	case "let-go":
-		p.LetGo(k.who, m.Key, "let go"+reason(m.Reason))
+		p.LetGo(k.who, m.Key, letGo(m.Reason))
 	default:
-		k.tell(LiveMessage{Channel: m.Channel, Problem: fmt.Sprintf("%q is not in the protocol", m.Op)})
+		k.tell(LiveMessage{Channel: m.Channel, Problem: k.says(say.Errorf("%q is not in the protocol", m.Op))})
 	}
 }
 
@@ -225,19 +235,25 @@ func (k *socket) handle(p *host.Project, m clientMessage) {
 func (k *socket) recipe(p *host.Project, m clientMessage) {
 	program, err := m.program()
 	if err != nil {
-		k.tell(LiveMessage{Problem: err.Error()})
+		k.tell(LiveMessage{Problem: k.says(err)})
 		return
 	}
 	k.told[p] = true
 	p.TellOpen(k.page, program, m.Book, m.Recipe)
 }
 
-func reason(s string) string {
-	if s == "" || s == "let go" || len(s) > 100 {
-		return ""
+var errConnectionEnded = say.New("the panel's connection ended")
+
+// letGo is why a press ends that its page lets go.
+func letGo(why string) error {
+	if why == "" || why == "let go" || len(why) > 100 {
+		return say.New("let go")
 	}
-	return ": " + s
+	return say.Errorf("let go: %s", say.Term(why))
 }
+
+// says puts an error into the language of this page.
+func (k *socket) says(err error) string { return say.In(k.language.Load().(string), err) }
 
 // mostPresses is how many buttons one page may hold at once.
 const mostPresses = 8
@@ -249,12 +265,12 @@ func (k *socket) hold(p *host.Project, m clientMessage) {
 	full := len(k.presses) >= mostPresses
 	k.mu.Unlock()
 	if full {
-		k.tell(LiveMessage{Key: m.Key, Over: "too many buttons are held at this page"})
+		k.tell(LiveMessage{Key: m.Key, Over: k.says(say.New("too many buttons are held at this page"))})
 		return
 	}
 	h, err := p.Press(k.who, m.Key)
 	if err != nil {
-		k.tell(LiveMessage{Key: m.Key, Over: err.Error()})
+		k.tell(LiveMessage{Key: m.Key, Over: k.says(err)})
 		return
 	}
 	k.mu.Lock()
@@ -269,20 +285,20 @@ func (k *socket) hold(p *host.Project, m clientMessage) {
 			k.mu.Unlock()
 		}()
 		if err := bounded(func() error { return p.Begin(k.ctx, h, k.who, m.command(run.Program(m.Program))) }); err != nil {
-			p.LetGo(k.who, m.Key, "it failed")
-			k.tell(LiveMessage{Key: m.Key, Over: err.Error()})
+			p.LetGo(k.who, m.Key, err)
+			k.tell(LiveMessage{Key: m.Key, Over: k.says(err)})
 			return
 		}
 		if k.ctx.Err() != nil {
-			p.LetGo(k.who, m.Key, "the panel's connection ended")
+			p.LetGo(k.who, m.Key, errConnectionEnded)
 		}
 		k.tell(LiveMessage{Key: m.Key, Held: true})
 		<-h.Over()
-		k.tell(LiveMessage{Key: m.Key, Over: h.Why()})
+		k.tell(LiveMessage{Key: m.Key, Over: k.says(h.Why())})
 	}()
 }
 
-func (k *socket) letGoAll(why string) {
+func (k *socket) letGoAll(why error) {
 	k.mu.Lock()
 	defer k.mu.Unlock()
 	for key, p := range k.presses {
@@ -295,7 +311,7 @@ func (k *socket) openChannel(ch int, run func(context.Context) error) {
 	k.mu.Lock()
 	if len(k.channels) >= maxChannels {
 		k.mu.Unlock()
-		k.tell(LiveMessage{Channel: ch, Problem: "too many channels are open"})
+		k.tell(LiveMessage{Channel: ch, Problem: k.says(say.New("too many channels are open"))})
 		return
 	}
 	ctx, cancel := context.WithCancel(k.ctx)
@@ -305,7 +321,7 @@ func (k *socket) openChannel(ch int, run func(context.Context) error) {
 	go func() {
 		defer k.wg.Done()
 		if err := bounded(func() error { return run(ctx) }); err != nil && ctx.Err() == nil {
-			k.tell(LiveMessage{Channel: ch, Problem: err.Error()})
+			k.tell(LiveMessage{Channel: ch, Problem: k.says(err)})
 		}
 	}()
 }

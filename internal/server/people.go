@@ -9,6 +9,7 @@ import (
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/audit"
+	"readyrail/internal/core/say"
 	"readyrail/internal/door"
 	"readyrail/internal/host"
 )
@@ -108,10 +109,10 @@ func (s *Server) putAccount(ctx context.Context, in Scope, id string, a AccountI
 	changed := a.Password != "" || a.PIN != ""
 	switch {
 	case out.Disabled:
-		s.endPerson(ctx, out.ID, "the account was switched off")
+		s.endPerson(ctx, out.ID, say.New("the account was switched off"))
 		said += ", switched off"
 	case changed:
-		s.endPerson(ctx, out.ID, "the password was changed")
+		s.endPerson(ctx, out.ID, say.New("the password was changed"))
 	}
 	if changed && out.SetBy != "" {
 		said += ", with a secret set by " + who.Name + " for one sign-in"
@@ -121,7 +122,7 @@ func (s *Server) putAccount(ctx context.Context, in Scope, id string, a AccountI
 
 // endPerson ends what a person holds and looks at, but for the session that
 // asks.
-func (s *Server) endPerson(ctx context.Context, id, why string) {
+func (s *Server) endPerson(ctx context.Context, id string, why error) {
 	mine := s.sessions.Token(ctx)
 	s.host.EndHolds(func(w door.Who) bool { return w.ID == id && w.Session != mine }, why)
 	s.live.endPerson(id, mine)

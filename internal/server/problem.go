@@ -90,6 +90,8 @@ func problem(err error) error {
 	return p
 }
 
+var errSignIn = say.New("sign in first")
+
 func unauthorized() error {
-	return because(http.StatusUnauthorized, say.New("sign in first"))
+	return because(http.StatusUnauthorized, errSignIn)
 }

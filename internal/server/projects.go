@@ -282,7 +282,7 @@ func (s *Server) listRoutes() {
 		if _, err := s.actor(ctx, in.Panel); err != nil {
 			return nil, err
 		}
-		return &body[Catalogue]{catalogue()}, nil
+		return &body[Catalogue]{catalogue(heard(ctx))}, nil
 	})
 	get(s, "/api/projects/{project}/roles", "The roles of the draft", func(ctx context.Context, in *Scope) (*body[[]access.Role], error) {
 		_, p, err := s.enter(ctx, *in, looking)

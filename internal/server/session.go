@@ -84,7 +84,7 @@ func (s *Server) sessionRoutes() {
 		who, err := s.signedIn(ctx, in.Panel)
 		if err == nil {
 			token := s.sessions.Token(ctx)
-			s.host.EndHolds(func(w door.Who) bool { return w.Session == token }, "signed out")
+			s.host.EndHolds(func(w door.Who) bool { return w.Session == token }, say.New("signed out"))
 			s.live.end(s.sessions.Token(ctx))
 			s.recordEverywhere(ctx, who, audit.SignOut)
 		}
@@ -112,7 +112,7 @@ func (s *Server) signIn(ctx context.Context, in *struct {
 		return nil, problem(err)
 	}
 	if old := s.sessions.Token(ctx); s.sessions.GetString(ctx, personKey) != "" {
-		s.host.EndHolds(func(w door.Who) bool { return w.Session == old }, "somebody else signed in")
+		s.host.EndHolds(func(w door.Who) bool { return w.Session == old }, say.New("somebody else signed in"))
 		s.live.end(old)
 	}
 	s.recordEverywhere(ctx, who, audit.SignIn)
@@ -158,7 +158,7 @@ func (s *Server) choose(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, problem(err)
 	}
-	s.endPerson(ctx, who.ID, "the password was changed")
+	s.endPerson(ctx, who.ID, say.New("the password was changed"))
 	s.sessions.Put(ctx, epochKey, next.Epoch)
 	s.sessions.Put(ctx, chooseKey, false)
 	for _, p := range s.host.Projects() {

@@ -86,17 +86,22 @@ type QualityInfo struct {
 	Mistake bool `json:"mistake,omitempty"`
 }
 
-func catalogue() Catalogue {
+func catalogue(language string) Catalogue {
 	out := Catalogue{Things: project.Kinds(), Kinds: screen.Catalogue(), Colours: screen.Colours, Functions: formula.Functions(),
 		Rights: access.Rights, System: tag.SystemValues, Behaviours: tag.Behaviours, Columns: exchange.Columns,
 		Looks: project.SortedKeys(screen.LookProps()), Places: screen.Places, Differing: equipment.Differing,
-		AlarmDiff: equipment.AlarmDiffering, AlarmUsual: equipment.AlarmUsual}
+		AlarmDiff: equipment.AlarmDiffering, AlarmUsual: equipment.AlarmUsual, Qualities: qualities(language)}
+	return out
+}
+
+// qualities are what the codes of frames mean, in a language.
+func qualities(language string) (out []QualityInfo) {
 	for q := value.Quality(0); int(q) < value.Count; q++ {
 		level := q.Level().String()
 		if q == value.Held {
 			level = "held"
 		}
-		out.Qualities = append(out.Qualities, QualityInfo{level, string(q.Reason()), q == value.BadConfig})
+		out = append(out, QualityInfo{level, q.Reason().Say(language), q == value.BadConfig})
 	}
 	return out
 }

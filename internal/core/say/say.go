@@ -122,28 +122,26 @@ type Term string
 // Say renders the term in a language.
 func (t Term) Say(language string) string { return word(language, string(t)) }
 
-// In says an error in a language. One that is no Sayer says itself as it does; what
-// is joined is said one by one, each on a line.
+// In says an error in a language. One that only says where another arose is said as
+// that one; what is joined is said one by one, each on a line; what else is no Sayer
+// says itself as it does.
 func In(language string, err error) string {
 	if s, ok := err.(Sayer); ok {
 		return s.Say(language)
 	}
-	if many, ok := err.(interface{ Unwrap() []error }); ok {
-		lines := []string{}
-		for _, e := range many.Unwrap() {
-			lines = append(lines, In(language, e))
+	switch x := err.(type) {
+	case interface{ Unwrap() error }:
+		if inner := x.Unwrap(); inner != nil && inner.Error() == err.Error() {
+			return In(language, inner)
 		}
-		if err.Error() == strings.Join(english(many.Unwrap()), "\n") {
-			return strings.Join(lines, "\n")
+	case interface{ Unwrap() []error }:
+		var plain, told []string
+		for _, e := range x.Unwrap() {
+			plain, told = append(plain, e.Error()), append(told, In(language, e))
+		}
+		if err.Error() == strings.Join(plain, "\n") {
+			return strings.Join(told, "\n")
 		}
 	}
 	return err.Error()
-}
-
-func english(errs []error) []string {
-	out := make([]string, len(errs))
-	for i, e := range errs {
-		out[i] = e.Error()
-	}
-	return out
 }

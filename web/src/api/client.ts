@@ -18,6 +18,14 @@ export type Me = Schemas['Me']
 
 export const api = createClient<paths>({ baseUrl: '/' })
 
+// The server answers in the language of the page.
+api.use({
+  onRequest({ request }) {
+    request.headers.set('Accept-Language', i18n.global.locale.value)
+    return request
+  },
+})
+
 /** A refusal by the server, with its sentence and what it is about. */
 export class Refused extends Error {
   constructor(readonly problem: Problem) {

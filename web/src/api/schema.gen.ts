@@ -3863,9 +3863,6 @@ export interface components {
             there: number;
         };
         FindingInfo: {
-            args?: {
-                [key: string]: string;
-            };
             id: string;
             kind: string;
             mend: string;
@@ -4102,8 +4099,23 @@ export interface components {
             /** @description derived types of the list, which can become types of equipment */
             types: string[];
         };
+        ImportLine: {
+            address: string;
+            column?: string;
+            differences?: components["schemas"]["Difference"][];
+            key: string;
+            /** Format: int64 */
+            line: number;
+            path: string;
+            /** @description why it is refused or clashes */
+            reason?: string;
+            renames?: string;
+            status: string;
+            type: string;
+            was?: string;
+        };
         ImportLines: {
-            lines: components["schemas"]["Line"][];
+            lines: components["schemas"]["ImportLine"][];
             /** Format: int64 */
             total: number;
         };
@@ -4251,20 +4263,6 @@ export interface components {
             /** Format: double */
             at: number;
             priority: string;
-        };
-        Line: {
-            address: string;
-            column?: string;
-            differences?: components["schemas"]["Difference"][];
-            key: string;
-            /** Format: int64 */
-            line: number;
-            path: string;
-            reason?: string;
-            renames?: string;
-            status: string;
-            type: string;
-            was?: string;
         };
         LinkStatus: {
             /** Format: int64 */
@@ -4869,6 +4867,7 @@ export interface components {
             new: string;
             old: string;
             outcome: string;
+            /** @description why, where it is not confirmed */
             reason: string;
             /** Format: int64 */
             steps: number;

@@ -66,6 +66,8 @@ class Live {
   private feeds = new Map<string, NewsFeed>()
   /** What a person is told of a lost connection. */
   lostText: () => string = () => 'no connection to the server'
+  /** In what language the server says what it has to say here. */
+  language = 'en'
 
   /** The server's time, as the frames tell it: never ahead of it. */
   serverNow(): number {
@@ -138,6 +140,12 @@ class Live {
     if (this.socket?.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify(message))
   }
 
+  /** Has the server speak another language. */
+  speak(language: string) {
+    this.language = language
+    this.say({ op: 'language', language })
+  }
+
   stop() {
     this.wanted = false
     this.socket?.close()
@@ -167,6 +175,7 @@ class Live {
       if (this.socket !== socket) return
       this.connected.value = true
       this.retry = 250
+      this.say({ op: 'language', language: this.language })
       // What shows is as old as it was until something is heard again.
       for (const [ch, c] of this.channels) {
         c.failed = false

@@ -1,0 +1,56 @@
+package say
+
+import (
+	"errors"
+	"fmt"
+	"io/fs"
+	"testing"
+)
+
+// TestSentence: a refusal is said in a language with the refusals among its
+// arguments, and is in English what package fmt makes of it.
+func TestSentence(t *testing.T) {
+	lists["xx"] = map[string]string{"%s is bad: %v": "%s taugt nicht: %v", "no value": "kein Wert", "out of range": "daneben",
+		"reading %s: %w": "beim Lesen von %s: %w", "%d %% of %s": "%[2]s zu %[1]d %%", "half 50 %% full": "halb 50 %% voll"}
+	defer delete(lists, "xx")
+	sentinel := New("no value")
+	for name, c := range map[string]struct {
+		err     error
+		en, xx  string
+		wrapped error
+	}{
+		"plain":            {sentinel, "no value", "kein Wert", sentinel},
+		"a term":           {Errorf("%s is bad: %v", "Fan", Term("out of range")), "Fan is bad: out of range", "Fan taugt nicht: daneben", nil},
+		"an unknown term":  {Errorf("%s is bad: %v", "Fan", Term("worn")), "Fan is bad: worn", "Fan taugt nicht: worn", nil},
+		"one in another":   {Errorf("%s is bad: %v", "Fan", sentinel), "Fan is bad: no value", "Fan taugt nicht: kein Wert", nil},
+		"one that is kept": {Errorf("reading %s: %w", "Fan", sentinel), "reading Fan: no value", "beim Lesen von Fan: kein Wert", sentinel},
+		"somebody's own": {Errorf("reading %s: %w", "Fan", fs.ErrNotExist), "reading Fan: file does not exist",
+			"beim Lesen von Fan: file does not exist", fs.ErrNotExist},
+		"in another order":   {Errorf("%d %% of %s", 5, "all"), "5 % of all", "all zu 5 %", nil},
+		"nothing to fill in": {Errorf("half 50 %% full"), "half 50 % full", "halb 50 % voll", nil},
+		"without words":      {New("nobody wrote this"), "nobody wrote this", "nobody wrote this", nil},
+		"several": {errors.Join(sentinel, Errorf("reading %s: %w", "Fan", sentinel)), "no value\nreading Fan: no value",
+			"kein Wert\nbeim Lesen von Fan: kein Wert", sentinel},
+		"with a place":      {fmt.Errorf("%w", sentinel), "no value", "kein Wert", sentinel},
+		"wrapped elsewhere": {fmt.Errorf("%w and %w", sentinel, sentinel), "no value and no value", "no value and no value", sentinel},
+	} {
+		if got := c.err.Error(); got != c.en {
+			t.Errorf("%s: %q", name, got)
+		}
+		if got := In("xx", c.err); got != c.xx {
+			t.Errorf("%s: %q; want %q", name, got, c.xx)
+		}
+		if got := In("yy", c.err); got != c.en {
+			t.Errorf("%s in a language that is not there: %q", name, got)
+		}
+		if c.wrapped != nil && !errors.Is(c.err, c.wrapped) {
+			t.Errorf("%s does not wrap what it is about", name)
+		}
+	}
+	if Any("xx", 5) != "5" || Any("xx", sentinel) != "kein Wert" || Any("xx", Term("no value")) != "kein Wert" {
+		t.Error("arguments of findings")
+	}
+	if errors.Is(New("no value"), sentinel) {
+		t.Error("two sentences are one error")
+	}
+}
