@@ -304,7 +304,7 @@ func equip(p *project.Project) (*project.Project, error) {
 		return nil, err
 	}
 	for _, l := range list {
-		if l.Problem != "" {
+		if !l.Problem.IsZero() {
 			return nil, fmt.Errorf("the demo's equipment %s: %s", l.Path, l.Problem)
 		}
 	}

@@ -30,7 +30,7 @@ func (e *Edits) carryOutPlan(ctx context.Context, who access.Actor, label string
 		out.Lines = []project.Planned{}
 	}
 	for _, l := range list {
-		if l.Problem != "" {
+		if !l.Problem.IsZero() {
 			out.Problems++
 		}
 	}
@@ -39,8 +39,8 @@ func (e *Edits) carryOutPlan(ctx context.Context, who access.Actor, label string
 	}
 	if out.Problems > 0 {
 		for _, l := range list {
-			if l.Problem != "" {
-				return nil, refused("%d of %d cannot be; the first is %s: %s", out.Problems, out.Total, l.Path, l.Problem)
+			if !l.Problem.IsZero() {
+				return nil, refused("%d of %d cannot be; the first is %s: %s", out.Problems, out.Total, l.Path, l.Problem.Why)
 			}
 		}
 	}

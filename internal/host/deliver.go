@@ -14,6 +14,7 @@ import (
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/recipe"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 	"readyrail/internal/door"
@@ -36,7 +37,7 @@ type DeliveryPlan struct {
 	Fields   []PlannedField  `json:"fields"`
 	Changes  int             `json:"changes" doc:"fields that the target has otherwise now"`
 	Problems []recipe.Breach `json:"problems"`
-	Against  []string        `json:"against" doc:"why it cannot be sent now; empty where it can"`
+	Against  []say.Text      `json:"against" doc:"why it cannot be sent now; empty where it can"`
 	Requests int             `json:"requests" doc:"that writing takes"`
 	Holds    string          `json:"holds" doc:"the condition that holds; empty where the book has none"`
 }
@@ -200,13 +201,13 @@ func (p *Shelf) PlanDelivery(ctx context.Context, who Actor, book string, ask De
 		Place:    s.place(),
 		Fields:   make([]PlannedField, len(s.parts)),
 		Problems: s.problems,
-		Against:  []string{},
+		Against:  []say.Text{},
 	}
 	guard := &deliveryGuard{p: p, who: who, s: s}
 	against := append(slices.Clone(s.against), guard.Right(ctx), guard.Interlock(), p.handIdle(s))
 	for _, err := range against {
 		if err != nil {
-			out.Against = append(out.Against, err.Error())
+			out.Against = append(out.Against, say.Text{Why: err})
 		}
 	}
 	if s.book.Sending.When != "" && guard.Interlock() == nil {

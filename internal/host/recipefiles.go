@@ -8,6 +8,7 @@ import (
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/recipe"
+	"readyrail/internal/core/say"
 	"readyrail/internal/exchange"
 	"readyrail/internal/store"
 )
@@ -28,7 +29,7 @@ type RecipeRow struct {
 	Line     int               `json:"line" doc:"in the file, from 1"`
 	Name     string            `json:"name"`
 	Status   string            `json:"status" enum:"new,changed,same,refused"`
-	Reason   string            `json:"reason" doc:"why it is refused"`
+	Reason   say.Text          `json:"reason" doc:"why it is refused"`
 	Recipe   string            `json:"recipe" doc:"id of the recipe that has the name; empty for a new one"`
 	Base     int64             `json:"base" doc:"number of its newest version"`
 	Values   map[string]string `json:"values" doc:"as they would be, by the ids of the fields"`
@@ -95,7 +96,7 @@ func (p *Shelf) ReadRecipes(ctx context.Context, who Actor, book string, draft b
 	for i, err := range failed {
 		var no *Refused
 		if errors.As(err, &no) {
-			out.Rows[i].Status, out.Rows[i].Reason = "refused", no.Error()
+			out.Rows[i].Status, out.Rows[i].Reason.Why = "refused", no
 		} else if err != nil {
 			return nil, err
 		}

@@ -419,7 +419,7 @@ func TestRecipesComeFromAFile(t *testing.T) {
 	}
 	// Several fields are called Dry bulb: none is meant.
 	if strings.Join(out.Ignored, ",") != "Dry bulb,Supplier" || out.Rows[0].Line != 2 || len(out.Rows[0].Differs) != 1 ||
-		len(out.Rows[3].Problems) != 1 || !strings.Contains(out.Rows[10].Reason, "twice") {
+		len(out.Rows[3].Problems) != 1 || !strings.Contains(out.Rows[10].Reason.String(), "twice") {
 		t.Errorf("%v %+v", out.Ignored, out.Rows[0])
 	}
 	var list []host.RecipeDraft

@@ -67,7 +67,7 @@ func speak(ctx huma.Context, _ string, answer any) (any, error) {
 	if p, ok := answer.(*Problem); ok {
 		return p.in(heard(ctx.Context())), nil
 	}
-	return answer, nil
+	return say.Tell(heard(ctx.Context()), answer), nil
 }
 
 // refuse ends a request that comes to no operation of the API.

@@ -15,10 +15,13 @@ func TestRefusalsAreSaidInTheLanguageOfWhoAsks(t *testing.T) {
 		method, path, body string
 		en, de             string
 	}{
-		"a right that is missing": {sam, "GET", at + "/audit", "", "the right to read the audit trail is missing; it comes with the role",
+		"a right that is missing": {sam, "GET", at + "/audit", "",
+			"the right to read the audit trail is missing; it comes with the role",
 			"das Recht fehlt: das Prüfprotokoll lesen; es kommt mit der Rolle"},
-		"a project that is not there": {ada, "GET", "/api/projects/elsewhere/workshop", "", "there is no such thing here", "so etwas gibt es hier nicht"},
-		"an edit": {ada, "POST", at + "/edits", `{"label":"x","ops":[{"kind":"tag","id":"t-064","path":"/name","value":"2"}]}`,
+		"a project that is not there": {ada, "GET", "/api/projects/elsewhere/workshop", "",
+			"there is no such thing here", "so etwas gibt es hier nicht"},
+		"an edit": {ada, "POST", at + "/edits",
+			`{"label":"x","ops":[{"kind":"tag","id":"t-064","path":"/name","value":"2"}]}`,
 			`character 1: a name starts with a letter`, `Zeichen 1: ein Name beginnt mit einem Buchstaben`},
 		"what was changed meanwhile": {ada, "POST", at + "/edits",
 			`{"label":"x","ops":[{"kind":"tag","id":"t-001","path":"/description","was":"x","value":"y"}]}`,
@@ -27,7 +30,9 @@ func TestRefusalsAreSaidInTheLanguageOfWhoAsks(t *testing.T) {
 		"a value that is bad": {ada, "POST", at + "/formulas", `{"formula":"1 / 0"}`, "division by zero", "Division durch null"},
 		"an address":          {ada, "GET", at + "/address?device=d-kiln&type=BOOL&address=holding:7", "", "a BOOL needs its bit", "ein BOOL braucht sein Bit"},
 		"a body that is none": {ada, "POST", at + "/edits", `{"ops":5}`, "validation failed", "so kann dies nicht genommen werden"},
-		"nothing there":       {ada, "GET", "/api/nowhere", "", "there is nothing at", "unter /api/nowhere gibt es nichts"},
+		"a line of a preview": {ada, "POST", at + "/tags/many", `{"plan":{"path":"Fan[1..2].9x","tag":{"id":"","name":"","type":"BOOL","source":"internal"}},"apply":false}`,
+			"a name starts with a letter", "ein Name beginnt mit einem Buchstaben"},
+		"nothing there": {ada, "GET", "/api/nowhere", "", "there is nothing at", "unter /api/nowhere gibt es nichts"},
 		"a sign-in": {&client{t: t, s: s}, "POST", "/api/session", `{"name":"nobody","password":"never"}`, "name and password do not match",
 			"Name und Passwort passen nicht zusammen"},
 	} {

@@ -132,9 +132,9 @@ func (o *copying) pathOf(id string) (string, bool) {
 func (o *copying) make() {
 	for _, id := range o.ids {
 		t := *o.p.Tags[id]
-		path, problem := o.renamed[id], ""
+		path, problem := o.renamed[id], error(nil)
 		if path == o.p.paths.of[id] {
-			problem = "the copy would have the same path"
+			problem = say.New("the copy would have the same path")
 		}
 		t.Description, t.SourceName = o.words(id, t.Description), ""
 		if t.Formula != "" {
@@ -144,7 +144,7 @@ func (o *copying) make() {
 			t.Device = o.c.Device
 		}
 		if err := o.address(&t); err != nil {
-			problem = err.Error()
+			problem = err
 		}
 		if fresh := o.plan.add(path, t, o.p.paths.of[id], problem); fresh != "" && o.c.Alarms {
 			o.alarms(id, fresh)

@@ -11,12 +11,12 @@ import (
 
 // Planned is a tag that an edit in bulk would make or move.
 type Planned struct {
-	Path    string `json:"path"`
-	Address string `json:"address"`
-	From    string `json:"from,omitempty"`    // path of the tag it comes from
-	Text    string `json:"text,omitempty"`    // its description; of an alarm, its message
-	Used    string `json:"used,omitempty"`    // path of a tag that has something of the same address
-	Problem string `json:"problem,omitempty"` // why it cannot be
+	Path    string   `json:"path"`
+	Address string   `json:"address"`
+	From    string   `json:"from,omitempty"`   // path of the tag it comes from
+	Text    string   `json:"text,omitempty"`   // its description; of an alarm, its message
+	Used    string   `json:"used,omitempty"`   // path of a tag that has something of the same address
+	Problem say.Text `json:"problem,omitzero"` // why it cannot be
 }
 
 // Many makes tags by a pattern; see tag.ExpandRanges.
@@ -39,7 +39,7 @@ func (p *Project) PlanMany(m Many, newID func(string) string) ([]Planned, []Op, 
 	for i, r := range ranged {
 		t := m.Tag
 		t.Description = r.Numbered(t.Description)
-		problem := ""
+		var problem error
 		if t.Source == tag.Device {
 			if t.Address = r.Numbered(m.Address); d != nil && t.Address == m.Address && i > 0 {
 				step := m.Step
@@ -48,7 +48,7 @@ func (p *Project) PlanMany(m Many, newID func(string) string) ([]Planned, []Op, 
 				}
 				next, err := d.Step(m.Address, t.Type, i*step)
 				if err != nil {
-					problem = err.Error()
+					problem = err
 				} else {
 					t.Address = next
 				}
@@ -76,18 +76,18 @@ func (p *Project) newPlan(newID func(string) string) *plan {
 }
 
 // add plans a tag and returns its id, empty where it cannot be.
-func (pl *plan) add(path string, t tag.Tag, from, problem string) string {
-	item := Planned{Path: path, Address: t.Address, From: from, Text: t.Description, Problem: problem}
+func (pl *plan) add(path string, t tag.Tag, from string, problem error) string {
+	item := Planned{Path: path, Address: t.Address, From: from, Text: t.Description, Problem: say.Text{Why: problem}}
 	item.Used = pl.taken.other("", &t)
 	if t.Formula != "" {
 		item.Address = t.Formula
 	}
-	if item.Problem == "" {
-		item.Problem = pl.check(path, &t)
+	if problem == nil {
+		item.Problem.Why = pl.check(path, &t)
 	}
 	pl.seen[tag.Key(path)] = true
 	pl.list = append(pl.list, item)
-	if item.Problem != "" {
+	if !item.Problem.IsZero() {
 		return ""
 	}
 	t.ID = pl.newID(KindTag)
@@ -101,33 +101,33 @@ func (pl *plan) add(path string, t tag.Tag, from, problem string) string {
 	return t.ID
 }
 
-func (pl *plan) check(path string, t *tag.Tag) string {
+func (pl *plan) check(path string, t *tag.Tag) error {
 	if err := tag.CheckPath(path); err != nil {
-		return err.Error()
+		return err
 	}
 	t.Name = path[strings.LastIndexByte(path, '.')+1:]
 	if _, exists := pl.p.FindPath(path); exists {
-		return "there is already a tag with this path"
+		return say.New("there is already a tag with this path")
 	}
 	if pl.seen[tag.Key(path)] {
-		return "this path is made twice"
+		return say.New("this path is made twice")
 	}
 	if t.Source == tag.Device && t.Access == "" {
 		t.Access = tag.Read
 	}
 	if _, err := t.Check(); err != nil {
-		return err.Error()
+		return err
 	}
 	if t.Source == tag.Device {
 		d := pl.p.Devices[t.Device]
 		if d == nil {
-			return "a device tag needs its device"
+			return say.New("a device tag needs its device")
 		}
 		if _, err := d.CheckTag(t); err != nil {
-			return err.Error()
+			return err
 		}
 	}
-	return ""
+	return nil
 }
 
 func (pl *plan) done() ([]Planned, []Op, error) {
@@ -192,7 +192,7 @@ func (p *Project) PlanMove(m Move, newID func(string) string) (list []Planned, p
 		moved[id] = true
 		item := Planned{Path: join(m.To, name(t.Name)), From: p.paths.of[id], Address: t.Address}
 		if other, taken := p.FindPath(item.Path); taken && other != id {
-			item.Problem = "there is already a tag with this path"
+			item.Problem.Why = say.New("there is already a tag with this path")
 		}
 		list = append(list, item)
 	}

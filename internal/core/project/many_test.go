@@ -19,8 +19,8 @@ func written(list []Planned) string {
 	var out []string
 	for _, p := range list {
 		s := p.Path + " " + p.Address
-		if p.Problem != "" {
-			s += " !" + p.Problem
+		if !p.Problem.IsZero() {
+			s += " !" + p.Problem.String()
 		}
 		out = append(out, s)
 	}

@@ -122,16 +122,16 @@ func (p *Project) PlanAlarms(cells [][]string, newID func(string) string) (list 
 		item, op := Planned{Path: strings.Trim(signal+" · "+name, " ·")}, Op{}
 		key := alarmKey(signal, name)
 		if seen[key] {
-			item.Problem = "it stands in the list twice"
+			item.Problem.Why = say.New("it stands in the list twice")
 		} else {
 			op, item.From, err = p.planAlarm(existing[key], signal, name, cell, newID)
 			if err != nil {
-				item.Problem = err.Error()
+				item.Problem.Why = err
 			}
 		}
 		seen[key] = true
 		list = append(list, item)
-		if item.Problem == "" && op.Kind != "" {
+		if item.Problem.IsZero() && op.Kind != "" {
 			ops = append(ops, op)
 		}
 	}

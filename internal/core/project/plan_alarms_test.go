@@ -28,7 +28,7 @@ func TestAListOfAlarmsComesAndComesAgain(t *testing.T) {
 		t.Errorf("%+v", list)
 	}
 	for i, want := range map[int]string{2: "there is no tag", 3: "twice", 4: `onDelay: "soon" is no number`, 5: "is no kind of alarm"} {
-		if !strings.Contains(list[i].Problem, want) {
+		if !strings.Contains(list[i].Problem.String(), want) {
 			t.Errorf("line %d: %q", i, list[i].Problem)
 		}
 	}
@@ -54,7 +54,7 @@ func TestAListChangesAlarmsOfEquipment(t *testing.T) {
 	p := alarmed(t)
 	list, ops, err := p.PlanAlarms([][]string{{"signal", "name", "limit", "priority"}, {"North.Kiln3.DryBulb", "Hot", "66", "high"},
 		{"North.Kiln4.DryBulb", "Hot", "66", "low"}}, nil)
-	if err != nil || list[0].Problem != "" || !strings.Contains(list[1].Problem, "comes of the type Chamber") {
+	if err != nil || !list[0].Problem.IsZero() || !strings.Contains(list[1].Problem.String(), "comes of the type Chamber") {
 		t.Fatalf("%+v %v", list, err)
 	}
 	if q := edited(t, p, ops...); q.Alarms["k3.warm"].Limit != "66" || len(q.Equipment["k3"].Differs) != 1 {

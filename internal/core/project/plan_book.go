@@ -2,7 +2,6 @@ package project
 
 import (
 	"encoding/json"
-	"fmt"
 	"strings"
 
 	"readyrail/internal/core/device"
@@ -35,22 +34,22 @@ func (p *Project) PlanFields(book string, cells [][]string, newID func(string) s
 	}
 	taken := map[string]bool{}
 	for _, row := range rows {
-		line := Planned{Path: row.Name, Address: row.Type.String(), Text: toldOf(&row.Field), Problem: row.Reason}
-		if line.Problem == "" && row.Goes != "" {
-			line.Problem = p.sendTo(b, &row)
+		line := Planned{Path: row.Name, Address: row.Type.String(), Text: toldOf(&row.Field), Problem: say.Text{Why: row.Why}}
+		if line.Problem.IsZero() && row.Goes != "" {
+			line.Problem.Why = p.sendTo(b, &row)
 		}
 		switch _, there := b.Named(row.Name); {
-		case line.Problem != "":
+		case !line.Problem.IsZero():
 		case there:
 			line.From = thereAlready
 		case taken[tag.Key(row.Name)]:
-			line.Problem = "the sheet has this field twice"
+			line.Problem.Why = say.New("the sheet has this field twice")
 		default:
 			taken[tag.Key(row.Name)] = true
 			row.ID = newID("field")
 			fields = append(fields, row.Field)
 			if place, err := (&recipe.Book{Name: b.Name, Type: b.Type, Fields: []recipe.Field{row.Field}}).Check(); err != nil {
-				line.Problem = fmt.Sprintf("%s: %v", strings.TrimPrefix(place, "/fields/0/"), err)
+				line.Problem.Why = say.Errorf("%s: %v", strings.TrimPrefix(place, "/fields/0/"), err)
 			}
 		}
 		list = append(list, line)
@@ -78,29 +77,29 @@ func toldOf(f *recipe.Field) string {
 
 // sendTo sends a field of a sheet to the tag that it names; it returns why it
 // cannot.
-func (p *Project) sendTo(b *recipe.Book, row *recipe.SheetField) (problem string) {
+func (p *Project) sendTo(b *recipe.Book, row *recipe.SheetField) error {
 	path := row.Goes
 	if t := p.Types[b.Type]; t != nil {
 		stored, ok := p.resolveIn(t, false)(path)
 		if chain, member := strings.CutPrefix(stored, "."); ok && member {
 			row.Member = chain
-			return ""
+			return nil
 		}
 	}
 	id, ok := p.FindPath(path)
 	if !ok {
-		return fmt.Sprintf("there is no tag %s", path)
+		return say.Errorf("there is no tag %s", path)
 	}
 	ref, ok := p.PointOf(b, id)
 	if !ok {
-		return fmt.Sprintf("%s is of no equipment that the book is for", path)
+		return say.Errorf("%s is of no equipment that the book is for", path)
 	}
 	if b.Type != "" {
 		row.Member = ref
 	} else {
 		row.Tag = ref
 	}
-	return ""
+	return nil
 }
 
 // FieldBlock lays the fields of a book that go nowhere yet out one after the other in
@@ -144,10 +143,10 @@ func (p *Project) PlanBlock(m FieldBlock, newID func(string) string) ([]Planned,
 		if f.Goes() || f.Formula != "" {
 			continue
 		}
-		var problem string
+		var problem error
 		var here string
 		if here, next, err = blockPlace(d, next, f.Type); err != nil {
-			problem = err.Error()
+			problem = err
 		}
 		t := fieldTag(f)
 		t.Device, t.Address = d.ID, here

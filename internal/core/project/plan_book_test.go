@@ -45,7 +45,7 @@ func TestFieldsComeFromASheet(t *testing.T) {
 		}
 		// What is there is left alone, a new column comes behind it.
 		again, ops, err := q.PlanFields("single", cellsOf("Dry bulb;Thickness|1;50"), ids)
-		if err != nil || again[0].From != thereAlready || again[1].Problem != "" {
+		if err != nil || again[0].From != thereAlready || !again[1].Problem.IsZero() {
 			t.Errorf("%+v %v", again, err)
 		}
 		if q, _, err = q.Edit(ops); err != nil || len(q.Books["single"].Fields) != 3 || q.Books["single"].Fields[0].ID != b.Fields[0].ID {

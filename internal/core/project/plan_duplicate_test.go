@@ -24,7 +24,7 @@ func TestDuplicatesStepTagsAndTexts(t *testing.T) {
 	}
 	var lines []string
 	for _, l := range plan.Lines {
-		lines = append(lines, l.From+" "+l.Path+" "+l.Problem)
+		lines = append(lines, l.From+" "+l.Path+" "+l.Problem.String())
 	}
 	if got := strings.Join(lines, "; "); got != "Press[2].Fan[1].Speed Press[2].Fan[2].Speed ; Press[2].Fan[1].Speed Press[2].Fan[3].Speed there is no Press[2].Fan[3].Speed; Press[2].Fan[1].Speed Press[2].Fan[4].Speed there is no Press[2].Fan[4].Speed" {
 		t.Error(got)

@@ -38,37 +38,37 @@ func (p *Project) PlanEquipment(n NewEquipment, newID func(string) string) (list
 	for _, r := range n.Rows {
 		item := Planned{Path: strings.TrimSpace(r.Path)}
 		if err := tag.CheckPath(item.Path); err != nil {
-			item.Problem = err.Error()
+			item.Problem.Why = err
 		} else if _, there := p.FindFolder(item.Path); there || seen[tag.Key(item.Path)] {
-			item.Problem = "there is already something of this path"
+			item.Problem.Why = say.New("there is already something of this path")
 		}
 		seen[tag.Key(item.Path)] = true
 		e := equipment.Instance{ID: newID(KindEquipment), Name: item.Path, Type: n.Type, Area: r.Area, Description: r.Description,
 			Settings: map[string]string{}}
-		if i := strings.LastIndexByte(item.Path, '.'); i >= 0 && item.Problem == "" {
+		if i := strings.LastIndexByte(item.Path, '.'); i >= 0 && item.Problem.IsZero() {
 			e.Folder, e.Name = folders.ID(item.Path[:i]), item.Path[i+1:]
 		}
 		if e.Device, err = p.deviceNamed(r.Device); err != nil {
-			item.Problem = err.Error()
+			item.Problem.Why = err
 		}
 		for name, v := range r.Settings {
 			if !slices.ContainsFunc(t.Settings, func(s equipment.Setting) bool { return s.Name == name }) {
-				item.Problem = fmt.Sprintf("the type %s has no setting %s", t.Name, name)
+				item.Problem.Why = say.Errorf("the type %s has no setting %s", t.Name, name)
 			}
 			if v != "" {
 				e.Settings[name] = v
 			}
 		}
 		x := equipment.Expand(&e, p.Type)
-		if len(x.Problems) > 0 && item.Problem == "" {
-			item.Problem = x.Problems[0].Why.Error()
+		if len(x.Problems) > 0 && item.Problem.IsZero() {
+			item.Problem.Why = x.Problems[0].Why
 		}
 		item.From = fmt.Sprintf("%d tags", len(x.Tags))
 		if len(x.Tags) > 0 {
 			item.Address = x.Tags[0].Address
 		}
 		list = append(list, item)
-		if item.Problem == "" {
+		if item.Problem.IsZero() {
 			ops = append(ops, Op{Kind: KindEquipment, ID: e.ID, Value: mustJSON(e)})
 		}
 	}

@@ -10,11 +10,12 @@ import (
 	"strings"
 
 	"readyrail/internal/core/equipment"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 )
 
 // instance is a folder as equipment of the type, with what it has for itself.
-func (m *typeMaker) instance(folder string, t *equipment.Type) (e *equipment.Instance, problem string) {
+func (m *typeMaker) instance(folder string, t *equipment.Type) (e *equipment.Instance, problem error) {
 	f, n := m.p.Folders[folder], m.node(folder)
 	e = &equipment.Instance{ID: m.newID(KindEquipment), Folder: f.Parent, Name: f.Name, Description: f.Description, Type: t.ID, Area: f.Area,
 		Settings: map[string]string{}, IDs: map[string]string{"": folder}, Differs: map[string]map[string]json.RawMessage{}}
@@ -72,7 +73,7 @@ func (m *typeMaker) patternChains() map[string]string {
 
 // compare notes what an instance has for itself, and lets it differ at the
 // type.
-func (m *typeMaker) compare(e *equipment.Instance, originals map[string]*tag.Tag) (problem string) {
+func (m *typeMaker) compare(e *equipment.Instance, originals map[string]*tag.Tag) (problem error) {
 	types := func(id string) *equipment.Type {
 		for _, t := range m.types {
 			if t.ID == id {
@@ -84,7 +85,7 @@ func (m *typeMaker) compare(e *equipment.Instance, originals map[string]*tag.Tag
 	for _, made := range equipment.Expand(e, types).Tags {
 		original := originals[made.Chain]
 		if original == nil {
-			return "it lacks " + made.Name
+			return say.Errorf("it lacks %s", made.Name)
 		}
 		var a, b map[string]json.RawMessage
 		_ = errors.Join(json.Unmarshal(mustJSON(made.Tag), &a), json.Unmarshal(mustJSON(original), &b))
@@ -98,7 +99,7 @@ func (m *typeMaker) compare(e *equipment.Instance, originals map[string]*tag.Tag
 			case name == "formula" && bare(wrap(made.Formula)) == bare(wrap(original.Formula)):
 				continue
 			case !slices.Contains(equipment.Differing, name):
-				return fmt.Sprintf("%s of %s is not as in the pattern", name, made.Name)
+				return say.Errorf("%s of %s is not as in the pattern", name, made.Name)
 			}
 			own := e.Differs[made.Chain]
 			if own == nil {
@@ -116,7 +117,7 @@ func (m *typeMaker) compare(e *equipment.Instance, originals map[string]*tag.Tag
 			}
 		}
 	}
-	return ""
+	return nil
 }
 
 // wrap makes a template of a formula, for bare.

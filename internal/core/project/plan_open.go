@@ -40,7 +40,7 @@ func (p *Project) PlanOpen(m OpenTags, newID func(string) string) ([]Planned, []
 			plan.list = append(plan.list, Planned{Path: name, Text: t.Description, From: thereAlready})
 			return
 		}
-		plan.add(name, t, "", "")
+		plan.add(name, t, "", nil)
 	}
 	for _, part := range openParts {
 		s, _ := tag.SystemValueOf(part.system)

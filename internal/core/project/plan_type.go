@@ -69,7 +69,7 @@ func (p *Project) PlanType(t TypeOf, newID func(kind string) string) (list []Pla
 	for _, id := range folders {
 		e, problem := m.instance(id, root)
 		list = append(list, Planned{Path: p.FolderPath(id), Address: m.settingsOf(e), From: fmt.Sprintf("%d tags", m.node(id).count()),
-			Problem: problem})
+			Problem: say.Text{Why: problem}})
 		instances = append(instances, e)
 	}
 	for _, made := range m.types {

@@ -47,7 +47,7 @@ func TestATypeOfTagsThatExist(t *testing.T) {
 	n := 0
 	ids := func(kind string) string { n++; return fmt.Sprintf("%s%d", kind, n) }
 	list, ops, err := p.PlanType(TypeOf{Folder: "k1", Name: "Chamber", Alike: true}, ids)
-	if err != nil || len(list) != 3 || list[0].Problem+list[1].Problem+list[2].Problem != "" {
+	if err != nil || len(list) != 3 || list[0].Problem.String()+list[1].Problem.String()+list[2].Problem.String() != "" {
 		t.Fatalf("%+v %v", list, err)
 	}
 	q, changes, err := p.Edit(ops)
@@ -115,7 +115,7 @@ func TestPlansOfEquipment(t *testing.T) {
 	}
 	for i, want := range []string{"", "already something", "already something", "starts with a letter", "no device none", "no setting bse",
 		`not "x"`} {
-		if !strings.Contains(list[i].Problem, want) || (want == "") != (list[i].Problem == "") {
+		if !strings.Contains(list[i].Problem.String(), want) || (want == "") != (list[i].Problem.IsZero()) {
 			t.Errorf("%+v, want %q", list[i], want)
 		}
 	}
@@ -174,7 +174,7 @@ func TestDrawingsAndSubstitution(t *testing.T) {
 		}
 	}
 	list, ops, err := p.PlanSubstitution(Substitution{Screen: "s1", Find: "Kiln1", Replace: "Kiln2", Copy: true}, ids)
-	if err != nil || len(list) != 4 || list[0].Problem != "" {
+	if err != nil || len(list) != 4 || !list[0].Problem.IsZero() {
 		t.Fatalf("%+v %v", list, err)
 	}
 	q := edited(t, p, ops...)
@@ -187,7 +187,7 @@ func TestDrawingsAndSubstitution(t *testing.T) {
 	}
 	// What is not there is said, and kept where a name can be kept.
 	list, ops, err = p.PlanSubstitution(Substitution{Screen: "s1", Elements: []string{"a"}, Find: ".Kiln1.", Replace: ".Kiln9."}, ids)
-	if err != nil || len(list) != 2 || list[0].Problem == "" {
+	if err != nil || len(list) != 2 || list[0].Problem.IsZero() {
 		t.Fatalf("%+v %v", list, err)
 	}
 	q = edited(t, p, ops...)

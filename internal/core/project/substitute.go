@@ -2,7 +2,6 @@ package project
 
 import (
 	"encoding/json"
-	"fmt"
 	"strings"
 
 	"readyrail/internal/core/formula"
@@ -119,7 +118,7 @@ func (x *substituter) change(id, path string) (string, string) {
 		x.seen[now] = true
 		item := Planned{Path: to, From: now}
 		if !there {
-			item.Problem = fmt.Sprintf("there is no %s", to)
+			item.Problem.Why = say.Errorf("there is no %s", to)
 		}
 		x.list = append(x.list, item)
 	}

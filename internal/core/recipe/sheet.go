@@ -1,7 +1,6 @@
 package recipe
 
 import (
-	"fmt"
 	"strconv"
 	"strings"
 
@@ -14,8 +13,8 @@ import (
 // and it has no id yet.
 type SheetField struct {
 	Field
-	Goes   string // path of the tag that it goes to; empty for nowhere
-	Reason string // why it cannot be
+	Goes string // path of the tag that it goes to; empty for nowhere
+	Why  error  // why it cannot be
 }
 
 // fieldColumns are the columns of a sheet that has a line for each field, by what
@@ -92,8 +91,8 @@ func fieldsByLine(cells [][]string) (fields []SheetField, ignored []string) {
 			if set == nil {
 				continue
 			}
-			if err := set(&f, strings.TrimSpace(cell)); err != nil && f.Reason == "" {
-				f.Reason = fmt.Sprintf("%s: %q cannot be read", columnKey(cells[0][i]), cell)
+			if err := set(&f, strings.TrimSpace(cell)); err != nil && f.Why == nil {
+				f.Why = say.Errorf("%s: %q cannot be read", columnKey(cells[0][i]), cell)
 			}
 		}
 		fields = append(fields, f)

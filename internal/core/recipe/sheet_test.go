@@ -2,6 +2,7 @@ package recipe
 
 import (
 	"fmt"
+	"readyrail/internal/core/say"
 	"strings"
 	"testing"
 )
@@ -11,7 +12,8 @@ func told(fields []SheetField) string {
 	var out []string
 	for _, f := range fields {
 		s := fmt.Sprintf("%s:%s", f.Name, f.Type)
-		for _, part := range []string{f.Title, f.Group, f.Unit, f.Low, f.High, f.Default, f.Formula, f.Help, f.Goes, f.Reason} {
+		for _, part := range []string{f.Title, f.Group, f.Unit, f.Low, f.High, f.Default, f.Formula, f.Help, f.Goes,
+			say.Text{Why: f.Why}.String()} {
 			if part != "" {
 				s += "/" + part
 			}

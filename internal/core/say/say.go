@@ -122,6 +122,33 @@ type Term string
 // Say renders the term in a language.
 func (t Term) Say(language string) string { return word(language, string(t)) }
 
+// Text is a sentence within an answer, such as why a line of a preview cannot be; the
+// zero Text says nothing. As JSON it is a text: in English, unless the answer was put
+// into a language by Tell.
+type Text struct{ Why error }
+
+func (t Text) String() string {
+	if t.Why == nil {
+		return ""
+	}
+	return t.Why.Error()
+}
+
+// IsZero tells whether the text says nothing.
+func (t Text) IsZero() bool { return t.Why == nil }
+
+// MarshalText gives the sentence.
+func (t Text) MarshalText() ([]byte, error) { return []byte(t.String()), nil }
+
+// UnmarshalText takes a sentence as it stands.
+func (t *Text) UnmarshalText(text []byte) error {
+	*t = Text{}
+	if len(text) > 0 {
+		t.Why = errors.New(string(text))
+	}
+	return nil
+}
+
 // In says an error in a language. One that only says where another arose is said as
 // that one; what is joined is said one by one, each on a line; what else is no Sayer
 // says itself as it does.

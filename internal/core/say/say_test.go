@@ -1,6 +1,7 @@
 package say
 
 import (
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -52,5 +53,43 @@ func TestSentence(t *testing.T) {
 	}
 	if errors.Is(New("no value"), sentinel) {
 		t.Error("two sentences are one error")
+	}
+}
+
+// TestTell puts the sentences within an answer into a language, wherever they lie, and
+// leaves everything else.
+func TestTell(t *testing.T) {
+	lists["xx"] = map[string]string{"no value": "kein Wert"}
+	defer delete(lists, "xx")
+	type line struct {
+		Name string
+		Why  Text
+		more *line
+	}
+	type answer struct {
+		Lines []line
+		One   *line
+		Every [2]Text
+		Same  *answer
+	}
+	why := Text{New("no value")}
+	given := answer{Lines: []line{{Name: "no value", Why: why}, {Name: "b"}}, One: &line{Why: why, more: &line{Why: why}}, Every: [2]Text{why},
+		Same: &answer{Every: [2]Text{1: why}}}
+	got := Tell("xx", given).(answer)
+	if got.Lines[0].Why.String() != "kein Wert" || got.Lines[0].Name != "no value" || !got.Lines[1].Why.IsZero() ||
+		got.One.Why.String() != "kein Wert" || got.One.more.Why.String() != "no value" || got.Every[0].String() != "kein Wert" ||
+		got.Same.Every[1].String() != "kein Wert" {
+		t.Errorf("%+v %+v %+v", got, got.One, got.Same)
+	}
+	if Tell("xx", 5) != 5 || Tell("xx", nil) != nil {
+		t.Error("what holds no sentence is another")
+	}
+	data, err := json.Marshal(got.Lines[:1])
+	if err != nil || string(data) != `[{"Name":"no value","Why":"kein Wert"}]` {
+		t.Errorf("%s %v", data, err)
+	}
+	var back []line
+	if err := json.Unmarshal(data, &back); err != nil || back[0].Why.String() != "kein Wert" {
+		t.Errorf("%+v %v", back, err)
 	}
 }
