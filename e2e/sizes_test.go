@@ -136,7 +136,9 @@ func TestTheDeskByKeyboardInGerman(t *testing.T) {
 	b.see("Grenzen")
 	b.keys("99\r")
 	b.see("99.0")
-	b.until("the refusal is in the banner", func() bool { return b.js(`String(!!document.querySelector('.banner .message'))`) == "true" })
+	b.until("the refusal is in the banner", func() bool {
+		return strings.Contains(b.js(`document.querySelector('.banner .message')?.textContent ?? ''`), "die Grenzen stehen an der Variable")
+	})
 	refused := b.js(`(() => {
 		const box = document.querySelector('.banner .message'), text = box?.querySelector('span');
 		const [o, i] = [box.getBoundingClientRect(), text.getBoundingClientRect()];
@@ -161,5 +163,10 @@ func TestTheDeskByKeyboardInGerman(t *testing.T) {
 	b.keys("\r")
 	b.until("the other chamber is open", func() bool {
 		return strings.HasPrefix(b.js(`document.querySelector('.nav .on')?.innerText ?? ''`), "Kiln2")
+	})
+	s.fault("link", true)
+	b.until("why values are bad is said in German too", func() bool {
+		html := b.js(`document.querySelector('.field svg').outerHTML`)
+		return strings.Contains(html, "keine Verbindung zum Gerät") || strings.Contains(html, "das Gerät antwortet nicht")
 	})
 }
