@@ -1,102 +1,49 @@
 <script setup lang="ts">
-import { useElementSize, useIntervalFn } from '@vueuse/core'
-import { computed, nextTick, onUnmounted, ref, shallowRef, watch } from 'vue'
+import { useElementSize } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useRoute, useRouter } from 'vue-router'
-import { api, ask, type LinkStatus, type Schemas, sentence } from '../api/client'
+import { useRoute } from 'vue-router'
 import { useSession } from '../api/session'
-import { speak as inLanguage } from '../i18n'
-import NoticeLine from '../kit/NoticeLine.vue'
-import { useSettings } from '../kit/settings'
 import { provideAround } from '../canvas/around'
-import { num, str } from '../canvas/element'
-import type { Item } from '../canvas/element'
 import { clock, moment } from '../kit/moment'
-import LinkDiagnosis from '../links/LinkDiagnosis.vue'
+import NoticeLine from '../kit/NoticeLine.vue'
+import WindowFrame from '../kit/WindowFrame.vue'
 import { live, type Opens } from '../live/live'
 import { colour } from '../theme'
 import { courses } from '../trend/course'
-import AskBox from './AskBox.vue'
-import DeskBanner from './DeskBanner.vue'
-import DeskNav from './DeskNav.vue'
-import KeyPad from './KeyPad.vue'
-import PointCard from '../links/PointCard.vue'
-import { useDeskAlarms } from './useDeskAlarms'
 import AlarmBanner from './AlarmBanner.vue'
 import AlarmPanel from './AlarmPanel.vue'
-import { useScreenErrors } from './useScreenErrors'
-import ScreenView, { type Act } from './ScreenView.vue'
-import { placesOf } from './places'
-import { useDeskKeys } from './useDeskKeys'
+import DeskBanner from './DeskBanner.vue'
+import DeskNav from './DeskNav.vue'
+import DeskOver from './DeskOver.vue'
+import ScreenView from './ScreenView.vue'
 import SignInForm from './SignInForm.vue'
-import { remote, shownOf, spoken, useCommands } from './useCommands'
+import { useActs } from './useActs'
+import { useBannerLine } from './useBannerLine'
+import { useCommands } from './useCommands'
+import { type Signing, useDesk } from './useDesk'
+import { useDeskAlarms } from './useDeskAlarms'
+import { useDeskKeys } from './useDeskKeys'
 import { useHold } from './useHold'
-import { useSilence } from './useScene'
-import WindowFrame from '../kit/WindowFrame.vue'
+import { useOpened } from './useOpened'
+import type { Shown } from './useScene'
+import { useScreenErrors } from './useScreenErrors'
+import WindowLayer from './WindowLayer.vue'
 
 const route = useRoute()
-const router = useRouter()
 const session = useSession()
-const settings = useSettings()
 const { t } = useI18n()
 const project = computed(() => route.params.project as string)
 // The same page shows the release to operators and the draft, when it is tried, to engineers.
-const program = computed(() => (route.name === 'try' ? 'try' : 'release'))
-const desk = shallowRef<Schemas['Desk']>()
-const links = shallowRef<LinkStatus[]>([])
-const field = ref<HTMLElement>()
-const { width, height } = useElementSize(field)
-const message = ref('')
-const bad = ref(false)
-const language = ref(localStorage.getItem('rr-desk-language') ?? '')
-const silentSince = useSilence()
-
-// What lies over the screen.
-const windows = shallowRef<(Opens & { key: number })[]>([])
+const program = computed<Shown>(() => (route.name === 'try' ? 'try' : 'release'))
+const { message, bad, say } = useBannerLine()
 /** That somebody is to sign in: for a screen, in another's place, or since nobody is signed in. */
-const signing = ref<{ opens?: Opens; roles?: string[]; who?: string; nobody?: true }>()
-const diagnosing = shallowRef<{ device: string; part?: string }>()
-const point = shallowRef<Item>()
-const entry = shallowRef<{ opens: Opens; item: Item }>()
-const choosing = shallowRef<{ opens: Opens; item: Item; choices: { value: string; title: string }[] }>()
-const over = computed(
-  () =>
-    entry.value ||
-    choosing.value ||
-    signing.value ||
-    diagnosing.value ||
-    point.value ||
-    commands.asking.value,
-)
+const signing = ref<Signing>()
 
-// The screen that is open, with what its parameters stand for.
-const given = shallowRef<Opens>()
-const current = computed(() => {
-  const id = route.params.screen as string
-  const all = (desk.value?.screens ?? []).filter((s) => !s.role)
-  return all.find((s) => s.id === id) ?? all.find((s) => s.home && !s.locked) ?? all.find((s) => !s.locked)
-})
-// The same one stays itself: another is opened anew, which lets go of what is held.
-const main = computed<Opens | undefined>((old) => {
-  const s = current.value
-  if (!s || s.locked) return undefined
-  if (given.value?.screen === s.id) return given.value
-  return old?.screen === s.id && !old.args ? old : { screen: s.id }
-})
-const common = (role: string) => desk.value?.screens.find((s) => s.role === role && !s.locked)
-const view = ref<InstanceType<typeof ScreenView>>()
-const scale = computed(() => {
-  const s = view.value?.scene
-  return s ? Math.min(width.value / s.width, height.value / s.height) : 1
-})
-
-let clear = 0
-function say(text: string, isBad: boolean) {
-  message.value = text
-  bad.value = isBad
-  clearTimeout(clear)
-  clear = window.setTimeout(() => (message.value = ''), isBad ? 15000 : 4000)
-}
+const d = useDesk(project, program, signing, say)
+const { desk, silentSince, chosen, may, common, places } = d
+const opened = useOpened(d, project, program, signing)
+const { windows, current, main, here, go, keep, placeOf, view } = opened
 const commands = useCommands(
   () => program.value,
   () => project.value,
@@ -107,107 +54,8 @@ const hold = useHold(
   () => project.value,
   (why) => say(why, true),
 )
-
-const tryLine = computed(() => {
-  const on = desk.value?.try?.live ?? []
-  return on.length
-    ? t('try.live', {
-        names: links.value
-          .filter((l) => on.includes(l.device))
-          .map((l) => l.name)
-          .join(', '),
-      })
-    : t('try.standIns')
-})
-
-async function load() {
-  try {
-    if (!session.me) await session.load()
-    if (!session.me?.person || session.me.person.choose) {
-      signing.value = { nobody: true }
-      return
-    }
-    if (signing.value?.nobody) signing.value = undefined
-    desk.value = await ask(
-      api.GET('/api/projects/{project}/desk', {
-        params: {
-          path: { project: project.value },
-          query: { program: program.value, language: language.value },
-        },
-      }),
-    )
-  } catch (e) {
-    say(sentence(e), true)
-  }
-}
-const recorded = courses(() => project.value)
-provideAround({
-  now: () => new Date(live.serverNow()),
-  person: () => (session.me?.person?.nobody ? t('desk.nobody') : session.me?.person?.name) ?? '',
-  screens: (area) =>
-    navigation.value.map((s, i) => ({ ...s, id: String(i) })).filter((s) => !area || s.area === area),
-  picture: (id) => `/api/projects/${project.value}/pictures/${id}`,
-  // What was recorded is the plant's, and not what is tried.
-  course: (tag, from, to) => (program.value === 'release' ? recorded(tag, from, to) : Promise.resolve([])),
-})
-
-/** The places of the navigation. */
-const navigation = computed(() => placesOf(desk.value?.screens ?? []).filter((p) => !p.hidden))
-/** Which of them is open. */
-const here = computed(() => {
-  const places = navigation.value.filter((n) => n.id === current.value?.id)
-  const args = view.value?.scene?.args ?? {}
-  return places.find((n) => Object.entries(n.opens.args ?? {}).every(([k, v]) => args[k] === v)) ?? places[0]
-})
-watch(project, load, { immediate: true })
-const endNews = live.news(project.value, (n) => (n.release || program.value === 'try') && load())
-// What happened while the connection was away: a release, other rights.
-const endOpen = live.onOpen(() => session.me?.person && void load())
-onUnmounted(() => {
-  endNews()
-  endOpen()
-})
-// A session that ended elsewhere: nothing of it stays on the page.
-watch(
-  () => session.me?.person?.id,
-  (person, old) => {
-    if (person && (session.me!.person!.nobody || old?.startsWith('panel:'))) return void load()
-    if (person || signing.value) return
-    desk.value = undefined
-    windows.value = []
-    signing.value = { nobody: true }
-  },
-)
-useIntervalFn(
-  async () => {
-    if (session.me?.person)
-      links.value = await ask(
-        api.GET('/api/projects/{project}/links', {
-          params: {
-            path: { project: project.value },
-            query: { program: program.value === 'try' ? 'draft' : 'release' },
-          },
-        }),
-      ).catch(() => links.value)
-  },
-  1000,
-  { immediateCallback: true },
-)
-
-/** Without word from the server the links are not known either. */
-const shownLinks = computed(() => {
-  const used =
-    program.value === 'try'
-      ? links.value.filter((l) => desk.value?.try?.live.includes(l.device))
-      : links.value
-  return silentSince.value ? used.map((l) => ({ ...l, state: 'idle' })) : used
-})
-
-useScreenErrors(
-  () => project.value,
-  () => main.value?.screen ?? '',
-)
-
+const acts = useActs(d, opened, signing, commands, hold, say)
+const { act, over, point } = acts
 const {
   board,
   unsure,
@@ -221,224 +69,106 @@ const {
 } = useDeskAlarms(
   project,
   () => program.value,
-  () => language.value,
-  () => navigation.value,
+  () => chosen.value,
+  () => places.value,
   go,
   (text) => say(text, true),
 )
 
+const field = ref<HTMLElement>()
+const { width, height } = useElementSize(field)
+const scale = computed(() => {
+  const s = view.value?.scene
+  return s ? Math.min(width.value / s.width, height.value / s.height) : 1
+})
+/** What every screen of the page has in common. */
+const drawn = computed(() => ({
+  program: program.value,
+  project: project.value,
+  language: chosen.value,
+  lost: !!silentSince.value,
+  alarms: worstOfTags.value,
+}))
+/** What a screen of the page tells. */
+const heard = (opens: Opens) => ({
+  act: (a: Parameters<typeof act>[1]) => act(opens, a),
+  point: (item: NonNullable<typeof point.value>) => void (point.value = item),
+  drawn: () => hold.end('the screen was drawn anew'),
+})
+
+const recorded = courses(() => project.value)
+provideAround({
+  now: () => new Date(live.serverNow()),
+  person: () => (session.me?.person?.nobody ? t('desk.nobody') : session.me?.person?.name) ?? '',
+  screens: (area) =>
+    places.value.map((s, i) => ({ ...s, id: String(i) })).filter((s) => !area || s.area === area),
+  picture: (id) => `/api/projects/${project.value}/pictures/${id}`,
+  // What was recorded is the plant's, and not what is tried.
+  course: (tag, from, to) => (program.value === 'release' ? recorded(tag, from, to) : Promise.resolve([])),
+})
+useScreenErrors(
+  () => project.value,
+  () => main.value?.screen ?? '',
+)
+
 // What changes under a held button lets it go.
 watch([over, listed], ([a, b]) => (a || b) && hold.end('something came in front'))
-watch([main, windows, language, program], () => hold.end('the screen changed'))
+watch([main, windows, chosen, program], () => hold.end('the screen changed'))
 
-const may = (right: string) => desk.value?.rights.includes(right) ?? false
-
-/** Does what a person asked of an element of a screen. */
-function act(opens: Opens, { item, how, value, by }: Act) {
-  const e = item.element
-  // With nobody signed in the panel shows and sounds; who wants to act signs in.
-  if (session.me?.person?.nobody && changes(item, how)) return void (signing.value = {})
-  if (how === 'hold') {
-    const stage = viewOf(opens)?.stage()
-    return hold.press(opens, e.id, item.node, by!, (on) => stage?.hold(e.id, on))
-  }
-  if (how === 'go') return void go(navigation.value[Number(value)]!.opens)
-  if (how === 'open') return void go(e.opens!)
-  if (how === 'press') return press(opens, item)
-  if (item.shown.enabled === false) return say(str(item.shown.why) || t('desk.blocked'), true)
-  if (how === 'send') return void commands.send({ opens, item, value: value!, says: spoken(item, value!) })
-  commands.problem.value = ''
-  if (how === 'choose' && e.props.of === 'parameter') {
-    const p = sceneOf(opens)?.params?.find((x) => x.id === str(e.props.param))
-    if (p?.choices?.length) choosing.value = { opens, item, choices: p.choices }
-    return
-  }
-  entry.value = { opens, item }
-}
-const views = new Map<string, InstanceType<typeof ScreenView>>()
-const keep = (key: string) => (v: unknown) =>
-  void (v ? views.set(key, v as InstanceType<typeof ScreenView>) : views.delete(key))
-const viewOf = (opens: Opens) =>
-  opens === main.value ? view.value : [...views.values()].find((v) => v.scene?.screen === opens.screen)
-const sceneOf = (opens: Opens) => viewOf(opens)?.scene
-
-type Step = NonNullable<Item['element']['then']>[number] & { part?: string }
-
-/**
- * A button's steps in their order. What writes or records is one command, whose
- * steps the server carries out; what a button does at the panel follows as far
- * as they went well.
- */
-async function press(opens: Opens, item: Item) {
-  const p = item.shown
-  const action = str(p.action)
-  const steps: Step[] = [
-    {
-      do: action,
-      opens: item.element.opens,
-      device: str(p.device),
-      part: str(p.part),
-      language: str(p.language),
-      param: str(p.param),
-      value: str(p.value),
-      by: num(p.by),
-    },
-    ...(item.element.then ?? []).filter((_, i) => p[`then${i}`] !== false),
-  ]
-  const follow = (done: number, all: boolean) => {
-    let sent = 0
-    for (const step of steps) {
-      if (!remote.has(step.do)) local(opens, step)
-      else if (++sent > done && !all) return
-    }
-  }
-  if (!steps.some((s) => remote.has(s.do))) return follow(0, true)
-  await commands.send(
-    { opens, item, value: action === 'toggle' ? String(p.on !== true) : '', says: commands.meant(item) },
-    follow,
-  )
-}
-
-/** Whether what is asked of an element would change something beyond this panel. */
-function changes(item: Item, how: string): boolean {
-  const p = item.shown
-  if (how === 'go' || how === 'open' || (how === 'choose' && p.of === 'parameter')) return false
-  return (
-    p.action === undefined ||
-    remote.has(str(p.action)) ||
-    how === 'hold' ||
-    (item.element.then ?? []).some((s) => remote.has(s.do))
-  )
-}
-
-/** What a button does at the panel alone. */
-function local(opens: Opens, step: Step) {
-  if (step.do === 'open' || step.do === 'face') {
-    if (step.opens) void go(step.opens)
-  } else if (step.do === 'close') windows.value = windows.value.filter((w) => w !== opens)
-  else if (step.do === 'diagnose')
-    diagnosing.value = step.device ? { device: step.device, part: step.part } : undefined
-  else if (step.do === 'signin') signing.value = {}
-  else if (step.do === 'language') speak(step.language ?? '')
-  else if (step.do === 'param' && step.param) {
-    const p = sceneOf(opens)?.params?.find((x) => x.id === step.param)
-    const now = sceneOf(opens)?.args?.[step.param] ?? ''
-    let next = step.value ?? ''
-    if (p?.choices?.length && step.by) {
-      const at = p.choices.findIndex((c) => c.value === now)
-      next = p.choices[(at + step.by + p.choices.length) % p.choices.length]!.value
-    } else if (step.by && Number.isFinite(Number(now))) next = String(Number(now) + step.by)
-    give(opens, step.param, next)
-  }
-}
-
-/** Gives a parameter of an open screen another value. */
-function give(opens: Opens, param: string, value: string) {
-  const next = { screen: opens.screen, args: { ...sceneOf(opens)?.args, ...opens.args, [param]: value } }
-  if (opens === main.value) given.value = next
-  else windows.value = windows.value.map((w) => (w === opens ? { ...w, ...next } : w))
-}
-
-function speak(code: string) {
-  language.value = code === desk.value?.languages[0] ? '' : code
-  localStorage.setItem('rr-desk-language', language.value)
-  void load()
-}
-// What is around the screens speaks the screens' language, as far as it can.
+// A session that ended elsewhere: nothing of it stays on the page.
 watch(
-  () => language.value || desk.value?.languages[0] || '',
-  (code) => {
-    if (code) void inLanguage(code === 'de' ? 'de' : 'en')
+  () => session.me?.person?.id,
+  (person, old) => {
+    if (person && (session.me!.person!.nobody || old?.startsWith('panel:'))) return void d.load()
+    if (person || signing.value) return
+    windows.value = []
+    d.close()
   },
-  { immediate: true },
 )
-onUnmounted(() => void inLanguage(settings.language))
-
-let nextWindow = 1
-async function go(opens: Opens) {
-  const s = desk.value?.screens.find((x) => x.id === opens.screen)
-  if (s?.locked) {
-    signing.value = { opens, roles: s.roles }
-    return
-  }
-  if (s?.role === 'popup' || s?.role === 'faceplate') {
-    const same = JSON.stringify([opens.screen, opens.args])
-    if (!windows.value.some((w) => JSON.stringify([w.screen, w.args]) === same))
-      windows.value = [...windows.value, { ...opens, key: nextWindow++ }]
-    return
-  }
-  windows.value = []
-  given.value = opens.args ? opens : undefined
-  await router.push({
-    name: program.value === 'try' ? 'try' : 'desk',
-    params: { project: project.value, screen: opens.screen },
-  })
-}
 async function signedIn() {
   const to = signing.value?.opens
   signing.value = undefined
-  await load()
+  await d.load()
   if (to) await go(to)
 }
 async function signOut() {
   await session.signOut()
   windows.value = []
   // A panel may go on showing with nobody signed in.
-  if (session.me?.person) return
-  desk.value = undefined
-  signing.value = { nobody: true }
+  if (!session.me?.person) d.close()
 }
-async function enter(text: string) {
-  const e = entry.value
-  if (!e) return
-  await commands.send(
-    { opens: e.opens, item: e.item, value: text, says: spoken(e.item, text) },
-    (_, all) => all && (entry.value = undefined),
-  )
-  if (!commands.problem.value) entry.value = undefined
-}
-const titleOf = (item: Item) => str(item.shown.caption) || item.element.name || item.element.tag?.path || ''
-const windowTitle = (key: string) => views.get(key)?.scene?.title || views.get(key)?.scene?.name || ''
-const titles = ref(0)
-watch(windows, () => nextTick(() => window.setTimeout(() => titles.value++, 150)))
 
-const top = () => windows.value.at(-1)
 useDeskKeys({
-  blocked: () => !!over.value,
+  blocked: () => over.value,
   closeWindow: () => (windows.value = windows.value.slice(0, -1)),
-  screens: () => [top() && views.get('w' + top()!.key), view.value, views.get('header'), views.get('footer')],
-  places: () => navigation.value.map((n) => n.opens),
-  here: () => navigation.value.indexOf(here.value!),
+  screens: opened.inOrder,
+  places: () => places.value.map((n) => n.opens),
+  here: () => places.value.indexOf(here.value!),
   go: (opens) => void go(opens),
   focusable: () => (windows.value.length ? '.windows [tabindex="0"]' : '.field [tabindex="0"]'),
 })
-/** Gives a parameter of a window the value that was chosen for it. */
-function chooseFor(asked: NonNullable<typeof choosing.value>, value: string) {
-  give(asked.opens, str(asked.item.element.props.param), value)
-  choosing.value = undefined
-}
 </script>
 
 <template>
   <div class="desk">
     <div v-if="program === 'try'" class="trying" role="status">
       <strong>{{ $t('try.banner') }}</strong>
-      <span>{{ tryLine }}</span>
+      <span>{{ d.tryLine.value }}</span>
       <router-link :to="{ name: 'screens', params: { project } }">{{ $t('try.back') }}</router-link>
     </div>
     <DeskBanner
       :title="view?.scene?.title || here?.name || current?.name || desk?.name || ''"
-      :links="shownLinks"
+      :links="d.links.value"
       :message="message"
       :bad="bad"
       :engineer="may('engineer') || may('commission')"
       :project="project"
       :languages="desk?.languages ?? []"
-      :language="language || desk?.languages[0] || ''"
+      :language="d.language.value"
       @sign-out="signOut"
       @change="signing = { who: $event }"
       @dismiss="message = ''"
-      @speak="speak">
+      @speak="d.speak">
       <AlarmBanner
         v-if="session.me?.person"
         :key="session.me.person.name"
@@ -452,31 +182,19 @@ function chooseFor(asked: NonNullable<typeof choosing.value>, value: string) {
     <ScreenView
       v-if="common('header')"
       :ref="keep('header')"
-      :program="program"
-      :project="project"
-      :language="language"
+      v-bind="drawn"
       :opens="{ screen: common('header')!.id }"
       :scale="width / (desk?.width || width || 1)"
-      :lost="!!silentSince"
-      :alarms="worstOfTags"
-      @act="act({ screen: common('header')!.id }, $event)"
-      @point="point = $event"
-      @drawn="hold.end('the screen was drawn anew')" />
+      v-on="heard({ screen: common('header')!.id })" />
     <div ref="field" class="field" :style="{ background: colour(view?.scene?.background ?? 'field') }">
       <ScreenView
         v-if="main"
-        ref="view"
+        :ref="keep('main')"
+        v-bind="drawn"
         :ringed="ringed"
-        :program="program"
-        :project="project"
-        :language="language"
         :opens="main"
         :scale="scale"
-        :lost="!!silentSince"
-        :alarms="worstOfTags"
-        @act="act(main, $event)"
-        @point="point = $event"
-        @drawn="hold.end('the screen was drawn anew')" />
+        v-on="heard(main)" />
       <div v-if="desk && program === 'try' && !desk.try" class="note">
         <h2>{{ $t('try.ended') }}</h2>
       </div>
@@ -492,30 +210,11 @@ function chooseFor(asked: NonNullable<typeof choosing.value>, value: string) {
         <strong>{{ $t('desk.lost') }}</strong>
         {{ $t('desk.lostSince', { time: moment(silentSince, clock) }) }}
       </div>
-      <div v-if="windows.length" class="windows">
-        <WindowFrame
-          v-for="w in windows"
-          :key="w.key"
-          :title="(titles, windowTitle('w' + w.key))"
-          @close="windows = windows.filter((x) => x !== w)">
-          <ScreenView
-            :ref="keep('w' + w.key)"
-            :program="program"
-            :project="project"
-            :language="language"
-            :opens="w"
-            :lost="!!silentSince"
-            :alarms="worstOfTags"
-            @act="act(w, $event)"
-            @point="point = $event"
-            @drawn="hold.end('the screen was drawn anew')" />
+      <WindowLayer v-if="windows.length">
+        <WindowFrame v-for="w in windows" :key="w.key" :title="opened.titleOf(w)" @close="opened.close(w)">
+          <ScreenView :ref="keep(placeOf(w))" v-bind="drawn" :opens="w" v-on="heard(w)" />
         </WindowFrame>
-      </div>
-      <div v-if="point?.element.tag" class="windows front">
-        <WindowFrame :title="titleOf(point)" @close="point = undefined">
-          <PointCard :id="point.element.tag.id" :project="project" :program="program" />
-        </WindowFrame>
-      </div>
+      </WindowLayer>
       <AlarmPanel
         v-if="listed"
         :board="board"
@@ -528,42 +227,7 @@ function chooseFor(asked: NonNullable<typeof choosing.value>, value: string) {
         @close="listed = false"
         @act="actOn"
         @open="openFor" />
-      <KeyPad
-        v-if="entry"
-        :title="titleOf(entry.item)"
-        :tag="entry.item.element.tag"
-        :old="shownOf(entry.item)"
-        :problem="commands.problem.value"
-        :busy="commands.busy.value"
-        @enter="enter"
-        @close="entry = undefined" />
-      <AskBox
-        v-if="commands.asking.value"
-        :title="titleOf(commands.asking.value.item)"
-        :says="`${shownOf(commands.asking.value.item)} → ${commands.asking.value.says}`"
-        :reason="str(commands.asking.value.item.element.props.reason, 'none')"
-        :sign="str(commands.asking.value.item.element.props.sign, 'none')"
-        :problem="commands.problem.value"
-        :busy="commands.busy.value"
-        @send="commands.answered"
-        @close="commands.asking.value = undefined" />
-      <div v-if="choosing" class="signing" @pointerdown.self="choosing = undefined">
-        <div class="card choices" role="dialog" :aria-label="titleOf(choosing.item)">
-          <button v-for="c in choosing.choices" :key="c.value" @click="chooseFor(choosing, c.value)">
-            {{ c.title }}
-          </button>
-        </div>
-      </div>
-      <div v-if="diagnosing" class="signing">
-        <div class="card wide">
-          <LinkDiagnosis
-            :project="project"
-            :device="diagnosing.device"
-            :part="diagnosing.part"
-            :program="program === 'try' ? 'draft' : 'release'" />
-          <button class="bare later" @click="diagnosing = undefined">{{ $t('notice.close') }}</button>
-        </div>
-      </div>
+      <DeskOver :project="project" :program="program" :acts="acts" :commands="commands" />
       <div v-if="signing" class="signing">
         <div class="card">
           <p v-if="signing.roles?.length" class="quiet">
@@ -580,18 +244,12 @@ function chooseFor(asked: NonNullable<typeof choosing.value>, value: string) {
     <ScreenView
       v-if="common('footer')"
       :ref="keep('footer')"
-      :program="program"
-      :project="project"
-      :language="language"
+      v-bind="drawn"
       :opens="{ screen: common('footer')!.id }"
       :scale="width / (desk?.width || width || 1)"
-      :lost="!!silentSince"
-      :alarms="worstOfTags"
-      @act="act({ screen: common('footer')!.id }, $event)"
-      @point="point = $event"
-      @drawn="hold.end('the screen was drawn anew')" />
+      v-on="heard({ screen: common('footer')!.id })" />
     <DeskNav
-      :places="navigation"
+      :places="places"
       :here="here"
       :areas="desk?.areas ?? []"
       :worst="worstOfPlace"
@@ -633,11 +291,6 @@ function chooseFor(asked: NonNullable<typeof choosing.value>, value: string) {
 .trying a {
   margin-left: auto;
   font-weight: 650;
-}
-.card.wide {
-  width: min(900px, 92%);
-  max-height: 92%;
-  overflow: auto;
 }
 .note {
   position: absolute;
@@ -697,33 +350,5 @@ function chooseFor(asked: NonNullable<typeof choosing.value>, value: string) {
 }
 .field :deep([aria-disabled='true']) {
   cursor: not-allowed !important;
-}
-.windows {
-  position: absolute;
-  inset: 0;
-  display: grid;
-  place-items: center;
-  pointer-events: none;
-  z-index: 10;
-}
-.windows > * {
-  pointer-events: auto;
-  grid-area: 1 / 1;
-}
-.windows.front {
-  z-index: 12;
-}
-.choices {
-  display: grid;
-  gap: 8px;
-}
-.choices button {
-  min-height: 52px;
-  border: 1.5px solid var(--c-ink);
-  border-radius: 4px;
-  background: var(--c-sheet);
-  color: var(--c-ink);
-  font-size: 18px;
-  cursor: pointer;
 }
 </style>
