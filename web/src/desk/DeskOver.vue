@@ -58,7 +58,7 @@ const titleOf = (item: Item) => str(item.shown.caption) || item.element.name || 
     </div>
   </DialogBox>
   <DialogBox v-if="diagnosing" :label="$t('devices.tab.diagnosis')" @close="diagnosing = undefined">
-    <div class="diagnosis">
+    <div class="diagnosis fingers">
       <LinkDiagnosis
         :project="project"
         :device="diagnosing.device"
@@ -87,6 +87,17 @@ const titleOf = (item: Item) => str(item.shown.caption) || item.element.name || 
 }
 .diagnosis {
   width: min(900px, 92vw);
-  padding: 22px 28px;
+  padding: 22px 28px 0;
+}
+/* In reach of a finger however long the list is. */
+.later {
+  position: sticky;
+  bottom: 0;
+  width: 100%;
+  min-height: 52px;
+  border-top: 1px solid var(--c-line);
+  background: var(--c-sheet);
+  color: var(--c-spruce);
+  font-weight: 650;
 }
 </style>
