@@ -120,9 +120,9 @@ func TestLimitsAtTheDeskAndTheJournalsEnd(t *testing.T) {
 	b.open("/desk/larchmoor/s-chamber1")
 	b.until("the dry bulb's card is open", func() bool {
 		b.js(`[...document.querySelectorAll('g[data-kind=bar]')].find(x => x.textContent.includes('Dry bulb'))?.dispatchEvent(new MouseEvent('contextmenu', {bubbles: true, cancelable: true}))`)
-		return strings.Contains(b.text(), "Limit 82: change…")
+		return strings.Contains(b.text(), "Limit 82: change …")
 	})
-	b.click("Limit 82: change…")
+	b.click("Limit 82: change …")
 	b.fill("New limit", "40")
 	b.fill("Why", "trial with ash")
 	b.click("Set the limit")

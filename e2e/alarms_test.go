@@ -209,7 +209,7 @@ func TestWhoMayDoWhatWithAlarms(t *testing.T) {
 	v.see("Fan 1 tripped at", "Fan 4 tripped at")
 	v.js(`document.querySelector('.panel [role=row]').click()`)
 	v.see("Look at the breaker; reset once")
-	for _, act := range []string{"Acknowledge", "Shelve", "Out of service", "Reset", "change…"} {
+	for _, act := range []string{"Acknowledge", "Shelve", "Out of service", "Reset", "change …"} {
 		if strings.Contains(v.js(`[...document.querySelectorAll('.panel button')].map(x => x.innerText).join()`), act) {
 			t.Errorf("a viewer is offered %s", act)
 		}
@@ -233,7 +233,7 @@ func TestWhoMayDoWhatWithAlarms(t *testing.T) {
 	b.fill("Find in alarms", "Fan 1")
 	b.see("Fan 1 tripped at")
 	b.js(`document.querySelector('.panel [role=row]').click()`)
-	b.click("Acknowledge with a comment…")
+	b.click("Acknowledge with a comment …")
 	b.fill("Why", "breaker is hot")
 	b.js(`[...document.querySelectorAll('dialog[open] button')].find(x => x.type === 'submit').click()`)
 	b.click("Out of service")

@@ -34,12 +34,12 @@ func TestAProjectMovesWithItsRecipes(t *testing.T) {
 	}
 	b.open("/")
 	b.fill("New project", "Second yard")
-	b.uploadFile("From an archive…", path)
+	b.uploadFile("From an archive …", path)
 	b.see("the file is not a project archive")
 	if err := os.WriteFile(path, data, 0o600); err != nil {
 		t.Fatal(err)
 	}
-	b.uploadFile("From an archive…", path)
+	b.uploadFile("From an archive …", path)
 	b.see("What holds for the whole project", "Nothing released yet", "Second yard")
 	b.click("Recipes")
 	b.click("Drying schedule")

@@ -18,7 +18,7 @@ func TestManyTagsAtOnce(t *testing.T) {
 	b.choose("Type", "DINT")
 	b.choose("Device", "CarPLC")
 	b.fill("Address of the first", "holding:600")
-	b.click("Scaling, limits, unit, state names…")
+	b.click("Scaling, limits, unit, state names …")
 	b.choose("Scaling", "two points")
 	b.fill("Raw, second point", "10000")
 	b.fill("Shown, second point", "100")

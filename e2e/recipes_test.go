@@ -141,7 +141,7 @@ func TestAScheduleGoesItsRound(t *testing.T) {
 	tom.until("the field differs", func() bool {
 		return strings.Contains(tom.js(`[...document.querySelectorAll('.differs')].map(x => x.innerText).join()`), "9.5")
 	})
-	tom.target("Kiln3", "Read…")
+	tom.target("Kiln3", "Read …")
 	tom.named("Name of the recipe", "Larch as run")
 	tom.see("1 recipe changed, not saved")
 	tom.click("Save")
@@ -169,7 +169,7 @@ func (b *browser) onASmallPanel() {
 func (b *browser) deleted() {
 	b.t.Helper()
 	b.click("Tick Larch as run")
-	b.click("Delete…")
+	b.click("Delete …")
 	b.named("Why?", "only to compare")
 	b.until("it is gone", func() bool {
 		return !strings.Contains(b.js(`document.querySelector('.recipes .list').innerText`), "as run")
@@ -192,7 +192,7 @@ func (s *site) nothing() {
 	if got := sam.js(`String(document.querySelectorAll('.sheet input, .sheet select').length)`); got != "0" {
 		s.t.Errorf("a viewer is offered %s fields", got)
 	}
-	for _, name := range []string{"New recipe…", "Save", "Withdraw…", "Delete…"} {
+	for _, name := range []string{"New recipe …", "Save", "Withdraw …", "Delete …"} {
 		if sam.js(fmt.Sprintf(`String([...document.querySelectorAll('button')].some(x => x.innerText.trim() === %q))`, name)) == "true" {
 			s.t.Errorf("a viewer is offered %s", name)
 		}
@@ -273,7 +273,7 @@ func TestADeliveryIsGivenUp(t *testing.T) {
 	tom.click("Cancel and put back")
 	tom.see("Larch 50, version 1, did not go through")
 	tom.until("what was there is back", func() bool { return s.scheduled(30) == was })
-	tom.target("Kiln3", "Leave as it is…")
+	tom.target("Kiln3", "Leave as it is …")
 	tom.named("Why does it stay?", "looked at it: the old schedule runs")
 	tom.gone("version 1, did not go through")
 
@@ -391,7 +391,7 @@ func TestABookIsDrawn(t *testing.T) {
 	})
 	tom.js(`[...document.querySelectorAll('button.press')].find(x => x.innerText.startsWith('Save')).click()`)
 	tom.see("draft 2")
-	tom.click("New recipe…")
+	tom.click("New recipe …")
 	tom.fill("Name of the recipe", "Larch thin")
 	tom.js(`document.querySelector('dialog form').requestSubmit()`)
 	tom.see("Larch thin")

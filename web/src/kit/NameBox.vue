@@ -7,6 +7,7 @@ const emit = defineEmits<{ named: [name: string] }>()
 const open = ref(false)
 const name = ref('')
 const field = ref<HTMLInputElement>()
+const button = ref<HTMLButtonElement>()
 
 async function begin() {
   open.value = true
@@ -14,14 +15,20 @@ async function begin() {
   await nextTick()
   field.value?.focus()
 }
+/** Ends by a key: the focus goes back to the button. */
+async function end() {
+  open.value = false
+  await nextTick()
+  button.value?.focus()
+}
 function done() {
   if (name.value.trim()) emit('named', name.value.trim())
-  open.value = false
+  void end()
 }
 </script>
 
 <template>
-  <button v-if="!open" class="chip" @click="begin">{{ label }}</button>
+  <button v-if="!open" ref="button" class="chip" @click="begin">{{ label }}</button>
   <input
     v-else
     ref="field"
@@ -30,6 +37,6 @@ function done() {
     :placeholder="hint"
     :aria-label="hint"
     @keydown.enter.prevent="done"
-    @keydown.esc.stop="open = false"
+    @keydown.esc.stop="end"
     @blur="open = false" />
 </template>
