@@ -2,6 +2,7 @@
 import { mdiPlus } from '@mdi/js'
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { useCatalogue } from '../rail/catalogue'
 import { useProject } from '../rail/project'
 import { colour, light } from '../theme'
 import { hexOf, mixedOf, type Mixed } from './hsl'
@@ -13,6 +14,7 @@ import TypedInput from './TypedInput.vue'
 const props = defineProps<{ modelValue: string }>()
 const emit = defineEmits<{ 'update:modelValue': [colour: string] }>()
 const project = useProject()
+const catalogue = useCatalogue()
 const { t } = useI18n()
 const palette = computed(() => project.overview?.site.palette ?? [])
 const named = computed(() => !props.modelValue.startsWith('#'))
@@ -60,7 +62,7 @@ const rails = computed(() => ({
   <div class="picker" role="group" :aria-label="$t('colour.pick')" @keydown.stop>
     <div class="swatches">
       <button
-        v-for="c in project.colours"
+        v-for="c in catalogue.colours"
         :key="c"
         type="button"
         class="swatch"

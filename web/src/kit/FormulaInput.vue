@@ -14,6 +14,7 @@ import { onClickOutside, useDebounceFn } from '@vueuse/core'
 import { onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Schemas } from '../api/client'
+import { useCatalogue } from '../rail/catalogue'
 import { useProject } from '../rail/project'
 import { colourLiterals, type ColourSpot } from './colourLiterals'
 import ColourPicker from './ColourPicker.vue'
@@ -31,6 +32,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ 'update:modelValue': [value: string] }>()
 const project = useProject()
+const catalogue = useCatalogue()
 const host = ref<HTMLElement>()
 const check = ref<Schemas['FormulaCheck']>()
 let view: EditorView | undefined
@@ -98,7 +100,7 @@ async function complete(context: CompletionContext) {
         detail: r.tag.type,
         info: r.tag.description || undefined,
       })),
-      ...project.functions
+      ...catalogue.functions
         .filter((f) => f.name.startsWith(word.text))
         .map((f) => ({ label: f.name, detail: f.usage, info: f.does })),
     ],
@@ -142,7 +144,7 @@ onMounted(() => {
         ...(props.wants === 'colour'
           ? [
               colourLiterals(
-                (name) => project.colours.includes(name),
+                (name) => catalogue.colours.includes(name),
                 t('colour.pick'),
                 (spot) => (picking.value = spot),
               ),

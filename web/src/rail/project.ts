@@ -1,21 +1,12 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { useI18n } from 'vue-i18n'
-import {
-  api,
-  ask,
-  type Device,
-  type Finding,
-  type Kind,
-  type LinkStatus,
-  type Op,
-  type Prop,
-  Refused,
-  type Schemas,
-} from '../api/client'
+import { api, ask, type Device, type Finding, type LinkStatus, type Schemas } from '../api/client'
 import { useNotice } from '../kit/problem'
 import { live, type News } from '../live/live'
-import { over, usePending } from './pending'
+import { useCatalogue } from './catalogue'
+import { useEdits } from './edits'
+import { over } from './pending'
 import { useVersions } from './versions'
 
 /** A server that has not answered in this time is said not to. */
@@ -25,7 +16,9 @@ const ANSWER_MS = 2500
 export const useProject = defineStore('project', () => {
   const id = ref('')
   const told = shallowRef<Schemas['Overview']>()
-  const pending = usePending()
+  const path = computed(() => ({ project: id.value }))
+  const { pending, edit, step } = useEdits(path)
+  const catalogue = useCatalogue()
   /** A document with what was just edited and may not be in it yet. */
   const latest = <T>(kind: string, id: string, doc: T, row = false): T =>
     over(doc, kind, id, pending.ops(), row)
@@ -39,60 +32,28 @@ export const useProject = defineStore('project', () => {
   const toldDevices = shallowRef<Device[]>([])
   const devices = computed(() => toldDevices.value.map((d) => latest('device', d.id, d)))
   const screens = shallowRef<Schemas['ScreenInfo'][]>([])
-  const kinds = shallowRef<Kind[]>([])
-  /** The kinds of things that a project consists of. */
-  const things = shallowRef<Schemas['ThingKind'][]>([])
-  const colours = shallowRef<string[]>([])
-  const functions = shallowRef<Schemas['Function'][]>([])
-  const system = shallowRef<Schemas['SystemValue'][]>([])
-  const behaviours = shallowRef<string[]>([])
   /** Counts up whenever the draft changed, whoever did it; versionOf tells of a part of it. */
   const version = ref(0)
   const versions = useVersions()
   const notice = useNotice()
-  const { locale, t, te } = useI18n({ useScope: 'global' })
+  const { locale } = useI18n({ useScope: 'global' })
   const listeners = new Set<(n: News) => void>()
   let close: (() => void) | undefined
   let timer = 0
 
-  const path = computed(() => ({ project: id.value }))
-  const kind = (name: string) => kinds.value.find((k) => k.name === name)
-  const prop = (kindName: string, name: string): Prop | undefined =>
-    kind(kindName)?.props.find((p) => p.name === name)
   const deviceName = (deviceId: string | undefined) =>
     devices.value.find((d) => d.id === deviceId)?.name ?? ''
 
-  /** What a kind of element, a property or a choice is called here; the catalogue's own name where there is no wording. */
-  const kindTitle = (name: string) =>
-    te('element.' + name) ? t('element.' + name) : (kind(name)?.title ?? name)
-  const propTitle = (p: Prop) => (te('prop.' + p.name) ? t('prop.' + p.name) : p.title)
-  const choiceTitle = (c: string) => (te('choice.' + c) ? t('choice.' + c) : c)
   const types = shallowRef<Schemas['TypeInfo'][]>([])
   const toldLooks = shallowRef<Schemas['LookSet'][]>([])
   const looks = computed(() => toldLooks.value.map((l) => latest('look', l.id, l)))
   const styles = shallowRef<Schemas['TextStyle'][]>([])
-  const lookProps = shallowRef<string[]>([])
-  const places = shallowRef<Prop[]>([])
-  const differing = shallowRef<string[]>([])
-  const alarmDiffering = shallowRef<string[]>([])
-  const alarmUsual = shallowRef<string[]>([])
 
   async function open(project: string) {
     if (id.value === project) return
     leave()
     id.value = project
-    const c = await ask(api.GET('/api/catalogue'))
-    kinds.value = c.kinds
-    things.value = c.things
-    colours.value = c.colours
-    functions.value = c.functions
-    system.value = c.system
-    behaviours.value = c.behaviours
-    lookProps.value = c.looks
-    places.value = c.places
-    differing.value = c.differing
-    alarmDiffering.value = c.alarmDiffering
-    alarmUsual.value = c.alarmUsual
+    await catalogue.load()
     await refresh()
     close = live.news(project, (n) => {
       if (n.project !== id.value) return
@@ -158,42 +119,6 @@ export const useProject = defineStore('project', () => {
     versions.settle(everything)
   }
 
-  let last: Promise<unknown> = Promise.resolve()
-  /**
-   * Applies an edit; a refusal is said and given back. Edits go out one after
-   * the other, as they were made, and show at once.
-   */
-  async function edit(label: string, ops: Op[]): Promise<Refused | undefined> {
-    const mine = pending.begin(ops)
-    const send = () =>
-      ask(api.POST('/api/projects/{project}/edits', { params: { path: path.value }, body: { label, ops } }))
-    const sent = last.then(send, send)
-    last = sent
-    try {
-      pending.done(mine, (await sent).revision)
-      return undefined
-    } catch (e) {
-      pending.refuse(mine)
-      notice.refuse(e)
-      if (e instanceof Refused) return e
-      throw e
-    }
-  }
-
-  async function step(way: 'undo' | 'redo', say: (label: string) => string) {
-    try {
-      await last.catch(() => undefined) // what was typed before is what is taken back
-      pending.settle()
-      const r =
-        way === 'undo'
-          ? await ask(api.POST('/api/projects/{project}/undo', { params: { path: path.value } }))
-          : await ask(api.POST('/api/projects/{project}/redo', { params: { path: path.value } }))
-      notice.say(say(r.label))
-    } catch (e) {
-      notice.refuse(e)
-    }
-  }
-
   /** Calls back with news until the function it returns is called. */
   function onNews(listener: (n: News) => void) {
     listeners.add(listener)
@@ -209,27 +134,11 @@ export const useProject = defineStore('project', () => {
     reached,
     devices,
     screens,
-    kinds,
-    things,
-    colours,
-    functions,
-    system,
-    behaviours,
     types,
     looks,
     styles,
-    lookProps,
-    places,
-    differing,
-    alarmDiffering,
-    alarmUsual,
-    kindTitle,
-    propTitle,
-    choiceTitle,
     version,
     versionOf: versions.versionOf,
-    kind,
-    prop,
     deviceName,
     open,
     leave,

@@ -1,3 +1,4 @@
+import { useCatalogue } from './catalogue'
 import { useProject } from './project'
 import { stops } from './stops'
 
@@ -19,7 +20,8 @@ const kept: Record<string, { name: string; query: (id: string) => Record<string,
 /** Where things are worked on, as the kinds say it: links, lists and the finder all ask here. */
 export function useWhere() {
   const project = useProject()
-  const kindOf = (kind: string) => project.things.find((k) => k.name === kind)
+  const catalogue = useCatalogue()
+  const kindOf = (kind: string) => catalogue.things.find((k) => k.name === kind)
 
   /** The stop where things of a kind are worked on. */
   const stopOf = (kind: string) => kindOf(kind)?.stop ?? stops[0].name

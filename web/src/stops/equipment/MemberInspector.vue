@@ -4,6 +4,7 @@ import { api, ask, type Schemas, type Tag } from '../../api/client'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
 import InspectorPane from '../../kit/InspectorPane.vue'
+import { useCatalogue } from '../../rail/catalogue'
 import { useProject } from '../../rail/project'
 import RecordingFields from '../tags/RecordingFields.vue'
 import SystemFields from '../tags/SystemFields.vue'
@@ -15,6 +16,7 @@ import PathText from '../../kit/PathText.vue'
 // it has become in all equipment stands below, with its addresses.
 const props = defineProps<{ edit: TypeEdit; id: string; member: Member }>()
 const project = useProject()
+const catalogue = useCatalogue()
 const points = shallowRef<Schemas['MemberPoint'][]>([])
 const clashes = computed(() => points.value.filter((p) => p.used).length)
 const nested = computed(() => project.types.find((x) => x.id === props.member.type))
@@ -96,7 +98,7 @@ const flip = (name: string) => {
           <span class="quiet">{{ member.differs?.length ?? 0 }}</span>
         </summary>
         <p class="quiet">{{ $t('gear.differsWhy') }}</p>
-        <label v-for="d in project.differing" :key="d" class="differ">
+        <label v-for="d in catalogue.differing" :key="d" class="differ">
           <input type="checkbox" :checked="(member.differs ?? []).includes(d)" @change="flip(d)" />
           {{ d }}
         </label>

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { isLimited, KINDS, PRIORITIES } from '../../alarms/useAlarms'
 import type { Schemas } from '../../api/client'
+import { useCatalogue } from '../../rail/catalogue'
 import { freshId, useProject } from '../../rail/project'
 import TypedInput from '../../kit/TypedInput.vue'
 
@@ -12,6 +13,7 @@ type Alarm = Schemas['TypeAlarm']
 const props = defineProps<{ type: Schemas['Type'] }>()
 const emit = defineEmits<{ change: [path: string, value: unknown] }>()
 const project = useProject()
+const catalogue = useCatalogue()
 const { t } = useI18n()
 const open = ref('')
 const alarms = computed(() =>
@@ -61,7 +63,7 @@ function add() {
     limit: m.bool ? undefined : '0',
     priority: 'low',
     message: '',
-    differs: project.alarmUsual,
+    differs: catalogue.alarmUsual,
   }
   const id = freshId('alarm').replaceAll('.', '')
   if (props.type.alarms) emit('change', '/alarms/' + id, fresh)
@@ -234,7 +236,7 @@ function add() {
                 </span>
                 <span class="ticks">
                   <span class="quiet">{{ $t('gear.differsWhy') }}</span>
-                  <label v-for="d in project.alarmDiffering" :key="d">
+                  <label v-for="d in catalogue.alarmDiffering" :key="d">
                     <input
                       type="checkbox"
                       :checked="(a.differs ?? []).includes(d)"

@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { api, ask, type Tag } from '../../api/client'
 import { useNotice } from '../../kit/problem'
+import { useCatalogue } from '../../rail/catalogue'
 import { freshId, useProject } from '../../rail/project'
 import TypeAlarms from './TypeAlarms.vue'
 import type { Member, TypeEdit } from './useTypeEdit'
@@ -15,6 +16,7 @@ import TypedInput from '../../kit/TypedInput.vue'
 const props = defineProps<{ edit: TypeEdit; chosen: string }>()
 const emit = defineEmits<{ choose: [member: string] }>()
 const project = useProject()
+const catalogue = useCatalogue()
 const router = useRouter()
 const notice = useNotice()
 const { t } = useI18n()
@@ -28,7 +30,7 @@ const text = (e: Event) => (e.target as HTMLInputElement).value.trim()
 const placeOf = (tag: Partial<Tag>) =>
   tag.source === 'computed' ? tag.formula : tag.source === 'system' ? tag.system : tag.address
 const clock = () => {
-  const v = project.system.find((x) => x.name === 'clock')
+  const v = catalogue.system.find((x) => x.name === 'clock')
   return { system: v?.name, type: v?.type, decimals: undefined, low: undefined, high: undefined }
 }
 function setSource(id: string, m: Member, source: string) {

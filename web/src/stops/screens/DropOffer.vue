@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
-import { useProject } from '../../rail/project'
+import { useCatalogue } from '../../rail/catalogue'
 import KindPreview from './KindPreview.vue'
 import type { Choice, Offer, Place } from './useDrop'
 
 /** The ways to show what was dropped, at the pointer; the best comes first. */
 defineProps<{ offer: Offer }>()
 const emit = defineEmits<{ choose: [choice: Choice]; bind: [place: Place]; cancel: [] }>()
-const project = useProject()
+const catalogue = useCatalogue()
 useEventListener('keydown', (e: KeyboardEvent) => e.key === 'Escape' && emit('cancel'))
 </script>
 
@@ -40,7 +40,7 @@ useEventListener('keydown', (e: KeyboardEvent) => e.key === 'Escape' && emit('ca
         role="menuitem"
         :class="{ first: i === 0 && !offer.onto }"
         @click="emit('choose', c)">
-        <KindPreview :kind="project.kind(c.kind)!" />
+        <KindPreview :kind="catalogue.kind(c.kind)!" />
         {{ c.title }}
       </button>
       <button role="menuitem" class="quiet" @click="emit('cancel')">{{ $t('common.cancel') }}</button>

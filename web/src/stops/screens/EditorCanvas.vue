@@ -10,6 +10,7 @@ import { screenOf } from './facts'
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import ScreenDefs from '../../canvas/ScreenDefs.vue'
+import { useCatalogue } from '../../rail/catalogue'
 import { useProject } from '../../rail/project'
 import { colour } from '../../theme'
 import DropOffer from './DropOffer.vue'
@@ -31,6 +32,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ point: [tag: string]; plan: [name: PlanName] }>()
 const project = useProject()
+const catalogue = useCatalogue()
 const router = useRouter()
 const frame = ref<HTMLElement>()
 const root = ref<SVGGElement>()
@@ -88,7 +90,7 @@ function open(e: MouseEvent) {
   const id = under && props.editor.unit(under)
   if (!id) return
   const element = doc.value.elements[id]!
-  const within = screenOf(project.kind(element.kind), element)
+  const within = screenOf(catalogue.kind(element.kind), element)
   if (isGroup(element)) {
     props.editor.inside.value = id
     selection.value = new Set([props.editor.unit(under)])

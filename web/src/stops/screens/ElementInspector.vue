@@ -8,6 +8,7 @@ import FieldText from '../../kit/FieldText.vue'
 import FormulaInput from '../../kit/FormulaInput.vue'
 import InspectorPane from '../../kit/InspectorPane.vue'
 import NameBox from '../../kit/NameBox.vue'
+import { useCatalogue } from '../../rail/catalogue'
 import { freshId, useProject } from '../../rail/project'
 import ArgsEditor from './ArgsEditor.vue'
 import PropField from './PropField.vue'
@@ -23,17 +24,20 @@ const props = defineProps<{ editor: Editor; args: Record<string, string> }>()
 const emit = defineEmits<{ pose: [id: string, prop: string, value: unknown] }>()
 const screen = computed(() => props.editor.doc.value?.id ?? '')
 const project = useProject()
+const catalogue = useCatalogue()
 const { t } = useI18n()
 const items = computed(() => props.editor.selected.value)
 const kinds = computed(() => [...new Set(items.value.map(([, e]) => e.kind))])
 const title = computed(() =>
   items.value.length === 1
-    ? items.value[0]![1].name || project.kindTitle(kinds.value[0]!)
+    ? items.value[0]![1].name || catalogue.kindTitle(kinds.value[0]!)
     : t('inspector.many', { n: items.value.length }),
 )
 const shared = computed<Prop[]>(() => {
-  const first = project.kind(kinds.value[0]!)?.props ?? []
-  return first.filter((p) => kinds.value.every((k) => project.prop(k, p.name)?.type === p.type) && applies(p))
+  const first = catalogue.kind(kinds.value[0]!)?.props ?? []
+  return first.filter(
+    (p) => kinds.value.every((k) => catalogue.prop(k, p.name)?.type === p.type) && applies(p),
+  )
 })
 const findings = computed(() =>
   project.findings.filter(
@@ -45,7 +49,7 @@ const findings = computed(() =>
 
 const applies = (p: Prop) =>
   items.value.every(([, e]) => {
-    const kind = project.kind(e.kind)
+    const kind = catalogue.kind(e.kind)
     return !kind || matters(kind, p, e)
   })
 const one = (f: (e: (typeof items.value)[0][1]) => unknown) => {
@@ -80,16 +84,16 @@ const setField = (field: string, v: unknown) =>
     t('inspector.set', { what: field }),
     items.value.map(([id]) => [id, field, v]),
   )
-const has = (field: string) => !!single.value && !!project.kind(single.value.kind)?.fields?.includes(field)
+const has = (field: string) => !!single.value && !!catalogue.kind(single.value.kind)?.fields?.includes(field)
 /** The screen that the element shows or opens, whose parameters it gives. */
-const target = computed(() => (single.value ? screenOf(project.kind(single.value.kind), single.value) : ''))
+const target = computed(() => (single.value ? screenOf(catalogue.kind(single.value.kind), single.value) : ''))
 // Looking only: a bound number or BOOL takes a value here, and nothing is written.
 const posing = ref(false)
 const poses = computed(() =>
   single.value
     ? [
         ...shared.value.filter((p) => p.bindable && (single.value!.bind?.[p.name] || false)),
-        ...(project.kind(single.value.kind)?.live ?? [])
+        ...(catalogue.kind(single.value.kind)?.live ?? [])
           .filter((l) => single.value!.props?.[l.from])
           .map((l) => ({ name: l.prop, title: l.prop, type: l.as }) as Prop),
       ]
@@ -111,7 +115,7 @@ const TEXT = ['size', 'colour', 'align', 'bold', 'weight', 'italic', 'font', 'le
 /** Keeps the look of the element's text by name, and lets the element take it from there. */
 async function keepStyle(name: string) {
   const [id, e] = items.value[0]!
-  const of = (p: string) => e.props?.[p] ?? project.prop(e.kind, p)?.default
+  const of = (p: string) => e.props?.[p] ?? catalogue.prop(e.kind, p)?.default
   const fresh = freshId('style')
   const value = { name, ...Object.fromEntries(TEXT.map((p) => [p, of(p) ?? undefined])) }
   if (await project.edit(t('style.kept', { name }), [{ kind: 'style', id: fresh, path: '', value }])) return
@@ -121,7 +125,7 @@ async function keepStyle(name: string) {
   ])
 }
 const placeBindings = computed(() =>
-  project.places.filter(
+  catalogue.places.filter(
     (p) => single.value && (single.value.bind?.[p.name] !== undefined || moreBinding.value === p.name),
   ),
 )
@@ -134,7 +138,7 @@ const name = (v: string) =>
 </script>
 
 <template>
-  <InspectorPane :title="title" :note="kinds.length === 1 ? project.kindTitle(kinds[0]!) : ''">
+  <InspectorPane :title="title" :note="kinds.length === 1 ? catalogue.kindTitle(kinds[0]!) : ''">
     <template #tools>
       <button
         class="bare"
@@ -181,7 +185,7 @@ const name = (v: string) =>
       v-for="p in shared"
       :key="p.name"
       :prop="p"
-      :value="one((e) => e.props?.[p.name] ?? project.prop(e.kind, p.name)?.default)"
+      :value="one((e) => e.props?.[p.name] ?? catalogue.prop(e.kind, p.name)?.default)"
       :differs="differs((e) => [e.props?.[p.name], e.bind?.[p.name]])"
       :formula="one((e) => e.bind?.[p.name]) as string | undefined"
       :screen="screen"
@@ -195,10 +199,10 @@ const name = (v: string) =>
         :target="target"
         :on="screen"
         :model-value="single.args"
-        :skip="project.kind(single.kind)?.repeats"
+        :skip="catalogue.kind(single.kind)?.repeats"
         @update:model-value="setField('args', $event)" />
       <NameBox
-        v-if="project.prop(single.kind, 'style')"
+        v-if="catalogue.prop(single.kind, 'style')"
         :label="$t('style.keep')"
         :hint="$t('style.name')"
         @named="keepStyle" />
@@ -220,7 +224,7 @@ const name = (v: string) =>
         @update:model-value="setField('then', $event)" />
       <div v-for="p in placeBindings" :key="p.name">
         <FormulaInput
-          :label="project.propTitle(p)"
+          :label="catalogue.propTitle(p)"
           :model-value="single.bind?.[p.name] ?? ''"
           wants="number"
           :screen="screen"
@@ -232,9 +236,9 @@ const name = (v: string) =>
         model-value=""
         :options="[
           { value: '', title: '…' },
-          ...project.places
+          ...catalogue.places
             .filter((p) => !single!.bind?.[p.name])
-            .map((p) => ({ value: p.name, title: project.propTitle(p) })),
+            .map((p) => ({ value: p.name, title: catalogue.propTitle(p) })),
         ]"
         @update:model-value="moreBinding = $event" />
       <StatesEditor
@@ -255,7 +259,7 @@ const name = (v: string) =>
         <template v-if="posing">
           <p class="quiet small">{{ $t('inspector.poseWhy') }}</p>
           <label v-for="p in poses" :key="p.name" class="poserow">
-            <span>{{ project.propTitle(p) }}</span>
+            <span>{{ catalogue.propTitle(p) }}</span>
             <input
               v-if="p.type === 'bool'"
               type="checkbox"

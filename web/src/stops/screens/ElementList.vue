@@ -2,12 +2,12 @@
 import { mdiEyeOffOutline, mdiLockOutline } from '@mdi/js'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useProject } from '../../rail/project'
+import { useCatalogue } from '../../rail/catalogue'
 import type { Editor } from './useEditor'
 
 // Every element by name, the highest first; what lies in a group below it.
 const props = defineProps<{ editor: Editor }>()
-const project = useProject()
+const catalogue = useCatalogue()
 const { t } = useI18n()
 const text = ref('')
 const depth = (id: string) => {
@@ -24,7 +24,7 @@ const rows = computed(() => {
   const words = text.value.toLowerCase().split(/\s+/).filter(Boolean)
   return [...props.editor.order.value].reverse().flatMap((id) => {
     const e = props.editor.doc.value!.elements[id]!
-    const kind = project.kindTitle(e.kind)
+    const kind = catalogue.kindTitle(e.kind)
     const name =
       e.name ||
       (typeof e.props?.caption === 'string' && e.props.caption) ||

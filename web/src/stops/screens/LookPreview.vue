@@ -2,14 +2,14 @@
 import { onMounted, ref, watch } from 'vue'
 import { useAround } from '../../canvas/around'
 import { complete, Stage } from '../../canvas/stage'
-import { useProject } from '../../rail/project'
+import { useCatalogue } from '../../rail/catalogue'
 
 // An element as a look shows it, small.
 const props = defineProps<{ kind: string; element: Record<string, unknown>; look: Record<string, unknown> }>()
-const project = useProject()
+const catalogue = useCatalogue()
 const around = useAround()
 const root = ref<SVGGElement>()
-const k = project.kind(props.kind)!
+const k = catalogue.kind(props.kind)!
 const draw = () => {
   const defaults = Object.fromEntries(k.props.map((p) => [p.name, p.default]))
   const e = complete(

@@ -7,6 +7,7 @@ import FieldCheck from '../../kit/FieldCheck.vue'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
 import FormulaInput from '../../kit/FormulaInput.vue'
+import { useCatalogue } from '../../rail/catalogue'
 import { useProject } from '../../rail/project'
 import TagField from '../../tags/TagField.vue'
 import BookFieldSelect from '../../recipes/BookFieldSelect.vue'
@@ -27,12 +28,13 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ set: [value: unknown]; bind: [formula: string] }>()
 const project = useProject()
+const catalogue = useCatalogue()
 const binding = ref(!!props.formula)
 watch(
   () => props.formula,
   (f) => (binding.value = !!f),
 )
-const label = computed(() => project.propTitle(props.prop))
+const label = computed(() => catalogue.propTitle(props.prop))
 const wants = computed(() => (props.prop.type === 'optional' ? 'number' : props.prop.type))
 const asText = computed(() =>
   props.differs && props.value === undefined ? undefined : (props.value as string | number | undefined),
@@ -196,7 +198,7 @@ function toggle() {
         v-else-if="prop.type === 'choice'"
         :label="label"
         :model-value="value as string"
-        :options="(prop.choices ?? []).map((c) => ({ value: c, title: project.choiceTitle(c) }))"
+        :options="(prop.choices ?? []).map((c) => ({ value: c, title: catalogue.choiceTitle(c) }))"
         @update:model-value="emit('set', $event)" />
       <ColourField
         v-else-if="prop.type === 'colour'"

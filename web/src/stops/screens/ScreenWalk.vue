@@ -3,6 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas } from '../../api/client'
 import InspectorPane from '../../kit/InspectorPane.vue'
 import ProofActs from '../../kit/ProofActs.vue'
+import { useCatalogue } from '../../rail/catalogue'
 import { useProject } from '../../rail/project'
 import type { Editor } from './useEditor'
 
@@ -12,6 +13,7 @@ type Check = Schemas['ScreenCheck']
 const props = defineProps<{ editor: Editor; args: Record<string, string> }>()
 const emit = defineEmits<{ close: []; marks: [marks: Map<string, 'open' | 'failed'>] }>()
 const project = useProject()
+const catalogue = useCatalogue()
 const checks = shallowRef<Check[]>([])
 const at = ref('')
 const screen = computed(() => props.editor.doc.value!.id)
@@ -104,7 +106,7 @@ async function say(elements: string[], result: 'passed' | 'failed' | '', note: s
         <strong class="name">
           {{ point.element ? point.name : $t('accept.access', { name: point.name }) }}
         </strong>
-        <div v-if="point.kind" class="quiet">{{ project.kindTitle(point.kind) }}</div>
+        <div v-if="point.kind" class="quiet">{{ catalogue.kindTitle(point.kind) }}</div>
       </div>
       <dl>
         <template v-for="(f, i) in point.facts" :key="i">

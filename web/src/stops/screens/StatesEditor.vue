@@ -6,6 +6,7 @@ import type { Schemas } from '../../api/client'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FormulaInput from '../../kit/FormulaInput.vue'
 import NameBox from '../../kit/NameBox.vue'
+import { useCatalogue } from '../../rail/catalogue'
 import { freshId, useProject } from '../../rail/project'
 import LookPreview from './LookPreview.vue'
 import PropField from './PropField.vue'
@@ -25,12 +26,13 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ 'update:modelValue': [states: States | undefined] }>()
 const project = useProject()
+const catalogue = useCatalogue()
 const { t } = useI18n()
 const open = ref(-1)
 const set = computed(() => project.looks.find((l) => l.id === props.modelValue?.set))
 const cases = computed<Case[]>(() => set.value?.cases ?? props.modelValue?.cases ?? [])
 const settable = computed(() =>
-  (project.kind(props.kind)?.props ?? []).filter((p) => p.bindable && project.lookProps.includes(p.name)),
+  (catalogue.kind(props.kind)?.props ?? []).filter((p) => p.bindable && catalogue.looks.includes(p.name)),
 )
 
 const change = (next: Partial<States>) => emit('update:modelValue', { of: '', ...props.modelValue, ...next })
@@ -187,7 +189,7 @@ function removeCase() {
             { value: '', title: '…' },
             ...settable
               .filter((p) => !(p.name in cases[open]!.look))
-              .map((p) => ({ value: p.name, title: project.propTitle(p) })),
+              .map((p) => ({ value: p.name, title: catalogue.propTitle(p) })),
           ]"
           @update:model-value="
             $event && look(open, $event, settable.find((p) => p.name === $event)!.default)

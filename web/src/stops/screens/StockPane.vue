@@ -3,6 +3,7 @@ import { mdiChevronDown, mdiChevronRight } from '@mdi/js'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas } from '../../api/client'
 import { useSettings } from '../../kit/settings'
+import { useCatalogue } from '../../rail/catalogue'
 import { useProject } from '../../rail/project'
 import KindPreview from './KindPreview.vue'
 import type { Piece } from './useDrop'
@@ -12,6 +13,7 @@ import PathText from '../../kit/PathText.vue'
 const props = defineProps<{ screen: string }>()
 const emit = defineEmits<{ place: [kind: string]; gear: [pieces: Piece[]] }>()
 const project = useProject()
+const catalogue = useCatalogue()
 const text = ref('')
 const settings = useSettings()
 /** A section that is searched in is open. */
@@ -25,7 +27,7 @@ const sections = computed(() =>
   ['shapes', 'values', 'actions', 'recipes', 'parts', 'equipment']
     .map((name) => ({
       name,
-      kinds: project.kinds.filter((k) => k.stock === name && fits(project.kindTitle(k.name))),
+      kinds: catalogue.kinds.filter((k) => k.stock === name && fits(catalogue.kindTitle(k.name))),
     }))
     .filter((s) => s.kinds.length),
 )
@@ -95,7 +97,7 @@ const dragPoint = (e: DragEvent, p: Schemas['ScreenPoint']) =>
           @dblclick="emit('place', k.name)"
           @keydown.enter="emit('place', k.name)">
           <KindPreview :kind="k" />
-          <span>{{ project.kindTitle(k.name) }}</span>
+          <span>{{ catalogue.kindTitle(k.name) }}</span>
         </button>
       </div>
     </template>

@@ -2,6 +2,7 @@
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask } from '../../api/client'
+import { useCatalogue } from '../../rail/catalogue'
 import { useProject } from '../../rail/project'
 import PlanBox from './PlanBox.vue'
 import type { Editor } from './useEditor'
@@ -12,6 +13,7 @@ import { usePlan } from './usePlan'
 const props = defineProps<{ editor: Editor; repeat: boolean }>()
 const emit = defineEmits<{ close: [] }>()
 const project = useProject()
+const catalogue = useCatalogue()
 const { t } = useI18n()
 const elements = [...props.editor.selection.value]
 const first = props.editor.doc.value!.elements[elements[0]!]
@@ -65,11 +67,11 @@ async function act() {
       <select v-model="repeat" class="plain">
         <option value="">{{ $t('symbolOf.once') }}</option>
         <option value="last">
-          {{ (plan?.indices ?? 0) > 1 ? project.choiceTitle('last') : $t('symbolOf.all') }}
+          {{ (plan?.indices ?? 0) > 1 ? catalogue.choiceTitle('last') : $t('symbolOf.all') }}
         </option>
         <template v-if="(plan?.indices ?? 0) > 1">
-          <option value="first">{{ project.choiceTitle('first') }}</option>
-          <option value="every">{{ project.choiceTitle('every') }}</option>
+          <option value="first">{{ catalogue.choiceTitle('first') }}</option>
+          <option value="every">{{ catalogue.choiceTitle('every') }}</option>
         </template>
       </select>
     </label>

@@ -4,6 +4,7 @@ import type { Schemas } from '../../api/client'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
 import FormulaInput from '../../kit/FormulaInput.vue'
+import { useCatalogue } from '../../rail/catalogue'
 import { useProject } from '../../rail/project'
 import TagField from '../../tags/TagField.vue'
 import ArgsEditor from './ArgsEditor.vue'
@@ -15,6 +16,7 @@ type Action = Schemas['Action']
 const props = defineProps<{ modelValue: Action[]; screen: string; args: Record<string, string> }>()
 const emit = defineEmits<{ 'update:modelValue': [list: Action[] | undefined] }>()
 const project = useProject()
+const catalogue = useCatalogue()
 const kinds = [
   'set',
   'toggle',
@@ -43,7 +45,7 @@ const params = () => project.screens.find((s) => s.id === props.screen)?.params 
         <FieldSelect
           :label="`${i + 2}.`"
           :model-value="a.do"
-          :options="kinds.map((k) => ({ value: k, title: project.choiceTitle(k) }))"
+          :options="kinds.map((k) => ({ value: k, title: catalogue.choiceTitle(k) }))"
           @update:model-value="alter(i, { do: $event })" />
         <button
           class="bare"
@@ -101,7 +103,7 @@ const params = () => project.screens.find((s) => s.id === props.screen)?.params 
           :model-value="a.logDoes ?? ''"
           :options="[
             { value: '', title: '—' },
-            ...logActs.map((k) => ({ value: k, title: project.choiceTitle(k) })),
+            ...logActs.map((k) => ({ value: k, title: catalogue.choiceTitle(k) })),
           ]"
           @update:model-value="alter(i, { logDoes: $event })" />
         <FieldText

@@ -1,4 +1,5 @@
 import { api, ask, type Element } from '../../api/client'
+import { useCatalogue } from '../../rail/catalogue'
 import { useProject } from '../../rail/project'
 
 type Kind = 'tag' | 'screen' | 'look' | 'style' | 'type'
@@ -15,6 +16,7 @@ const KEY = 'rr-copied'
 /** Elements on the way from screen to screen, and from project to project. */
 export function useClipboard() {
   const project = useProject()
+  const catalogue = useCatalogue()
 
   /** The names of a kind of thing in this project, by id. */
   const named = (kind: Kind): { id: string; name: string }[] =>
@@ -33,7 +35,7 @@ export function useClipboard() {
     const out = structuredClone(e)
     const props = (out.props ?? {}) as Record<string, unknown>
     for (const [name, v] of Object.entries(props)) {
-      const type = project.prop(e.kind, name)?.type
+      const type = catalogue.prop(e.kind, name)?.type
       if (typeof v !== 'string' || !v) continue
       if (type === 'tag' || type === 'screen' || type === 'style' || type === 'type')
         props[name] = of(type, v)

@@ -4,6 +4,7 @@ import { useAround } from '../../canvas/around'
 import { pageMounts } from '../../canvas/mounts'
 import { complete, Stage } from '../../canvas/stage'
 import { live } from '../../live/live'
+import { useCatalogue } from '../../rail/catalogue'
 import { useProject } from '../../rail/project'
 import type { Editor } from './useEditor'
 
@@ -15,13 +16,14 @@ export function useDrawing(
   args: () => Record<string, string>,
 ) {
   const project = useProject()
+  const catalogue = useCatalogue()
   const around = useAround()
   const drawn = new Map<string, string>()
   let stage: Stage | undefined
   let close: (() => void) | undefined
 
   const defaults = (kind: string) =>
-    Object.fromEntries((project.kind(kind)?.props ?? []).map((p) => [p.name, p.default]))
+    Object.fromEntries((catalogue.kind(kind)?.props ?? []).map((p) => [p.name, p.default]))
 
   /** Draws one element as it is while it is being dragged. */
   function draw(id: string, e: Element, order = editor.order.value) {

@@ -7,6 +7,7 @@ import { isGroup } from '../../canvas/registry'
 import { shallowRef, type Ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Element, type Schemas, type TagRow } from '../../api/client'
+import { useCatalogue } from '../../rail/catalogue'
 import { useProject } from '../../rail/project'
 import type { Editor } from './useEditor'
 import type { View } from './useView'
@@ -52,17 +53,18 @@ export function useDrop(
   { width, height, left, top, update, toScreen }: View,
 ) {
   const project = useProject()
+  const catalogue = useCatalogue()
   const { t } = useI18n()
   const offer = shallowRef<Offer>()
 
   const put = (elements: Element[]) => void (elements.length && editor.add(t('editor.placed'), elements))
-  const below = (kind: string, i: number) => i * ((project.kind(kind)?.h ?? 40) + 24)
+  const below = (kind: string, i: number) => i * ((catalogue.kind(kind)?.h ?? 40) + 24)
   const snapped = (v: number) => Math.max(0, Math.round(v / 8) * 8)
   const table = (p: { x: number; y: number }, tags: string[], caption?: string) =>
     tableOf(snapped(p.x), snapped(p.y), tags, caption)
 
   function placeInMiddle(kind: string) {
-    const k = project.kind(kind)!
+    const k = catalogue.kind(kind)!
     put([editor.make(kind, editor.doc.value!.width / 2 - k.w / 2, editor.doc.value!.height / 2 - k.h / 2)])
   }
 
@@ -83,7 +85,7 @@ export function useDrop(
     ]
     frame.value!.focus()
     if (kind) {
-      const k = project.kind(kind)!
+      const k = catalogue.kind(kind)!
       put([editor.make(kind, p.x - k.w / 2, p.y - k.h / 2)])
     } else if (pieces.length) await dropPieces(pieces, p, at)
     else if (points.length) {
@@ -101,7 +103,7 @@ export function useDrop(
     } else if (tags.length) await dropTags(tags, p, at)
   }
   const named = (kinds: string[] | null | undefined) =>
-    (kinds ?? []).filter((k) => project.kind(k)).map((k) => [k, project.kindTitle(k)] as [string, string])
+    (kinds ?? []).filter((k) => catalogue.kind(k)).map((k) => [k, catalogue.kindTitle(k)] as [string, string])
 
   async function dropTags(ids: string[], p: { x: number; y: number }, at: { left: number; top: number }) {
     const rows = await Promise.all(
@@ -154,24 +156,24 @@ export function useDrop(
       )
     if (!hit) return undefined
     const [id, e] = hit
-    const name = e.name || project.kindTitle(e.kind)
+    const name = e.name || catalogue.kindTitle(e.kind)
     const takes = row.tag.type === 'BOOL' ? 'bool' : row.tag.type.startsWith('STRING') ? 'text' : 'number'
     const bind = (field: string, value: string, what: string) => () => {
       editor.selection.value = new Set([id])
       void editor.set(t('inspector.bound', { what }), [[id, field, value]])
     }
-    const props = project.kind(e.kind)?.props ?? []
+    const props = catalogue.kind(e.kind)?.props ?? []
     const places: Place[] = props
       .filter((x) => x.type === 'tag')
       .map((x) => ({
-        title: project.propTitle(x),
-        bind: bind('props/' + x.name, row.tag.id, project.propTitle(x)),
+        title: catalogue.propTitle(x),
+        bind: bind('props/' + x.name, row.tag.id, catalogue.propTitle(x)),
       }))
-    for (const x of [...props, ...project.places]) {
+    for (const x of [...props, ...catalogue.places]) {
       if (x.bindable && x.type === takes)
         places.push({
-          title: project.propTitle(x),
-          bind: bind('bind/' + x.name, row.path, project.propTitle(x)),
+          title: catalogue.propTitle(x),
+          bind: bind('bind/' + x.name, row.path, catalogue.propTitle(x)),
         })
     }
     return places.length ? { name, places } : undefined

@@ -6,6 +6,7 @@ import { computed, onUnmounted, ref, shallowRef, watch, type Ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Element, type Op, type Refused, type Screen, type TagRow } from '../../api/client'
 import { useSession } from '../../api/session'
+import { useCatalogue } from '../../rail/catalogue'
 import { freshId, useProject } from '../../rail/project'
 import { aligned, around, type Alignment, type Box } from './geometry'
 import { useClipboard } from './useClipboard'
@@ -13,6 +14,7 @@ import { useClipboard } from './useClipboard'
 /** A screen being edited: the document, the selection, and every edit to it. */
 export function useEditor(screenId: Ref<string>) {
   const project = useProject()
+  const catalogue = useCatalogue()
   const session = useSession()
   const { t } = useI18n()
   const clipboard = useClipboard()
@@ -282,7 +284,7 @@ export function useEditor(screenId: Ref<string>) {
 
   /** A new element of a kind at a place, with what a tag gives it. */
   function make(kindName: string, x: number, y: number, row?: TagRow): Element {
-    const k = project.kind(kindName)!
+    const k = catalogue.kind(kindName)!
     return {
       kind: kindName,
       x: Math.max(0, Math.round(x / 8) * 8),
@@ -301,7 +303,7 @@ export function useEditor(screenId: Ref<string>) {
     y: number,
     point: { id: string; path: string; title: string },
   ): Element {
-    const k = project.kind(kindName)!
+    const k = catalogue.kind(kindName)!
     const e = make(kindName, x, y)
     return { ...e, h: e.h + (k.taller ?? 0), props: memberSeeds(k, point) }
   }

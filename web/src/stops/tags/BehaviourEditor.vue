@@ -4,14 +4,14 @@ import type { Schemas } from '../../api/client'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
 import FormulaInput from '../../kit/FormulaInput.vue'
-import { useProject } from '../../rail/project'
+import { useCatalogue } from '../../rail/catalogue'
 import TagField from '../../tags/TagField.vue'
 
 // What a tag does on a stand-in: suggested from the tag, or its own.
 type Behaviour = Schemas['Behaviour']
 const props = defineProps<{ behaviour: Behaviour; own: boolean; problem?: string }>()
 const emit = defineEmits<{ set: [b: Behaviour | undefined] }>()
-const project = useProject()
+const catalogue = useCatalogue()
 const b = computed(() => props.behaviour)
 const has = (field: string) =>
   (
@@ -59,7 +59,7 @@ async function file(e: Event) {
         class="wide"
         :label="$t('behaviour.kind')"
         :model-value="b.kind"
-        :options="project.behaviours.map((k) => ({ value: k, title: $t('behaviour.' + k) }))"
+        :options="catalogue.behaviours.map((k) => ({ value: k, title: $t('behaviour.' + k) }))"
         @update:model-value="kind" />
       <FieldText
         v-if="has('low')"

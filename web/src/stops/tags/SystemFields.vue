@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { Tag } from '../../api/client'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import { useNamed } from '../../rail/named'
+import { useCatalogue } from '../../rail/catalogue'
 import { useProject } from '../../rail/project'
 import BookFieldSelect from '../../recipes/BookFieldSelect.vue'
 import { useBooks } from '../../recipes/useBooks'
@@ -11,6 +12,7 @@ import { useBooks } from '../../recipes/useBooks'
 const props = defineProps<{ tag: Tag }>()
 const emit = defineEmits<{ set: [part: Partial<Tag>] }>()
 const project = useProject()
+const catalogue = useCatalogue()
 const logs = useNamed('logs')
 const books = useNamed('books')
 const devices = computed(() => project.devices.map((d) => ({ value: d.id, title: d.name })))
@@ -19,7 +21,7 @@ const about = computed(() => ({ device: devices.value, log: logs.value, book: bo
 type About = keyof typeof about.value
 const kinds: About[] = ['device', 'log', 'book']
 const offered = computed(() =>
-  project.system
+  catalogue.system
     .filter((v) => kinds.every((k) => !v[k] || about.value[k].length))
     .map((v) => ({ value: v.name, title: v.name + ' · ' + v.does })),
 )
@@ -44,7 +46,7 @@ function taken(book: string | undefined, id: string): Partial<Tag> {
 }
 
 function choose(name: string) {
-  const v = project.system.find((x) => x.name === name)
+  const v = catalogue.system.find((x) => x.name === name)
   if (!v) return
   const part: Partial<Tag> = {
     system: name,

@@ -12,6 +12,7 @@ import TagKept from './TagKept.vue'
 import UsesList from '../../kit/UsesList.vue'
 import { useTagValues } from '../../live/useTagValues'
 import SystemFields from './SystemFields.vue'
+import { useCatalogue } from '../../rail/catalogue'
 import { useProject } from '../../rail/project'
 import { useWatched } from '../../rail/watched'
 import AddressField from './AddressField.vue'
@@ -24,6 +25,7 @@ import TagDefinition from './TagDefinition.vue'
 const props = defineProps<{ id: string }>()
 const emit = defineEmits<{ remove: [] }>()
 const project = useProject()
+const catalogue = useCatalogue()
 const { t } = useI18n()
 const row = shallowRef<TagRow>()
 const refused = ref<Refused>()
@@ -82,7 +84,7 @@ async function setSource(source: string) {
       access: 'read',
     })
   if (source === 'system') {
-    const clock = project.system.find((x) => x.name === 'clock')
+    const clock = catalogue.system.find((x) => x.name === 'clock')
     Object.assign(next, {
       system: 'clock',
       type: clock?.type,
