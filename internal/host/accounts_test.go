@@ -59,15 +59,21 @@ func TestSignIn(t *testing.T) {
 	if err := s.signIn(host.Secret{Name: "tom", Password: "oak-and-ash"}); err != nil {
 		t.Errorf("after it was lifted: %v", err)
 	}
-	// Failures are runs of the server's, not records of every project.
+	// Failures are runs of the server's. A trail has those at the accounts of its
+	// people, together, and none of a name that is nobody's.
 	runs, err := s.h.FailedRuns(ctx)
 	if err != nil || len(runs) != 2 {
 		t.Fatalf("%+v %v", runs, err)
 	}
+	var noted []string
 	for _, r := range s.trail() {
 		if r.What == "sign-in-failed" {
-			t.Error("a failed sign-in is in a project's trail")
+			noted = append(noted, r.Name+": "+r.Reason)
 		}
+	}
+	if len(noted) == 0 || len(noted) > 2 || !strings.HasPrefix(noted[len(noted)-1], "Tom Alder: ") ||
+		!strings.Contains(noted[len(noted)-1], " failed, from ") {
+		t.Errorf("%q", noted)
 	}
 	if _, err := s.h.CreateOwner(ctx, host.NewAccount{Name: "eve", FullName: "Eve", Password: "long enough"}); err == nil {
 		t.Error("a second owner made itself")

@@ -7,6 +7,7 @@ import (
 
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/link"
 	"readyrail/internal/link/opcua"
 	"readyrail/internal/run"
@@ -20,7 +21,7 @@ type ConditionInfo struct {
 	Code   string        `json:"code"`
 	Text   string        `json:"text" doc:"the code's meaning; empty where the list has none"`
 	Listed bool          `json:"listed"`
-	Reason string        `json:"reason,omitempty" doc:"why it is unknown"`
+	Reason say.Text      `json:"reason,omitzero" doc:"why it is unknown"`
 	Tag    string        `json:"tag,omitempty" doc:"path"`
 	Codes  []device.Code `json:"codes" doc:"all that it can say"`
 	Facts  []ServerFact  `json:"facts" doc:"what else it tells"`
@@ -63,9 +64,9 @@ func (p *Project) conditions(name run.Program, version *project.Project, d *devi
 		t, known := version.Tag(c.Tag)
 		switch {
 		case !known:
-			info.Reason = "its tag no longer exists"
+			info.Reason.Why = say.New("its tag no longer exists")
 		case !r.Known || r.Value.Quality.IsBad():
-			info.Reason = string(r.Value.Quality.Reason())
+			info.Reason.Why = say.Errorf("%v", r.Value.Quality.Reason())
 		default:
 			info.Code = device.CodeOf(r.Value)
 			found, listed := c.Judge(info.Code)
@@ -90,7 +91,7 @@ func (p *Project) serverCondition(d *device.Device, state link.State) ConditionI
 	info := ConditionInfo{Name: device.ServerName, Key: device.ServerName, Level: device.LevelUnknown, Codes: serverStates,
 		Facts: []ServerFact{}}
 	if state != link.Up {
-		info.Reason = "the link is down"
+		info.Reason.Why = say.New("the link is down")
 		return info
 	}
 	s, err := p.host.servers.ask(d, func(ctx context.Context) (s opcua.ServerStatus, err error) {
@@ -101,7 +102,7 @@ func (p *Project) serverCondition(d *device.Device, state link.State) ConditionI
 		return s, err
 	})
 	if err != nil {
-		info.Reason = err.Error()
+		info.Reason.Why = err
 		return info
 	}
 	said := serverStates[min(max(0, s.State), len(serverStates)-1)]

@@ -56,6 +56,6 @@ func TestControllersTellHowTheyAre(t *testing.T) {
 	s.stop()
 	s.until("nobody knows when the link is gone", func() bool {
 		c := named("d-meter", device.ServerName, "")
-		return c.Level == device.LevelUnknown && c.Reason != "" && named("d-kiln", "Network", "").Level == device.LevelUnknown
+		return c.Level == device.LevelUnknown && !c.Reason.IsZero() && named("d-kiln", "Network", "").Level == device.LevelUnknown
 	})
 }

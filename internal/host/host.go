@@ -39,7 +39,9 @@ type Host struct {
 	auditKey  []byte
 	lock      *os.File
 	signIns   *signIns
-	accounts  sync.Mutex // over a change of accounts, from its check to its being kept
+	noting    sync.Mutex
+	failures  access.FailureNotes // under noting
+	accounts  sync.Mutex          // over a change of accounts, from its check to its being kept
 	grants    grants
 	sessions  *Sessions
 	quit      chan struct{}
@@ -212,10 +214,10 @@ func (h *Host) mind() {
 	for {
 		select {
 		case <-h.quit:
-			h.keepFailures(context.Background())
+			h.keepFailures(context.Background(), true)
 			return
 		case <-tick.C:
-			h.keepFailures(context.Background())
+			h.keepFailures(context.Background(), false)
 			if !h.reserve.Held() && run.FreeBytes(h.dir) > enoughToHold {
 				if err := h.reserve.Hold(); err != nil {
 					h.log.Warn("no room is held back for the day when the disk is full", "error", err)

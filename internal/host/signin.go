@@ -3,6 +3,7 @@ package host
 import (
 	"context"
 	"errors"
+	"fmt"
 	"strings"
 	"sync"
 	"time"
@@ -10,6 +11,7 @@ import (
 	"github.com/alexedwards/argon2id"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/audit"
 	"readyrail/internal/core/say"
 	"readyrail/internal/store"
 )
@@ -126,7 +128,7 @@ func (s *signIns) countFailure(name, place string) {
 
 // keepFailures stores what failed since the last time: one run a name and
 // place.
-func (h *Host) keepFailures(ctx context.Context) {
+func (h *Host) keepFailures(ctx context.Context, end bool) {
 	h.signIns.mu.Lock()
 	list := make([]store.FailedSignIn, 0, len(h.signIns.failed))
 	for _, f := range h.signIns.failed {
@@ -134,11 +136,41 @@ func (h *Host) keepFailures(ctx context.Context) {
 	}
 	clear(h.signIns.failed)
 	h.signIns.mu.Unlock()
+	h.noteFailures(ctx, list, end)
 	if len(list) == 0 {
 		return
 	}
 	if err := h.server.AddFailures(ctx, list); err != nil {
 		h.log.Error("failed sign-ins were not kept", "runs", len(list), "error", err)
+	}
+}
+
+// noteFailures has the trails say what failed at the accounts of people who may look at
+// their project. What was tried at names of nobody stands in the server's runs alone: a
+// stranger is not to write into a trail what he likes.
+func (h *Host) noteFailures(ctx context.Context, list []store.FailedSignIn, end bool) {
+	h.noting.Lock()
+	defer h.noting.Unlock()
+	for _, f := range list {
+		if p, err := h.server.PersonByName(ctx, f.Name); err == nil {
+			h.failures.Add(p.ID, f.Place, f.Count)
+		}
+	}
+	for _, f := range h.failures.Due(time.Now(), end) {
+		p, err := h.server.Person(ctx, f.Account)
+		if err != nil {
+			continue // taken out meanwhile
+		}
+		places := strings.Join(f.Places, ", ")
+		if f.More {
+			places += " and others"
+		}
+		who := actorOf(p)
+		for _, of := range h.Projects() {
+			if of.May(ctx, who, access.View, true) {
+				of.Note(ctx, who, audit.Failed, fmt.Sprintf("%d failed, from %s", f.Count, places))
+			}
+		}
 	}
 }
 
@@ -153,7 +185,7 @@ type FailedRun struct {
 
 // FailedRuns lists the newest runs of failed sign-ins.
 func (h *Host) FailedRuns(ctx context.Context) ([]FailedRun, error) {
-	h.keepFailures(ctx)
+	h.keepFailures(ctx, false)
 	list, err := h.server.Failures(ctx, 200)
 	out := make([]FailedRun, len(list))
 	for i, f := range list {

@@ -9,6 +9,7 @@ import (
 	"readyrail/internal/core/equipment"
 	"readyrail/internal/core/formula"
 	"readyrail/internal/core/history"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 )
@@ -296,16 +297,20 @@ func (x *expander) hold(e *Element, se *SceneElement, at place) {
 // nested puts an element and the screen within it.
 func (x *expander) nested(se *SceneElement, ref string, args Args, at place) {
 	inner := x.look.Screen(ref)
+	var why error
 	switch {
 	case ref == "":
 	case inner == nil:
-		se.Problem = "what it shows no longer exists"
+		why = say.New("what it shows no longer exists")
 	case slices.Contains(at.on, ref):
-		se.Problem = inner.Name + " contains itself"
+		why = say.Errorf("%s contains itself", inner.Name)
 	case len(at.on) > maxNesting:
-		se.Problem = fmt.Sprintf("screens lie more than %d deep in each other", maxNesting)
+		why = say.Errorf("screens lie more than %d deep in each other", maxNesting)
 	}
-	if inner == nil || se.Problem != "" {
+	if why != nil {
+		se.Problem = say.In(x.view.Language, why)
+	}
+	if inner == nil || why != nil {
 		x.put(*se)
 		return
 	}
