@@ -10,7 +10,6 @@ import (
 
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/project"
-	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/core/value"
 	"readyrail/internal/link"
@@ -108,7 +107,7 @@ func (d *Diagnosis) Report(now time.Time) string {
 	line("Device %s, %s, %s", d.Name, d.Protocol, d.Endpoint)
 	line("Report of %s", now.Format("2006-01-02 15:04:05"))
 	line("State      %s since %s", d.State, d.Since.Format("2006-01-02 15:04:05"))
-	if d.Problem != "" {
+	if !d.Problem.IsZero() {
 		line("Last failure %s: %s", d.ProblemAt.Format("15:04:05"), d.Problem)
 	}
 	line("Requests   %d, %.1f a second, %d failed, %d reconnects", d.Requests, d.PerSecond, d.Errors, d.Reconnects)
@@ -183,7 +182,7 @@ func (h *Host) alone(d device.Device, f func(link.Driver) error) error {
 	if err == nil || errors.As(err, &u) {
 		return err
 	}
-	return say.New(p.Explain(err, d))
+	return p.Explain(err, d)
 }
 
 // device finds a device of the draft that speaks a protocol.

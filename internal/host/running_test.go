@@ -399,7 +399,7 @@ func TestTheAllowList(t *testing.T) {
 	}
 	s.until("the link says why it stays down", func() bool {
 		st := s.p.Links(run.Draft)
-		return st[0].State == link.Down && strings.Contains(st[0].Problem, "not on its list")
+		return st[0].State == link.Down && strings.Contains(st[0].Problem.String(), "not on its list")
 	})
 	if _, err := host.ParseAllow([]string{"http://x"}); err == nil {
 		t.Error("a URL is no host")

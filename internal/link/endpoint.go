@@ -58,7 +58,7 @@ type endpoint struct {
 type unit struct {
 	silent    int // polls without an answer, in a row
 	until     time.Time
-	problem   string
+	problem   error
 	problemAt time.Time
 	since     time.Time
 	blocks    int
@@ -223,9 +223,9 @@ func Safely(f func() error) (err error) {
 }
 
 // explain says an error in plain words.
-func (e *endpoint) explain(err error, d device.Device) string {
+func (e *endpoint) explain(err error, d device.Device) error {
 	if errors.Is(err, ErrFailed) {
-		return err.Error()
+		return err
 	}
 	return e.protocol.Explain(err, d)
 }

@@ -148,11 +148,11 @@ func (h *Hub) Use(ctx context.Context, d device.Device, f func(Driver) error) er
 	dial, cancel := context.WithTimeout(ctx, time.Duration(d.Timeout)*time.Millisecond)
 	defer cancel()
 	if err := driver.Connect(dial); err != nil {
-		return say.New(p.Explain(err, d))
+		return p.Explain(err, d)
 	}
 	defer driver.Close()
 	if err := f(driver); err != nil {
-		return say.New(p.Explain(err, d))
+		return p.Explain(err, d)
 	}
 	return nil
 }

@@ -74,7 +74,7 @@ func dev(unit int) device.Device {
 
 func newHub(f *fake) *Hub {
 	return NewHub(map[string]Protocol{device.ModbusTCP: {New: func(device.Device, Env, *Meters) Driver { return f },
-		Explain: func(err error, _ device.Device) string { return err.Error() }}}, Env{})
+		Explain: func(err error, _ device.Device) error { return err }}}, Env{})
 }
 
 func subscribe(d device.Device, n int) DeviceSubscriptions {
@@ -236,7 +236,7 @@ func TestMeter(t *testing.T) {
 func TestSharesOfAConnection(t *testing.T) {
 	f := &fake{reads: map[byte]int{}}
 	h := NewHub(map[string]Protocol{device.ModbusTCP: {New: func(device.Device, Env, *Meters) Driver { return f },
-		Explain: func(err error, _ device.Device) string { return err.Error() }}}, Env{})
+		Explain: func(err error, _ device.Device) error { return err }}}, Env{})
 	defer h.Close()
 	h.Set("a/draft", []DeviceSubscriptions{subscribe(dev(1), 3)}, func([]Reading) {})
 	h.Set("a/release", []DeviceSubscriptions{subscribe(dev(1), 2)}, func([]Reading) {})

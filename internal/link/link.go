@@ -137,7 +137,7 @@ func (e Env) Open(d device.Device) (Secret, error) {
 // Protocol makes drivers and explains their errors.
 type Protocol struct {
 	New     func(d device.Device, env Env, m *Meters) Driver
-	Explain func(err error, d device.Device) string
+	Explain func(err error, d device.Device) error
 	// Requests parts points that are written together, as Hub.Requests tells it;
 	// nil where each is written alone.
 	Requests func(d device.Device, points []Point) [][]int
@@ -170,7 +170,7 @@ const (
 type Status struct {
 	State     State
 	Since     time.Time
-	Problem   string // the last failure in plain words; empty while all is well
+	Problem   error // the last failure in plain words; nil while all is well
 	ProblemAt time.Time
 	RoundTrip time.Duration
 	Requests  int64

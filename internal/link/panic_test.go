@@ -3,6 +3,7 @@ package link
 import (
 	"context"
 	"errors"
+	"fmt"
 	"strings"
 	"sync/atomic"
 	"testing"
@@ -54,7 +55,7 @@ func TestADriverThatPanics(t *testing.T) {
 		w := &wild{fake: fake{reads: map[byte]int{}}}
 		w.at.Store(where)
 		h := NewHub(map[string]Protocol{device.ModbusTCP: {New: func(device.Device, Env, *Meters) Driver { return w },
-			Explain: func(err error, _ device.Device) string { return err.Error() }}}, Env{})
+			Explain: func(err error, _ device.Device) error { return err }}}, Env{})
 		good := make(chan bool, 100)
 		h.Set("test", []DeviceSubscriptions{subscribe(dev(1), 1)}, func(rs []Reading) {
 			select {
@@ -66,7 +67,7 @@ func TestADriverThatPanics(t *testing.T) {
 			until(t, where+": it panicked", func() bool { return w.times.Load() > 0 })
 			until(t, where+": the link says so", func() bool {
 				s := h.Status(dev(1))
-				return strings.Contains(s.Problem, "the driver failed: an array of length -2")
+				return strings.Contains(fmt.Sprint(s.Problem), "the driver failed: an array of length -2")
 			})
 			w.at.Store("")
 			// What could not be planned is planned with the next configuration.
@@ -93,7 +94,7 @@ func TestAWriteThatPanics(t *testing.T) {
 	w := &wild{fake: fake{reads: map[byte]int{}}}
 	w.at.Store("write")
 	h := NewHub(map[string]Protocol{device.ModbusTCP: {New: func(device.Device, Env, *Meters) Driver { return w },
-		Explain: func(err error, _ device.Device) string { return err.Error() }}}, Env{})
+		Explain: func(err error, _ device.Device) error { return err }}}, Env{})
 	defer h.Close()
 	h.Set("test", []DeviceSubscriptions{subscribe(dev(1), 1)}, func([]Reading) {})
 	until(t, "the link is up", func() bool { return h.Status(dev(1)).State == Up })

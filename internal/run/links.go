@@ -6,6 +6,7 @@ import (
 
 	"readyrail/internal/core/device"
 	"readyrail/internal/core/project"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/tag"
 	"readyrail/internal/engine"
 	"readyrail/internal/link"
@@ -97,7 +98,7 @@ type LinkStatus struct {
 	Name      string     `json:"name"`
 	State     link.State `json:"state"`
 	Since     time.Time  `json:"since"`
-	Problem   string     `json:"problem"`
+	Problem   say.Text   `json:"problem"`
 	ProblemAt time.Time  `json:"problemAt"`
 	RoundTrip float64    `json:"roundTripMs"`
 	Requests  int64      `json:"requests"`
@@ -125,7 +126,7 @@ func (r *Runs) Links(name Program) []LinkStatus {
 
 // LinkStatus tells how the link to a device stands, as the hub has it.
 func (r *Runs) LinkStatus(id string, d *device.Device, s link.Status) LinkStatus {
-	out := LinkStatus{Device: id, Name: d.Name, State: s.State, Since: s.Since, Problem: s.Problem, ProblemAt: s.ProblemAt,
+	out := LinkStatus{Device: id, Name: d.Name, State: s.State, Since: s.Since, Problem: say.Text{Why: s.Problem}, ProblemAt: s.ProblemAt,
 		RoundTrip: float64(s.RoundTrip.Microseconds()) / 1000,
 		Requests:  s.Requests, Errors: s.Errors, Blocks: s.Blocks, Failing: s.Failing, Missed: s.Missed}
 	// A connection may be shared with another project: the points are this one's.

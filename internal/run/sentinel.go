@@ -52,7 +52,7 @@ func (s *sentinel) links(r *Runs) {
 			continue
 		}
 		if told++; told <= linksToTell {
-			r.note(store.LinkEntry, what, l.Name, l.Problem)
+			r.note(store.LinkEntry, what, l.Name, l.Problem.String())
 		}
 	}
 	if over := told - linksToTell; over > 0 {

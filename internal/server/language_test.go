@@ -3,6 +3,7 @@ package server
 import (
 	"strings"
 	"testing"
+	"time"
 )
 
 // TestRefusalsAreSaidInTheLanguageOfWhoAsks over the API and over a page's connection.
@@ -10,6 +11,11 @@ func TestRefusalsAreSaidInTheLanguageOfWhoAsks(t *testing.T) {
 	web, s, _ := livePlace(t)
 	ada, sam := s.as(t, "ada"), s.as(t, "sam")
 	const at = "/api/projects/larchmoor"
+	for until := time.Now().Add(10 * time.Second); time.Now().Before(until); time.Sleep(50 * time.Millisecond) {
+		if strings.Contains(ada.do("GET", at+"/links?program=release", "").Body.String(), "refused the connection") {
+			break
+		}
+	}
 	for name, c := range map[string]struct {
 		who                *client
 		method, path, body string
@@ -32,6 +38,8 @@ func TestRefusalsAreSaidInTheLanguageOfWhoAsks(t *testing.T) {
 		"a body that is none": {ada, "POST", at + "/edits", `{"ops":5}`, "validation failed", "so kann dies nicht genommen werden"},
 		"a line of a preview": {ada, "POST", at + "/tags/many", `{"plan":{"path":"Fan[1..2].9x","tag":{"id":"","name":"","type":"BOOL","source":"internal"}},"apply":false}`,
 			"a name starts with a letter", "ein Name beginnt mit einem Buchstaben"},
+		"a link that is down": {ada, "GET", at + "/links?program=release", "",
+			"127.0.0.1 refused the connection", "127.0.0.1 hat die Verbindung abgelehnt"},
 		"nothing there": {ada, "GET", "/api/nowhere", "", "there is nothing at", "unter /api/nowhere gibt es nichts"},
 		"a sign-in": {&client{t: t, s: s}, "POST", "/api/session", `{"name":"nobody","password":"never"}`, "name and password do not match",
 			"Name und Passwort passen nicht zusammen"},

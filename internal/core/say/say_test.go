@@ -93,3 +93,24 @@ func TestTell(t *testing.T) {
 		t.Errorf("%+v %v", back, err)
 	}
 }
+
+// TestPack: a sentence is the same in another process, in every language.
+func TestPack(t *testing.T) {
+	lists["xx"] = map[string]string{"%s is bad: %v": "%s taugt nicht: %v", "no value": "kein Wert", "%q within %.1f s: %w": "%q in %.1f s: %w",
+		"out of range": "daneben"}
+	defer delete(lists, "xx")
+	for _, err := range []error{
+		New("no value"),
+		Errorf("%s is bad: %v", "Fan", New("no value")),
+		Errorf("%s is bad: %v", "Fan", Term("out of range")),
+		Errorf("%q within %.1f s: %w", "Fan", 2.25, Errorf("%s is bad: %v", "Fan", fs.ErrNotExist)),
+		Errorf("%d of %d", 1, 2),
+		fs.ErrNotExist,
+		fmt.Errorf("about %w", New("no value")),
+	} {
+		back := Pack(err).Err()
+		if back.Error() != err.Error() || In("xx", back) != In("xx", err) {
+			t.Errorf("%q came as %q; %q as %q", err, back, In("xx", err), In("xx", back))
+		}
+	}
+}

@@ -59,7 +59,7 @@ func protocol(name string) link.Protocol {
 		return opcua.Protocol
 	}
 	return link.Protocol{New: func(device.Device, link.Env, *link.Meters) link.Driver { return stuck{} },
-		Explain: func(err error, _ device.Device) string { return err.Error() }}
+		Explain: func(err error, _ device.Device) error { return err }}
 }
 
 func wrapped(name string) link.Protocol {
@@ -195,7 +195,7 @@ func TestAServerThatLies(t *testing.T) {
 	until(t, "the value comes", good)
 	lie.Store(true)
 	until(t, "the link failed, and says why", func() bool {
-		return !good() && strings.Contains(h.Status(d).Problem, "the driver failed: reflect.MakeSlice: negative len")
+		return !good() && strings.Contains(fmt.Sprint(h.Status(d).Problem), "the driver failed: reflect.MakeSlice: negative len")
 	})
 	lie.Store(false)
 	until(t, "the value comes again", good)
@@ -286,7 +286,7 @@ func TestErrorsFromAfar(t *testing.T) {
 	locked := errors.New("no such entry")
 	d.Credential = "yard"
 	if err := tried(d, link.Env{Secret: func(string, string) (link.Secret, error) { return link.Secret{}, locked }}); err == nil ||
-		!strings.Contains(p.Explain(err, d), "no such entry") {
+		!strings.Contains(p.Explain(err, d).Error(), "no such entry") {
 		t.Errorf("a vault that does not open: %v", err)
 	}
 	env := link.Env{Secret: func(name, host string) (link.Secret, error) {
@@ -300,12 +300,12 @@ func TestErrorsFromAfar(t *testing.T) {
 	_, port, _ := net.SplitHostPort(l.Addr().String())
 	l.Close()
 	d.Port, _ = strconv.Atoi(port)
-	if err := tried(d, link.Env{}); err == nil || !strings.Contains(p.Explain(err, d), "nothing listens on port "+port) {
+	if err := tried(d, link.Env{}); err == nil || !strings.Contains(p.Explain(err, d).Error(), "nothing listens on port "+port) {
 		t.Errorf("nobody there: %v", p.Explain(err, d))
 	}
 	nobody := apart.Wrap(opcua.Protocol, []string{"no-such-program"}, nil)
 	err := nobody.New(d, link.Env{}, link.NewMeters()).Connect(ctx)
-	if !errors.Is(err, link.ErrFailed) || !strings.Contains(nobody.Explain(err, d), "does not start") {
+	if !errors.Is(err, link.ErrFailed) || !strings.Contains(nobody.Explain(err, d).Error(), "does not start") {
 		t.Errorf("a program that is not there: %v", err)
 	}
 }

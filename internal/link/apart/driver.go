@@ -29,13 +29,13 @@ func Wrap(p link.Protocol, command []string, secrets func(device.Device) []strin
 		New: func(d device.Device, env link.Env, m *link.Meters) link.Driver {
 			return &driver{command: command, secrets: secrets, dev: d, env: env, meters: m}
 		},
-		Explain: func(err error, d device.Device) string {
+		Explain: func(err error, d device.Device) error {
 			var f *fault
 			if errors.As(err, &f) {
-				return f.Explained
+				return f.Explained.Err()
 			}
 			if errors.Is(err, link.ErrFailed) {
-				return err.Error()
+				return err
 			}
 			return p.Explain(err, d)
 		},
@@ -101,7 +101,7 @@ func (d *driver) given() map[string]secret {
 		s, err := d.env.Secret(n, d.dev.Host)
 		e := secret{Secret: s}
 		if err != nil {
-			e.Fault = faultOf(err, err.Error())
+			e.Fault = faultOf(err, err)
 		}
 		out[n] = e
 	}

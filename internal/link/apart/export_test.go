@@ -9,7 +9,7 @@ import (
 func Travelled(err error) error {
 	var b bytes.Buffer
 	out := &reply{}
-	if e := gob.NewEncoder(&b).Encode(&reply{Fault: faultOf(err, err.Error())}); e != nil {
+	if e := gob.NewEncoder(&b).Encode(&reply{Fault: faultOf(err, err)}); e != nil {
 		return e
 	}
 	if e := gob.NewDecoder(&b).Decode(out); e != nil {

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"readyrail/internal/core/device"
+	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 	"readyrail/internal/link"
 )
@@ -119,7 +120,7 @@ type Carried interface {
 // explains it.
 type fault struct {
 	Text      string
-	Explained string
+	Explained say.Packed
 	Is        []int // of known
 	Carried   Carried
 }
@@ -128,8 +129,8 @@ type fault struct {
 var known = []error{link.ErrRefused, link.ErrNotSent, link.ErrForbidden, link.ErrNoAnswer, link.ErrFailed, context.DeadlineExceeded,
 	context.Canceled}
 
-func faultOf(err error, explained string) *fault {
-	f := &fault{Text: err.Error(), Explained: explained}
+func faultOf(err, explained error) *fault {
+	f := &fault{Text: err.Error(), Explained: say.Pack(explained)}
 	for i, k := range known {
 		if errors.Is(err, k) {
 			f.Is = append(f.Is, i)

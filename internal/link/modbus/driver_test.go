@@ -360,7 +360,7 @@ func TestHubSharesRecoversAndRefusesWhileDown(t *testing.T) {
 	if _, err := hub.Write(context.Background(), d, p, value.Int(value.INT, 55), false); !errors.Is(err, link.ErrNotSent) {
 		t.Errorf("a write while the link is down: %v", err)
 	}
-	if s := hub.Status(d); s.State != link.Down || s.Problem == "" {
+	if s := hub.Status(d); s.State != link.Down || s.Problem == nil {
 		t.Errorf("status while down: %+v", s)
 	}
 	again, err := net.Listen("tcp", l.Addr().String())

@@ -300,7 +300,7 @@ func Listen(ctx context.Context, dev device.Device, env link.Env, filter string,
 	dial, cancel := context.WithTimeout(ctx, timeoutOf(dev))
 	defer cancel()
 	if err := d.Connect(dial); err != nil {
-		return nil, say.New(Explain(err, dev))
+		return nil, Explain(err, dev)
 	}
 	defer d.Close()
 	var mu sync.Mutex
@@ -321,7 +321,7 @@ func Listen(ctx context.Context, dev device.Device, env link.Env, filter string,
 		h.Members = members(m.Payload())
 	}), timeoutOf(dev))
 	if err != nil {
-		return nil, say.New(Explain(err, dev))
+		return nil, Explain(err, dev)
 	}
 	select {
 	case <-ctx.Done():
@@ -342,35 +342,35 @@ func Test(ctx context.Context, dev device.Device, env link.Env) (time.Duration, 
 	d := New(dev, env, link.NewMeters())
 	start := time.Now()
 	if err := d.Connect(ctx); err != nil {
-		return 0, say.New(Explain(err, dev))
+		return 0, Explain(err, dev)
 	}
 	took := time.Since(start)
 	return took, d.Close()
 }
 
 // Explain puts a failure of the link into plain words, with a way to mend it.
-func Explain(err error, dev device.Device) string {
+func Explain(err error, dev device.Device) error {
 	var dns *net.DNSError
 	var unknown x509.UnknownAuthorityError
 	var hostname x509.HostnameError
 	text := err.Error()
 	switch {
 	case errors.Is(err, link.ErrForbidden):
-		return text
+		return err
 	case errors.As(err, &dns):
-		return fmt.Sprintf("no host is known by the name %s: check the spelling, or give an IP address", dev.Host)
+		return say.Errorf("no host is known by the name %s: check the spelling, or give an IP address", dev.Host)
 	case errors.Is(err, syscall.ECONNREFUSED), strings.Contains(text, "connection refused"):
-		return fmt.Sprintf("%s refused the connection: nothing listens on port %d there", dev.Host, dev.Port)
+		return say.Errorf("%s refused the connection: nothing listens on port %d there", dev.Host, dev.Port)
 	case errors.As(err, &unknown), errors.As(err, &hostname), strings.Contains(text, "x509:"):
-		return "the broker's certificate is not trusted here: give its authority to this server, or trust the certificate itself by its fingerprint"
+		return say.New("the broker's certificate is not trusted here: give its authority to this server, or trust the certificate itself by its fingerprint")
 	case strings.Contains(text, "not Authorized"), strings.Contains(text, "bad user name or password"):
-		return "the broker does not take this user: check the credential in the vault"
+		return say.New("the broker does not take this user: check the credential in the vault")
 	case strings.Contains(text, "identifier rejected"):
-		return "the broker does not take this client id: choose another"
+		return say.New("the broker does not take this client id: choose another")
 	case errors.Is(err, link.ErrNoAnswer), errors.Is(err, context.DeadlineExceeded), strings.Contains(text, "i/o timeout"):
-		return fmt.Sprintf("no answer from %s within %d ms: check the host, the network and the firewall", dev.Host, dev.Timeout)
+		return say.Errorf("no answer from %s within %d ms: check the host, the network and the firewall", dev.Host, dev.Timeout)
 	case strings.Contains(text, "EOF"):
-		return fmt.Sprintf("%s closed the connection: does it speak MQTT?", dev.Host)
+		return say.Errorf("%s closed the connection: does it speak MQTT?", dev.Host)
 	}
-	return fmt.Sprintf("the link failed: %v", err)
+	return say.Errorf("the link failed: %v", err)
 }

@@ -136,7 +136,7 @@ func TestEndpointsAndTrust(t *testing.T) {
 	tried := func(d device.Device, env link.Env) error {
 		_, err := Test(context.Background(), New(d, env, link.NewMeters()))
 		if err != nil {
-			err = errors.New(Explain(err, d))
+			err = Explain(err, d)
 		}
 		return err
 	}
