@@ -245,8 +245,8 @@ func (f *listFlags) say(l listed) error {
 	}
 	for _, r := range l.Rows {
 		switch {
-		case r.Why != nil:
-			fmt.Printf("line %d, %s: %s: %s: %s\n", r.Line, r.Path, r.Status, r.Column, r.Why)
+		case !r.Reason.IsZero():
+			fmt.Printf("line %d, %s: %s: %s: %s\n", r.Line, r.Path, r.Status, r.Column, r.Reason)
 		case r.Renames != "":
 			fmt.Printf("line %d, %s: renames %s\n", r.Line, r.Path, r.Renames)
 		case r.Status == exchange.Gone:

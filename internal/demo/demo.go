@@ -187,7 +187,7 @@ func bringTagsIn(p *project.Project) (*project.Project, error) {
 	lines := exchange.Preview(rows, p, exchange.Options{})
 	for _, l := range lines {
 		if l.Status != exchange.New {
-			return nil, fmt.Errorf("the demo's tags, line %d: %s: %s", l.Line, l.Column, l.Why)
+			return nil, fmt.Errorf("the demo's tags, line %d: %s: %s", l.Line, l.Column, l.Reason)
 		}
 	}
 	if p, _, err = p.Edit(exchange.Ops(lines, p, nil, numbered(""))); err != nil {

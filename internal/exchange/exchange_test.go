@@ -58,7 +58,7 @@ func TestPreview(t *testing.T) {
 	for i, l := range got {
 		s := fmt.Sprintf("%d %s", l.Line, l.Status)
 		if l.Status == Refused || l.Status == Clashing {
-			s += " " + l.Column + ": " + l.Why.Error()
+			s += " " + l.Column + ": " + l.Reason.String()
 		}
 		if i >= len(want) || s != want[i] {
 			t.Errorf("got  %s", s)
@@ -134,7 +134,7 @@ func TestWhatIsExportedImportsAgainWithNoChange(t *testing.T) {
 	}
 	for _, l := range Preview(rows, p, Options{}) {
 		if l.Status != Same {
-			t.Errorf("%s is %s: %s %v", l.Path, l.Status, l.Why, l.Differences)
+			t.Errorf("%s is %s: %s %v", l.Path, l.Status, l.Reason, l.Differences)
 		}
 	}
 	if id, ok := p.FindPath("Kiln1.Open"); !ok || p.Tags[id].Book != "b1" || p.Tags[id].Field != "f1" {

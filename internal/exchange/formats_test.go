@@ -176,7 +176,7 @@ func TestXLSXImportsAgainWithNoChange(t *testing.T) {
 	}
 	for _, l := range Preview(rows, p, Options{}) {
 		if l.Status != Same {
-			t.Errorf("%s is %s %s %v", l.Path, l.Status, l.Why, l.Differences)
+			t.Errorf("%s is %s %s %v", l.Path, l.Status, l.Reason, l.Differences)
 		}
 	}
 }

@@ -52,7 +52,7 @@ type Line struct {
 	Was         string       `json:"was,omitempty"`     // what the source calls it
 	Renames     string       `json:"renames,omitempty"` // path of the tag that it would rename
 	Column      string       `json:"column,omitempty"`  // of a refusal
-	Why         error        `json:"-"`
+	Reason      say.Text     `json:"reason,omitzero"`   // why it is refused or clashes
 	Differences []Difference `json:"differences,omitempty"`
 
 	tag    *tag.Tag
@@ -125,11 +125,11 @@ func left(path string, leave []string) bool {
 }
 
 func (l *Line) refuse(column string, why error) {
-	l.Status, l.Column, l.Why, l.Differences = Refused, column, why, nil
+	l.Status, l.Column, l.Reason, l.Differences = Refused, column, say.Text{Why: why}, nil
 }
 
 func (l *Line) clash(column string, why error) {
-	l.Status, l.Column, l.Why = Clashing, column, why
+	l.Status, l.Column, l.Reason = Clashing, column, say.Text{Why: why}
 }
 
 func (x *index) preview(row Row, keep []string) Line {

@@ -13,10 +13,7 @@ import (
 )
 
 // ImportLine is a line of a preview.
-type ImportLine struct {
-	exchange.Line
-	Reason string `json:"reason,omitempty" doc:"why it is refused or clashes"`
-}
+type ImportLine = exchange.Line
 
 // ImportLines is a window of a preview's lines.
 type ImportLines struct {
@@ -81,11 +78,8 @@ func (s *Server) importRoutes() {
 			return nil, err
 		}
 		lines, total, err := p.ImportLines(who, in.ID, exchange.Status(in.Status), in.Text, in.Offset, in.Limit)
-		told := make([]ImportLine, len(lines))
-		for i, l := range lines {
-			told[i] = ImportLine{l, said(ctx, l.Why)}
-		}
-		return &body[ImportLines]{ImportLines{total, told}}, problem(err)
+		// The list stays: what is said of it goes into a copy.
+		return &body[ImportLines]{ImportLines{total, slices.Clone(lines)}}, problem(err)
 	})
 	send(s, http.MethodPost, "/api/projects/{project}/imports/{id}/apply",
 		"Bring in what is chosen, as one edit; types of structures as further ones", func(ctx context.Context, in *struct {

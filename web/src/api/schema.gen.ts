@@ -4099,23 +4099,8 @@ export interface components {
             /** @description derived types of the list, which can become types of equipment */
             types: string[];
         };
-        ImportLine: {
-            address: string;
-            column?: string;
-            differences?: components["schemas"]["Difference"][];
-            key: string;
-            /** Format: int64 */
-            line: number;
-            path: string;
-            /** @description why it is refused or clashes */
-            reason?: string;
-            renames?: string;
-            status: string;
-            type: string;
-            was?: string;
-        };
         ImportLines: {
-            lines: components["schemas"]["ImportLine"][];
+            lines: components["schemas"]["Line"][];
             /** Format: int64 */
             total: number;
         };
@@ -4263,6 +4248,20 @@ export interface components {
             /** Format: double */
             at: number;
             priority: string;
+        };
+        Line: {
+            address: string;
+            column?: string;
+            differences?: components["schemas"]["Difference"][];
+            key: string;
+            /** Format: int64 */
+            line: number;
+            path: string;
+            reason?: string;
+            renames?: string;
+            status: string;
+            type: string;
+            was?: string;
         };
         LinkStatus: {
             /** Format: int64 */

@@ -15,15 +15,14 @@ async function begin() {
   await nextTick()
   field.value?.focus()
 }
-/** Ends by a key: the focus goes back to the button. */
-async function end() {
+/** Ends by a key: the focus goes back to the button once the key is up, so that it does not press it. */
+function end() {
   open.value = false
-  await nextTick()
-  button.value?.focus()
+  window.addEventListener('keyup', () => button.value?.focus(), { once: true })
 }
 function done() {
   if (name.value.trim()) emit('named', name.value.trim())
-  void end()
+  end()
 }
 </script>
 

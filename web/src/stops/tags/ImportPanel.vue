@@ -19,7 +19,7 @@ const { t } = useI18n()
 type Status = 'new' | 'changed' | 'same' | 'gone' | 'clashing' | 'refused'
 const statuses: Status[] = ['new', 'changed', 'same', 'gone', 'clashing', 'refused']
 const info = shallowRef<Schemas['ImportInfo']>()
-const lines = shallowRef<Schemas['ImportLine'][]>([])
+const lines = shallowRef<Schemas['Line'][]>([])
 const total = ref(0)
 const problem = ref('')
 const busy = ref(false)
@@ -30,12 +30,12 @@ const flip = ref(new Set<string>())
 const options = ref<Schemas['Options']>({})
 const matching = ref(false)
 
-const can = (l: Schemas['ImportLine']) =>
+const can = (l: Schemas['Line']) =>
   l.status === 'new' ||
   l.status === 'changed' ||
   l.status === 'gone' ||
   (l.status === 'clashing' && l.column !== 'path')
-const ticked = (l: Schemas['ImportLine']) => taken.value.has(l.status as Status) !== flip.value.has(l.key)
+const ticked = (l: Schemas['Line']) => taken.value.has(l.status as Status) !== flip.value.has(l.key)
 // A tick that was turned round counts by the line that it is on.
 const turned = ref(new Map<string, Status>())
 const count = computed(() => {
@@ -113,7 +113,7 @@ function paste(e: ClipboardEvent) {
   const s = e.clipboardData?.getData('text/plain')
   if (s?.includes('\n')) void begin(s, t('import.clipboard'))
 }
-function tick(l: Schemas['ImportLine']) {
+function tick(l: Schemas['Line']) {
   const next = new Set(flip.value)
   const map = new Map(turned.value)
   if (next.delete(l.key)) map.delete(l.key)
