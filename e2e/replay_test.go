@@ -3,6 +3,7 @@ package e2e
 import (
 	"strings"
 	"testing"
+	"time"
 )
 
 // TestWhatLedToAnAlarmIsPlayed: an operator opens an alarm of the week on the
@@ -38,6 +39,11 @@ func TestWhatLedToAnAlarmIsPlayed(t *testing.T) {
 	was = when()
 	b.until("it plays", func() bool { return when() != was })
 	b.click("Pause")
+	b.until("it stands", func() bool {
+		was = when()
+		time.Sleep(500 * time.Millisecond)
+		return when() == was
+	})
 	b.js(`String(document.querySelector('.field').click())`)
 	b.see("nothing can be operated here")
 	// The address is a link to the moment.
