@@ -381,6 +381,10 @@ func TestEveryKindOfActionAtTheDesk(t *testing.T) {
 	says("Level", strconv.Itoa(before+5))
 	b.clickElement("Light")
 	b.until("the switch is on", func() bool {
+		if strings.Contains(b.text(), "was not carried out") {
+			b.clickElement("Light") // the machine was slow: a press that comes late is refused, and made again
+			time.Sleep(time.Second)
+		}
 		return b.js(`document.querySelector('g[data-element="on"]').getAttribute('aria-checked')`) == "true"
 	})
 	tab := b.spotOf(`g[data-element="tabs"] [data-tab="2"]`)

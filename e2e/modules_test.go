@@ -63,8 +63,13 @@ type m = map[string]any
 func TestVersionsModule(t *testing.T) {
 	beside(t)
 	after := func(told, everything string) string {
-		return `((v) => { const before = ['tag', 'tag/t1', 'tag/t2', 'alarm', 'paths', 'names'].map((w) => v.versionOf(w)); v.hear(` + told +
-			`); v.settle(` + everything + `); return ['tag', 'tag/t1', 'tag/t2', 'alarm', 'paths', 'names'].map((w, i) => v.versionOf(w) - before[i]) })(M.useVersions())`
+		return `((v) => {
+			const now = () => ['tag', 'tag/t1', 'tag/t2', 'alarm', 'paths', 'names'].map((w) => v.versionOf(w));
+			const before = now();
+			v.hear(` + told + `);
+			v.settle(` + everything + `);
+			return now().map((n, i) => n - before[i]);
+		})(M.useVersions())`
 	}
 	proved(t, "rail/versions.ts", []shouldBe{
 		{after(`{things: ['tag/t1']}`, "false"), []int{1, 1, 0, 0, 0, 0}},

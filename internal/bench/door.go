@@ -123,7 +123,7 @@ func doors() ([]Figure, error) {
 		out, err := p.Write(ctx, who, host.Command{Screen: "s", Element: fmt.Sprintf("e%d", i), Value: fmt.Sprint(n % 1000),
 			Key: fmt.Sprintf("bench-%d-%d", i, n), At: from})
 		if err == nil && out.Outcome != audit.Confirmed {
-			err = fmt.Errorf("a write was %s: %s", out.Outcome, out.Reason())
+			err = fmt.Errorf("a write was %s: %s", out.Outcome, out.Reason)
 		}
 		return time.Since(from), err
 	}

@@ -219,7 +219,7 @@ func (d *Door) step(ctx context.Context, c *Command, s Step, n int) (Outcome, er
 	// The disk may have been slow: everything is asked again, right before.
 	if err := d.last(ctx, c, s); err != nil {
 		p.drop(ctx)
-		d.conclude(ctx, in, Outcome{Outcome: audit.Rejected, Why: err})
+		d.conclude(ctx, in, ended(audit.Rejected, err))
 		return Outcome{}, err
 	}
 	out := s.send(ctx, v, raw, false)
@@ -231,7 +231,7 @@ func (d *Door) step(ctx context.Context, c *Command, s Step, n int) (Outcome, er
 		d.turns.await(s.lane())
 		// Sent, it is seen through to its answer even when the browser goes away.
 		if err := s.Answer(context.WithoutCancel(ctx)); err != nil {
-			out = Outcome{Outcome: audit.Unanswered, Why: err}
+			out = ended(audit.Unanswered, err)
 		}
 	}
 	out.Old, out.New = in.Old, in.New
@@ -258,13 +258,13 @@ func (t *Target) send(ctx context.Context, v, raw value.Value, urgent bool) Outc
 	back, err := write(ctx, t.Sink, v, raw, urgent)
 	switch {
 	case errors.Is(err, link.ErrRefused), errors.Is(err, link.ErrNotSent), errors.Is(err, ErrGone):
-		return Outcome{Outcome: audit.Rejected, Why: err}
+		return ended(audit.Rejected, err)
 	case err != nil:
-		return Outcome{Outcome: audit.Unknown, Why: say.Errorf("sent, but no answer came: %w", err)}
+		return ended(audit.Unknown, say.Errorf("sent, but no answer came: %w", err))
 	case back.Quality.IsBad():
-		return Outcome{Outcome: audit.Unknown, Why: say.New("sent and taken, but it could not be read back")}
+		return ended(audit.Unknown, say.New("sent and taken, but it could not be read back"))
 	case !back.Same(raw):
-		return Outcome{Outcome: audit.Differs, Why: say.Errorf("read back as %s", t.Tag.Show(t.Tag.ToEngineering(back), true))}
+		return ended(audit.Differs, say.Errorf("read back as %s", t.Tag.Show(t.Tag.ToEngineering(back), true)))
 	}
 	return Outcome{Outcome: audit.Confirmed}
 }

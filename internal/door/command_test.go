@@ -55,7 +55,7 @@ func TestHowACommandEnds(t *testing.T) {
 					c.before(y, &cmd)
 				}
 				out, err := y.door.Do(ctx, cmd)
-				says := out.Reason()
+				says := out.Reason.String()
 				if err != nil {
 					says = err.Error()
 				}
@@ -181,7 +181,7 @@ func TestARequestWaitsForItsAnswer(t *testing.T) {
 		if _, err := y.door.Do(ctx, y.set(iris, "sp", 70)); err == nil || !strings.Contains(err.Error(), "not yet answered") {
 			t.Errorf("%v", err)
 		}
-		if out := <-done; out.Outcome != audit.Unanswered || out.Reason() != errWet.Error() {
+		if out := <-done; out.Outcome != audit.Unanswered || out.Reason.String() != errWet.Error() {
 			t.Errorf("%+v", out)
 		}
 		if out, err := y.door.Do(ctx, y.set(iris, "sp", 70)); err != nil || out.Outcome != audit.Confirmed {

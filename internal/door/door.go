@@ -107,21 +107,18 @@ func (t *Target) lane() string { return lane(t.Tag.ID, t.Trial) }
 
 // Outcome is how a command ended.
 type Outcome struct {
-	Outcome string `json:"outcome"` // see package audit
-	Why     error  `json:"-"`       // nil where there is nothing to say
-	Old     string `json:"old"`
-	New     string `json:"new"`
+	Outcome string   `json:"outcome"` // see package audit
+	Reason  say.Text `json:"reason"`  // why, where it is not confirmed
+	Old     string   `json:"old"`
+	New     string   `json:"new"`
 	// Steps is how many of the command's steps went well, those among them that
 	// their condition passed over.
 	Steps int `json:"steps"`
 }
 
-// Reason is why, in the words of the trail; empty where there is nothing to say.
-func (o Outcome) Reason() string {
-	if o.Why == nil {
-		return ""
-	}
-	return o.Why.Error()
+// ended is how a command ended that was not confirmed, and why.
+func ended(outcome string, why error) Outcome {
+	return Outcome{Outcome: outcome, Reason: say.Text{Why: why}}
 }
 
 // Trail keeps records. Append returns once the record is on disk, and

@@ -202,7 +202,7 @@ func (h *Hold) begin(ctx context.Context, c *Command, s Step) (over func(), err 
 			err = fresh(c.At)
 		}
 		if err != nil {
-			d.conclude(ctx, in, Outcome{Outcome: audit.Rejected, Why: err})
+			d.conclude(ctx, in, ended(audit.Rejected, err))
 		}
 	}
 	if err != nil {
@@ -215,10 +215,10 @@ func (h *Hold) begin(ctx context.Context, c *Command, s Step) (over func(), err 
 	}
 	if out.Outcome == audit.Rejected {
 		d.drop(ctx, row)
-		return over, &Refused{out.Why}
+		return over, &Refused{out.Reason.Why}
 	}
 	if out.Outcome == audit.Unknown {
-		h.end(out.Why)
+		h.end(out.Reason.Why)
 	}
 	go h.watch(s, row)
 	return over, nil

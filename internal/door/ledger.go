@@ -173,7 +173,7 @@ func (d *Door) conclude(ctx context.Context, in intent, out Outcome) error {
 	if in.trial {
 		return nil
 	}
-	end := audit.Record{At: time.Now().UnixNano(), What: audit.Outcome, Intent: in.Seq, Outcome: out.Outcome, Reason: out.Reason()}
+	end := audit.Record{At: time.Now().UnixNano(), What: audit.Outcome, Intent: in.Seq, Outcome: out.Outcome, Reason: out.Reason.String()}
 	if in.owed {
 		d.ledger.add(entry{record: in.Record, ended: &end})
 		return nil

@@ -182,7 +182,7 @@ func (p *pulse) run(sent Outcome, over func()) Outcome {
 		over()
 		return sent
 	}
-	ended := make(chan string, 1)
+	outcome := make(chan string, 1)
 	d.wg.Add(1)
 	go func() {
 		defer d.wg.Done()
@@ -195,15 +195,15 @@ func (p *pulse) run(sent Outcome, over func()) Outcome {
 		// pulse has ended may press again.
 		p.row.giveBack()
 		over()
-		ended <- how
+		outcome <- how
 	}()
 	select {
-	case how := <-ended:
+	case how := <-outcome:
 		if how != audit.Confirmed {
-			return Outcome{Outcome: how, Why: say.New("whether the pulse ended is not known")}
+			return ended(how, say.New("whether the pulse ended is not known"))
 		}
 		return sent
 	case <-time.After(p.step.Pulse + pulseWait):
-		return Outcome{Outcome: audit.Unknown, Why: say.New("the device has not confirmed the end of the pulse; it is sent until it does")}
+		return ended(audit.Unknown, say.New("the device has not confirmed the end of the pulse; it is sent until it does"))
 	}
 }

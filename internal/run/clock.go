@@ -24,7 +24,7 @@ func (r *Runs) mindClock(ctx context.Context, release *project.Project, d *devic
 	}
 	b.clockAt = now
 	if out, err := r.setClock(ctx, release, d, now); err != nil || out.Outcome != "confirmed" {
-		r.o.Log.Warn("a controller's clock was not set", "device", d.Name, "reason", out.Reason(), "error", err)
+		r.o.Log.Warn("a controller's clock was not set", "device", d.Name, "reason", out.Reason, "error", err)
 	}
 }
 

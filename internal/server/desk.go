@@ -41,12 +41,6 @@ type Desk struct {
 	Try       *host.TryInfo     `json:"try,omitempty" doc:"how the draft is tried, where that is what this Desk shows"`
 }
 
-// Outcome is how a command ended.
-type Outcome struct {
-	host.Outcome
-	Reason string `json:"reason" doc:"why, where it is not confirmed"`
-}
-
 // WriteInput is a command from an element.
 type WriteInput struct {
 	Screen  string            `json:"screen" maxLength:"64"`
@@ -96,14 +90,14 @@ func (s *Server) deskRoutes() {
 		Scope
 		Program string `query:"program" enum:"release,try" default:"release"`
 		Body    WriteInput
-	}) (*body[Outcome], error) {
+	}) (*body[host.Outcome], error) {
 		// Rights are asked at the one door, so that a refusal is in the trail too.
 		who, p, err := s.enter(ctx, in.Scope, "")
 		if err != nil {
 			return nil, err
 		}
 		out, err := p.Write(ctx, who, in.Body.command(run.Program(in.Program)))
-		return &body[Outcome]{Outcome{out, said(ctx, out.Why)}}, problem(err)
+		return &body[host.Outcome]{out}, problem(err)
 	})
 	get(s, "/api/projects/{project}/audit", "A page of the audit trail, newest first", func(ctx context.Context, in *struct {
 		Scope

@@ -21,7 +21,7 @@ type TableQuery struct {
 	To    int64  `query:"to" minimum:"0"`
 	Every int64  `query:"every" minimum:"0" maximum:"31536000000" doc:"milliseconds from row to row, on the clock's marks; 0 for a row at each change"`
 	Log   string `query:"log" maxLength:"100" doc:"id of the log that is read; what the recorder has where it is not given"`
-	Looks string `query:"looks" maxLength:"8000" doc:"how the values of each tag stand, as a JSON array of the columns of a view; what it says of width, alignment and colour is the client's matter"`
+	Looks string `query:"looks" maxLength:"8000" doc:"how the values of each tag stand: a JSON array of the columns of a view"`
 }
 
 func (q *TableQuery) asked() host.Period   { return period(q.From, q.To, q.Log) }

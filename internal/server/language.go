@@ -47,7 +47,7 @@ func said(ctx context.Context, err error) string {
 	return say.In(heard(ctx), err)
 }
 
-// say puts the problem into words.
+// in is the problem in the words of a language.
 func (p *Problem) in(language string) *Problem {
 	told := *p
 	if p.why != nil {

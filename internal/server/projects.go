@@ -35,7 +35,7 @@ type Overview struct {
 	Release  *edit.ReleaseInfo `json:"release,omitempty"`
 	Changed  bool              `json:"changed" doc:"the draft differs from what runs"`
 	Stops    []StopState       `json:"stops"`
-	Disk     *float64          `json:"disk,omitempty" doc:"share of what the disk has left that courses and logs will take in 30 days; not given before it was measured"`
+	Disk     *float64          `json:"disk,omitempty" doc:"share of the free disk that courses and logs take in 30 days; left out before it was measured"`
 }
 
 // FindingInfo is a finding in words.

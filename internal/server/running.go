@@ -154,13 +154,13 @@ func (s *Server) turnRoutes() {
 		func(ctx context.Context, in *struct {
 			Scope
 			Body DraftWrite
-		}) (*body[Outcome], error) {
+		}) (*body[host.Outcome], error) {
 			who, p, err := s.enter(ctx, in.Scope, access.Commission)
 			if err != nil {
 				return nil, err
 			}
 			out, err := p.WriteDraft(ctx, who, in.Body.Tag, in.Body.Value, in.Body.Key)
-			return &body[Outcome]{Outcome{out, said(ctx, out.Why)}}, problem(err)
+			return &body[host.Outcome]{out}, problem(err)
 		})
 }
 

@@ -79,7 +79,8 @@ func (p *Project) translateMade(op Op, g GearTag, name string) ([]Op, error) {
 			continue
 		}
 		if !slices.Contains(g.Differs, prop) {
-			return nil, refuse(op.Kind, op.ID, "/"+prop, say.Errorf("%s of %s comes of the type %s: change it there, or let it differ from one instance to another", prop, name, p.typeName(g.Type)))
+			return nil, refuse(op.Kind, op.ID, "/"+prop, say.Errorf(
+				"%s of %s comes of the type %s: change it there, or let it differ from one instance to another", prop, name, p.typeName(g.Type)))
 		}
 		step := Op{Kind: KindEquipment, ID: e.ID, Path: "/differs/" + g.Chain + "/" + prop}
 		switch {

@@ -81,6 +81,12 @@ func TestTell(t *testing.T) {
 		got.Same.Every[1].String() != "kein Wert" {
 		t.Errorf("%+v %+v %+v", got, got.One, got.Same)
 	}
+	// Two types that hold each other are looked through from either side.
+	Tell("xx", parent{})
+	back := Tell("xx", child{Of: &parent{Why: why}}).(child)
+	if back.Of.Why.String() != "kein Wert" || Tell("xx", parent{Why: why}).(parent).Why.String() != "kein Wert" {
+		t.Error("of types that hold each other one was not looked through")
+	}
 	if Tell("xx", 5) != 5 || Tell("xx", nil) != nil {
 		t.Error("what holds no sentence is another")
 	}
@@ -88,11 +94,18 @@ func TestTell(t *testing.T) {
 	if err != nil || string(data) != `[{"Name":"no value","Why":"kein Wert"}]` {
 		t.Errorf("%s %v", data, err)
 	}
-	var back []line
-	if err := json.Unmarshal(data, &back); err != nil || back[0].Why.String() != "kein Wert" {
-		t.Errorf("%+v %v", back, err)
+	var read []line
+	if err := json.Unmarshal(data, &read); err != nil || read[0].Why.String() != "kein Wert" {
+		t.Errorf("%+v %v", read, err)
 	}
 }
+
+type parent struct {
+	Child *child
+	Why   Text
+}
+
+type child struct{ Of *parent }
 
 // TestPack: a sentence is the same in another process, in every language.
 func TestPack(t *testing.T) {

@@ -8,8 +8,9 @@ import (
 
 var textType = reflect.TypeFor[Text]()
 
-// Tell puts every Text that an answer holds into a language: what lies behind its
-// pointers, slices and maps is changed in place, so an answer is made for one who asks.
+// Tell puts every Text that an answer holds into a language, but for those in maps and
+// interfaces. What lies behind its pointers and slices is changed in place: an answer is
+// made for one who asks.
 func Tell(language string, answer any) any {
 	v := reflect.ValueOf(answer)
 	if !v.IsValid() || !holdsText(v.Type()) {
@@ -49,23 +50,34 @@ func tell(language string, v reflect.Value) {
 	}
 }
 
-// holding remembers which types hold a Text somewhere.
+// holding remembers which types lead to a Text.
 var holding sync.Map
 
 func holdsText(t reflect.Type) bool {
 	if known, ok := holding.Load(t); ok {
 		return known.(bool)
 	}
-	holding.Store(t, false) // while it is looked at: a type may hold itself
-	found := t == textType
-	switch t.Kind() {
-	case reflect.Slice, reflect.Array, reflect.Pointer:
-		found = holdsText(t.Elem())
-	case reflect.Struct:
-		for i := 0; i < t.NumField() && !found; i++ {
-			found = t.Field(i).IsExported() && holdsText(t.Field(i).Type)
-		}
-	}
+	found := leadsToText(t, map[reflect.Type]bool{})
 	holding.Store(t, found)
 	return found
+}
+
+// leadsToText looks through a type that may hold itself; seen are those that were
+// looked at.
+func leadsToText(t reflect.Type, seen map[reflect.Type]bool) bool {
+	if t == textType || seen[t] {
+		return t == textType
+	}
+	seen[t] = true
+	switch t.Kind() {
+	case reflect.Slice, reflect.Array, reflect.Pointer:
+		return leadsToText(t.Elem(), seen)
+	case reflect.Struct:
+		for i := range t.NumField() {
+			if f := t.Field(i); f.IsExported() && leadsToText(f.Type, seen) {
+				return true
+			}
+		}
+	}
+	return false
 }

@@ -4866,7 +4866,6 @@ export interface components {
             new: string;
             old: string;
             outcome: string;
-            /** @description why, where it is not confirmed */
             reason: string;
             /** Format: int64 */
             steps: number;
@@ -4887,7 +4886,7 @@ export interface components {
             changed: boolean;
             /**
              * Format: double
-             * @description share of what the disk has left that courses and logs will take in 30 days; not given before it was measured
+             * @description share of the free disk that courses and logs take in 30 days; left out before it was measured
              */
             disk?: number;
             id: string;
@@ -18209,7 +18208,7 @@ export interface operations {
                 every?: number;
                 /** @description id of the log that is read; what the recorder has where it is not given */
                 log?: string;
-                /** @description how the values of each tag stand, as a JSON array of the columns of a view; what it says of width, alignment and colour is the client's matter */
+                /** @description how the values of each tag stand: a JSON array of the columns of a view */
                 looks?: string;
                 /** @description a column for each tag, or a line for each value */
                 form?: "wide" | "long";
@@ -19055,7 +19054,7 @@ export interface operations {
                 every?: number;
                 /** @description id of the log that is read; what the recorder has where it is not given */
                 log?: string;
-                /** @description how the values of each tag stand, as a JSON array of the columns of a view; what it says of width, alignment and colour is the client's matter */
+                /** @description how the values of each tag stand: a JSON array of the columns of a view */
                 looks?: string;
                 limit?: number;
                 /** @description the newest rows, newest first */
