@@ -80,7 +80,7 @@ export const columns: Column[] = [
   { key: 'high', width: '58px', right: true, ...number('high') },
   { key: 'step', width: '50px', right: true, ...number('step') },
   { key: 'check', width: '72px', sort: 'check' },
-  { key: 'used', width: '34px', right: true, sort: 'uses' },
+  { key: 'used', width: '58px', right: true, sort: 'uses' },
 ]
 
 const usual = ['path', 'type', 'from', 'address', 'value', 'unit', 'age', 'used']
