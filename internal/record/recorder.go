@@ -30,6 +30,7 @@ type Recorder struct {
 	clock   history.Clock
 	bands   map[string]float64
 	ids     []string
+	named   []store.TagValue
 	filters []history.Filter
 	runner  *engine.Runner
 	sub     *engine.Sub
@@ -169,7 +170,10 @@ func (r *Recorder) attach() {
 		r.filters[i] = kept[id]
 		r.filters[i].Band, r.filters[i].Every = bands[id], Longest
 	}
-	r.values = make([]value.Value, len(r.ids))
+	r.values, r.named = make([]value.Value, len(r.ids)), make([]store.TagValue, len(r.ids))
+	for i, id := range r.ids {
+		r.named[i] = r.store.Named(id)
+	}
 	r.sub = nil
 	runner.Do(func(e *engine.Engine) { r.sub = e.Follow(r.ids) })
 }
@@ -189,7 +193,8 @@ func (r *Recorder) take() {
 
 func (r *Recorder) add(i int32, list []value.Value) {
 	for _, v := range list {
-		r.batch = append(r.batch, store.TagValue{Tag: r.ids[i], Value: v})
+		r.batch = append(r.batch, r.named[i])
+		r.batch[len(r.batch)-1].Value = v
 	}
 }
 

@@ -21,7 +21,7 @@ func TestHowMuchIsKept(t *testing.T) {
 	at := func(n int) int64 { return from.Add(time.Duration(n) * 10 * time.Second).UnixNano() }
 	const all = 3000 // a little over eight hours, over midnight
 	for n := range all {
-		if err := s.Keep(ctx, []TagValue{{"a", value.Real(value.LREAL, float64(n%7)).AtNanos(at(n))}}); err != nil {
+		if err := s.Keep(ctx, []TagValue{{Tag: "a", Value: value.Real(value.LREAL, float64(n%7)).AtNanos(at(n))}}); err != nil {
 			t.Fatal(err)
 		}
 		if n%500 == 499 {
@@ -67,7 +67,7 @@ func TestHowMuchIsKept(t *testing.T) {
 	if e, _ := s.Extent(ctx); e.Count > 1 {
 		t.Errorf("all forgotten: %+v", e)
 	}
-	if err := s.Keep(ctx, []TagValue{{"a", value.Real(value.LREAL, 5).AtNanos(at(all + 10))}}); err != nil {
+	if err := s.Keep(ctx, []TagValue{{Tag: "a", Value: value.Real(value.LREAL, 5).AtNanos(at(all + 10))}}); err != nil {
 		t.Fatal(err)
 	}
 	if list, err := s.Read(ctx, "a", at(all+1), at(all+20), 10); err != nil || len(list) != 1 || list[0].Value != 5 {

@@ -266,7 +266,7 @@ func (s *Samples) unpackDays(ctx context.Context, id string, first, last, follow
 	}
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	for day := startOfDay(first); day < end && day+aDay <= s.blocksUntil(id); day += aDay {
+	for day := startOfDay(first); day < end && day+aDay <= s.blocksUntil(s.tails[id]); day += aDay {
 		s.whole = append(s.whole, wholeDay{id, day})
 	}
 	return nil

@@ -21,7 +21,7 @@ func TestTagsAreKeptForTheirOwnTime(t *testing.T) {
 	for at := from; at.Before(to); at = at.Add(6 * time.Hour) {
 		var row []TagValue
 		for _, id := range []string{"usual", "longer", "shorter"} {
-			row = append(row, TagValue{id, value.Real(value.LREAL, float64(at.Hour())).At(at)})
+			row = append(row, TagValue{Tag: id, Value: value.Real(value.LREAL, float64(at.Hour())).At(at)})
 		}
 		if err := s.Keep(ctx, row); err != nil {
 			t.Fatal(err)

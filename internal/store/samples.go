@@ -74,7 +74,7 @@ func (s *Samples) recover(ctx context.Context) error {
 	}
 	behind := behind{}
 	// What is in blocks already is in their rows too, for a while.
-	if err := s.seconds.each(ctx, func(id string, v value.Value) { s.place(TagValue{id, v}, behind) }); err != nil {
+	if err := s.seconds.each(ctx, func(id string, v value.Value) { s.place(TagValue{Tag: id, Value: v}, behind) }); err != nil {
 		return err
 	}
 	s.insert(behind)
@@ -84,10 +84,18 @@ func (s *Samples) recover(ctx context.Context) error {
 	var marks []TagValue
 	for id, t := range s.tails {
 		if at, kind := t.last(); at >= s.alive-blockAge && !t.marked() {
-			marks = append(marks, TagValue{id, value.Bad(kind, value.BadUnrecorded).AtNanos(max(at, s.alive) + 1)})
+			marks = append(marks, TagValue{Tag: id, Value: value.Bad(kind, value.BadUnrecorded).AtNanos(max(at, s.alive) + 1)})
 		}
 	}
 	return s.Keep(ctx, marks)
+}
+
+// Named is a value of a tag that lacks what the tag was. Who keeps many of a tag asks
+// for it once, so that the tag is not looked for by its name each time.
+func (s *Samples) Named(tag string) TagValue {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return TagValue{Tag: tag, tail: s.tail(tag)}
 }
 
 func (s *Samples) tail(id string) *tailOf {
@@ -144,9 +152,13 @@ type behind map[string][]value.Value
 // is from before the end of its tag's blocks.
 func (s *Samples) place(x TagValue, rest behind) bool {
 	s.alive = max(s.alive, x.Nanos())
-	if t := s.tail(x.Tag); t.add(x.Value) {
+	t := x.tail
+	if t == nil {
+		t = s.tail(x.Tag)
+	}
+	if t.add(x.Value) {
 		s.count++
-	} else if x.Nanos() > s.blocksUntil(x.Tag) {
+	} else if x.Nanos() > s.blocksUntil(t) {
 		rest[x.Tag] = append(rest[x.Tag], x.Value)
 	} else {
 		return false
@@ -163,8 +175,8 @@ func (s *Samples) insert(rest behind) {
 
 // blocksUntil is when the last block of a tag ends, or the one that is being made,
 // or from when on that is known.
-func (s *Samples) blocksUntil(id string) int64 {
-	if t := s.tails[id]; t != nil && max(t.until, t.taken) > 0 {
+func (s *Samples) blocksUntil(t *tailOf) int64 {
+	if t != nil && max(t.until, t.taken) > 0 {
 		return max(t.until, t.taken)
 	}
 	return s.looked - 1
@@ -174,14 +186,19 @@ func (s *Samples) blocksUntil(id string) int64 {
 func (s *Samples) byTime(list []TagValue) (timely, late []TagValue) {
 	s.mu.RLock()
 	defer s.mu.RUnlock()
-	for i, x := range list {
-		switch before := x.Nanos() <= s.blocksUntil(x.Tag); {
+	for i := range list {
+		x := &list[i]
+		t := x.tail
+		if t == nil {
+			t = s.tails[x.Tag]
+		}
+		switch before := x.Nanos() <= s.blocksUntil(t); {
 		case before && late == nil:
-			timely, late = append(timely, list[:i]...), append(late, x)
+			timely, late = append(timely, list[:i]...), append(late, *x)
 		case before:
-			late = append(late, x)
+			late = append(late, *x)
 		case late != nil:
-			timely = append(timely, x)
+			timely = append(timely, *x)
 		}
 	}
 	if late == nil {

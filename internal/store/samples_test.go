@@ -47,7 +47,9 @@ func (s *Samples) course(t *testing.T, id string, from, to time.Time) (out []str
 
 var noon = time.Date(2026, 3, 10, 12, 0, 0, 0, time.UTC)
 
-func tagValue(id string, at time.Time, v value.Value) TagValue { return TagValue{id, v.At(at)} }
+func tagValue(id string, at time.Time, v value.Value) TagValue {
+	return TagValue{Tag: id, Value: v.At(at)}
+}
 
 // What is kept is read back, before and after it became blocks, over a restart,
 // over the turn of a day and of a month.

@@ -27,6 +27,7 @@ type seconds struct {
 type TagValue struct {
 	Tag string
 	value.Value
+	tail *tailOf // where it is known already
 }
 
 // Forms of rows.
@@ -66,17 +67,25 @@ func openSeconds(dir string, r *Reserve) (*seconds, error) {
 func (s *seconds) keep(ctx context.Context, list, late []TagValue) error {
 	fresh := map[string]int64{}
 	seq := int64(0)
-	number := func(id string) int64 {
-		if n := s.numbers[id]; n != 0 {
-			return n
+	number := func(x *TagValue) int64 {
+		if x.tail != nil && x.tail.number != 0 {
+			return x.tail.number
 		}
-		return fresh[id]
+		n := s.numbers[x.Tag]
+		if n == 0 {
+			return fresh[x.Tag]
+		}
+		if x.tail != nil {
+			x.tail.number = n
+		}
+		return n
 	}
 	err := inTx(ctx, s.db, func(tx *sqlx.Tx) error {
 		clear(fresh)
 		for _, some := range [][]TagValue{list, late} {
-			for _, x := range some {
-				if number(x.Tag) != 0 {
+			for i := range some {
+				x := &some[i]
+				if number(x) != 0 {
 					continue
 				}
 				added, err := tx.ExecContext(ctx, "INSERT INTO tag (id) VALUES (?)", x.Tag)
@@ -97,8 +106,8 @@ func (s *seconds) keep(ctx context.Context, list, late []TagValue) error {
 			return nil
 		}
 		newest := int64(0)
-		for _, x := range list {
-			newest = max(newest, x.Nanos())
+		for i := range list {
+			newest = max(newest, list[i].Nanos())
 		}
 		added, err := tx.ExecContext(ctx, "INSERT INTO second (at, form, data) VALUES (?, ?, ?)", newest, formSecond,
 			encodeSecond(list, number))
@@ -188,18 +197,19 @@ var errRow = say.New("a row of samples is damaged")
 // and stored kinds and qualities, the times, the bits; the texts stand at its
 // end, each with its length.
 
-func encodeSecond(list []TagValue, number func(string) int64) []byte {
+func encodeSecond(list []TagValue, number func(*TagValue) int64) []byte {
 	columns := make([][]uint64, 3)
 	for i := range columns {
 		columns[i] = make([]uint64, len(list))
 	}
 	base := list[0].Nanos()
-	for _, x := range list {
-		base = min(base, x.Nanos())
+	for i := range list {
+		base = min(base, list[i].Nanos())
 	}
 	var texts []byte
-	for i, x := range list {
-		columns[0][i] = uint64(number(x.Tag))<<16 | uint64(history.StoredKind(x.Kind))<<8 | uint64(history.StoredQuality(x.Quality))
+	for i := range list {
+		x := &list[i]
+		columns[0][i] = uint64(number(x))<<16 | uint64(history.StoredKind(x.Kind))<<8 | uint64(history.StoredQuality(x.Quality))
 		columns[1][i] = uint64(x.Nanos() - base)
 		if x.Kind != value.STRING {
 			columns[2][i] = x.Bits()

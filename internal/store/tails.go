@@ -10,6 +10,8 @@ import (
 // tailOf is what is kept of a tag and in no block yet, oldest first: columns of
 // kinds that it had, and the one that grows.
 type tailOf struct {
+	number int64 // of the tag among the seconds; 0 where it is not known yet
+
 	done  []history.Column
 	now   history.Column
 	until int64 // of the newest sample in a block; 0 for none
