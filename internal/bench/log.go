@@ -71,16 +71,17 @@ func logRate() (float64, error) {
 	}
 	defer s.Close()
 	ctx, begin := context.Background(), time.Now().Truncate(time.Second).Add(-time.Hour)
-	ids, walks := make([]string, logTags), make([]walk, logTags)
-	for i := range ids {
-		ids[i], walks[i] = fmt.Sprintf("t%04d", i), walk{rand.New(rand.NewPCG(1, uint64(i))), 60}
+	named, walks := make([]store.TagValue, logTags), make([]walk, logTags)
+	for i := range named {
+		named[i], walks[i] = s.Named(fmt.Sprintf("t%04d", i)), walk{rand.New(rand.NewPCG(1, uint64(i))), 60}
 	}
 	rows := make([][]store.TagValue, logSeconds)
 	for sec := range rows {
 		rows[sec] = make([]store.TagValue, logTags)
-		for i := range ids {
+		for i := range named {
 			at := begin.Add(time.Duration(sec)*time.Second + time.Duration(walks[i].r.IntN(20))*time.Millisecond)
-			rows[sec][i] = store.TagValue{Tag: ids[i], Value: walks[i].next().At(at)}
+			rows[sec][i] = named[i]
+			rows[sec][i].Value = walks[i].next().At(at)
 		}
 	}
 	from := time.Now()
