@@ -6,20 +6,24 @@ import { readdirSync, readFileSync } from 'node:fs'
 import ts from 'typescript-eslint'
 
 /**
- * Keys that the rule does not see: those chosen by a condition, and those put
- * together, such as t('role.' + role), where all below what stands literally
- * count as used.
+ * Keys that the rule does not see: those chosen by a condition, those of a group
+ * of which a value chooses, word('role', role), and those put together with a name
+ * that has its words elsewhere or none, t('lang.' + code): all of the group count as
+ * used.
  */
 function usedOtherwise() {
   const found = new Set()
   const key = '[a-zA-Z]+(?:\\.[a-zA-Z]+)+'
   const prefix = '[a-zA-Z]+(?:\\.[a-zA-Z]+)*\\.'
-  const literal = new RegExp(`'(${key})'|'(${prefix})'\\s*\\+|\`(${prefix})\\$\\{`, 'g')
+  const group = "word\\(\\s*'([a-zA-Z]+(?:\\.[a-zA-Z]+)*)'"
+  const literal = new RegExp(`'(${key})'|'(${prefix})'\\s*\\+|\`(${prefix})\\$\\{|${group}`, 'g')
   const sources = readdirSync('src', { recursive: true }).filter((f) => /\.(ts|vue)$/.test(f))
   for (const file of sources)
-    for (const [, whole, quoted, filled] of readFileSync('src/' + file, 'utf8').matchAll(literal))
+    for (const [, whole, quoted, filled, named] of readFileSync('src/' + file, 'utf8').matchAll(literal))
       found.add(
-        whole ? `/^${whole.replaceAll('.', '\\.')}$/` : `/^${(quoted ?? filled).replaceAll('.', '\\.')}/`,
+        whole
+          ? `/^${whole.replaceAll('.', '\\.')}$/`
+          : `/^${(quoted ?? filled ?? named + '.').replaceAll('.', '\\.')}/`,
       )
   return [...found]
 }

@@ -107,8 +107,8 @@ func (t *Target) lane() string { return lane(t.Tag.ID, t.Trial) }
 
 // Outcome is how a command ended.
 type Outcome struct {
-	Outcome string   `json:"outcome"` // see package audit
-	Reason  say.Text `json:"reason"`  // why, where it is not confirmed
+	Outcome string   `json:"outcome" enum:"confirmed,differs,refused,unknown,superseded,unanswered"` // see package audit
+	Reason  say.Text `json:"reason"`                                                                 // why, where it is not confirmed
 	Old     string   `json:"old"`
 	New     string   `json:"new"`
 	// Steps is how many of the command's steps went well, those among them that

@@ -49,7 +49,7 @@ type imports struct {
 type ImportInfo struct {
 	ID      string                  `json:"id"`
 	Name    string                  `json:"name"`
-	Format  exchange.Format         `json:"format"`
+	Format  exchange.Format         `json:"format" enum:"csv,xlsx,plcopen,nodeset,other"`
 	Needs   bool                    `json:"needs" doc:"its columns have to be matched first"`
 	Match   *exchange.Matching      `json:"match,omitempty" doc:"the matching in use, or one that is proposed"`
 	Sample  [][]string              `json:"sample" doc:"the first rows of a table"`

@@ -48,7 +48,7 @@ type Line struct {
 	Path        string       `json:"path"`
 	Type        string       `json:"type"`
 	Address     string       `json:"address"`
-	Status      Status       `json:"status"`
+	Status      Status       `json:"status" enum:"new,changed,same,gone,clashing,refused"`
 	Was         string       `json:"was,omitempty"`     // what the source calls it
 	Renames     string       `json:"renames,omitempty"` // path of the tag that it would rename
 	Column      string       `json:"column,omitempty"`  // of a refusal

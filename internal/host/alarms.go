@@ -22,9 +22,9 @@ type StandingAlarm struct {
 	Name     string         `json:"name"`
 	Path     string         `json:"path" doc:"of its signal"`
 	Tag      string         `json:"tag"`
-	Kind     alarm.Kind     `json:"kind"`
-	State    alarm.Standing `json:"state"`
-	Priority alarm.Priority `json:"priority"`
+	Kind     alarm.Kind     `json:"kind" enum:"high-high,high,low,low-low,state,deviation,rate,discrepancy,quality,formula"`
+	State    alarm.Standing `json:"state" enum:"normal,unacknowledged,acknowledged,returned,latched-unack,latched-ack,shelved,suppressed,out-of-service"`
+	Priority alarm.Priority `json:"priority" enum:"critical,high,medium,low"`
 	Area     string         `json:"area"`
 	AreaName string         `json:"areaName"`
 	Group    string         `json:"group"`

@@ -43,7 +43,7 @@ type TrafficWindow struct {
 type Diagnosis struct {
 	run.LinkStatus
 	Endpoint   string           `json:"endpoint"`
-	Protocol   string           `json:"protocol"`
+	Protocol   string           `json:"protocol" enum:"modbus-tcp,opcua,mqtt,standin"`
 	PerSecond  float64          `json:"perSecond" doc:"requests"`
 	P50        float64          `json:"p50Ms" doc:"of the round trip, over the last five minutes"`
 	P95        float64          `json:"p95Ms"`
@@ -51,7 +51,7 @@ type Diagnosis struct {
 	Sent       int64            `json:"sent" doc:"bytes"`
 	Got        int64            `json:"got" doc:"bytes"`
 	Reconnects int              `json:"reconnects"`
-	Heartbeat  string           `json:"heartbeat" doc:"heard, lost or none"`
+	Heartbeat  string           `json:"heartbeat" doc:"heard, lost or none" enum:"heard,lost,none"`
 	Kinds      []link.ErrorKind `json:"errorKinds"`
 	Windows    []TrafficWindow  `json:"windows"`
 	Polls      []PollInfo       `json:"polls"`
@@ -282,7 +282,7 @@ type Span struct {
 	Space string   `json:"space"`
 	From  int      `json:"from"`
 	To    int      `json:"to"`
-	Use   string   `json:"use" doc:"used, shared, overlapping or free"`
+	Use   string   `json:"use" enum:"used,shared,overlapping,free" doc:"used, shared, overlapping or free"`
 	Tags  []string `json:"tags" doc:"paths; at most 20"`
 	IDs   []string `json:"ids"`
 }

@@ -31,7 +31,7 @@ const (
 type LoopCheck struct {
 	Tag    string    `json:"tag"`
 	Path   string    `json:"path"`
-	Result string    `json:"result"`
+	Result string    `json:"result" enum:"untested,passed,failed"`
 	Person string    `json:"person,omitempty"`
 	At     time.Time `json:"at,omitzero"`
 	Seen   string    `json:"seen,omitempty" doc:"value seen, as people read it"`

@@ -22,7 +22,7 @@ import (
 // ScreenCheck is how one point of a screen stands.
 type ScreenCheck struct {
 	project.Point
-	Result   string    `json:"result"`
+	Result   string    `json:"result" enum:"untested,passed,failed"`
 	Person   string    `json:"person,omitempty"`
 	At       time.Time `json:"at,omitzero"`
 	Note     string    `json:"note,omitempty"`

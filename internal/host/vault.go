@@ -113,7 +113,7 @@ const (
 // VaultEntry is an entry as people see it: without its secret.
 type VaultEntry struct {
 	Name   string     `json:"name"`
-	Kind   string     `json:"kind"`
+	Kind   string     `json:"kind" enum:"password,certificate"`
 	User   string     `json:"user,omitempty"`
 	Roles  []string   `json:"roles" doc:"names of the roles that may use it"`
 	Note   string     `json:"note"`

@@ -22,7 +22,7 @@ type Occurrence struct {
 	By       string `json:"by" doc:"who acknowledged it"`
 	Went     int64  `json:"went" doc:"milliseconds since 1970; 0 while it stands"`
 	Long     int64  `json:"long" doc:"milliseconds that it stood; 0 while it stands"`
-	State    string `json:"state" doc:"after the last of these"`
+	State    string `json:"state" doc:"after the last of these" enum:"normal,unacknowledged,acknowledged,returned,latched-unack,latched-ack,shelved,suppressed,out-of-service"`
 }
 
 // mostSteps is how much of what happened to one alarm is looked through for

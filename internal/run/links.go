@@ -96,7 +96,7 @@ func (r *Runs) subscribe(name Program, version *project.Project, program *engine
 type LinkStatus struct {
 	Device    string     `json:"device"`
 	Name      string     `json:"name"`
-	State     link.State `json:"state"`
+	State     link.State `json:"state" enum:"up,down,connecting,idle"`
 	Since     time.Time  `json:"since"`
 	Problem   say.Text   `json:"problem"`
 	ProblemAt time.Time  `json:"problemAt"`

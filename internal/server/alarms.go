@@ -19,7 +19,7 @@ type AlarmRow struct {
 	Path string `json:"path" doc:"of its signal"`
 	Unit string `json:"unit"`
 	// Suggested is the priority by consequence and time to respond.
-	Suggested alarm.Priority `json:"suggested,omitempty"`
+	Suggested alarm.Priority `json:"suggested,omitempty" enum:"critical,high,medium,low"`
 	// Gear says of which equipment it comes; absent for an alarm of its own.
 	Gear *project.GearTag `json:"gear,omitempty"`
 	Type string           `json:"typeName,omitempty" doc:"of the type that it comes of"`

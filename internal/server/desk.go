@@ -21,7 +21,7 @@ type DeskScreen struct {
 	Title   string         `json:"title"`
 	Home    bool           `json:"home"`
 	Hidden  bool           `json:"hidden"`
-	Role    string         `json:"role"`
+	Role    string         `json:"role" enum:",main,popup,faceplate,symbol,header,footer"`
 	Area    string         `json:"area"`
 	Entries []screen.Entry `json:"entries" doc:"its places in the navigation, where it has more than one"`
 	Locked  bool           `json:"locked" doc:"the person may not open it"`

@@ -34,7 +34,7 @@ type ProbeResult struct {
 type Protocols struct {
 	Devices  []device.Device   `json:"devices"`
 	Policies []string          `json:"policies"`
-	Modes    []string          `json:"modes"`
+	Modes    []string          `json:"modes" enum:"none,sign,encrypt"`
 	Locate   []device.Location `json:"locate" doc:"the usual table of located variables"`
 }
 

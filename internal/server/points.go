@@ -18,19 +18,19 @@ type PointCard struct {
 	Path        string               `json:"path"`
 	Description string               `json:"description"`
 	Type        string               `json:"type"`
-	Source      string               `json:"source"`
+	Source      string               `json:"source" enum:"device,internal,computed,system"`
 	Device      string               `json:"device"`
 	Address     string               `json:"address"`
 	Formula     string               `json:"formula"`
 	Value       string               `json:"value" doc:"as people read it"`
 	Raw         string               `json:"raw"`
-	Level       string               `json:"level"`
+	Level       string               `json:"level" enum:"good,uncertain,bad,held"`
 	Reason      string               `json:"reason"`
 	Since       time.Time            `json:"since" doc:"time of the value"`
 	Low         string               `json:"low"`
 	High        string               `json:"high"`
 	Held        *host.Override       `json:"held,omitempty"`
-	Check       string               `json:"check" doc:"state of the loop check"`
+	Check       string               `json:"check" doc:"state of the loop check" enum:",untested,passed,failed,outdated"`
 	Uses        []project.Use        `json:"uses" doc:"for those who may look at the project"`
 	MayHold     bool                 `json:"mayHold"`
 	MayLimit    bool                 `json:"mayLimit"`

@@ -74,7 +74,7 @@ type ScreenInfo struct {
 	Hidden   bool           `json:"hidden"`
 	Order    float64        `json:"order"`
 	Elements int            `json:"elements"`
-	Role     string         `json:"role"`
+	Role     string         `json:"role" enum:",main,popup,faceplate,symbol,header,footer"`
 	Width    int            `json:"width"`
 	Height   int            `json:"height"`
 	Params   []screen.Param `json:"params"`

@@ -27,9 +27,9 @@ type TagRow struct {
 	Tag       tag.Tag          `json:"tag" doc:"its formula as people read it"`
 	Path      string           `json:"path"`
 	Uses      int              `json:"uses"`
-	Severity  string           `json:"severity" doc:"of its worst finding, empty for none"`
+	Severity  string           `json:"severity" doc:"of its worst finding, empty for none" enum:",error,warning,note"`
 	Reference string           `json:"reference" doc:"the address as a trade reference, counting from 1"`
-	Check     string           `json:"check" doc:"untested, passed, failed or outdated; empty where there is nothing to check"`
+	Check     string           `json:"check" doc:"untested, passed, failed or outdated; empty where there is nothing to check" enum:",untested,passed,failed,outdated"`
 	Held      bool             `json:"held,omitempty" doc:"a person holds it at a value"`
 	Behaviour *tag.Behaviour   `json:"behaviour,omitempty" doc:"what it does on a stand-in: its own, or the suggested one"`
 	Gear      *project.GearTag `json:"gear,omitempty" doc:"the equipment that it is of"`
@@ -79,7 +79,7 @@ type FunctionInfo = formula.Function
 
 // QualityInfo names a quality.
 type QualityInfo struct {
-	Level  string `json:"level" doc:"bad, uncertain, held or good"`
+	Level  string `json:"level" doc:"bad, uncertain, held or good" enum:"good,uncertain,bad,held"`
 	Reason string `json:"reason"`
 	// Mistake says that nothing is wrong with the value but with what an
 	// engineer wrote.

@@ -13,8 +13,11 @@ import (
 	"testing"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/audit"
+	"readyrail/internal/core/device"
 	"readyrail/internal/core/tag"
+	"readyrail/internal/core/value"
 	"readyrail/internal/demo"
 	"readyrail/internal/plant"
 )
@@ -120,6 +123,60 @@ func TestWhatTheServerSaysHasWords(t *testing.T) {
 				if text, ok := words[prefix+name]; !ok || strings.TrimSpace(text) == "" && name != "running" {
 					t.Errorf("%s: nothing says %s", language, prefix+name)
 				}
+			}
+		}
+	}
+}
+
+// TestKindsOfAnswersAreTold: what the page chooses a text by is told with all that it
+// can be, so that the page's types know of one that has no text.
+func TestKindsOfAnswersAreTold(t *testing.T) {
+	var doc struct {
+		Components struct {
+			Schemas map[string]struct {
+				Properties map[string]struct{ Enum []string }
+			}
+		}
+	}
+	data, err := os.ReadFile("../../web/src/api/openapi.json")
+	if err == nil {
+		err = json.Unmarshal(data, &doc)
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	texts := func(list any) (out []string) {
+		data, _ := json.Marshal(list)
+		_ = json.Unmarshal(data, &out)
+		return out
+	}
+	for place, all := range map[string][]string{
+		"AlarmRow.priority":    texts(alarm.Priorities),
+		"AlarmRow.kind":        texts(alarm.Kinds),
+		"StandingAlarm.state":  texts(alarm.Standings),
+		"TrailRecord.outcome":  constants(t, "../core/audit/audit.go", "Confirmed"),
+		"LinkStatus.state":     constants(t, "../link/link.go", "Connecting"),
+		"FindingInfo.severity": constants(t, "../core/project/check.go", "Warning"),
+		"Tag.source":           constants(t, "../core/tag/tag.go", "Computed"),
+		"Tag.access":           constants(t, "../core/tag/tag.go", "ReadWrite"),
+		"Device.order":         constants(t, "../core/device/device.go", "CDAB"),
+		"Device.protocol":      device.Protocols,
+		"Code.level":           constants(t, "../core/device/condition.go", "LevelFault"),
+		"Screen.role":          constants(t, "../core/screen/document.go", "PopUp"),
+		"Param.kind":           constants(t, "../core/screen/param.go", "ParamTag"),
+		"Line.status":          constants(t, "../exchange/preview.go", "Gone"),
+		"LoopCheck.result":     constants(t, "../host/loopcheck.go", "Untested"),
+		"Outcome.outcome":      constants(t, "../core/audit/audit.go", "Confirmed"),
+		"QualityInfo.level":    {value.LevelGood.String(), value.LevelUncertain.String(), value.LevelBad.String(), "held"},
+	} {
+		schema, property, _ := strings.Cut(place, ".")
+		told := doc.Components.Schemas[schema].Properties[property].Enum
+		if len(told) < 2 {
+			t.Errorf("%s is not told with what it can be", place)
+		}
+		for _, one := range all {
+			if !slices.Contains(told, one) {
+				t.Errorf("%s does not tell %q", place, one)
 			}
 		}
 	}

@@ -92,7 +92,7 @@ type Alarm struct {
 	ID   string `json:"id"`
 	Name string `json:"name"` // short, as on a tab: "Dry bulb high"
 	Tag  string `json:"tag"`  // id of the signal; empty for a formula
-	Kind Kind   `json:"kind"`
+	Kind Kind   `json:"kind" enum:"high-high,high,low,low-low,state,deviation,rate,discrepancy,quality,formula"`
 	// Limit is a formula in stored form, most often a number.
 	Limit string `json:"limit,omitempty"`
 	// Target is a formula in stored form: the set point of a deviation, the
@@ -112,7 +112,7 @@ type Alarm struct {
 	NoAck    bool    `json:"noAck,omitempty"`    // needs no acknowledgement
 	OnBad    bool    `json:"onBad,omitempty"`    // comes when its signal is bad too, unless it is so for its link's sake
 
-	Priority Priority `json:"priority"`
+	Priority Priority `json:"priority" enum:"critical,high,medium,low"`
 	Area     string   `json:"area,omitempty"` // id; the signal's where it is empty
 	Group    string   `json:"group,omitempty"`
 	Class    string   `json:"class,omitempty"`
@@ -150,7 +150,7 @@ type Guidance struct {
 	Action      string `json:"action,omitempty"`
 	Respond     int    `json:"respond,omitempty"` // minutes until it is too late
 	// Severity is how bad the consequence is.
-	Severity Severity `json:"severity,omitempty"`
+	Severity Severity `json:"severity,omitempty" enum:"minor,major,severe"`
 }
 
 // Bounds.

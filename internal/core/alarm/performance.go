@@ -34,7 +34,7 @@ const (
 
 // Figure is a measure beside what the standards ask for.
 type Figure struct {
-	Name   string  `json:"name"`
+	Name   string  `json:"name" enum:"average,peak,flood,top,chattering,fleeting,stale"`
 	Value  float64 `json:"value"`
 	Target float64 `json:"target" doc:"at most; no target where it is negative"`
 	Met    bool    `json:"met"`
@@ -45,7 +45,7 @@ type Frequent struct {
 	Alarm    string   `json:"alarm"`
 	Name     string   `json:"name"`
 	Area     string   `json:"area"`
-	Priority Priority `json:"priority"`
+	Priority Priority `json:"priority" enum:"critical,high,medium,low"`
 	Count    int      `json:"count"`
 	Share    float64  `json:"share" doc:"of all alarms, percent"`
 	Chatter  int      `json:"chatter" doc:"episodes of three or more within a minute"`
@@ -57,7 +57,7 @@ type Frequent struct {
 
 // Waited is how long alarms of a priority waited for acknowledgement.
 type Waited struct {
-	Priority Priority `json:"priority"`
+	Priority Priority `json:"priority" enum:"critical,high,medium,low"`
 	Count    int      `json:"count" doc:"alarms of the priority"`
 	Share    float64  `json:"share" doc:"of all alarms, percent"`
 	Target   float64  `json:"target" doc:"percent at most; 100 for no limit"`

@@ -65,7 +65,7 @@ type Record struct {
 	Path    string `db:"path" json:"path"`
 	Old     string `db:"old" json:"old"`
 	New     string `db:"new" json:"new"`
-	Outcome string `db:"outcome" json:"outcome"`
+	Outcome string `db:"outcome" json:"outcome" enum:",confirmed,differs,refused,unknown,unanswered,superseded"`
 	Reason  string `db:"reason" json:"reason"`
 	Intent  int64  `db:"intent" json:"intent"` // for an outcome: the intent's seq
 	Key     string `db:"key" json:"key"`       // the command's own key

@@ -19,7 +19,7 @@ type Condition struct {
 // Code is one code of a condition with its meaning.
 type Code struct {
 	Code  string `json:"code"` // as the tag's value is written: 17, true, E12
-	Level Level  `json:"level"`
+	Level Level  `json:"level" enum:"good,attention,fault,unknown"`
 	Text  string `json:"text,omitempty"` // in the project's first language
 }
 

@@ -59,7 +59,7 @@ type Device struct {
 	ID          string `json:"id"`
 	Name        string `json:"name"`
 	Description string `json:"description,omitempty"`
-	Protocol    string `json:"protocol"`
+	Protocol    string `json:"protocol" enum:"modbus-tcp,opcua,mqtt,standin"`
 	Host        string `json:"host"` // empty until it is known: nothing is connected then
 	Port        int    `json:"port"`
 	Poll        int    `json:"poll"`    // milliseconds between reads
@@ -77,7 +77,7 @@ type Device struct {
 
 	// Modbus TCP.
 	Unit  int   `json:"unit"` // 0 to 255
-	Order Order `json:"order"`
+	Order Order `json:"order" enum:",ABCD,CDAB,BADC,DCBA"`
 	// Numbering is the first number of each space as this device's papers
 	// count, 0 or 1. It changes what is shown beside an address, never the
 	// address.

@@ -18,7 +18,7 @@ import (
 type Fact struct {
 	// Name says what it is about: area, shows, unit, decimals, limits, step, asks,
 	// does, then, while, bound, looks, rows, opens, role.
-	Name string `json:"name"`
+	Name string `json:"name" enum:"area,shows,unit,decimals,limits,step,asks,does,then,while,bound,looks,rows,opens,role"`
 	// About is what of: a property, an action, a role.
 	About string `json:"about,omitempty"`
 	Text  string `json:"text"`

@@ -57,7 +57,7 @@ var Stops = []Stop{
 // Finding is something that the project check has to say.
 type Finding struct {
 	Rule     string         `json:"rule"`
-	Severity Severity       `json:"severity"`
+	Severity Severity       `json:"severity" enum:"error,warning,note"`
 	Stop     Stop           `json:"stop"`
 	Kind     string         `json:"kind"`
 	ID       string         `json:"id"`

@@ -4,7 +4,7 @@ import "strings"
 
 // Hit is something that the finder found.
 type Hit struct {
-	Kind string `json:"kind"`
+	Kind string `json:"kind" enum:"alarm,tag,screen,device,type,equipment,stop,book,view,log,recipe,span"`
 	ID   string `json:"id"`
 	Name string `json:"name"`
 	Note string `json:"note"`

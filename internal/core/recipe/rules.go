@@ -179,7 +179,7 @@ type Cell struct {
 type Breach struct {
 	Field string            `json:"field,omitempty"` // id; empty for a check over several
 	Check int               `json:"check"`           // number of the check; -1 for none
-	Rule  string            `json:"rule"`
+	Rule  string            `json:"rule" enum:"missing,unreadable,low,high,step,untold,check"`
 	Args  map[string]string `json:"args,omitempty"`
 }
 

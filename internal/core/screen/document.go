@@ -32,7 +32,7 @@ type Screen struct {
 	ID         string              `json:"id"`
 	Name       string              `json:"name"`
 	Title      string              `json:"title,omitempty"`
-	Role       Role                `json:"role,omitempty"`
+	Role       Role                `json:"role,omitempty" enum:",main,popup,faceplate,symbol,header,footer"`
 	Area       string              `json:"area,omitempty"`
 	Roles      []string            `json:"roles,omitempty"` // ids of the roles that may open it; all where there are none
 	Width      int                 `json:"width"`

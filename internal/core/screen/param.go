@@ -18,7 +18,7 @@ import (
 type Param struct {
 	ID      string    `json:"id"`
 	Name    string    `json:"name"`
-	Kind    ParamKind `json:"kind"`
+	Kind    ParamKind `json:"kind" enum:"equipment,tag,number,text,colour"`
 	Type    string    `json:"type,omitempty"`    // id of the type of equipment, or the IEC type of a tag
 	Default string    `json:"default,omitempty"` // an id, or the value
 	Title   string    `json:"title,omitempty"`

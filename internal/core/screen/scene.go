@@ -117,7 +117,7 @@ type RecipeField struct {
 
 // LimitMark is the limit of an alarm on its signal's scale.
 type LimitMark struct {
-	Priority string  `json:"priority"`
+	Priority string  `json:"priority" enum:"critical,high,medium,low"`
 	At       float64 `json:"at"`
 }
 

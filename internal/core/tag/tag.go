@@ -57,17 +57,17 @@ type Tag struct {
 	Name        string     `json:"name"`
 	Description string     `json:"description,omitempty"`
 	Type        value.Type `json:"type"`
-	Source      Source     `json:"source"`
+	Source      Source     `json:"source" enum:"device,internal,computed,system"`
 
 	Device  string `json:"device,omitempty"`  // id, for Source Device and system values about a device
 	Address string `json:"address,omitempty"` // as the device's protocol writes it
-	Access  Access `json:"access,omitempty"`
+	Access  Access `json:"access,omitempty" enum:"read,readwrite"`
 	// WriteAddress is where the controller wants values written, when that is
 	// not where they are read.
 	WriteAddress string `json:"writeAddress,omitempty"`
-	Poll         int    `json:"poll,omitempty"`  // milliseconds; 0 takes the group's or the device's rate
-	Group        string `json:"group,omitempty"` // id of one of the device's poll groups
-	Order        string `json:"order,omitempty"` // byte order; empty takes the device's
+	Poll         int    `json:"poll,omitempty"`                              // milliseconds; 0 takes the group's or the device's rate
+	Group        string `json:"group,omitempty"`                             // id of one of the device's poll groups
+	Order        string `json:"order,omitempty" enum:",ABCD,CDAB,BADC,DCBA"` // byte order; empty takes the device's
 
 	Scale  *Scale `json:"scale,omitempty"`
 	Invert bool   `json:"invert,omitempty"`

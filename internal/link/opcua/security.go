@@ -70,8 +70,8 @@ func short(s string) string { return s[:min(len(s), 12)] }
 type Endpoint struct {
 	URL         string       `json:"url"`
 	Security    string       `json:"security" doc:"policy"`
-	Mode        string       `json:"mode" doc:"none, sign or encrypt"`
-	SignIn      []string     `json:"signIn" doc:"anonymous, user or certificate"`
+	Mode        string       `json:"mode" doc:"none, sign or encrypt" enum:"none,sign,encrypt"`
+	SignIn      []string     `json:"signIn" enum:"anonymous,user,certificate" doc:"anonymous, user or certificate"`
 	Certificate *Certificate `json:"certificate,omitempty"`
 }
 

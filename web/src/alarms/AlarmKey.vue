@@ -20,7 +20,7 @@ const states = [
     <div v-for="p in PRIORITIES" :key="p"><AlarmTab :priority="p" state="" /></div>
     <div v-for="s in states" :key="s">
       <AlarmTab priority="medium" :state="s" text="" />
-      {{ $t('alarm.state.' + s) }}
+      {{ $t($word('alarm.state', s)) }}
     </div>
   </div>
 </template>

@@ -84,7 +84,7 @@ const nuisance = computed(() => {
     <template v-if="result">
       <div class="figures">
         <div v-for="f in result.figures" :key="f.name" class="figure" :class="{ missed: !f.met }">
-          <span class="quiet">{{ $t('performance.figure.' + f.name) }}</span>
+          <span class="quiet">{{ $t($word('performance.figure', f.name)) }}</span>
           <strong class="mono">{{ figure(f, f.value) }}</strong>
           <span class="target">
             {{ f.met ? '✓' : '✗' }}

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import type { WordOf } from '../i18n/word'
 
 /**
  * An alarm's tab: a notched left edge, as many pips as the priority is worth,
  * its word, and its state by fill, edge and sign, so that no two states look
  * alike without colour or motion. Without a state it says a priority.
  */
-const props = defineProps<{ priority: string; state: string; text?: string }>()
+const props = defineProps<{ priority: WordOf<'alarm.priority'>; state: string; text?: string }>()
 const PIPS: Record<string, number> = { critical: 4, high: 3, medium: 2, low: 1 }
 const pips = computed(() => PIPS[props.priority] ?? 0)
 const filled = computed(() => props.state === '' || props.state === 'unacknowledged')
@@ -29,7 +30,7 @@ const signs: Record<string, string[]> = {
     <svg v-for="d in signs[state] ?? []" :key="d" class="sign" viewBox="0 0 16 16" aria-hidden="true">
       <path :d="d" />
     </svg>
-    <span class="word">{{ text ?? $t('alarm.priority.' + priority) }}</span>
+    <span class="word">{{ text ?? $t($word('alarm.priority', priority)) }}</span>
   </span>
 </template>
 

@@ -91,7 +91,7 @@ const how = computed(() =>
       ? dayAndTime
       : clock,
 )
-function cell(a: Standing, column: string, state: (s: string) => string): string {
+function cell(a: Standing, column: string, state: (s: Standing['state']) => string): string {
   switch (column) {
     case 'state':
       return state(a.state)
@@ -151,7 +151,7 @@ async function send(ids: string[], what: Act, more: { minutes?: number; reason?:
             <td v-for="c in shown" :key="c" role="cell" :class="c">
               <AlarmTab v-if="c === 'tab'" :priority="a.priority" :state="a.state" />
               <bdi v-else-if="c === 'path'">{{ a.path }}</bdi>
-              <template v-else>{{ cell(a, c, (s) => $t('alarm.state.' + s)) }}</template>
+              <template v-else>{{ cell(a, c, (s) => $t($word('alarm.state', s))) }}</template>
             </td>
           </tr>
         </tbody>

@@ -31,7 +31,7 @@ const comment = ref('')
 const archives = ref(false)
 /** A line for each time that an alarm came, in place of each thing that happened. */
 const byOccurrence = ref(false)
-const kinds = ['alarm', 'event', 'note', 'action', 'person', 'link', 'trouble', 'system']
+const kinds = ['alarm', 'event', 'note', 'action', 'person', 'link', 'trouble', 'system'] as const
 
 const query = () => ({
   text: text.value.trim() || undefined,
@@ -117,11 +117,11 @@ async function say(seq: number) {
       <input v-model="text" class="plain" :placeholder="$t('alarm.find')" :aria-label="$t('alarm.find')" />
       <select v-model="kind" class="plain" :aria-label="$t('alarm.kindOf')">
         <option value="">{{ $t('alarm.everything') }}</option>
-        <option v-for="k in kinds" :key="k" :value="k">{{ $t('alarm.entry.' + k) }}</option>
+        <option v-for="k in kinds" :key="k" :value="k">{{ $t($word('alarm.entry', k)) }}</option>
       </select>
       <select v-model="priority" class="plain" :aria-label="$t('alarm.column.priority')">
         <option value="">{{ $t('alarm.all') }}</option>
-        <option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t('alarm.priority.' + p) }}</option>
+        <option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t($word('alarm.priority', p)) }}</option>
       </select>
       <select v-model="hours" class="plain" :aria-label="$t('alarm.range')">
         <option :value="1">1 h</option>

@@ -67,7 +67,7 @@ function text(o: Schemas['Occurrence'], key: string, format: string): string {
       <table class="grid">
         <thead>
           <tr>
-            <th v-for="c in columns" :key="c.key">{{ $t('occurrence.' + c.key) }}</th>
+            <th v-for="c in columns" :key="c.key">{{ $t($word('occurrence', c.key)) }}</th>
           </tr>
         </thead>
         <tbody>

@@ -1,8 +1,9 @@
 import { clock, toSecond } from '../kit/moment'
+import type { WordOf } from '../i18n/word'
 
 /** A column of a list; times may be written in a format of their own, as in "came:both". */
 export interface Column {
-  key: string
+  key: WordOf<'occurrence'>
   format: string
 }
 
@@ -14,15 +15,27 @@ export const stamps: Record<string, Intl.DateTimeFormatOptions> = {
 }
 
 /** The columns of which there is a list by occurrence. */
-export const OCCURRENCE = ['tab', 'name', 'text', 'value', 'area', 'came', 'acked', 'by', 'went', 'long']
+export const OCCURRENCE: WordOf<'occurrence'>[] = [
+  'tab',
+  'name',
+  'text',
+  'value',
+  'area',
+  'came',
+  'acked',
+  'by',
+  'went',
+  'long',
+]
 /** Those of them that are times. */
 export const TIMES = ['came', 'acked', 'went']
 
 /** Reads a list of columns; columns of other lists are left out, and with none that is known the usual ones are there. */
 export function occurrenceColumns(text: string): Column[] {
   const read = text.split(',').flatMap((c) => {
-    const [key, format] = c.trim().split(':') as [string, string | undefined]
-    return OCCURRENCE.includes(key) ? [{ key, format: format ?? 'time' }] : []
+    const [name, format] = c.trim().split(':')
+    const key = OCCURRENCE.find((o) => o === name)
+    return key ? [{ key, format: format ?? 'time' }] : []
   })
   return read.some((c) => TIMES.includes(c.key))
     ? read

@@ -2804,7 +2804,8 @@ export interface components {
             guidance?: components["schemas"]["Guidance"];
             id: string;
             inverted?: boolean;
-            kind: string;
+            /** @enum {string} */
+            kind: "high-high" | "high" | "low" | "low-low" | "state" | "deviation" | "rate" | "discrepancy" | "quality" | "formula";
             latch?: boolean;
             limit?: string;
             message?: string;
@@ -2818,13 +2819,15 @@ export interface components {
             onDelay?: number;
             /** @description of its signal */
             path: string;
-            priority: string;
+            /** @enum {string} */
+            priority: "critical" | "high" | "medium" | "low";
             reviewed?: boolean;
             screen?: string;
             /** Format: int64 */
             shelveMinutes?: number;
             side?: string;
-            suggested?: string;
+            /** @enum {string} */
+            suggested?: "critical" | "high" | "medium" | "low";
             suppress?: string;
             suppressWhy?: string;
             tag: string;
@@ -3015,7 +3018,8 @@ export interface components {
             /** Format: int64 */
             check: number;
             field?: string;
-            rule: string;
+            /** @enum {string} */
+            rule: "missing" | "unreadable" | "low" | "high" | "step" | "untold" | "check";
         };
         Broken: {
             id: string;
@@ -3181,7 +3185,8 @@ export interface components {
         };
         Code: {
             code: string;
-            level: string;
+            /** @enum {string} */
+            level: "good" | "attention" | "fault" | "unknown";
             text?: string;
         };
         Comment: {
@@ -3417,7 +3422,8 @@ export interface components {
             /** @description the person may not open it */
             locked: boolean;
             name: string;
-            role: string;
+            /** @enum {string} */
+            role: "" | "main" | "popup" | "faceplate" | "symbol" | "header" | "footer";
             /** @description for a locked screen: roles that may */
             roles: string[];
             title: string;
@@ -3447,13 +3453,15 @@ export interface components {
             /** Format: int64 */
             numbering: number;
             off?: boolean;
-            order: string;
+            /** @enum {string} */
+            order: "" | "ABCD" | "CDAB" | "BADC" | "DCBA";
             path?: string;
             /** Format: int64 */
             poll: number;
             /** Format: int64 */
             port: number;
-            protocol: string;
+            /** @enum {string} */
+            protocol: "modbus-tcp" | "opcua" | "mqtt" | "standin";
             /** Format: int64 */
             qos?: number;
             retain?: boolean;
@@ -3493,8 +3501,11 @@ export interface components {
              * @description bytes
              */
             got: number;
-            /** @description heard, lost or none */
-            heartbeat: string;
+            /**
+             * @description heard, lost or none
+             * @enum {string}
+             */
+            heartbeat: "heard" | "lost" | "none";
             /** Format: double */
             maxMs: number;
             /** Format: int64 */
@@ -3518,7 +3529,8 @@ export interface components {
             problem: string;
             /** Format: date-time */
             problemAt: string;
-            protocol: string;
+            /** @enum {string} */
+            protocol: "modbus-tcp" | "opcua" | "mqtt" | "standin";
             /** Format: int64 */
             reconnects: number;
             /** Format: int64 */
@@ -3539,7 +3551,8 @@ export interface components {
             shared: boolean;
             /** Format: date-time */
             since: string;
-            state: string;
+            /** @enum {string} */
+            state: "up" | "down" | "connecting" | "idle";
             windows: components["schemas"]["TrafficWindow"][];
         };
         Difference: {
@@ -3696,12 +3709,15 @@ export interface components {
         };
         Endpoint: {
             certificate?: components["schemas"]["Certificate"];
-            /** @description none, sign or encrypt */
-            mode: string;
+            /**
+             * @description none, sign or encrypt
+             * @enum {string}
+             */
+            mode: "none" | "sign" | "encrypt";
             /** @description policy */
             security: string;
             /** @description anonymous, user or certificate */
-            signIn: string[];
+            signIn: ("anonymous" | "user" | "certificate")[];
             url: string;
         };
         Entry: {
@@ -3752,7 +3768,8 @@ export interface components {
         };
         Fact: {
             about?: string;
-            name: string;
+            /** @enum {string} */
+            name: "area" | "shows" | "unit" | "decimals" | "limits" | "step" | "asks" | "does" | "then" | "while" | "bound" | "looks" | "rows" | "opens" | "role";
             text: string;
         };
         FailedRun: {
@@ -3825,7 +3842,8 @@ export interface components {
         };
         Figure: {
             met: boolean;
-            name: string;
+            /** @enum {string} */
+            name: "average" | "peak" | "flood" | "top" | "chattering" | "fleeting" | "stale";
             /**
              * Format: double
              * @description at most; no target where it is negative
@@ -3870,7 +3888,8 @@ export interface components {
             place: string;
             rule: string;
             says: string;
-            severity: string;
+            /** @enum {string} */
+            severity: "error" | "warning" | "note";
             stop: string;
         };
         Flood: {
@@ -3974,7 +3993,8 @@ export interface components {
              */
             longest: number;
             name: string;
-            priority: string;
+            /** @enum {string} */
+            priority: "critical" | "high" | "medium" | "low";
             /**
              * Format: double
              * @description of all alarms, percent
@@ -4030,7 +4050,8 @@ export interface components {
             consequence?: string;
             /** Format: int64 */
             respond?: number;
-            severity?: string;
+            /** @enum {string} */
+            severity?: "minor" | "major" | "severe";
         };
         Handshake: {
             ready: string;
@@ -4066,7 +4087,8 @@ export interface components {
         Hit: {
             id: string;
             in?: string;
-            kind: string;
+            /** @enum {string} */
+            kind: "alarm" | "tag" | "screen" | "device" | "type" | "equipment" | "stop" | "book" | "view" | "log" | "recipe" | "span";
             name: string;
             note: string;
         };
@@ -4082,7 +4104,8 @@ export interface components {
             };
             /** @description folders of the list, to be left out with one tick */
             folders: string[];
-            format: string;
+            /** @enum {string} */
+            format: "csv" | "xlsx" | "plcopen" | "nodeset" | "other";
             id: string;
             /** @description columns of the list that are not ours, and were left out */
             ignored: string[];
@@ -4247,7 +4270,8 @@ export interface components {
         LimitMark: {
             /** Format: double */
             at: number;
-            priority: string;
+            /** @enum {string} */
+            priority: "critical" | "high" | "medium" | "low";
         };
         Line: {
             address: string;
@@ -4259,7 +4283,8 @@ export interface components {
             path: string;
             reason?: string;
             renames?: string;
-            status: string;
+            /** @enum {string} */
+            status: "new" | "changed" | "same" | "gone" | "clashing" | "refused";
             type: string;
             was?: string;
         };
@@ -4287,7 +4312,8 @@ export interface components {
             shared: boolean;
             /** Format: date-time */
             since: string;
-            state: string;
+            /** @enum {string} */
+            state: "up" | "down" | "connecting" | "idle";
         };
         Live: {
             as: string;
@@ -4554,7 +4580,8 @@ export interface components {
             path: string;
             person?: string;
             raw?: string;
-            result: string;
+            /** @enum {string} */
+            result: "untested" | "passed" | "failed";
             /** @description value seen, as people read it */
             seen?: string;
             tag: string;
@@ -4607,8 +4634,11 @@ export interface components {
              * @description of its coming in the journal
              */
             seq: number;
-            /** @description after the last of these */
-            state: string;
+            /**
+             * @description after the last of these
+             * @enum {string}
+             */
+            state: "normal" | "unacknowledged" | "acknowledged" | "returned" | "latched-unack" | "latched-ack" | "shelved" | "suppressed" | "out-of-service";
             /** @description id of its signal; empty for a formula, or where the alarm is gone */
             tag: string;
             /** @description what was said when it came */
@@ -4815,8 +4845,11 @@ export interface components {
              * @description of its coming in the journal
              */
             seq: number;
-            /** @description after the last of these */
-            state: string;
+            /**
+             * @description after the last of these
+             * @enum {string}
+             */
+            state: "normal" | "unacknowledged" | "acknowledged" | "returned" | "latched-unack" | "latched-ack" | "shelved" | "suppressed" | "out-of-service";
             /** @description what was said when it came */
             text: string;
             value: string;
@@ -4865,7 +4898,8 @@ export interface components {
         Outcome: {
             new: string;
             old: string;
-            outcome: string;
+            /** @enum {string} */
+            outcome: "confirmed" | "differs" | "refused" | "unknown" | "superseded" | "unanswered";
             reason: string;
             /** Format: int64 */
             steps: number;
@@ -4976,7 +5010,8 @@ export interface components {
         Param: {
             default?: string;
             id: string;
-            kind: string;
+            /** @enum {string} */
+            kind: "equipment" | "tag" | "number" | "text" | "colour";
             name: string;
             title?: string;
             type?: string;
@@ -5178,15 +5213,19 @@ export interface components {
             address: string;
             /** @description of the tag, the normal ones too */
             alarms: components["schemas"]["StandingAlarm"][];
-            /** @description state of the loop check */
-            check: string;
+            /**
+             * @description state of the loop check
+             * @enum {string}
+             */
+            check: "" | "untested" | "passed" | "failed" | "outdated";
             description: string;
             device: string;
             formula: string;
             held?: components["schemas"]["Override"];
             high: string;
             id: string;
-            level: string;
+            /** @enum {string} */
+            level: "good" | "uncertain" | "bad" | "held";
             low: string;
             mayHold: boolean;
             mayLimit: boolean;
@@ -5198,7 +5237,8 @@ export interface components {
              * @description time of the value
              */
             since: string;
-            source: string;
+            /** @enum {string} */
+            source: "device" | "internal" | "computed" | "system";
             type: string;
             /** @description for those who may look at the project */
             uses: components["schemas"]["Use"][];
@@ -5417,7 +5457,7 @@ export interface components {
             devices: components["schemas"]["Device"][];
             /** @description the usual table of located variables */
             locate: components["schemas"]["Location"][];
-            modes: string[];
+            modes: ("none" | "sign" | "encrypt")[];
             policies: string[];
         };
         "Put-projects-project-alarm-limits-idRequest": {
@@ -5446,8 +5486,11 @@ export interface components {
             live: string[];
         };
         QualityInfo: {
-            /** @description bad, uncertain, held or good */
-            level: string;
+            /**
+             * @description bad, uncertain, held or good
+             * @enum {string}
+             */
+            level: "good" | "uncertain" | "bad" | "held";
             mistake?: boolean;
             reason: string;
         };
@@ -5742,7 +5785,8 @@ export interface components {
             /** Format: double */
             order: number;
             params?: components["schemas"]["Param"][];
-            role?: string;
+            /** @enum {string} */
+            role?: "" | "main" | "popup" | "faceplate" | "symbol" | "header" | "footer";
             roles?: string[];
             title?: string;
             /** Format: int64 */
@@ -5759,7 +5803,8 @@ export interface components {
             /** @description it was proved, and its definition changed since */
             outdated?: boolean;
             person?: string;
-            result: string;
+            /** @enum {string} */
+            result: "untested" | "passed" | "failed";
         };
         ScreenInfo: {
             area: string;
@@ -5774,7 +5819,8 @@ export interface components {
             /** Format: double */
             order: number;
             params: components["schemas"]["Param"][];
-            role: string;
+            /** @enum {string} */
+            role: "" | "main" | "popup" | "faceplate" | "symbol" | "header" | "footer";
             /** @description ids of the roles that may open it; all where there are none */
             roles: string[];
             title: string;
@@ -5982,8 +6028,11 @@ export interface components {
             tags: string[];
             /** Format: int64 */
             to: number;
-            /** @description used, shared, overlapping or free */
-            use: string;
+            /**
+             * @description used, shared, overlapping or free
+             * @enum {string}
+             */
+            use: "used" | "shared" | "overlapping" | "free";
         };
         StandingAlarm: {
             /** @description its condition holds */
@@ -5996,7 +6045,8 @@ export interface components {
             group: string;
             guidance: components["schemas"]["Guidance"];
             id: string;
-            kind: string;
+            /** @enum {string} */
+            kind: "high-high" | "high" | "low" | "low-low" | "state" | "deviation" | "rate" | "discrepancy" | "quality" | "formula";
             limit: string;
             /**
              * Format: int64
@@ -6013,7 +6063,8 @@ export interface components {
              * @description of a lost link: how many points of its device it stands for
              */
             points?: number;
-            priority: string;
+            /** @enum {string} */
+            priority: "critical" | "high" | "medium" | "low";
             /** Format: date-time */
             raised?: string;
             reason: string;
@@ -6021,7 +6072,8 @@ export interface components {
             setLimit?: string;
             /** Format: date-time */
             since: string;
-            state: string;
+            /** @enum {string} */
+            state: "normal" | "unacknowledged" | "acknowledged" | "returned" | "latched-unack" | "latched-ack" | "shelved" | "suppressed" | "out-of-service";
             tag: string;
             text: string;
             /** Format: date-time */
@@ -6216,7 +6268,8 @@ export interface components {
             values: string[];
         };
         Tag: {
-            access?: string;
+            /** @enum {string} */
+            access?: "read" | "readwrite";
             address?: string;
             area?: string;
             behaviour?: components["schemas"]["Behaviour"];
@@ -6240,14 +6293,16 @@ export interface components {
             low?: number;
             lowTag?: string;
             name: string;
-            order?: string;
+            /** @enum {string} */
+            order?: "" | "ABCD" | "CDAB" | "BADC" | "DCBA";
             plausible?: components["schemas"]["Plausible"];
             /** Format: int64 */
             poll?: number;
             record?: components["schemas"]["Recording"];
             retain?: boolean;
             scale?: components["schemas"]["Scale"];
-            source: string;
+            /** @enum {string} */
+            source: "device" | "internal" | "computed" | "system";
             sourceName?: string;
             states?: components["schemas"]["State"][];
             /** Format: double */
@@ -6285,8 +6340,11 @@ export interface components {
         TagRow: {
             /** @description what it does on a stand-in: its own, or the suggested one */
             behaviour?: components["schemas"]["Behaviour"];
-            /** @description untested, passed, failed or outdated; empty where there is nothing to check */
-            check: string;
+            /**
+             * @description untested, passed, failed or outdated; empty where there is nothing to check
+             * @enum {string}
+             */
+            check: "" | "untested" | "passed" | "failed" | "outdated";
             /** @description the equipment that it is of */
             gear?: components["schemas"]["GearTag"];
             /** @description a person holds it at a value */
@@ -6296,8 +6354,11 @@ export interface components {
             path: string;
             /** @description the address as a trade reference, counting from 1 */
             reference: string;
-            /** @description of its worst finding, empty for none */
-            severity: string;
+            /**
+             * @description of its worst finding, empty for none
+             * @enum {string}
+             */
+            severity: "" | "error" | "warning" | "note";
             /** @description its formula as people read it */
             tag: components["schemas"]["Tag"];
             /** Format: int64 */
@@ -6390,7 +6451,8 @@ export interface components {
             name: string;
             new: string;
             old: string;
-            outcome: string;
+            /** @enum {string} */
+            outcome: "" | "confirmed" | "differs" | "refused" | "unknown" | "unanswered" | "superseded";
             panel: string;
             path: string;
             person: string;
@@ -6496,7 +6558,8 @@ export interface components {
             guidance?: components["schemas"]["Guidance"];
             id: string;
             inverted?: boolean;
-            kind: string;
+            /** @enum {string} */
+            kind: "high-high" | "high" | "low" | "low-low" | "state" | "deviation" | "rate" | "discrepancy" | "quality" | "formula";
             latch?: boolean;
             limit?: string;
             message?: string;
@@ -6508,7 +6571,8 @@ export interface components {
             onBad?: boolean;
             /** Format: double */
             onDelay?: number;
-            priority: string;
+            /** @enum {string} */
+            priority: "critical" | "high" | "medium" | "low";
             reviewed?: boolean;
             screen?: string;
             /** Format: int64 */
@@ -6552,7 +6616,8 @@ export interface components {
             at: string;
             /** @description where it may go: hosts, addresses or networks */
             hosts: string[];
-            kind: string;
+            /** @enum {string} */
+            kind: "password" | "certificate";
             name: string;
             note: string;
             /** @description who put it there */
@@ -6659,7 +6724,8 @@ export interface components {
              * @description seconds within which 95 % were acknowledged
              */
             most: number;
-            priority: string;
+            /** @enum {string} */
+            priority: "critical" | "high" | "medium" | "low";
             /**
              * Format: double
              * @description of all alarms, percent

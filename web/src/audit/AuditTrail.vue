@@ -97,7 +97,7 @@ const time = (ms: number) =>
             <td class="mono">{{ r.new }}</td>
             <td>
               <span v-if="r.outcome || r.what === 'intent'" class="out" :class="r.outcome || 'open'">
-                {{ $t('outcome.' + (r.outcome || 'open')) }}
+                {{ $t($word('outcome', r.outcome || 'open')) }}
               </span>
             </td>
             <td class="why" :title="r.reason">{{ r.reason }}</td>

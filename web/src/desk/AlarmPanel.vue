@@ -14,6 +14,7 @@ import { usePage } from '../alarms/usePage'
 import ReasonBox from '../alarms/ReasonBox.vue'
 import PathText from '../kit/PathText.vue'
 import { whatLedTo } from '../replay/where'
+import type { WordOf } from '../i18n/word'
 
 /** The alarms that stand, those set aside, and the journal; everything that can be done to them. */
 const props = defineProps<{
@@ -41,7 +42,7 @@ const priority = ref('')
 const area = ref('')
 const state = ref('')
 const group = ref('')
-const states = computed(() =>
+const states = computed<WordOf<'alarm.state'>[]>(() =>
   tab.value === 'aside'
     ? ['shelved', 'suppressed', 'out-of-service']
     : ['unacknowledged', 'acknowledged', 'returned', 'latched-unack', 'latched-ack'],
@@ -158,7 +159,7 @@ function turn(to: typeof tab.value) {
         :class="{ on: tab === x }"
         :aria-pressed="tab === x"
         @click="turn(x)">
-        {{ $t('alarm.tab.' + x) }}
+        {{ $t($word('alarm.tab', x)) }}
       </button>
       <button
         v-if="tab === 'active' || tab === 'aside'"
@@ -177,7 +178,7 @@ function turn(to: typeof tab.value) {
         <input v-model="text" class="plain" :placeholder="$t('alarm.find')" :aria-label="$t('alarm.find')" />
         <select v-model="priority" class="plain" :aria-label="$t('alarm.column.priority')">
           <option value="">{{ $t('alarm.all') }}</option>
-          <option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t('alarm.priority.' + p) }}</option>
+          <option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t($word('alarm.priority', p)) }}</option>
         </select>
         <select v-model="area" class="plain" :aria-label="$t('alarm.column.area')">
           <option value="">{{ $t('alarm.allAreas') }}</option>
@@ -185,7 +186,7 @@ function turn(to: typeof tab.value) {
         </select>
         <select v-model="state" class="plain" :aria-label="$t('alarms.now')">
           <option value="">{{ $t('alarm.allStates') }}</option>
-          <option v-for="s in states" :key="s" :value="s">{{ $t('alarm.state.' + s) }}</option>
+          <option v-for="s in states" :key="s" :value="s">{{ $t($word('alarm.state', s)) }}</option>
         </select>
         <select v-if="groups.length > 1" v-model="group" class="plain" :aria-label="$t('alarms.group')">
           <option value="">{{ $t('alarm.allGroups') }}</option>
@@ -210,7 +211,7 @@ function turn(to: typeof tab.value) {
         :class="{ unsure }"
         tabindex="0"
         role="grid"
-        :aria-label="$t('alarm.tab.' + tab)"
+        :aria-label="$t($word('alarm.tab', tab))"
         @keydown="keys"
         @pointerenter="resting = true"
         @pointerleave="resting = false">
@@ -237,7 +238,7 @@ function turn(to: typeof tab.value) {
             <span v-if="tab === 'aside' && a.reason" class="aside">{{ a.by }}: {{ a.reason }}</span>
           </span>
           <span role="gridcell" class="state">
-            {{ $t('alarm.state.' + a.state) }}
+            {{ $t($word('alarm.state', a.state)) }}
             <span v-if="first(a)" class="chip">{{ $t('alarm.first') }}</span>
             <span v-if="a.bad" class="veil">{{ $t('alarm.bad') }}</span>
             <span v-if="a.points" class="chip">{{ $t('alarm.points', { n: a.points }) }}</span>
@@ -283,7 +284,7 @@ function turn(to: typeof tab.value) {
         <dl>
           <template v-for="g in ['cause', 'consequence', 'action'] as const" :key="g">
             <template v-if="current.guidance[g]">
-              <dt>{{ $t('alarm.guidance.' + g) }}</dt>
+              <dt>{{ $t($word('alarm.guidance', g)) }}</dt>
               <dd>{{ current.guidance[g] }}</dd>
             </template>
           </template>
@@ -366,7 +367,7 @@ function turn(to: typeof tab.value) {
     </div>
     <ReasonBox
       v-if="asking"
-      :title="$t('alarm.act.' + asking.act)"
+      :title="$t($word('alarm.act', asking.act))"
       :longest="asking.act === 'shelved' ? asking.longest : 0"
       @send="answered"
       @close="asking = undefined" />

@@ -52,7 +52,7 @@ const panel = computed(() => session.me?.panel || t('rail.noPanel'))
     <div
       class="links"
       role="img"
-      :title="links.map((l) => `${l.name}: ${$t('link.' + l.state)}`).join('\n')"
+      :title="links.map((l) => `${l.name}: ${$t($word('link', l.state))}`).join('\n')"
       :aria-label="$t('head.links')">
       <span v-for="l in links" :key="l.device" class="tick" :class="l.state" />
     </div>

@@ -6,6 +6,7 @@ import type { Item } from '../canvas/element'
 import { commandKey, live, type Opens } from '../live/live'
 import type { Given } from './AskBox.vue'
 import type { Shown } from './useScene'
+import { word } from '../i18n/word'
 
 /** A value on its way from an element, until it is sent. */
 export interface Pending {
@@ -87,7 +88,7 @@ export function useCommands(
       )
       const name = str(p.item.shown.caption) || e.name || e.tag?.path || ''
       say(
-        t('desk.outcome.' + out.outcome, { name, value: out.new, reason: out.reason }),
+        t(word('desk.outcome', out.outcome), { name, value: out.new, reason: out.reason }),
         out.outcome !== 'confirmed',
       )
       asking.value = undefined

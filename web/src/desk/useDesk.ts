@@ -82,7 +82,7 @@ export function useDesk(
   /** Without word from the server the links are not known either. */
   const shownLinks = computed(() => {
     const used = program.value === 'try' ? tried.value : links.value
-    return silentSince.value ? used.map((l) => ({ ...l, state: 'idle' })) : used
+    return silentSince.value ? used.map((l) => ({ ...l, state: 'idle' as const })) : used
   })
   /** What of a draft that is tried works with devices. */
   const tryLine = computed(() =>

@@ -93,7 +93,7 @@ const rails = computed(() => ({
         ['l', 100],
       ] as const"
       :key="key">
-      <span>{{ $t('colour.' + (key === 'h' ? 'hue' : key === 's' ? 'strength' : 'lightness')) }}</span>
+      <span>{{ $t($word('colour', key === 'h' ? 'hue' : key === 's' ? 'strength' : 'lightness')) }}</span>
       <input
         type="range"
         min="0"

@@ -4,10 +4,11 @@ import { nextTick, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { sentence } from '../api/client'
 import { dayAndTime, moment } from './moment'
+import type { WordOf } from '../i18n/word'
 
 /** How a point stands. */
 export interface Proof {
-  result: string
+  result: WordOf<'check'>
   person?: string
   at?: string
   note?: string
@@ -87,7 +88,7 @@ useEventListener(
   </div>
   <div v-if="said" class="problem" role="status">{{ said }}</div>
   <div class="state">
-    <strong>{{ $t('check.' + (point.outdated ? 'outdated' : point.result)) }}</strong>
+    <strong>{{ $t($word('check', point.outdated ? 'outdated' : point.result)) }}</strong>
     <template v-if="point.person">
       · {{ point.person }}, {{ moment(point.at!, dayAndTime) }}
       <slot />

@@ -47,7 +47,7 @@ const shown = (list: unknown[]) => (all.value ? list.length : 6)
     <p v-if="!uses.length" class="quiet">{{ $t('uses.none') }}</p>
     <template v-for="g in groups" :key="g.stop">
       <h3>
-        {{ $t('stop.' + g.stop) }}
+        {{ $t($word('stop', g.stop)) }}
         <span class="quiet">{{ g.lines.length }}</span>
       </h3>
       <ul>

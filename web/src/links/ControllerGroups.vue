@@ -44,7 +44,7 @@ const fact = (f: Schemas['ServerFact']) =>
         :class="[g.level, { on: g === shown }]"
         @click="open = g.key">
         <span class="name">{{ g.name }}</span>
-        <span class="level">{{ $t('controller.level.' + g.level) }}</span>
+        <span class="level">{{ $t($word('controller.level', g.level)) }}</span>
       </button>
     </div>
     <div v-if="shown" class="shown" role="tabpanel">
@@ -56,7 +56,7 @@ const fact = (f: Schemas['ServerFact']) =>
       </div>
       <dl v-if="shown.facts.length">
         <template v-for="f in shown.facts" :key="f.name">
-          <dt>{{ $t('controller.fact.' + f.name) }}</dt>
+          <dt>{{ $t($word('controller.fact', f.name)) }}</dt>
           <dd>{{ fact(f) }}</dd>
         </template>
       </dl>
@@ -66,7 +66,7 @@ const fact = (f: Schemas['ServerFact']) =>
           <tbody>
             <tr v-for="c in shown.codes" :key="c.code" :class="{ now: c.code === shown.code }">
               <td class="mono">{{ c.code }}</td>
-              <td>{{ $t('controller.level.' + c.level) }}</td>
+              <td>{{ $t($word('controller.level', c.level)) }}</td>
               <td class="wrap">{{ meaning(shown, c) }}</td>
             </tr>
           </tbody>

@@ -57,7 +57,7 @@ async function copy() {
   <div v-else-if="d" class="diag">
     <div class="head">
       <strong>{{ d.name }}</strong>
-      <span class="state" :class="d.state">{{ $t('link.' + d.state) }}</span>
+      <span class="state" :class="d.state">{{ $t($word('link', d.state)) }}</span>
       <span class="quiet">{{ $t('diag.since', { time: moment(d.since, clock) }) }}</span>
       <span class="mono quiet">{{ d.endpoint }}</span>
       <span class="grow" />
@@ -105,7 +105,7 @@ async function copy() {
       </div>
       <div v-if="d.heartbeat !== 'none'">
         <span class="quiet">{{ $t('beat.title') }}</span>
-        <b :class="{ err: d.heartbeat === 'lost' }">{{ $t('diag.' + d.heartbeat) }}</b>
+        <b :class="{ err: d.heartbeat === 'lost' }">{{ $t($word('diag', d.heartbeat)) }}</b>
       </div>
       <div v-if="d.resting">
         <span class="quiet">{{ $t('diag.resting') }}</span>

@@ -68,7 +68,7 @@ const giveBack = () =>
     <div v-for="a in card.alarms" :key="a.id" class="alarm">
       <AlarmTab v-if="a.state !== 'normal'" :priority="a.priority" :state="a.state" :text="a.name" />
       <span v-else class="quiet">{{ a.name }}</span>
-      <span class="quiet">{{ $t('alarm.state.' + a.state) }}</span>
+      <span class="quiet">{{ $t($word('alarm.state', a.state)) }}</span>
       <button
         v-if="a.setLimit && card.mayLimit"
         class="chip"
@@ -96,7 +96,7 @@ const giveBack = () =>
       </template>
       <dt>{{ $t('point.source') }}</dt>
       <dd>
-        {{ card.device || $t('point.' + card.source) }}
+        {{ card.device || $t($word('point', card.source)) }}
         <span class="mono">{{ card.address }}</span>
       </dd>
       <template v-if="card.formula">
@@ -107,7 +107,7 @@ const giveBack = () =>
       <dd class="mono">{{ card.type }}</dd>
       <template v-if="card.source === 'device'">
         <dt>{{ $t('point.check') }}</dt>
-        <dd>{{ $t('point.checked.' + (card.check || 'untested')) }}</dd>
+        <dd>{{ $t($word('point.checked', card.check || 'untested')) }}</dd>
       </template>
     </dl>
     <div v-if="card.held" class="hold">

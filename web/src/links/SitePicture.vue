@@ -6,6 +6,7 @@ import { api, ask, type Device, type Schemas } from '../api/client'
 import { byLevels, type Link } from '../kit/levels'
 import LevelLines from '../kit/LevelLines.vue'
 import { useProject } from '../rail/project'
+import { word } from '../i18n/word'
 
 // The plant as it is wired, drawn by itself: the panels that are enrolled, this
 // server, the endpoints it dials and the devices behind them, each with the
@@ -67,16 +68,16 @@ const plan = computed(() => {
     if (at) {
       behind = 'at ' + at
       const state = best(states)
-      const protocols = [...new Set(devices.map((d) => t('protocol.' + d.protocol)))].join(', ')
-      boxes.push({ id: behind, title: at, note: protocols, state, says: t('link.' + state) })
+      const protocols = [...new Set(devices.map((d) => t(word('protocol', d.protocol))))].join(', ')
+      boxes.push({ id: behind, title: at, note: protocols, state, says: t(word('link', state)) })
       links.push({ from: 'server', to: behind, state })
     }
     for (const [i, d] of devices.entries()) {
       const state = states[i]!
       const note =
-        d.protocol === 'modbus-tcp' ? t('sitePicture.unit', { n: d.unit }) : t('protocol.' + d.protocol)
+        d.protocol === 'modbus-tcp' ? t('sitePicture.unit', { n: d.unit }) : t(word('protocol', d.protocol))
       const to = { name: 'devices', params: { project: project.id, id: d.id } }
-      const says = project.links.find((l) => l.device === d.id)?.problem || t('link.' + state)
+      const says = project.links.find((l) => l.device === d.id)?.problem || t(word('link', state))
       boxes.push({ id: d.id, title: d.name, note, state, says, to })
       links.push({ from: behind, to: d.id, state })
     }
@@ -95,7 +96,7 @@ const plan = computed(() => {
       ...l,
       ahead: false,
       back: false,
-      title: t('link.' + state),
+      title: t(word('link', state)),
       look: state === 'connecting' ? 'down' : state,
     }
   })

@@ -1,10 +1,11 @@
 import { onScopeDispose, shallowReactive, watch, type Ref } from 'vue'
+import type { Schemas } from '../api/client'
 import { live, quality } from './live'
 
 /** A tag's present value as lists show it. */
 export interface TagValue {
   text: string | null
-  level: string
+  level: Schemas['QualityInfo']['level']
   reason: string
   raw: string | null
   at: number

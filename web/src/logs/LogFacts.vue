@@ -19,7 +19,7 @@ const days = computed(() => {
 <template>
   <div class="facts">
     <LogMark :state="log.state" />
-    <span v-if="log.why">{{ $t('log.why.' + log.why) }}</span>
+    <span v-if="log.why">{{ $t($word('log.why', log.why)) }}</span>
     <span v-if="log.state === 'draft'" class="quiet">{{ $t('log.fromRelease') }}</span>
     <span v-if="log.person" class="quiet">
       {{ $t('log.by', { person: log.person, at: moment(log.since, dayAndTime) }) }}

@@ -14,7 +14,7 @@ defineProps<{ state: LogShown['state'] }>()
       <path v-else-if="state === 'failing'" d="M2 2l8 8M10 2l-8 8" stroke="currentColor" stroke-width="2" />
       <path v-else d="M1 6h10" stroke="currentColor" stroke-width="2" />
     </svg>
-    {{ $t('log.state.' + state) }}
+    {{ $t($word('log.state', state)) }}
   </span>
 </template>
 

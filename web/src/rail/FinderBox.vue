@@ -8,6 +8,7 @@ import { useProject } from './project'
 import { stops } from './stops'
 import { useWhere } from './where'
 import PathText from '../kit/PathText.vue'
+import { word } from '../i18n/word'
 
 const open = defineModel<boolean>({ required: true })
 const project = useProject()
@@ -29,12 +30,8 @@ const look = useDebounceFn(async () => {
     : []
   const words = text.value.toLowerCase()
   const places = stops
-    .filter((s) =>
-      t('stop.' + s.name)
-        .toLowerCase()
-        .includes(words),
-    )
-    .map((s) => ({ kind: 'stop', id: s.name, name: t('stop.' + s.name), note: '' }))
+    .filter((s) => t(word('stop', s.name)).toLowerCase().includes(words))
+    .map((s) => ({ kind: 'stop' as const, id: s.name, name: t(word('stop', s.name)), note: '' }))
   hits.value = [...places, ...found]
   at.value = 0
 }, 80)
@@ -78,7 +75,7 @@ function go(h: Schemas['Hit'] | undefined) {
           :class="{ on: i === at }"
           @click="go(h)"
           @mousemove="at = i">
-          <span class="kind">{{ $t('kind.' + h.kind) }}</span>
+          <span class="kind">{{ $t($word('kind', h.kind)) }}</span>
           <PathText class="found" :class="{ mono: isPath(h.kind) }" :path="h.name" />
           <span class="quiet note">{{ h.note }}</span>
         </li>

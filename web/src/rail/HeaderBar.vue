@@ -38,7 +38,7 @@ const down = computed(() => project.links.filter((l) => l.state !== 'up' && l.st
         :key="l.device"
         class="tick"
         :class="l.state"
-        :title="`${l.name}: ${$t('link.' + l.state)} ${l.state === 'up' ? '' : l.problem}`" />
+        :title="`${l.name}: ${$t($word('link', l.state))} ${l.state === 'up' ? '' : l.problem}`" />
       <span v-if="down.length" class="down">
         {{ $t(down.length > 1 ? 'head.downMore' : 'head.down', { name: down[0]!.name, n: down.length - 1 }) }}
       </span>

@@ -83,7 +83,7 @@ function otherLanguage() {
           <span v-if="s.errors + s.warnings" class="count" :class="s.errors ? 'errors' : 'warnings'">
             {{ s.errors || s.warnings }}
           </span>
-          <span class="label">{{ $t('stop.' + s.name) }}</span>
+          <span class="label">{{ $t($word('stop', s.name)) }}</span>
           <span class="visually-hidden">{{ said(s) }}</span>
         </router-link>
         <span v-if="i < rows.length - 1" class="link" :class="{ broken: !s.ready }" />

@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import type { WordOf } from '../i18n/word'
 const open = defineModel<boolean>({ required: true })
-const keys: [string, string][] = [
+const keys: [string, WordOf<'keys'>][] = [
   ['Ctrl K', 'find'],
   ['Ctrl Z', 'undo'],
   ['Ctrl Shift Z', 'redo'],
@@ -36,7 +37,7 @@ const keys: [string, string][] = [
       <dl>
         <template v-for="[k, what] in keys" :key="k">
           <dt class="mono">{{ k }}</dt>
-          <dd>{{ $t('keys.' + what) }}</dd>
+          <dd>{{ $t($word('keys', what)) }}</dd>
         </template>
       </dl>
     </v-card>

@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Kind, type Prop, type Schemas } from '../api/client'
+import { word } from '../i18n/word'
 
 /** What the server knows of every project: the kinds of things and elements, functions of formulas, choices. */
 export const useCatalogue = defineStore('catalogue', () => {
@@ -25,9 +26,9 @@ export const useCatalogue = defineStore('catalogue', () => {
     kind(kindName)?.props.find((p) => p.name === name)
   /** What a kind of element, a property or a choice is called here; the catalogue's own name where there is no wording. */
   const kindTitle = (name: string) =>
-    te('element.' + name) ? t('element.' + name) : (kind(name)?.title ?? name)
-  const propTitle = (p: Prop) => (te('prop.' + p.name) ? t('prop.' + p.name) : p.title)
-  const choiceTitle = (c: string) => (te('choice.' + c) ? t('choice.' + c) : c)
+    te('element.' + name) ? t(word('element', name)) : (kind(name)?.title ?? name)
+  const propTitle = (p: Prop) => (te('prop.' + p.name) ? t(word('prop', p.name)) : p.title)
+  const choiceTitle = (c: string) => (te('choice.' + c) ? t(word('choice', c)) : c)
 
   return {
     load,

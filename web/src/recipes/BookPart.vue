@@ -10,6 +10,7 @@ import SendPane from './SendPane.vue'
 import TargetList from './TargetList.vue'
 import type { Book, Program } from './useBook'
 import { useOpenBook } from './useOpenBook'
+import type { WordOf } from '../i18n/word'
 
 // One part of a book in an element of a screen; all parts of one book on a page have
 // in common what is open and edited.
@@ -70,7 +71,7 @@ const why = computed(() => (props.book.released ? 'recipe.notHere' : 'recipe.not
       :book="book"
       :open="open"
       :deliveries="deliveries"
-      :does="text('does')"
+      :does="text('does') as WordOf<'recipe.button'>"
       :caption="text('caption')"
       :only="only"
       :send="sends" />

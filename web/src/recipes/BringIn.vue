@@ -96,7 +96,7 @@ const says = (r: Schemas['RecipeRow']) =>
       <h2>{{ $t('recipe.file.title') }}</h2>
       <p>
         <span v-for="s in ['new', 'changed', 'same', 'refused']" :key="s" class="count">
-          {{ $t('recipe.file.' + s) }} {{ count(s) }}
+          {{ $t($word('recipe.file', s)) }} {{ count(s) }}
         </span>
       </p>
       <p v-if="file.ignored.length" class="warn">
@@ -116,7 +116,7 @@ const says = (r: Schemas['RecipeRow']) =>
               </td>
               <td class="quiet mono">{{ r.line }}</td>
               <td>{{ r.name }}</td>
-              <td :class="{ err: r.status === 'refused' }">{{ $t('recipe.file.' + r.status) }}</td>
+              <td :class="{ err: r.status === 'refused' }">{{ $t($word('recipe.file', r.status)) }}</td>
               <td :class="{ err: r.reason || r.problems.length }" :title="says(r)">{{ says(r) }}</td>
             </tr>
           </tbody>

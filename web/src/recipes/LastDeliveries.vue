@@ -25,7 +25,7 @@ watch(
       <li v-for="x in list" :key="x.seq" :class="x.state">
         {{ $t('recipe.lastLine', { name: x.title, n: x.version, place: x.place }) }}
         <div class="quiet">
-          {{ moment(x.began, dayAndTime) }} · {{ x.person }} · {{ $t('recipe.outcome.' + x.state) }}
+          {{ moment(x.began, dayAndTime) }} · {{ x.person }} · {{ $t($word('recipe.outcome', x.state)) }}
         </div>
       </li>
     </ul>

@@ -6,6 +6,7 @@ import RecipeList from './RecipeList.vue'
 import SendPane from './SendPane.vue'
 import type { Book, OpenBook } from './useBook'
 import type { Deliveries } from './useDeliveries'
+import { word, type WordOf } from '../i18n/word'
 
 // A button of a screen for the recipe that is open there: what it needs to know it
 // asks for in front of everything, and why it cannot be pressed it says.
@@ -13,7 +14,7 @@ const props = defineProps<{
   book: Book
   open: OpenBook
   deliveries: Deliveries
-  does: string
+  does: WordOf<'recipe.button'>
   caption: string
   only?: string
   send: boolean
@@ -56,7 +57,7 @@ const why = computed(() => {
       return recipe.value || edited.value ? '' : t('recipe.chooseFirst')
   }
 })
-const says = computed(() => props.caption || t('recipe.button.' + props.does))
+const says = computed(() => props.caption || t(word('recipe.button', props.does)))
 
 async function press() {
   if (why.value) return

@@ -62,7 +62,7 @@ function compare() {
           class="chip"
           :class="{ on: !o.gone.value && o.state.value === s }"
           @click="((o.gone.value = false), (o.state.value = s))">
-          {{ $t('recipe.show.' + (s || 'all')) }}
+          {{ $t($word('recipe.show', s || 'all')) }}
         </button>
         <button class="chip" :class="{ on: o.gone.value }" @click="o.gone.value = !o.gone.value">
           {{ $t('recipe.show.gone') }}

@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import type { WordOf } from '../i18n/word'
 // How a version of a recipe stands: words and a line, not colour alone.
-defineProps<{ state: string; version: number }>()
+defineProps<{ state: WordOf<'recipe.state'> | ''; version: number }>()
 </script>
 
 <template>
-  <span v-if="state" class="mark" :class="state">{{ $t('recipe.state.' + state, { n: version }) }}</span>
+  <span v-if="state" class="mark" :class="state">{{ $t($word('recipe.state', state), { n: version }) }}</span>
 </template>
 
 <style scoped>

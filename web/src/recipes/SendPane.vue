@@ -6,6 +6,7 @@ import { sentence } from '../api/client'
 import { problemText } from './problem'
 import type { Book, OpenBook } from './useBook'
 import type { Deliveries, Delivery, Plan } from './useDeliveries'
+import { word } from '../i18n/word'
 
 // Sending the recipe that is open: a plan that is shown before it runs, and how far
 // it is while it runs.
@@ -28,7 +29,10 @@ const state = computed(() => d.states.value.find((s) => s.target === target.valu
 const what = computed(() => {
   const s = sheet.value
   if (!s || column.value?.target !== undefined) return ''
-  return [s.name || column.value?.name, s.version && t('recipe.state.' + s.state, { n: s.version })]
+  return [
+    s.name || column.value?.name,
+    s.version && s.state && t(word('recipe.state', s.state), { n: s.version }),
+  ]
     .filter(Boolean)
     .join(', ')
 })
@@ -129,7 +133,7 @@ const wrong = computed(() =>
       </div>
       <p>
         {{
-          $t('recipe.phase.' + (progress?.phase || 'writing'), {
+          $t($word('recipe.phase', progress?.phase || 'writing'), {
             written: progress?.written ?? 0,
             read: progress?.read ?? 0,
             of: progress?.of ?? 0,
@@ -186,11 +190,11 @@ const wrong = computed(() =>
       </v-btn>
     </template>
     <div v-if="result" class="result" :class="result.state" role="status">
-      <strong>{{ $t('recipe.ended.' + result.state, { place: result.place }) }}</strong>
+      <strong>{{ $t($word('recipe.ended', result.state), { place: result.place }) }}</strong>
       <p v-if="result.reason">{{ result.reason }}</p>
       <ul v-if="wrong.length && result.state !== 'refused'">
         <li v-for="f in wrong.slice(0, 8)" :key="f.field">
-          {{ f.name }}: {{ $t('recipe.part.' + f.state, { after: f.after, want: f.want }) }}
+          {{ f.name }}: {{ $t($word('recipe.part', f.state), { after: f.after, want: f.want }) }}
         </li>
       </ul>
     </div>

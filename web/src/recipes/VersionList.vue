@@ -43,7 +43,7 @@ async function judge(version: number, approve: boolean, why = '') {
       </div>
       <div v-if="v.why">{{ v.why }}</div>
       <div v-if="v.judgedBy" class="quiet">
-        {{ $t('recipe.judged.' + v.state, { person: v.judgedBy, at: moment(v.judgedAt, dayAndTime) }) }}
+        {{ $t($word('recipe.judged', v.state), { person: v.judgedBy, at: moment(v.judgedAt, dayAndTime) }) }}
         <template v-if="v.judgedWhy">· {{ v.judgedWhy }}</template>
       </div>
       <div class="acts">

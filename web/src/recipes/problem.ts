@@ -1,4 +1,5 @@
 import type { Schemas } from '../api/client'
+import { word } from '../i18n/word'
 
 /** What does not hold, in a sentence. */
 export function problemText(
@@ -7,5 +8,5 @@ export function problemText(
 ): string {
   const args = p.args ?? {}
   if (p.rule === 'untold' && args.what === 'check') return t('recipe.problem.untoldCheck', args)
-  return t('recipe.problem.' + p.rule, args)
+  return t(word('recipe.problem', p.rule), args)
 }

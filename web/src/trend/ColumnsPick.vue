@@ -3,6 +3,7 @@ import { useI18n } from 'vue-i18n'
 import { typedNumber } from '../kit/number'
 import TypedInput from '../kit/TypedInput.vue'
 import type { ViewColumn, ViewPen } from './pens'
+import { word, type WordOf } from '../i18n/word'
 
 // How the columns of a table stand: which are shown, in what order, and how their
 // values are written.
@@ -17,6 +18,7 @@ const CHOICES = {
   align: ['', 'left', 'centre', 'right'],
   colour: ['', 'ink', 'quiet', 'spruce', 'heat', 'low'],
 } as const
+const PARTS = ['align', 'colour'] as const satisfies (keyof typeof CHOICES)[]
 const of = (pen: ViewPen): ViewColumn => pen.column ?? {}
 /** Changes a column; what is nothing is left out. */
 function set(pen: ViewPen, part: Partial<ViewColumn>) {
@@ -43,8 +45,8 @@ function move(at: number, by: number) {
   if (by < 0) emit('order', pen.tag, other.tag)
   else emit('order', other.tag, pen.tag)
 }
-const label = (part: string, pen: ViewPen) =>
-  `${t('trend.column.' + part)}: ${props.names.get(pen.tag) ?? pen.tag}`
+const label = (part: WordOf<'trend.column'>, pen: ViewPen) =>
+  `${t(word('trend.column', part))}: ${props.names.get(pen.tag) ?? pen.tag}`
 </script>
 
 <template>
@@ -56,8 +58,8 @@ const label = (part: string, pen: ViewPen) =>
       <table class="grid">
         <thead>
           <tr>
-            <th v-for="p in ['shown', ...TEXTS, ...Object.keys(CHOICES)]" :key="p">
-              {{ $t('trend.column.' + p) }}
+            <th v-for="p in ['shown', ...TEXTS, ...PARTS] as const" :key="p">
+              {{ $t($word('trend.column', p)) }}
             </th>
             <th />
           </tr>

@@ -138,7 +138,7 @@ const listed = computed(() =>
       </button>
     </WorkBar>
     <p v-if="proof" class="sum" role="status">
-      <strong>{{ $t('trend.edge.proved.' + proof.result, { paths: proof.paths.join(', ') }) }}</strong>
+      <strong>{{ $t($word('trend.edge.proved', proof.result), { paths: proof.paths.join(', ') }) }}</strong>
       {{ proof.note }}
     </p>
     <p v-if="problem" class="said" role="alert">{{ problem }}</p>
@@ -207,7 +207,7 @@ const listed = computed(() =>
               </button>
             </td>
             <td class="n mono">{{ p.fits === 'without' ? '—' : seconds(p.took) + unsure }}</td>
-            <td>{{ p.fits === 'yes' ? '' : $t('trend.edge.' + p.fits) }}</td>
+            <td>{{ p.fits === 'yes' ? '' : $t($word('trend.edge', p.fits)) }}</td>
           </tr>
         </tbody>
       </table>

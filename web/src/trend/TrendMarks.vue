@@ -81,7 +81,7 @@ const MOST = 12
         <p>
           <span class="mono">{{ moment(m.at, toSecond) }}</span>
           <span v-if="m.kind === 'alarm'" class="quiet">
-            {{ $t('alarm.priority.' + PRIORITIES[m.priority]) }} · {{ span((m.to - m.at) / 1000) }}
+            {{ $t($word('alarm.priority', PRIORITIES[m.priority])) }} · {{ span((m.to - m.at) / 1000) }}
           </span>
         </p>
         <p>

@@ -119,8 +119,8 @@ const share = (v: number | undefined) => (v === undefined ? '—' : `${Math.roun
               :key="end"
               class="plain mono"
               :value="ends.get(l.tag)?.[end]"
-              :placeholder="$t('trend.axis.' + end)"
-              :aria-label="$t('trend.axis.' + end)"
+              :placeholder="$t($word('trend.axis', end))"
+              :aria-label="$t($word('trend.axis', end))"
               @change="scale(l.tag, end, $event)" />
           </template>
         </td>

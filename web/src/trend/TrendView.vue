@@ -366,7 +366,7 @@ const isSpan = (ms: number) => following.value && Math.abs(looked.length.value -
           :class="{ on: work === w }"
           :aria-pressed="work === w"
           @click="work = w">
-          {{ $t('trend.work.' + w) }}
+          {{ $t($word('trend.work', w)) }}
         </button>
         <span class="apart mono" aria-live="polite">
           <template v-if="measured">B − A = {{ span((measured.b - measured.a) / 1000) }}</template>

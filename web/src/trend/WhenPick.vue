@@ -34,13 +34,13 @@ function show() {
     </template>
     <form class="sheet" :class="{ touch }" @submit.prevent="show">
       <label v-for="end in ENDS" :key="end">
-        {{ $t('trend.when.' + end) }}
+        {{ $t($word('trend.when', end)) }}
         <input
           v-model="ends[end]"
           class="plain mono"
           type="datetime-local"
           step="1"
-          :aria-label="$t('trend.when.' + end)" />
+          :aria-label="$t($word('trend.when', end))" />
       </label>
       <v-btn type="submit" color="primary" :disabled="!chosen">{{ $t('trend.when.show') }}</v-btn>
     </form>

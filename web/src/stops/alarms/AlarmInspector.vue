@@ -94,7 +94,11 @@ const areas = computed(() => [
     </template>
     <div v-if="now" class="now">
       <span v-if="now.state === 'normal'" class="quiet">{{ $t('alarm.state.normal') }}</span>
-      <AlarmTab v-else :priority="now.priority" :state="now.state" :text="$t('alarm.state.' + now.state)" />
+      <AlarmTab
+        v-else
+        :priority="now.priority"
+        :state="now.state"
+        :text="$t($word('alarm.state', now.state))" />
       <span class="mono">
         {{ values.get(one!.tag)?.level === 'bad' ? '—' : values.get(one!.tag)?.text }} {{ one!.unit }}
       </span>
@@ -140,12 +144,12 @@ const areas = computed(() => [
       <FieldSelect
         :label="$t('alarms.kind')"
         :model-value="kind"
-        :options="KINDS.map((v) => ({ value: v, title: $t('alarms.kinds.' + v) }))"
+        :options="KINDS.map((v) => ({ value: v, title: $t($word('alarms.kinds', v)) }))"
         @update:model-value="set('kind', $event)" />
       <FieldSelect
         :label="$t('alarm.column.priority')"
         :model-value="same((r) => r.priority)"
-        :options="PRIORITIES.map((v) => ({ value: v, title: $t('alarm.priority.' + v) }))"
+        :options="PRIORITIES.map((v) => ({ value: v, title: $t($word('alarm.priority', v)) }))"
         @update:model-value="set('priority', $event)" />
     </div>
     <FormulaInput
@@ -170,7 +174,7 @@ const areas = computed(() => [
       <FieldText
         v-for="n in numbers"
         :key="n"
-        :label="$t('alarms.' + n)"
+        :label="$t($word('alarms', n))"
         mono
         :model-value="same((r) => r[n])"
         :placeholder="differ((r) => r[n])"
@@ -181,7 +185,10 @@ const areas = computed(() => [
         :label="$t('alarms.side')"
         :model-value="same((r) => r.side ?? '')"
         :options="
-          ['', 'above', 'below'].map((v) => ({ value: v, title: $t('alarms.sides.' + (v || 'both')) }))
+          (['', 'above', 'below'] as const).map((v) => ({
+            value: v,
+            title: $t($word('alarms.sides', v || 'both')),
+          }))
         "
         @update:model-value="set('side', $event)" />
       <FieldCheck
@@ -270,7 +277,7 @@ const areas = computed(() => [
         :key="g"
         class="wide"
         lines
-        :label="$t('alarm.guidance.' + g)"
+        :label="$t($word('alarm.guidance', g))"
         :model-value="same((r) => r.guidance?.[g])"
         :placeholder="differ((r) => r.guidance?.[g])"
         @update:model-value="guide(g, $event)" />
@@ -283,9 +290,9 @@ const areas = computed(() => [
         :label="$t('alarms.severity')"
         :model-value="same((r) => r.guidance?.severity ?? '')"
         :options="
-          ['', 'minor', 'major', 'severe'].map((v) => ({
+          (['', 'minor', 'major', 'severe'] as const).map((v) => ({
             value: v,
-            title: v ? $t('alarms.severities.' + v) : '—',
+            title: v ? $t($word('alarms.severities', v)) : '—',
           }))
         "
         @update:model-value="guide('severity', $event)" />
@@ -293,7 +300,7 @@ const areas = computed(() => [
         v-if="one?.suggested && one.suggested !== one.priority"
         class="chip"
         @click="set('priority', one.suggested)">
-        {{ $t('alarms.suggested', { priority: $t('alarm.priority.' + one.suggested) }) }}
+        {{ $t('alarms.suggested', { priority: $t($word('alarm.priority', one.suggested)) }) }}
       </button>
       <FieldCheck
         :label="$t('alarms.reviewed')"

@@ -281,15 +281,15 @@ function listed() {
                   <button
                     v-if="r.suggested && r.suggested !== r.priority"
                     class="chip"
-                    :title="$t('alarms.suggested', { priority: $t('alarm.priority.' + r.suggested) })"
+                    :title="$t('alarms.suggested', { priority: $t($word('alarm.priority', r.suggested)) })"
                     @click.stop="take(r)">
-                    → {{ $t('alarm.priority.' + r.suggested) }}
+                    → {{ $t($word('alarm.priority', r.suggested)) }}
                   </button>
                 </td>
                 <td class="words">{{ r.guidance?.cause }}</td>
                 <td class="words">{{ r.guidance?.consequence }}</td>
                 <td class="words">{{ r.guidance?.action }}</td>
-                <td>{{ r.guidance?.severity ? $t('alarms.severities.' + r.guidance.severity) : '' }}</td>
+                <td>{{ r.guidance?.severity ? $t($word('alarms.severities', r.guidance.severity)) : '' }}</td>
                 <td class="mono">
                   {{ r.guidance?.respond ? $t('alarm.minutes', { n: r.guidance.respond }) : '' }}
                 </td>
@@ -305,7 +305,7 @@ function listed() {
                     :title="findings.get(r.id)!.says" />
                   {{ r.name }}
                 </td>
-                <td>{{ $t('alarms.kinds.' + r.kind) }}</td>
+                <td>{{ $t($word('alarms.kinds', r.kind)) }}</td>
                 <td class="mono">
                   {{ r.limit }}
                   <span v-if="r.limit && r.unit" class="quiet">{{ r.unit }}</span>
@@ -317,7 +317,7 @@ function listed() {
                     v-if="live.get(r.id) && live.get(r.id)!.state !== 'normal'"
                     :priority="r.priority"
                     :state="live.get(r.id)!.state"
-                    :text="$t('alarm.state.' + live.get(r.id)!.state)" />
+                    :text="$t($word('alarm.state', live.get(r.id)!.state))" />
                   <span v-else-if="live.get(r.id)?.bad" class="quiet">{{ $t('alarm.bad') }}</span>
                 </td>
                 <td class="quiet">{{ r.message }}</td>

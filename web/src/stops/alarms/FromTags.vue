@@ -78,9 +78,9 @@ async function make() {
       :label="$t('alarms.kind')"
       :model-value="kind"
       :options="
-        ['state', 'high-high', 'high', 'low', 'low-low', 'quality'].map((v) => ({
+        (['state', 'high-high', 'high', 'low', 'low-low', 'quality'] as const).map((v) => ({
           value: v,
-          title: $t('alarms.kinds.' + v),
+          title: $t($word('alarms.kinds', v)),
         }))
       "
       @update:model-value="kind = $event" />
@@ -94,7 +94,7 @@ async function make() {
     <FieldSelect
       :label="$t('alarm.column.priority')"
       :model-value="priority"
-      :options="PRIORITIES.map((v) => ({ value: v, title: $t('alarm.priority.' + v) }))"
+      :options="PRIORITIES.map((v) => ({ value: v, title: $t($word('alarm.priority', v)) }))"
       @update:model-value="priority = $event" />
     <FieldText
       :label="$t('common.name')"

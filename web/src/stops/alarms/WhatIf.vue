@@ -272,7 +272,7 @@ const numbers = computed<Setting[]>(() => [
             <tr v-for="k in ['now', 'proposed'] as const" :key="k">
               <th>
                 <i :class="k === 'now' ? 'was' : 'would'" />
-                {{ $t('whatIf.' + k) }}
+                {{ $t($word('whatIf', k)) }}
               </th>
               <td>{{ played[k].count }}</td>
               <td>{{ span(played[k].stood) }}</td>
@@ -284,7 +284,7 @@ const numbers = computed<Setting[]>(() => [
         </table>
         <div class="set">
           <label v-for="s in numbers" :key="s">
-            {{ $t('alarms.' + s) }}
+            {{ $t($word('alarms', s)) }}
             <TypedInput
               class="plain mono"
               :value="s === 'limit' ? (proposed.limit ?? row.limit) : of(s)"
@@ -304,7 +304,7 @@ const numbers = computed<Setting[]>(() => [
             :key="c.setting"
             class="chip"
             @click="proposed = { [c.setting]: c.value }">
-            {{ $t('whatIf.cure', { setting: $t('alarms.' + c.setting), value: c.value, n: c.count }) }}
+            {{ $t('whatIf.cure', { setting: $t($word('alarms', c.setting)), value: c.value, n: c.count }) }}
           </button>
         </div>
         <div v-if="problem" class="problem" role="alert">{{ problem }}</div>

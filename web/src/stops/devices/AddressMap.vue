@@ -57,7 +57,7 @@ const sizes = (space: string) =>
           <tr v-for="s in spans.filter((x) => x.space === space)" :key="s.from">
             <td class="mono">{{ s.from === s.to ? s.from : `${s.from}–${s.to}` }}</td>
             <td>
-              <span class="use" :class="s.use">{{ $t('map.' + s.use) }}</span>
+              <span class="use" :class="s.use">{{ $t($word('map', s.use)) }}</span>
             </td>
             <td class="names">
               <router-link

@@ -6,6 +6,7 @@ import type { Schemas } from '../../api/client'
 import FieldText from '../../kit/FieldText.vue'
 import TagField from '../../tags/TagField.vue'
 import TypedInput from '../../kit/TypedInput.vue'
+import { word } from '../../i18n/word'
 
 // The parts of the controller that tell by a code how they are, each with the
 // list of its codes. A list comes from a spreadsheet by pasting it.
@@ -33,7 +34,7 @@ const changeCode = (i: number, k: number, next: Partial<Code>) =>
 function add() {
   const taken = props.groups.map((g) => g.name)
   const name =
-    offered.map((o) => t('conditions.' + o)).find((n) => !taken.includes(n)) ??
+    offered.map((o) => t(word('conditions', o))).find((n) => !taken.includes(n)) ??
     t('conditions.group', { n: props.groups.length + 1 })
   open.value = props.groups.length
   emit('set', [...props.groups, { name, tag: '' }])
@@ -57,7 +58,7 @@ function paste(i: number, e: ClipboardEvent) {
   for (const [code, ...rest] of cells) {
     if (!code) continue
     const said = rest[0]?.toLowerCase() ?? ''
-    const level = levels.find((l) => l === said || t('controller.level.' + l).toLowerCase() === said)
+    const level = levels.find((l) => l === said || t(word('controller.level', l)).toLowerCase() === said)
     codes.set(code.toLowerCase(), {
       code,
       level: level ?? (code === '0' ? 'good' : 'fault'),
@@ -118,7 +119,7 @@ const text = (e: Event) => (e.target as HTMLInputElement).value.trim()
             :value="c.level"
             :aria-label="$t('conditions.level')"
             @change="changeCode(i, k, { level: text($event) as Code['level'] })">
-            <option v-for="l in levels" :key="l" :value="l">{{ $t('controller.level.' + l) }}</option>
+            <option v-for="l in levels" :key="l" :value="l">{{ $t($word('controller.level', l)) }}</option>
           </select>
           <TypedInput
             class="plain"

@@ -16,7 +16,7 @@ onMounted(async () => (entries.value = await ask(api.GET('/api/vault')).catch(()
     :model-value="modelValue"
     :options="[
       { value: '', title: $t('vault.anonymous') },
-      ...entries.map((e) => ({ value: e.name, title: e.name + ' · ' + $t('vault.kind.' + e.kind) })),
+      ...entries.map((e) => ({ value: e.name, title: e.name + ' · ' + $t($word('vault.kind', e.kind)) })),
       ...(modelValue && !entries.some((e) => e.name === modelValue)
         ? [{ value: modelValue, title: modelValue }]
         : []),

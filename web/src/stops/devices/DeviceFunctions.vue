@@ -75,7 +75,7 @@ const showTable = ref(false)
       <TagField
         v-for="p in parts"
         :key="p"
-        :label="$t('clock.' + p)"
+        :label="$t($word('clock', p))"
         :model-value="nowClock[p] ?? ''"
         @update:model-value="setClock({ [p]: $event || undefined })" />
       <FieldText

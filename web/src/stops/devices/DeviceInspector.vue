@@ -105,13 +105,13 @@ async function remove() {
   await router.push({ name: 'devices', params: { project: project.id } })
   await project.edit(t('devices.deleted', { name }), [{ kind: 'device', id, path: '' }])
 }
-const orders = ['ABCD', 'CDAB', 'BADC', 'DCBA']
+const orders = ['ABCD', 'CDAB', 'BADC', 'DCBA'] as const
 const is = (protocol: string) => props.device.protocol === protocol
 const same = (list: string[]) => list.map((v) => ({ value: v, title: v }))
 </script>
 
 <template>
-  <InspectorPane :title="device.name" :note="$t('protocol.' + device.protocol)">
+  <InspectorPane :title="device.name" :note="$t($word('protocol', device.protocol))">
     <template #tools>
       <button class="bare" :aria-label="$t('common.delete')" :title="$t('common.delete')" @click="remove">
         <v-icon :icon="mdiTrashCanOutline" size="18" />
@@ -176,9 +176,9 @@ const same = (list: string[]) => list.map((v) => ({ value: v, title: v }))
       <ul v-if="endpoints" class="ends">
         <li v-for="e in endpoints" :key="e.security + e.mode">
           <button class="bare" @click="choose(e)">
-            <strong>{{ e.security }} · {{ $t('mode.' + e.mode) }}</strong>
+            <strong>{{ e.security }} · {{ $t($word('mode', e.mode)) }}</strong>
             {{ ' ' }}
-            <span class="quiet">{{ e.signIn.map((x) => $t('signIn.' + x)).join(', ') }}</span>
+            <span class="quiet">{{ e.signIn.map((x) => $t($word('signIn', x))).join(', ') }}</span>
           </button>
         </li>
       </ul>
@@ -204,7 +204,7 @@ const same = (list: string[]) => list.map((v) => ({ value: v, title: v }))
         <FieldSelect
           :label="$t('devices.order')"
           :model-value="device.order"
-          :options="orders.map((o) => ({ value: o, title: $t('order.' + o) }))"
+          :options="orders.map((o) => ({ value: o, title: $t($word('order', o)) }))"
           @update:model-value="set('order', $event)" />
         <FieldSelect
           :label="$t('devices.numbering')"
@@ -235,7 +235,7 @@ const same = (list: string[]) => list.map((v) => ({ value: v, title: v }))
         <FieldSelect
           :label="$t('devices.bitWrite')"
           :model-value="device.bitWrite || 'mask'"
-          :options="['mask', 'word'].map((v) => ({ value: v, title: $t('bitWrite.' + v) }))"
+          :options="(['mask', 'word'] as const).map((v) => ({ value: v, title: $t($word('bitWrite', v)) }))"
           @update:model-value="set('bitWrite', $event)" />
         <FieldCheck
           :label="$t('devices.together')"
@@ -264,7 +264,9 @@ const same = (list: string[]) => list.map((v) => ({ value: v, title: v }))
         <FieldSelect
           :label="$t('devices.mode')"
           :model-value="device.mode || 'none'"
-          :options="(protocols?.modes ?? ['none']).map((v) => ({ value: v, title: $t('mode.' + v) }))"
+          :options="
+            (protocols?.modes ?? (['none'] as const)).map((v) => ({ value: v, title: $t($word('mode', v)) }))
+          "
           @update:model-value="set('mode', $event)" />
       </template>
       <template v-if="is('mqtt')">

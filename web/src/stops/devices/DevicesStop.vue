@@ -12,6 +12,7 @@ import NodeBrowser from './NodeBrowser.vue'
 import RegisterProbe from './RegisterProbe.vue'
 import TopicEar from './TopicEar.vue'
 import VaultPanel from './VaultPanel.vue'
+import type { WordOf } from '../../i18n/word'
 
 const project = useProject()
 const route = useRoute()
@@ -19,7 +20,7 @@ const router = useRouter()
 const { t } = useI18n()
 const protocols = shallowRef<Schemas['Protocols']>()
 const vault = ref(false)
-const tab = ref('diagnosis')
+const tab = ref<WordOf<'devices.tab'>>('diagnosis')
 const selected = computed(() => project.devices.find((d) => d.id === route.params.id))
 const link = (id: string) => project.links.find((l) => l.device === id)
 const select = (id: string) => router.push({ name: 'devices', params: { project: project.id, id } })
@@ -30,7 +31,7 @@ onMounted(
     ).catch(() => undefined)),
 )
 
-const tabs = computed(() => {
+const tabs = computed((): WordOf<'devices.tab'>[] => {
   switch (selected.value?.protocol) {
     case 'modbus-tcp':
       return ['diagnosis', 'probe', 'map']
@@ -77,8 +78,8 @@ async function add(protocol: string) {
             <v-list-item
               v-for="d in protocols?.devices"
               :key="d.protocol"
-              :title="$t('protocol.' + d.protocol)"
-              :subtitle="$t('protocol.why.' + d.protocol)"
+              :title="$t($word('protocol', d.protocol))"
+              :subtitle="$t($word('protocol.why', d.protocol))"
               @click="add(d.protocol)" />
           </v-list>
         </v-menu>
@@ -95,7 +96,7 @@ async function add(protocol: string) {
               variant="outlined"
               color="primary"
               @click="add(d.protocol)">
-              {{ $t('protocol.' + d.protocol) }}
+              {{ $t($word('protocol', d.protocol)) }}
             </v-btn>
           </div>
         </div>
@@ -124,14 +125,14 @@ async function add(protocol: string) {
                 <td>
                   <strong>{{ d.name }}</strong>
                 </td>
-                <td>{{ $t('protocol.' + d.protocol) }}</td>
+                <td>{{ $t($word('protocol', d.protocol)) }}</td>
                 <td class="mono">
                   {{ at(d) }}
                   <span v-if="d.protocol === 'modbus-tcp'" class="quiet">· {{ d.unit }}</span>
                 </td>
                 <td>
                   <span class="state" :class="link(d.id)?.state">
-                    {{ $t('link.' + (link(d.id)?.state ?? 'idle')) }}
+                    {{ $t($word('link', link(d.id)?.state ?? 'idle')) }}
                   </span>
                 </td>
                 <td class="mono r">
@@ -160,7 +161,7 @@ async function add(protocol: string) {
               :aria-selected="tab === x"
               :class="{ on: tab === x }"
               @click="tab = x">
-              {{ $t('devices.tab.' + x) }}
+              {{ $t($word('devices.tab', x)) }}
             </button>
           </div>
           <div class="below">

@@ -114,7 +114,9 @@ const pick = (e: Event) => (file.value = (e.target as HTMLInputElement).files?.[
       <FieldSelect
         :label="$t('vault.holds')"
         :model-value="form.kind"
-        :options="['password', 'certificate'].map((v) => ({ value: v, title: $t('vault.kind.' + v) }))"
+        :options="
+          (['password', 'certificate'] as const).map((v) => ({ value: v, title: $t($word('vault.kind', v)) }))
+        "
         @update:model-value="form.kind = $event as Form['kind']" />
       <template v-if="form.kind === 'password'">
         <label>
@@ -180,7 +182,7 @@ const pick = (e: Event) => (file.value = (e.target as HTMLInputElement).files?.[
           <td>
             <button class="bare strong" :disabled="!owner" @click="begin(e)">{{ e.name }}</button>
           </td>
-          <td>{{ $t('vault.kind.' + e.kind) }}</td>
+          <td>{{ $t($word('vault.kind', e.kind)) }}</td>
           <td class="mono">{{ e.user }}</td>
           <td>{{ e.roles.join(', ') }}</td>
           <td class="mono">{{ e.hosts.join(', ') }}</td>

@@ -74,7 +74,9 @@ const flip = (name: string) => {
         <FieldSelect
           :label="$t('tags.access')"
           :model-value="member.tag.access"
-          :options="['read', 'readwrite'].map((v) => ({ value: v, title: $t('access.' + v) }))"
+          :options="
+            (['read', 'readwrite'] as const).map((v) => ({ value: v, title: $t($word('access', v)) }))
+          "
           @update:model-value="set('access', $event)" />
         <FieldText
           v-if="member.tag.access === 'readwrite'"

@@ -116,7 +116,7 @@ function add() {
                 :value="a.kind"
                 :aria-label="$t('alarms.kind')"
                 @change="set(id, 'kind', text($event))">
-                <option v-for="k in KINDS" :key="k" :value="k">{{ $t('alarms.kinds.' + k) }}</option>
+                <option v-for="k in KINDS" :key="k" :value="k">{{ $t($word('alarms.kinds', k)) }}</option>
               </select>
             </td>
             <td>
@@ -133,7 +133,9 @@ function add() {
                 :value="a.priority"
                 :aria-label="$t('alarm.column.priority')"
                 @change="set(id, 'priority', text($event))">
-                <option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t('alarm.priority.' + p) }}</option>
+                <option v-for="p in PRIORITIES" :key="p" :value="p">
+                  {{ $t($word('alarm.priority', p)) }}
+                </option>
               </select>
             </td>
             <td>
@@ -194,7 +196,7 @@ function add() {
                     @change="set(id, 'suppressWhy', text($event))" />
                 </label>
                 <label v-for="g in ['cause', 'consequence', 'action'] as const" :key="g">
-                  {{ $t('alarm.guidance.' + g) }}
+                  {{ $t($word('alarm.guidance', g)) }}
                   <TypedInput
                     class="plain"
                     :value="a.guidance?.[g]"

@@ -253,7 +253,7 @@ const typesOf = (now: string | undefined) => [...new Set([now ?? 'REAL', ...type
                 :aria-label="$t('tags.source')"
                 @change="setSource(id, m, text($event))">
                 <option v-for="x in ['device', 'internal', 'computed', 'system']" :key="x" :value="x">
-                  {{ $t('source.' + x) }}
+                  {{ $t($word('source', x)) }}
                 </option>
               </select>
             </td>

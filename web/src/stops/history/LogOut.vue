@@ -47,7 +47,7 @@ const set = (change: Partial<Schemas['LogOut']>) => emit('set', { ...props.out, 
     <FieldSelect
       :label="$t('log.form')"
       :model-value="out.format || 'csv'"
-      :options="FORMATS.map((value) => ({ value, title: $t('log.format.' + value) }))"
+      :options="FORMATS.map((value) => ({ value, title: $t($word('log.format', value)) }))"
       @update:model-value="set({ format: $event })" />
     <FieldText
       :label="$t('log.outAt')"
@@ -61,7 +61,7 @@ const set = (change: Partial<Schemas['LogOut']>) => emit('set', { ...props.out, 
       :options="
         PARTS.filter((part) => part !== 'span' || cut || out.per === 'span').map((value) => ({
           value,
-          title: $t('log.part.' + (value || 'one')),
+          title: $t($word('log.part', value || 'one')),
         }))
       "
       @update:model-value="set({ per: $event || undefined })" />

@@ -17,6 +17,7 @@ import LogLines from './LogLines.vue'
 import LogOut from './LogOut.vue'
 import { asTime, inMs } from './times'
 import type { LogShown } from '../../logs/useLogs'
+import { word } from '../../i18n/word'
 
 // What a log keeps, when, while and for how long, and what cuts it into spans.
 const props = defineProps<{ log: LogShown; def: Schemas['Log'] }>()
@@ -28,7 +29,10 @@ const keep = computed(() => props.def.keep)
 const hours = computed(() => props.def.while)
 const findings = computed(() => project.findings.filter((f) => f.kind === 'log' && f.id === props.log.id))
 const ways = computed(() =>
-  (['changes', 'intervals', 'moments'] as const).map((value) => ({ value, title: t('log.way.' + value) })),
+  (['changes', 'intervals', 'moments'] as const).map((value) => ({
+    value,
+    title: t(word('log.way', value)),
+  })),
 )
 const DAYS = [1, 2, 3, 4, 5, 6, 7]
 // The first of that month was a Monday.

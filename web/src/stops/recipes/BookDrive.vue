@@ -62,9 +62,11 @@ const roles = computed(() => [
       :options="roles"
       @update:model-value="$event && put({ role: $event })" />
     <template v-for="p in places" :key="p">
-      <p v-if="book.drive[p]" class="mono">{{ $t('book.drive.' + p) }}: {{ book.drive[p] }}</p>
-      <p v-else-if="now[p]" class="quiet">{{ $t('book.drive.' + p) }}: {{ $t('book.drive.chosenTag') }}</p>
-      <TagField :label="$t('book.drive.' + p)" model-value="" @update:model-value="choose(p, $event)" />
+      <p v-if="book.drive[p]" class="mono">{{ $t($word('book.drive', p)) }}: {{ book.drive[p] }}</p>
+      <p v-else-if="now[p]" class="quiet">
+        {{ $t($word('book.drive', p)) }}: {{ $t('book.drive.chosenTag') }}
+      </p>
+      <TagField :label="$t($word('book.drive', p))" model-value="" @update:model-value="choose(p, $event)" />
     </template>
     <p
       v-for="p in ['', ...places.map((x) => '/' + x)]"

@@ -73,7 +73,7 @@ async function show(x: Delivery) {
               <span class="quiet">{{ x.panel }}</span>
             </td>
             <td :class="{ err: x.state === 'half' || x.state === 'back' }" :title="x.reason">
-              {{ $t('recipe.outcome.' + x.state) }}
+              {{ $t($word('recipe.outcome', x.state)) }}
               <span class="quiet">{{ x.settled || x.reason }}</span>
             </td>
           </tr>
@@ -97,7 +97,7 @@ async function show(x: Delivery) {
                     <td class="mono" :class="{ strong: f.before !== f.want }">{{ f.want }}</td>
                     <td class="mono">{{ f.after }}</td>
                     <td :class="f.state === 'confirmed' ? 'quiet' : 'err'">
-                      {{ $t('recipe.part.' + f.state, { after: f.after, want: f.want }) }}
+                      {{ $t($word('recipe.part', f.state), { after: f.after, want: f.want }) }}
                     </td>
                   </tr>
                 </tbody>

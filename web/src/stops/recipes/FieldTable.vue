@@ -216,7 +216,7 @@ const place = (id: string) => props.book.fields.find((f) => f.id === id)?.place 
                       :value="f.turn ?? ''"
                       @change="set(i, { turn: text($event) as 'first' })">
                       <option v-for="x in ['', 'first', 'last']" :key="x" :value="x">
-                        {{ $t('book.turn.' + (x || 'among')) }}
+                        {{ $t($word('book.turn', x || 'among')) }}
                       </option>
                     </select>
                   </label>

@@ -57,7 +57,7 @@ async function make() {
           :class="{ on: p === part }"
           :aria-pressed="p === part"
           @click="go(book.id, p)">
-          {{ $t('book.part.' + p) }}
+          {{ $t($word('book.part', p)) }}
         </button>
       </template>
       <button class="chip" @click="make">{{ $t('book.make') }}</button>

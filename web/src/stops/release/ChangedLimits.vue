@@ -47,7 +47,7 @@ watch(
           <td>
             <label v-for="c in ['keep', 'adopt', 'discard'] as const" :key="c">
               <input v-model="choices[l.alarm]" type="radio" :name="l.alarm" :value="c" />
-              {{ $t('release.choice.' + c) }}
+              {{ $t($word('release.choice', c)) }}
             </label>
           </td>
         </tr>

@@ -25,7 +25,7 @@ const { where, isPath } = useWhere()
       <tbody>
         <tr v-for="(f, i) in findings" :key="i">
           <td>
-            <span class="sev" :class="f.severity">{{ $t('severity.' + f.severity) }}</span>
+            <span class="sev" :class="f.severity">{{ $t($word('severity', f.severity)) }}</span>
           </td>
           <td>
             <router-link :to="where(f, f.stop)" :class="{ mono: isPath(f.kind) }">{{ f.name }}</router-link>

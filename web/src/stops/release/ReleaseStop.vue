@@ -91,7 +91,7 @@ const tabs = computed(
         :aria-selected="tab === x"
         :class="{ on: tab === x }"
         @click="tab = x">
-        {{ $t('release.' + x) }}
+        {{ $t($word('release', x)) }}
         <span v-if="x === 'findings'" class="n" :class="{ err: errors }">{{ project.findings.length }}</span>
       </button>
     </div>

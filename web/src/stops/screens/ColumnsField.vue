@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { TIMES } from '../../alarms/columns'
+import type { WordOf } from '../../i18n/word'
 
 /** The columns of a list of alarms: each is put at the end, or taken away. */
 const props = defineProps<{ label: string; modelValue: string }>()
 const emit = defineEmits<{ 'update:modelValue': [value: string] }>()
-const all = [
+const all: WordOf<'alarmColumn'>[] = [
   'tab',
   'time',
   'path',
@@ -25,16 +26,19 @@ const all = [
 const read = computed(() =>
   props.modelValue
     .split(',')
-    .map((c) => c.trim().split(':') as [string, string | undefined])
-    .filter(([c]) => all.includes(c)),
+    .map((c) => c.trim().split(':'))
+    .flatMap(([c, format]): [WordOf<'alarmColumn'>, string | undefined][] => {
+      const known = all.find((x) => x === c)
+      return known ? [[known, format]] : []
+    }),
 )
 const chosen = computed(() => read.value.map(([c]) => c))
-const write = (list: [string, string | undefined][]) =>
+const write = (list: [WordOf<'alarmColumn'>, string | undefined][]) =>
   emit(
     'update:modelValue',
     list.map(([c, format]) => (format && format !== 'time' ? `${c}:${format}` : c)).join(','),
   )
-const flip = (c: string) =>
+const flip = (c: WordOf<'alarmColumn'>) =>
   write(chosen.value.includes(c) ? read.value.filter(([x]) => x !== c) : [...read.value, [c, undefined]])
 const formats = ['time', 'date', 'both']
 const formatOf = (c: string) => read.value.find(([x]) => x === c)?.[1] ?? 'time'
@@ -60,7 +64,7 @@ const turn = (c: string) =>
         :aria-pressed="chosen.includes(c)"
         @click="flip(c)">
         <template v-if="chosen.includes(c)">{{ chosen.indexOf(c) + 1 }} ·</template>
-        {{ $t('alarmColumn.' + c) }}
+        {{ $t($word('alarmColumn', c)) }}
       </button>
     </div>
     <div v-if="chosen.some((c) => TIMES.includes(c))" class="columns">
@@ -70,7 +74,7 @@ const turn = (c: string) =>
         type="button"
         class="chip"
         @click="turn(c)">
-        {{ $t('alarmColumn.' + c) }}: {{ $t('choice.' + formatOf(c)) }}
+        {{ $t($word('alarmColumn', c)) }}: {{ $t($word('choice', formatOf(c))) }}
       </button>
     </div>
   </div>

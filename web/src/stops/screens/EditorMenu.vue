@@ -2,6 +2,7 @@
 import { isGroup } from '../../canvas/registry'
 import { computed } from 'vue'
 import type { Editor, PlanName } from './useEditor'
+import type { WordOf } from '../../i18n/word'
 
 /** What can be done to the selection. */
 const props = defineProps<{ editor: Editor }>()
@@ -11,7 +12,7 @@ const commands = computed(() => {
   const chosen = editor.selected.value
   const one = chosen.length === 1 ? chosen[0]![1] : undefined
   const tag = one?.props?.tag as string | undefined
-  const list: [string, string, () => unknown, boolean?][] = [
+  const list: [WordOf<'menu'>, string, () => unknown, boolean?][] = [
     ['copy', 'Ctrl C', () => editor.copy()],
     ['paste', 'Ctrl V', () => editor.paste()],
     ['duplicate', 'Ctrl D', () => editor.duplicate()],
@@ -50,7 +51,7 @@ function command(run: () => unknown) {
 <template>
   <div class="menu" role="menu" @pointerdown.stop>
     <button v-for="[name, key, run] in commands" :key="name" role="menuitem" @click="command(run)">
-      <span>{{ $t('menu.' + name) }}</span>
+      <span>{{ $t($word('menu', name)) }}</span>
       <span class="quiet mono">{{ key }}</span>
     </button>
   </div>

@@ -79,8 +79,8 @@ const aligns: [Alignment, string][] = [
       v-for="[a, icon] in aligns"
       :key="a"
       :disabled="editor.selected.value.length < (a === 'across' || a === 'down' ? 3 : 2)"
-      :title="$t('align.' + a)"
-      :aria-label="$t('align.' + a)"
+      :title="$t($word('align', a))"
+      :aria-label="$t($word('align', a))"
       @click="editor.align(a)">
       <v-icon :icon="icon" size="18" />
     </button>

@@ -78,14 +78,14 @@ const flip = (id: string, name: 'locked' | 'hidden', on: boolean) =>
         <button
           class="bare"
           :class="{ off: !r.e.locked }"
-          :aria-label="$t('menu.' + (r.e.locked ? 'unlock' : 'lock'))"
+          :aria-label="$t($word('menu', r.e.locked ? 'unlock' : 'lock'))"
           @click.stop="flip(r.id, 'locked', !r.e.locked)">
           <v-icon :icon="mdiLockOutline" size="15" />
         </button>
         <button
           class="bare"
           :class="{ off: !r.e.hidden }"
-          :aria-label="$t('menu.' + (r.e.hidden ? 'unhide' : 'hide'))"
+          :aria-label="$t($word('menu', r.e.hidden ? 'unhide' : 'hide'))"
           @click.stop="flip(r.id, 'hidden', !r.e.hidden)">
           <v-icon :icon="mdiEyeOffOutline" size="15" />
         </button>

@@ -133,9 +133,9 @@ async function remove() {
         :label="$t('editor.role')"
         :model-value="doc.role ?? ''"
         :options="
-          ['', 'popup', 'faceplate', 'symbol', 'header', 'footer'].map((r) => ({
+          (['', 'popup', 'faceplate', 'symbol', 'header', 'footer'] as const).map((r) => ({
             value: r,
-            title: $t('role.' + (r || 'main')),
+            title: $t($word('role', r || 'main')),
           }))
         "
         @update:model-value="set('role', $event)" />
@@ -167,9 +167,9 @@ async function remove() {
             :label="$t('editor.paramKind')"
             :model-value="p.kind"
             :options="
-              ['equipment', 'tag', 'number', 'text', 'colour'].map((k) => ({
+              (['equipment', 'tag', 'number', 'text', 'colour'] as const).map((k) => ({
                 value: k,
-                title: $t('paramKind.' + k),
+                title: $t($word('paramKind', k)),
               }))
             "
             @update:model-value="alter(i, { kind: $event as Param['kind'], type: '', default: '' })" />

@@ -22,7 +22,7 @@ const project = useProject()
         :version="project.version" />
     </span>
     <strong :title="screen.name">{{ screen.name }}</strong>
-    <span class="quiet">{{ $t('role.' + (screen.role || 'main')) }}</span>
+    <span class="quiet">{{ $t($word('role', screen.role || 'main')) }}</span>
   </router-link>
 </template>
 

@@ -114,7 +114,7 @@ async function say(elements: string[], result: 'passed' | 'failed' | '', note: s
             {{
               f.name === 'role' || f.name === 'rows'
                 ? f.about
-                : $t('accept.' + f.name) + (f.about ? ' · ' + $t('accept.of.' + f.about, f.about) : '')
+                : $t($word('accept', f.name)) + (f.about ? ' · ' + $t('accept.of.' + f.about, f.about) : '')
             }}
           </dt>
           <dd :class="{ mono: f.name !== 'role' }">

@@ -23,6 +23,7 @@ import SymbolBox from './SymbolBox.vue'
 import TagPane from '../../tags/TagPane.vue'
 import type { Piece } from './useDrop'
 import { type PlanName, useEditor } from './useEditor'
+import type { WordOf } from '../../i18n/word'
 
 /** The width of the rail, beside which the panes begin. */
 const RAIL = 88
@@ -61,7 +62,7 @@ const groups = computed(() => {
     ['windows', of(['popup', 'faceplate'])],
     ['symbols', of(['symbol'])],
     ['common', of(['header', 'footer'])],
-  ].filter(([, list]) => list!.length) as [string, typeof project.screens][]
+  ].filter(([, list]) => list!.length) as [WordOf<'editor.kinds'> | '', typeof project.screens][]
 })
 const locked = (s: (typeof project.screens)[number]) => s.roles.length > 0
 
@@ -104,12 +105,12 @@ async function add() {
           :aria-selected="tab === x"
           :class="{ on: tab === x }"
           @click="tab = x">
-          {{ $t('editor.' + x) }}
+          {{ $t($word('editor', x)) }}
         </button>
       </div>
       <div v-if="tab === 'screens'" class="list">
         <template v-for="[name, list] in groups" :key="name">
-          <h3 v-if="name">{{ $t('editor.kinds.' + name) }}</h3>
+          <h3 v-if="name">{{ $t($word('editor.kinds', name)) }}</h3>
           <button
             v-for="s in list"
             :key="s.id"

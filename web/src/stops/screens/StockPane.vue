@@ -24,7 +24,7 @@ const fold = (name: string) =>
     : [...settings.stockFolded, name])
 const fits = (name: string) => name.toLowerCase().includes(text.value.trim().toLowerCase())
 const sections = computed(() =>
-  ['shapes', 'values', 'actions', 'recipes', 'parts', 'equipment']
+  (['shapes', 'values', 'actions', 'recipes', 'parts', 'equipment'] as const)
     .map((name) => ({
       name,
       kinds: catalogue.kinds.filter((k) => k.stock === name && fits(catalogue.kindTitle(k.name))),
@@ -84,7 +84,7 @@ const dragPoint = (e: DragEvent, p: Schemas['ScreenPoint']) =>
     <template v-for="s in sections" :key="s.name">
       <button class="fold" :aria-expanded="isOpen(s.name)" @click="fold(s.name)">
         <v-icon :icon="isOpen(s.name) ? mdiChevronDown : mdiChevronRight" size="16" />
-        {{ $t('stock.' + s.name) }}
+        {{ $t($word('stock', s.name)) }}
       </button>
       <div v-if="isOpen(s.name)" class="grid2">
         <button

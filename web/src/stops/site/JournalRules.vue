@@ -8,7 +8,7 @@ import { useProject } from '../../rail/project'
 type Rule = Schemas['JournalRule']
 const project = useProject()
 const { t } = useI18n()
-const kinds = ['event', 'action', 'person', 'link', 'trouble', 'system']
+const kinds = ['event', 'action', 'person', 'link', 'trouble', 'system'] as const
 const rule = (kind: string): Rule => project.overview?.site.journal?.[kind] ?? {}
 const shown = (r: Rule) => (r.out ? 'out' : (r.priority ?? ''))
 function set(kind: string, how: string) {
@@ -28,15 +28,17 @@ function set(kind: string, how: string) {
     <table class="grid">
       <tbody>
         <tr v-for="k in kinds" :key="k">
-          <td>{{ $t('alarm.entry.' + k) }}</td>
+          <td>{{ $t($word('alarm.entry', k)) }}</td>
           <td>
             <select
               class="plain"
               :value="shown(rule(k))"
-              :aria-label="$t('alarm.entry.' + k)"
+              :aria-label="$t($word('alarm.entry', k))"
               @change="set(k, ($event.target as HTMLSelectElement).value)">
               <option value="">{{ $t('site.kept') }}</option>
-              <option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t('alarm.priority.' + p) }}</option>
+              <option v-for="p in PRIORITIES" :key="p" :value="p">
+                {{ $t($word('alarm.priority', p)) }}
+              </option>
               <option value="out">{{ $t('site.leftOut') }}</option>
             </select>
           </td>

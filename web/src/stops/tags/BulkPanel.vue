@@ -10,6 +10,7 @@ import { useProject } from '../../rail/project'
 import { firstAddress } from '../../tags/newTag'
 import TagDefinition from './TagDefinition.vue'
 import PathText from '../../kit/PathText.vue'
+import { word } from '../../i18n/word'
 
 // Edits in bulk: make by a pattern, copy with steps or substitution, move. What
 // it would do stands below, line by line, while it is being said.
@@ -149,7 +150,7 @@ async function apply() {
   busy.value = true
   try {
     const done = await send(true)
-    notice.say(t('bulk.done.' + props.what, { n: done.total }))
+    notice.say(t(word('bulk.done', props.what), { n: done.total }))
     emit('close')
   } catch (e) {
     problem.value = sentence(e)
@@ -181,8 +182,8 @@ watch(
 <template>
   <div class="panel">
     <div class="top">
-      <h2>{{ $t('bulk.' + what) }}</h2>
-      <span class="quiet">{{ $t('bulk.why.' + what) }}</span>
+      <h2>{{ $t($word('bulk', what)) }}</h2>
+      <span class="quiet">{{ $t($word('bulk.why', what)) }}</span>
       <span class="grow" />
       <v-btn variant="text" @click="emit('close')">{{ $t('common.cancel') }}</v-btn>
       <v-btn
@@ -190,7 +191,7 @@ watch(
         :disabled="!plan || !plan.total || !!plan.problems"
         :loading="busy"
         @click="apply">
-        {{ $t('bulk.do.' + what, { n: plan?.total ?? 0 }) }}
+        {{ $t($word('bulk.do', what), { n: plan?.total ?? 0 }) }}
       </v-btn>
     </div>
     <div v-if="what === 'many'" class="fields form">
@@ -206,7 +207,12 @@ watch(
       <FieldSelect
         :label="$t('tags.source')"
         :model-value="many.source"
-        :options="['device', 'internal', 'computed'].map((v) => ({ value: v, title: $t('source.' + v) }))"
+        :options="
+          (['device', 'internal', 'computed'] as const).map((v) => ({
+            value: v,
+            title: $t($word('source', v)),
+          }))
+        "
         @update:model-value="many.source = $event" />
       <template v-if="many.source === 'device'">
         <FieldSelect
@@ -225,7 +231,9 @@ watch(
         <FieldSelect
           :label="$t('tags.access')"
           :model-value="many.access"
-          :options="['read', 'readwrite'].map((v) => ({ value: v, title: $t('access.' + v) }))"
+          :options="
+            (['read', 'readwrite'] as const).map((v) => ({ value: v, title: $t($word('access', v)) }))
+          "
           @update:model-value="many.access = $event" />
       </template>
       <label class="wide">

@@ -184,7 +184,7 @@ function setOption(change: Partial<typeof options.value>) {
         <input type="file" accept=".csv,.txt,.xlsx,.xml,.tsv" @change="choose" />
       </label>
       <span class="quiet">
-        {{ info ? `${info.name} · ${$t('import.format.' + info.format)}` : $t('import.hint') }}
+        {{ info ? `${info.name} · ${$t($word('import.format', info.format))}` : $t('import.hint') }}
       </span>
       <span class="grow" />
       <v-btn variant="text" @click="emit('close')">{{ $t('common.cancel') }}</v-btn>
@@ -205,11 +205,11 @@ function setOption(change: Partial<typeof options.value>) {
             type="checkbox"
             :checked="taken.has(s)"
             :disabled="!info.counts[s]"
-            :aria-label="$t('import.take', { what: $t('import.' + s) })"
-            :title="$t('import.take', { what: $t('import.' + s) })"
+            :aria-label="$t('import.take', { what: $t($word('import', s)) })"
+            :title="$t('import.take', { what: $t($word('import', s)) })"
             @change="takeAll(s)" />
           <button class="chip" :class="{ on: show === s }" @click="show = show === s ? '' : s">
-            {{ $t('import.' + s) }} {{ info.counts[s] ?? 0 }}
+            {{ $t($word('import', s)) }} {{ info.counts[s] ?? 0 }}
           </button>
         </span>
         <input
@@ -265,7 +265,7 @@ function setOption(change: Partial<typeof options.value>) {
                 <td class="mono">{{ l.type }}</td>
                 <td class="mono">{{ l.address }}</td>
                 <td class="does" :class="{ err: l.status === 'refused' || l.status === 'clashing' }">
-                  <strong>{{ l.renames ? $t('import.renamed') : $t('import.' + l.status) }}</strong>
+                  <strong>{{ l.renames ? $t('import.renamed') : $t($word('import', l.status)) }}</strong>
                   <template v-if="l.reason">{{ ` · ${l.column}: ${l.reason}` }}</template>
                   <template v-for="d in l.differences ?? []" :key="d.field">
                     · {{ d.field }}:

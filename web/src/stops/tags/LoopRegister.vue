@@ -17,7 +17,9 @@ watch(
   { immediate: true },
 )
 const count = (r: string) => checks.value.filter((c) => (c.outdated ? 'outdated' : c.result) === r).length
-const sums = computed(() => ['passed', 'failed', 'untested', 'outdated'].map((r) => ({ r, n: count(r) })))
+const sums = computed(() =>
+  (['passed', 'failed', 'untested', 'outdated'] as const).map((r) => ({ r, n: count(r) })),
+)
 const print = () => window.print()
 </script>
 
@@ -27,7 +29,7 @@ const print = () => window.print()
       <h1>{{ $t('loop.register') }}</h1>
       <span class="quiet">{{ project.overview?.site.name }} · {{ moment(new Date(), dayAndTime) }}</span>
       <span class="grow" />
-      <span v-for="s in sums" :key="s.r" class="chip">{{ $t('check.' + s.r) }} {{ s.n }}</span>
+      <span v-for="s in sums" :key="s.r" class="chip">{{ $t($word('check', s.r)) }} {{ s.n }}</span>
       <v-btn class="noprint" color="primary" :prepend-icon="mdiPrinterOutline" @click="print">
         {{ $t('loop.print') }}
       </v-btn>
@@ -47,7 +49,7 @@ const print = () => window.print()
       <tbody>
         <tr v-for="c in checks" :key="c.tag">
           <td class="mono">{{ c.path }}</td>
-          <td>{{ $t('check.' + (c.outdated ? 'outdated' : c.result)) }}</td>
+          <td>{{ $t($word('check', c.outdated ? 'outdated' : c.result)) }}</td>
           <td>{{ c.person ? moment(c.at!, dayAndTime) : '' }}</td>
           <td>{{ c.person }}</td>
           <td class="mono">{{ c.seen }}</td>

@@ -9,6 +9,7 @@ import { useTagValues } from '../../live/useTagValues'
 import { useProject } from '../../rail/project'
 import TurnBox from '../../tags/TurnBox.vue'
 import type { useTagList } from '../../tags/useTagList'
+import { word } from '../../i18n/word'
 
 // The guided walk from point to point: raw and engineering value side by side,
 // a test value where it may be written, and one key for passed or failed.
@@ -96,7 +97,9 @@ async function write() {
       }),
     )
     say(
-      o.reason ? `${t('outcome.' + o.outcome)}: ${o.reason}` : `${t('outcome.' + o.outcome)}: ${o.new}`,
+      o.reason
+        ? `${t(word('outcome', o.outcome))}: ${o.reason}`
+        : `${t(word('outcome', o.outcome))}: ${o.new}`,
       o.outcome !== 'confirmed',
     )
   } catch (e) {

@@ -106,7 +106,10 @@ const groups = computed(() => {
         :model-value="shared('source') ?? ''"
         :options="[
           mixed,
-          ...['device', 'internal', 'computed'].map((v) => ({ value: v, title: $t('source.' + v) })),
+          ...(['device', 'internal', 'computed'] as const).map((v) => ({
+            value: v,
+            title: $t($word('source', v)),
+          })),
         ]"
         @update:model-value="$event && set('source', $event)" />
       <FieldSelect
@@ -117,7 +120,10 @@ const groups = computed(() => {
       <FieldSelect
         :label="$t('tags.access')"
         :model-value="shared('access') ?? ''"
-        :options="[mixed, ...['read', 'readwrite'].map((v) => ({ value: v, title: $t('access.' + v) }))]"
+        :options="[
+          mixed,
+          ...(['read', 'readwrite'] as const).map((v) => ({ value: v, title: $t($word('access', v)) })),
+        ]"
         @update:model-value="set('access', $event)" />
       <FieldSelect
         :label="$t('tags.group')"

@@ -23,10 +23,10 @@ function choose(to: string) {
   else if (to === 'gain') emit('set', { ...none, gain: 0.1 })
   else emit('set', undefined)
 }
-const rows: [Field, Field][] = [
+const rows = [
   ['rawLow', 'engLow'],
   ['rawHigh', 'engHigh'],
-]
+] as const
 </script>
 
 <template>
@@ -35,9 +35,9 @@ const rows: [Field, Field][] = [
       :label="$t('scale.title')"
       :model-value="how"
       :options="
-        ['none', 'points', 'gain'].map((v) => ({
+        (['none', 'points', 'gain'] as const).map((v) => ({
           value: v,
-          title: v === 'none' && differs ? differs : $t('scale.' + v),
+          title: v === 'none' && differs ? differs : $t($word('scale', v)),
         }))
       "
       @update:model-value="choose" />
@@ -57,7 +57,7 @@ const rows: [Field, Field][] = [
               <TypedInput
                 class="plain mono"
                 :value="scale[r]"
-                :aria-label="$t('scale.' + r)"
+                :aria-label="$t($word('scale', r))"
                 @change="change(r, $event)" />
             </td>
             <td class="arrow">→</td>
@@ -65,7 +65,7 @@ const rows: [Field, Field][] = [
               <TypedInput
                 class="plain mono"
                 :value="scale[s]"
-                :aria-label="$t('scale.' + s)"
+                :aria-label="$t($word('scale', s))"
                 @change="change(s, $event)" />
             </td>
             <td class="quiet">{{ tag.unit }}</td>

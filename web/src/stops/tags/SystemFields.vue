@@ -73,7 +73,7 @@ function choose(name: string) {
   <template v-for="k in kinds" :key="k">
     <FieldSelect
       v-if="tag[k]"
-      :label="$t('tags.' + k)"
+      :label="$t($word('tags', k))"
       :model-value="tag[k]"
       :options="about[k]"
       @update:model-value="emit('set', { [k]: $event })" />

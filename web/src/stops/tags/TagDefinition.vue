@@ -48,9 +48,9 @@ const numeric = (field: keyof Tag) => (v: string) =>
       :label="$t('devices.order')"
       :model-value="tag.order ?? ''"
       :options="
-        ['', 'ABCD', 'CDAB', 'BADC', 'DCBA'].map((v) => ({
+        (['', 'ABCD', 'CDAB', 'BADC', 'DCBA'] as const).map((v) => ({
           value: v,
-          title: v ? $t('order.' + v) : (differs('order') ?? $t('tags.asDevice')),
+          title: v ? $t($word('order', v)) : (differs('order') ?? $t('tags.asDevice')),
         }))
       "
       @update:model-value="set('order', $event)" />

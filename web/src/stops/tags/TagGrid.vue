@@ -11,6 +11,7 @@ import { useTagValues } from '../../live/useTagValues'
 import { useProject } from '../../rail/project'
 import type { useTagList } from '../../tags/useTagList'
 import { columns, shownColumns, type Column } from './columns'
+import { word } from '../../i18n/word'
 
 // The list: a grid of cells that is worked by keyboard. Arrows go from cell to
 // cell, typing or F2 edits, Enter goes on below, a paste fills cells.
@@ -99,7 +100,8 @@ function click(r: TagRow, index: number, column: number, e: MouseEvent) {
 function begin(r: TagRow | undefined, text?: string) {
   const c = shown.value[cell.value]
   if (!r || !c) return
-  if (!c.text) return notice.refuse(new Error(t('tags.notEditedHere', { column: t('tags.column.' + c.key) })))
+  if (!c.text)
+    return notice.refuse(new Error(t('tags.notEditedHere', { column: t(word('tags.column', c.key)) })))
   editing.value = { id: r.tag.id, text: text ?? c.text(r) }
   void nextTick(() => {
     const el = scroller.value?.querySelector<HTMLInputElement>('input.cell')
@@ -164,7 +166,7 @@ async function paste(e: ClipboardEvent) {
       const c = shown.value[cell.value + k]
       if (!c?.ops)
         return notice.refuse(
-          new Error(t('tags.pasteNotHere', { column: c ? t('tags.column.' + c.key) : '' })),
+          new Error(t('tags.pasteNotHere', { column: c ? t(word('tags.column', c.key)) : '' })),
         )
       const made = c.ops(r, content)
       if (typeof made === 'string') return notice.refuse(new Error(t('tags.notANumber', { text: made })))
@@ -203,21 +205,21 @@ function content(c: Column, r: TagRow): string {
     case 'from':
       return r.tag.source === 'device'
         ? project.deviceName(r.tag.device) || t('tags.noDevice')
-        : t('source.' + r.tag.source)
+        : t(word('source', r.tag.source))
     case 'address':
       return r.tag.address || r.tag.formula || r.tag.system || r.tag.initial || ''
     case 'access':
-      return r.tag.access ? t('access.' + r.tag.access) : ''
+      return r.tag.access ? t(word('access', r.tag.access)) : ''
     case 'raw':
       return v?.raw ?? ''
     case 'value':
       return v?.text ?? ''
     case 'quality':
-      return v ? t('quality.' + v.level) : ''
+      return v ? t(word('quality', v.level)) : ''
     case 'age':
       return v?.level === 'bad' ? v.reason : age(r.tag.id)
     case 'check':
-      return r.check ? t('check.' + r.check) : ''
+      return r.check ? t(word('check', r.check)) : ''
     case 'used':
       return r.uses ? String(r.uses) : ''
   }
@@ -270,7 +272,7 @@ const mono = new Set([
             : undefined
         "
         @click="sortBy(c)">
-        {{ c.key === 'path' && folder ? $t('tags.nameIn', { folder }) : $t('tags.column.' + c.key) }}
+        {{ c.key === 'path' && folder ? $t('tags.nameIn', { folder }) : $t($word('tags.column', c.key)) }}
       </component>
     </div>
     <div v-if="!list.total.value" class="empty">
@@ -314,7 +316,7 @@ const mono = new Set([
             v-model="editing.text"
             class="cell"
             :class="{ mono: mono.has(c.key) }"
-            :aria-label="$t('tags.column.' + c.key)"
+            :aria-label="$t($word('tags.column', c.key))"
             @click.stop
             @keydown.enter.prevent="commit('down')"
             @keydown.tab.prevent="commit('right')"

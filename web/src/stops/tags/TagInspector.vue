@@ -60,7 +60,7 @@ async function set(field: keyof Tag, v: unknown) {
     { kind: 'tag', id: props.id, path: '/' + field, value },
   ])
 }
-async function setSource(source: string) {
+async function setSource(source: Tag['source']) {
   const was = { ...tag.value! }
   const next: Partial<Tag> = {
     id: was.id,
@@ -161,7 +161,7 @@ const pin = () =>
       <span class="big mono">{{ !value || value.level === 'bad' ? '—' : value.text }}</span>
       <span class="quiet">{{ value?.level === 'bad' ? '' : tag.unit }}</span>
       <span class="grow" />
-      <span class="quality" :class="value?.level">{{ value ? $t('quality.' + value.level) : '' }}</span>
+      <span class="quality" :class="value?.level">{{ value ? $t($word('quality', value.level)) : '' }}</span>
     </div>
     <div v-if="value?.reason" class="err">{{ value.reason }}</div>
     <HoldBox :id="id" :now="value?.level === 'bad' ? null : (value?.text ?? null)" />
@@ -196,9 +196,12 @@ const pin = () =>
         :label="$t('tags.source')"
         :model-value="tag.source"
         :options="
-          ['device', 'internal', 'computed', 'system'].map((v) => ({ value: v, title: $t('source.' + v) }))
+          (['device', 'internal', 'computed', 'system'] as const).map((v) => ({
+            value: v,
+            title: $t($word('source', v)),
+          }))
         "
-        @update:model-value="setSource" />
+        @update:model-value="setSource($event as Tag['source'])" />
       <template v-if="tag.source === 'device'">
         <FieldSelect
           :label="$t('tags.device')"
@@ -218,7 +221,9 @@ const pin = () =>
         <FieldSelect
           :label="$t('tags.access')"
           :model-value="tag.access"
-          :options="['read', 'readwrite'].map((v) => ({ value: v, title: $t('access.' + v) }))"
+          :options="
+            (['read', 'readwrite'] as const).map((v) => ({ value: v, title: $t($word('access', v)) }))
+          "
           @update:model-value="set('access', $event)" />
         <AddressField
           v-if="tag.access === 'readwrite' && device?.protocol !== 'standin'"

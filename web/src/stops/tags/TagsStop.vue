@@ -45,7 +45,7 @@ function pick(ids: string[], current: string) {
   selected.value = current
   void go(current)
 }
-const chips: Only[] = ['bad', 'findings', 'unused', 'writable', 'held']
+const chips = ['bad', 'findings', 'unused', 'writable', 'held'] as const satisfies Only[]
 const types = [
   'BOOL',
   'SINT',
@@ -164,7 +164,7 @@ const exportUrl = (format: string) =>
           <select v-model="list.filter.value.check" class="plain pick" :aria-label="$t('tags.column.check')">
             <option value="">{{ $t('tags.anyCheck') }}</option>
             <option v-for="x in ['untested', 'passed', 'failed', 'outdated']" :key="x" :value="x">
-              {{ $t('check.' + x) }}
+              {{ $t($word('check', x)) }}
             </option>
           </select>
           <button
@@ -174,7 +174,7 @@ const exportUrl = (format: string) =>
             :class="{ on: list.filter.value.only === c }"
             :aria-pressed="list.filter.value.only === c"
             @click="list.filter.value.only = list.filter.value.only === c ? '' : c">
-            {{ $t('tags.only.' + c) }}
+            {{ $t($word('tags.only', c)) }}
           </button>
           <v-menu :close-on-content-click="false" location="bottom end">
             <template #activator="{ props: p }">
@@ -186,7 +186,7 @@ const exportUrl = (format: string) =>
               <v-list-item v-for="c in columns.slice(1)" :key="c.key" @click="toggleColumn(c.key)">
                 <label class="col">
                   <input type="checkbox" :checked="shownColumns.includes(c.key)" tabindex="-1" />
-                  {{ $t('tags.column.' + c.key) }}
+                  {{ $t($word('tags.column', c.key)) }}
                 </label>
               </v-list-item>
             </v-list>

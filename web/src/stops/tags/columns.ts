@@ -1,9 +1,10 @@
 import { useLocalStorage } from '@vueuse/core'
 import type { Op, Tag, TagRow } from '../../api/client'
+import type { WordOf } from '../../i18n/word'
 
 /** A column of the list: how wide it is, and what an edit of its cell means. */
 export interface Column {
-  key: string
+  key: WordOf<'tags.column'>
   width: string
   sort?: 'path' | 'type' | 'address' | 'uses' | 'source' | 'check' | 'description'
   right?: boolean
