@@ -35,6 +35,7 @@ func module(t *testing.T, module string) *browser {
 	}
 	b := openBrowser(t, "about:blank")
 	b.open("")
+	b.js(`Object.defineProperty(window, 'localStorage', {value: {getItem: () => null, setItem() {}, removeItem() {}}}); ''`) // a blank page has none
 	b.js(string(code) + "\n;globalThis.M = M; 'loaded'")
 	return b
 }

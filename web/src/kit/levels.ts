@@ -121,6 +121,7 @@ export function byLevels<L extends Link>(
     const d = lane(laid(line.a), laid(line.b), points, levels)
     return { key, d, links: line.links, ahead: line.ahead, back: line.back }
   })
-  const size = graph.graph() as { width?: number; height?: number }
-  return { spots, lines: drawn, width: size.width || 0, height: size.height || 0 }
+  const size = graph.graph() as { width: number; height: number }
+  const empty = !spots.size // nothing has no size that could be told
+  return { spots, lines: drawn, width: empty ? 0 : size.width, height: empty ? 0 : size.height }
 }
