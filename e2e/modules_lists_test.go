@@ -116,3 +116,21 @@ func TestCellsOfTags(t *testing.T) {
 		{`M.columns.filter((c) => !c.ops).map((c) => c.key)`, []string{"from", "raw", "value", "quality", "age", "check", "used"}},
 	})
 }
+
+// Of which time a list is, and what is asked of the trail.
+func TestQuestionsOfTheTrail(t *testing.T) {
+	beside(t)
+	proved(t, "kit/timeRange.ts", []shouldBe{
+		{`M.boundsOf({hours: 8, from: '', to: ''}, 100 * 3_600_000)`, m{"from": 92 * 3_600_000}},
+		{`M.boundsOf({hours: 0, from: '2026-01-01', to: ''}, 5)`, m{}}, // all: what was chosen before does not count
+		{`M.boundsOf({hours: -1, from: '2026-01-01T00:00Z', to: '2026-01-02T00:00Z'}, 5)`, m{"from": 1767225600000, "to": 1767312000000}},
+		{`M.boundsOf({hours: -1, from: 'soon', to: ''}, 5)`, m{}},
+	})
+	proved(t, "audit/trailFilter.ts", []shouldBe{
+		{`M.questionOf(M.everything(), undefined, 5)`, m{}},
+		{`M.questionOf({...M.everything(), what: 'intent', outcome: 'open', reason: 'none', person: ' Tom '}, 't1', 5)`,
+			m{"what": []string{"intent", "refused"}, "outcome": []string{"open"}, "reason": "none", "person": "Tom", "tag": "t1"}},
+		{`M.addressOf(M.questionOf({...M.everything(), what: 'intent', path: 'Kiln*.DryBulb SP'}, undefined, 5))`,
+			"path=Kiln*.DryBulb+SP&what=intent%2Crefused"},
+	})
+}

@@ -84,7 +84,9 @@ func trails() ([]Figure, error) {
 	reading, stop := context.WithCancel(ctx)
 	defer stop()
 	for _, long := range []func() error{
-		func() error { return p.EachRecord(reading, func(audit.Record) error { return nil }) },
+		func() error {
+			return p.EachRecord(reading, store.TrailFilter{}, func(audit.Record) error { return nil })
+		},
 		func() error {
 			_, _, err := p.Journal(reading, who, store.JournalFilter{Text: "nothing has these words"}, 100)
 			return err

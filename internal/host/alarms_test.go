@@ -317,7 +317,7 @@ func TestTheJournalIsClosedAndSealed(t *testing.T) {
 	if s.state() != alarm.Unacknowledged {
 		t.Error("the alarm is gone with the journal")
 	}
-	trail, err := s.p.Trail(ctx, 0, 10, "")
+	trail, _, err := s.p.Trail(ctx, store.TrailFilter{}, 10)
 	if err != nil || !strings.Contains(fmt.Sprint(trail), a.Hash) {
 		t.Errorf("the trail does not hold the hash: %v", err)
 	}

@@ -161,7 +161,7 @@ func (s *site) hold(who host.Actor, c host.Command) (key string, err error) {
 }
 
 func (s *site) trail() []audit.Record {
-	list, err := s.p.Trail(ctx, 0, 50, "")
+	list, _, err := s.p.Trail(ctx, store.TrailFilter{}, 50)
 	if err != nil {
 		s.t.Fatal(err)
 	}

@@ -341,31 +341,3 @@ func (p *Project) Note(ctx context.Context, who Actor, what, reason string) {
 	p.runs.Door().Note(ctx, audit.Record{At: time.Now().UnixNano(), What: what, Person: who.ID, Name: who.Name, Panel: who.Panel,
 		Reason: reason})
 }
-
-// Trail returns a page of the audit trail, newest first.
-func (p *Project) Trail(ctx context.Context, before int64, limit int, text string) ([]audit.Record, error) {
-	return p.records.Trail.List(ctx, before, limit, text)
-}
-
-// EachRecord hands over the trail as it is shown, newest first, in short reads.
-func (p *Project) EachRecord(ctx context.Context, do func(audit.Record) error) error {
-	const page = 1000
-	for before := int64(0); ; {
-		list, err := p.records.Trail.List(ctx, before, page, "")
-		if err != nil {
-			return err
-		}
-		for _, r := range list {
-			if err := do(r); err != nil {
-				return err
-			}
-			before = r.Seq
-		}
-		if len(list) < page {
-			return nil
-		}
-	}
-}
-
-// VerifyTrail checks the seals of the whole trail.
-func (p *Project) VerifyTrail(ctx context.Context) (int64, error) { return p.records.Trail.Verify(ctx) }

@@ -15,6 +15,7 @@ import (
 	"readyrail/internal/host"
 	"readyrail/internal/plant"
 	"readyrail/internal/run"
+	"readyrail/internal/store"
 )
 
 const drying = "b-drying"
@@ -226,7 +227,7 @@ func (s *site) deleted(id string) {
 		t.Error(n, err)
 	}
 	var told []string
-	list, err := s.p.Trail(ctx, 0, 300, "")
+	list, _, err := s.p.Trail(ctx, store.TrailFilter{}, 300)
 	if err != nil {
 		t.Fatal(err)
 	}

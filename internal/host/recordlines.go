@@ -3,7 +3,6 @@ package host
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"slices"
 	"strconv"
 	"time"
@@ -22,8 +21,8 @@ var (
 	TrailHead = []string{"number", "time", "what", "who", "panel", "screen", "element", "tag", "old", "new", "outcome", "reason"}
 )
 
-// stampOf is a time in nanoseconds since 1970 as it stands in tables.
-func stampOf(nanos int64) string { return time.Unix(0, nanos).UTC().Format(time.RFC3339Nano) }
+// Stamp is a time in nanoseconds since 1970 as it stands in tables.
+func Stamp(nanos int64) string { return time.Unix(0, nanos).UTC().Format(time.RFC3339Nano) }
 
 // JournalLine is an entry as a line of a table; times are RFC 3339, in UTC.
 func JournalLine(e *store.Entry) []string {
@@ -31,13 +30,13 @@ func JournalLine(e *store.Entry) []string {
 	if e.Priority >= 0 && e.Priority < len(alarm.Priorities) {
 		priority = string(alarm.Priorities[e.Priority])
 	}
-	return []string{strconv.FormatInt(e.Seq, 10), stampOf(e.At), e.Kind, e.What, e.Name, e.Area,
+	return []string{strconv.FormatInt(e.Seq, 10), Stamp(e.At), e.Kind, e.What, e.Name, e.Area,
 		priority, e.State, e.Text, e.Value, e.Bound, e.Person, e.Panel, e.Reason, strconv.Itoa(e.Comments)}
 }
 
 // TrailLine is a record of the trail as a line of a table.
 func TrailLine(r *audit.Record) []string {
-	return []string{strconv.FormatInt(r.Seq, 10), stampOf(r.At), r.What, r.Name, r.Panel, r.Screen, r.Element,
+	return []string{strconv.FormatInt(r.Seq, 10), Stamp(r.At), r.What, r.Name, r.Panel, r.Screen, r.Element,
 		r.Path, r.Old, r.New, r.Outcome, r.Reason}
 }
 
@@ -69,22 +68,13 @@ func (p *Project) journalOf(ctx context.Context, in Period) lines {
 	}
 }
 
-var errEarlier = say.New("the rest is of earlier")
-
 // trailOf is the audit trail of a time as a table, oldest first.
 func (p *Project) trailOf(ctx context.Context, in Period) lines {
 	return func(line func([]string) error) error {
 		var all []audit.Record
-		err := p.EachRecord(ctx, func(r audit.Record) error {
-			switch at := r.Time(); {
-			case at.Before(in.From):
-				return errEarlier
-			case at.Before(in.To):
-				all = append(all, r)
-			}
-			return nil
-		})
-		if err != nil && !errors.Is(err, errEarlier) {
+		f := store.TrailFilter{From: in.From.UnixNano(), To: in.To.UnixNano()}
+		err := p.EachRecord(ctx, f, func(r audit.Record) error { all = append(all, r); return nil })
+		if err != nil {
 			return err
 		}
 		err = line(TrailHead)
@@ -127,11 +117,11 @@ func (p *Project) deliveriesOf(ctx context.Context, in Period) lines {
 func deliveryLine(d *store.Delivery) []string {
 	ended, quantity := "", ""
 	if d.Ended > 0 {
-		ended = stampOf(d.Ended)
+		ended = Stamp(d.Ended)
 	}
 	if d.Quantity > 0 {
 		quantity = strconv.FormatFloat(d.Quantity, 'g', -1, 64)
 	}
-	return []string{strconv.FormatInt(d.Seq, 10), stampOf(d.Began), ended, d.Title, strconv.FormatInt(d.Number, 10), quantity, d.Place,
+	return []string{strconv.FormatInt(d.Seq, 10), Stamp(d.Began), ended, d.Title, strconv.FormatInt(d.Number, 10), quantity, d.Place,
 		d.State, d.Reason, d.Name, d.Panel, d.Settled}
 }

@@ -6,10 +6,8 @@ import (
 	"time"
 
 	"readyrail/internal/core/access"
-	"readyrail/internal/core/audit"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/edit"
-	"readyrail/internal/exchange"
 	"readyrail/internal/host"
 	"readyrail/internal/run"
 )
@@ -65,25 +63,6 @@ func (w WriteInput) command(program run.Program) host.Command {
 		Witness: w.Witness, Value: w.Value, Seen: w.Seen, Key: w.Key, At: time.UnixMilli(w.At)}
 }
 
-// TrailPage is a page of the audit trail.
-type TrailPage struct {
-	Records []TrailRecord `json:"records"`
-	More    bool          `json:"more"`
-}
-
-// TrailRecord is a record of the trail as it is shown.
-type TrailRecord struct {
-	audit.Record
-	AtMs int64 `json:"atMs"`
-}
-
-// Seal says whether the trail's seals hold.
-type Seal struct {
-	Records int64  `json:"records"`
-	Whole   bool   `json:"whole"`
-	Problem string `json:"problem"`
-}
-
 func (s *Server) deskRoutes() {
 	get(s, "/api/projects/{project}/desk", "The Desk of the running release, or of the draft that is tried", s.desk)
 	send(s, http.MethodPost, "/api/projects/{project}/writes", "Carry out a command from an element", func(ctx context.Context, in *struct {
@@ -99,53 +78,6 @@ func (s *Server) deskRoutes() {
 		out, err := p.Write(ctx, who, in.Body.command(run.Program(in.Program)))
 		return &body[host.Outcome]{out}, problem(err)
 	})
-	get(s, "/api/projects/{project}/audit", "A page of the audit trail, newest first", func(ctx context.Context, in *struct {
-		Scope
-		Before int64  `query:"before" minimum:"0"`
-		Limit  int    `query:"limit" minimum:"1" maximum:"500" default:"100"`
-		Text   string `query:"text" maxLength:"100"`
-	}) (*body[TrailPage], error) {
-		_, p, err := s.enter(ctx, in.Scope, access.Audit)
-		if err != nil {
-			return nil, err
-		}
-		list, err := p.Trail(ctx, in.Before, in.Limit+1, in.Text)
-		if err != nil {
-			return nil, problem(err)
-		}
-		out := TrailPage{Records: []TrailRecord{}, More: len(list) > in.Limit}
-		for _, r := range list[:min(len(list), in.Limit)] {
-			out.Records = append(out.Records, TrailRecord{r, r.At / 1e6})
-		}
-		return &body[TrailPage]{out}, nil
-	})
-	get(s, "/api/projects/{project}/audit/seal", "Whether the audit trail is whole",
-		func(ctx context.Context, in *Scope) (*body[Seal], error) {
-			_, p, err := s.enter(ctx, *in, access.Audit)
-			if err != nil {
-				return nil, err
-			}
-			n, err := p.VerifyTrail(ctx)
-			out := Seal{Records: n, Whole: err == nil}
-			if err != nil {
-				out.Problem = said(ctx, err)
-			}
-			return &body[Seal]{out}, nil
-		})
-	get(s, "/api/projects/{project}/audit/export", "The audit trail as CSV", func(ctx context.Context, in *Scope) (*fileOutput, error) {
-		_, p, err := s.enter(ctx, *in, access.Audit)
-		if err != nil {
-			return nil, err
-		}
-		return tableFile("audit", exchange.CSV, func(line func([]string) error) error { return trailLines(ctx, p, line) })
-	})
-}
-
-func trailLines(ctx context.Context, p *host.Project, line func([]string) error) error {
-	if err := line(host.TrailHead); err != nil {
-		return err
-	}
-	return p.EachRecord(ctx, func(r audit.Record) error { return line(host.TrailLine(&r)) })
 }
 
 func (s *Server) desk(ctx context.Context, in *struct {

@@ -45,7 +45,7 @@ var (
 	leading = []string{"post-projects-project-recipes-id-judgements", "post-projects-project-logs-id-acts",
 		"post-projects-project-logs-id-values", "delete-projects-project-logs-id",
 		"put-projects-project-alarm-limits-id", "get-projects-project-audit", "get-projects-project-audit-seal",
-		"get-projects-project-audit-export",
+		"get-projects-project-audit-export", "get-projects-project-audit-id-comments", "post-projects-project-audit-id-comments",
 		"get-projects-project-journal-archives", "post-projects-project-journal-archives", "get-projects-project-journal-archives-id"}
 	// notLooking are the reads of the draft that go out to devices or take the
 	// whole project along.
@@ -53,7 +53,7 @@ var (
 		"get-projects-project-export", "get-projects-project-imports-id-lines",
 		"get-projects-project-devices-id-probe", "get-projects-project-devices-id-browse", "get-projects-project-devices-id-hear",
 		"get-projects-project-people", "get-projects-project-panels", "get-projects-project-audit", "get-projects-project-audit-seal",
-		"get-projects-project-audit-export",
+		"get-projects-project-audit-export", "get-projects-project-audit-id-comments", "post-projects-project-audit-id-comments",
 		"get-projects-project-journal-archives", "get-projects-project-journal-archives-id"}
 )
 

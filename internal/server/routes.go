@@ -28,6 +28,7 @@ func (s *Server) routes() {
 	s.recipeRoutes()
 	s.runningRoutes()
 	s.deskRoutes()
+	s.auditRoutes()
 	s.peopleRoutes()
 }
 

@@ -122,6 +122,7 @@ var bodies = map[string]string{
 	"put-projects-project-panels-id":                   `{"looks":true}`,
 	"post-projects-project-alarms-acts":                `{"alarms":["a"],"act":"acknowledged"}`,
 	"post-projects-project-journal-id-comments":        `{"text":"x"}`,
+	"post-projects-project-audit-id-comments":          `{"text":"x"}`,
 	"post-projects-project-alarm-definitions-id-plays": `{"hours":1}`,
 	"post-projects-project-journal-archives":           `{"reason":"x"}`, "post-projects-project-screen-errors": `{"screen":"s","text":"x"}`,
 	"post-projects-project-alarm-definitions-sheet": "signal,name\n",

@@ -218,7 +218,7 @@ func (a *Audit) took(r *audit.Record) {
 // through what is open only when the oldest of it gets its outcome.
 func (a *Audit) closing(r *audit.Record) int64 {
 	others := len(a.open)
-	if a.open[r.Intent] {
+	if r.What == audit.Outcome && a.open[r.Intent] {
 		others--
 	}
 	switch {
@@ -287,35 +287,9 @@ func (a *Audit) each(ctx context.Context, query string, do func(*audit.Record) e
 	}
 }
 
-// List returns a page of the trail, newest first, outcomes folded into their
-// intents. before is a record number, 0 for the newest page.
-func (a *Audit) List(ctx context.Context, before int64, limit int, text string) ([]audit.Record, error) {
-	var newest int64
-	if err := a.db.GetContext(ctx, &newest, "SELECT coalesce(max(seq), 0) FROM record"); err != nil {
-		return nil, err
-	}
-	if before == 0 || before > newest {
-		before = newest + 1
-	}
-	return backwards(ctx, 1, before, chunk, limit, func(from, before int64, limit int) ([]audit.Record, error) {
-		return a.page(ctx, from, before, limit, text)
-	})
-}
-
-// page returns the newest records within [from, before).
-func (a *Audit) page(ctx context.Context, from, before int64, limit int, text string) ([]audit.Record, error) {
-	out := []audit.Record{}
-	like := "%" + text + "%"
-	return out, a.db.SelectContext(ctx, &out, `SELECT r.seq, r.at, r.what, r.person, r.name, r.panel, r.screen, r.element, r.tag, r.path, r.old, r.new,
-		coalesce(o.outcome, r.outcome) AS outcome, CASE WHEN coalesce(o.reason, '') = '' THEN r.reason WHEN r.reason = '' THEN o.reason ELSE r.reason || ' · ' || o.reason END AS reason, r.intent, r.key, r.hash
-		FROM record r LEFT JOIN record o ON o.intent = r.seq AND o.intent > 0 AND r.what = 'intent'
-		WHERE r.what <> 'outcome' AND r.seq >= ? AND r.seq < ? AND (? = '' OR r.path LIKE ? OR r.name LIKE ? OR r.panel LIKE ? OR r.screen LIKE ?)
-		ORDER BY r.seq DESC LIMIT ?`, from, before, text, like, like, like, like, limit)
-}
-
 // Open lists the intents that have no outcome, as after a crash.
 func (a *Audit) Open(ctx context.Context) ([]audit.Record, error) {
 	out := []audit.Record{}
 	return out, a.db.SelectContext(ctx, &out, `SELECT * FROM record r WHERE seq > ? AND what = 'intent'
-		AND NOT EXISTS (SELECT 1 FROM record o WHERE o.intent = r.seq AND o.intent > 0) ORDER BY seq`, a.closed)
+		AND NOT EXISTS (SELECT 1 FROM record o WHERE o.intent = r.seq AND o.intent > 0 AND o.what = 'outcome') ORDER BY seq`, a.closed)
 }

@@ -161,7 +161,7 @@ func TestTheEndOfTheTrailCannotBeCutOff(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer a.Close()
-	if list, _ := a.List(ctx, 0, 5, ""); list[0].What != audit.Tampered || list[1].What == audit.Tampered {
+	if list, _, _ := a.List(ctx, TrailFilter{}, 5); list[0].What != audit.Tampered || list[1].What == audit.Tampered {
 		t.Errorf("%+v", list)
 	}
 }

@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"errors"
 	"path/filepath"
-	"strings"
 	"sync"
 	"sync/atomic"
 
@@ -222,49 +221,31 @@ func (j *Journal) page(ctx context.Context, f JournalFilter, low, before int64, 
 	case len(f.Priority) == 1:
 		from += " INDEXED BY entry_priority"
 	}
-	where, args := []string{"seq >= ?", "seq < ?"}, []any{low, before}
-	and := func(clause string, a ...any) {
-		where = append(where, clause)
-		args = append(args, a...)
-	}
-	in := func(column string, n int, each func(i int) any) {
-		if n == 0 {
-			return
-		}
-		marks := strings.TrimSuffix(strings.Repeat("?,", n), ",")
-		list := make([]any, n)
-		for i := range list {
-			list[i] = each(i)
-		}
-		and(column+" IN ("+marks+")", list...)
-	}
+	c := &clauses{}
+	c.and("seq >= ? AND seq < ?", low, before)
 	// A plus before a column keeps its index out: what is left to look at lies
 	// within the range of numbers, and is wanted in their order.
 	if f.From > 0 {
-		and("+at >= ?", f.From)
+		c.and("+at >= ?", f.From)
 	}
 	if f.To > 0 {
-		and("+at < ?", f.To)
+		c.and("+at < ?", f.To)
 	}
 	if f.Alarm != "" {
-		and("alarm = ?", f.Alarm)
+		c.and("alarm = ?", f.Alarm)
 	}
-	in("+kind", len(f.Kinds), func(i int) any { return f.Kinds[i] })
-	in("what", len(f.Whats), func(i int) any { return f.Whats[i] })
+	in(c, "+kind", f.Kinds)
+	in(c, "what", f.Whats)
 	if len(f.Priority) == 1 && f.Alarm == "" {
-		and("priority = ?", f.Priority[0])
+		c.and("priority = ?", f.Priority[0])
 	} else {
-		in("+priority", len(f.Priority), func(i int) any { return f.Priority[i] })
+		in(c, "+priority", f.Priority)
 	}
-	in("area", len(f.Areas), func(i int) any { return f.Areas[i] })
-	if f.Text != "" {
-		text := "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(f.Text) + "%"
-		and(`(name LIKE ? ESCAPE '\' OR text LIKE ? ESCAPE '\' OR person LIKE ? ESCAPE '\' OR reason LIKE ? ESCAPE '\')`, text, text, text, text)
-	}
+	in(c, "area", f.Areas)
+	c.has(f.Text, "name", "text", "person", "reason")
 	out := []Entry{}
-	args = append(args, limit)
-	return out, j.db.SelectContext(ctx, &out, "SELECT * FROM "+from+" WHERE "+strings.Join(where, " AND ")+" ORDER BY seq DESC LIMIT ?",
-		args...)
+	return out, j.db.SelectContext(ctx, &out, "SELECT * FROM "+from+" WHERE "+c.String()+" ORDER BY seq DESC LIMIT ?",
+		append(c.args, limit)...)
 }
 
 // After lists an alarm's entries after one of them, oldest first.

@@ -99,10 +99,7 @@ func TestAuditOnlyGrowsAndShowsTampering(t *testing.T) {
 	if open, _ := a.Open(ctx); len(open) != 1 || open[0].Path != "Kiln1.WetBulbSP" {
 		t.Errorf("open intents %+v", open)
 	}
-	if list, _ := a.List(ctx, 0, 10, ""); len(list) != 3 || list[2].Outcome != audit.Confirmed {
-		t.Errorf("%+v", list)
-	}
-	if list, _ := a.List(ctx, 0, 10, "drybulb"); len(list) != 1 {
+	if list, _, _ := a.List(ctx, TrailFilter{}, 10); len(list) != 3 || list[2].Outcome != audit.Confirmed {
 		t.Errorf("%+v", list)
 	}
 	if _, err := a.Append(ctx, audit.Record{What: audit.Intent, Key: "k1"}); err == nil {

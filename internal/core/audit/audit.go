@@ -38,6 +38,8 @@ const (
 	Brought     = "project-brought" // the project was made of an archive
 	Delivery    = "delivery"        // a recipe was delivered, or what a delivery left was dealt with
 	Vault       = "vault"           // a credential was put, taken away, exported or imported
+	Comment     = "comment"         // something was said later of a record, which stays as it is
+	Exported    = "exported"        // records went out as a file
 	Tampered    = "tampered"        // the trail was found to be not as it was sealed
 )
 
@@ -67,7 +69,7 @@ type Record struct {
 	New     string `db:"new" json:"new"`
 	Outcome string `db:"outcome" json:"outcome" enum:",confirmed,differs,refused,unknown,unanswered,superseded"`
 	Reason  string `db:"reason" json:"reason"`
-	Intent  int64  `db:"intent" json:"intent"` // for an outcome: the intent's seq
+	Intent  int64  `db:"intent" json:"intent"` // for an outcome: the intent's seq; for a comment that of what it is about
 	Key     string `db:"key" json:"key"`       // the command's own key
 	Hash    []byte `db:"hash" json:"-"`
 }

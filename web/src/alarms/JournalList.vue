@@ -2,6 +2,8 @@
 import { computed, onUnmounted, ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas, sentence } from '../api/client'
 import { dayAndTime, moment, toSecond } from '../kit/moment'
+import TimeRange from '../kit/TimeRange.vue'
+import { boundsOf, type Range } from '../kit/timeRange'
 import { live } from '../live/live'
 import { whatLedTo } from '../replay/where'
 import AlarmTab from './AlarmTab.vue'
@@ -16,14 +18,8 @@ const next = ref(0)
 const text = ref('')
 const kind = ref('')
 const priority = ref('')
-const hours = ref(24)
-const CHOSEN = -1
-const chosen = ref({ from: '', to: '' })
-const moments = computed(() =>
-  hours.value === CHOSEN
-    ? { from: Date.parse(chosen.value.from) || undefined, to: Date.parse(chosen.value.to) || undefined }
-    : { from: hours.value ? Date.now() - hours.value * 3600_000 : undefined, to: undefined },
-)
+const range = ref<Range>({ hours: 24, from: '', to: '' })
+const moments = computed(() => boundsOf(range.value, Date.now()))
 const problem = ref('')
 const open = ref(0)
 const comments = shallowRef<Schemas['Comment'][]>([])
@@ -77,7 +73,7 @@ async function load(further = false) {
     problem.value = sentence(e)
   }
 }
-watch([text, kind, priority, hours, chosen, () => props.alarm], () => load(), { immediate: true, deep: true })
+watch([text, kind, priority, range, () => props.alarm], () => load(), { immediate: true })
 const end = live.news(
   props.project,
   (n) => n.things?.some((x) => x.startsWith('alarms/')) && entries.value.length <= 200 && void load(),
@@ -123,22 +119,7 @@ async function say(seq: number) {
         <option value="">{{ $t('alarm.all') }}</option>
         <option v-for="p in PRIORITIES" :key="p" :value="p">{{ $t($word('alarm.priority', p)) }}</option>
       </select>
-      <select v-model="hours" class="plain" :aria-label="$t('alarm.range')">
-        <option :value="1">1 h</option>
-        <option :value="8">8 h</option>
-        <option :value="24">24 h</option>
-        <option :value="168">7 d</option>
-        <option :value="0">{{ $t('alarm.ever') }}</option>
-        <option :value="CHOSEN">{{ $t('alarm.chosenRange') }}</option>
-      </select>
-      <template v-if="hours === CHOSEN">
-        <input
-          v-model="chosen.from"
-          class="plain time"
-          type="datetime-local"
-          :aria-label="$t('alarm.from')" />
-        <input v-model="chosen.to" class="plain time" type="datetime-local" :aria-label="$t('alarm.to')" />
-      </template>
+      <TimeRange v-model="range" />
       <a v-for="f in ['csv', 'xlsx'] as const" :key="f" class="plain link" :href="exported(f)" download>
         {{ f.toUpperCase() }}
       </a>
@@ -235,9 +216,6 @@ async function say(seq: number) {
 }
 .filters input {
   width: 240px;
-}
-.filters .time {
-  width: 190px;
 }
 .filters select {
   min-width: 0;

@@ -335,7 +335,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The audit trail as CSV */
+        /** The audit trail as CSV or XLSX, by filter */
         get: operations["get-projects-project-audit-export"];
         put?: never;
         post?: never;
@@ -356,6 +356,24 @@ export interface paths {
         get: operations["get-projects-project-audit-seal"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/audit/{id}/comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was said of a record */
+        get: operations["get-projects-project-audit-id-comments"];
+        put?: never;
+        /** Say something of a record */
+        post: operations["post-projects-project-audit-id-comments"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5264,6 +5282,9 @@ export interface components {
              */
             tookMs: number;
         };
+        "Post-projects-project-audit-id-commentsRequest": {
+            text: string;
+        };
         "Post-projects-project-books-book-deletionsRequest": {
             /** @description bring them back */
             back?: boolean;
@@ -6436,7 +6457,11 @@ export interface components {
             requests: number;
         };
         TrailPage: {
-            more: boolean;
+            /**
+             * Format: int64
+             * @description where it goes on, as its before; 0 at the end. A page may be short
+             */
+            next: number;
             records: components["schemas"]["TrailRecord"][];
         };
         TrailRecord: {
@@ -8324,9 +8349,26 @@ export interface operations {
     "get-projects-project-audit": {
         parameters: {
             query?: {
+                /** @description records before this number */
                 before?: number;
-                limit?: number;
+                /** @description milliseconds since 1970 */
+                from?: number;
+                /** @description milliseconds since 1970 */
+                to?: number;
+                /** @description id: the records of one tag, whatever it was called */
+                tag?: string;
+                /** @description of a tag; * stands for anything */
+                path?: string;
+                /** @description part of the name */
+                person?: string;
+                what?: string[];
+                /** @description open for writes that are under way */
+                outcome?: string[];
+                /** @description whether one was given */
+                reason?: "" | "given" | "none";
+                /** @description in paths, names, panels, screens, elements, values and reasons */
                 text?: string;
+                limit?: number;
             };
             header?: never;
             path: {
@@ -8405,7 +8447,28 @@ export interface operations {
     };
     "get-projects-project-audit-export": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description records before this number */
+                before?: number;
+                /** @description milliseconds since 1970 */
+                from?: number;
+                /** @description milliseconds since 1970 */
+                to?: number;
+                /** @description id: the records of one tag, whatever it was called */
+                tag?: string;
+                /** @description of a tag; * stands for anything */
+                path?: string;
+                /** @description part of the name */
+                person?: string;
+                what?: string[];
+                /** @description open for writes that are under way */
+                outcome?: string[];
+                /** @description whether one was given */
+                reason?: "" | "given" | "none";
+                /** @description in paths, names, panels, screens, elements, values and reasons */
+                text?: string;
+                format?: "csv" | "xlsx";
+            };
             header?: never;
             path: {
                 project: string;
@@ -8504,6 +8567,166 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Seal"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-audit-id-comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrailRecord"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-audit-id-comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-projects-project-audit-id-commentsRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

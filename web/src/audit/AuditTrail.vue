@@ -1,43 +1,36 @@
 <script setup lang="ts">
-import { useDebounceFn, useIntervalFn } from '@vueuse/core'
-import { ref, shallowRef, watch } from 'vue'
-import { api, ask, type Schemas, sentence } from '../api/client'
+import { computed, ref } from 'vue'
+import { api, ask, type Schemas } from '../api/client'
 import { moment } from '../kit/moment'
-import { whatLedTo } from '../replay/where'
 import PathText from '../kit/PathText.vue'
+import { whatLedTo } from '../replay/where'
+import RecordDetails from './RecordDetails.vue'
+import { addressOf, everything, questionOf, type TrailFilter } from './trailFilter'
+import TrailFilters from './TrailFilters.vue'
+import { useTrailList } from './useTrailList'
 
 // What people did, newest first; refused, unknown and cut off ones too.
-const props = defineProps<{ project: string }>()
-const records = shallowRef<Schemas['TrailRecord'][]>([])
-const more = ref(false)
-const text = ref('')
-const seal = ref<Schemas['Seal']>()
-const problem = ref('')
-
-async function load(before = 0) {
-  try {
-    const page = await ask(
-      api.GET('/api/projects/{project}/audit', {
-        params: { path: { project: props.project }, query: { text: text.value, before, limit: 100 } },
-      }),
-    )
-    records.value = before ? [...records.value, ...page.records] : page.records
-    more.value = page.more
-  } catch (e) {
-    problem.value = sentence(e)
-  }
-}
-watch(
-  text,
-  useDebounceFn(() => load(), 200),
+const props = defineProps<{ project: string; tag?: string; tagPath?: string }>()
+const emit = defineEmits<{ 'all-tags': [] }>()
+const filter = ref<TrailFilter>(everything())
+const { records, next, searching, problem, load } = useTrailList(
+  () => props.project,
+  () => filter.value,
+  () => props.tag,
 )
-void load()
-useIntervalFn(() => records.value.length <= 100 && load(), 2000)
+const seal = ref<Schemas['Seal']>()
+const opened = ref(0)
+
 async function verify() {
   seal.value = await ask(
     api.GET('/api/projects/{project}/audit/seal', { params: { path: { project: props.project } } }),
   ).catch(() => undefined)
 }
+const exported = computed(
+  () =>
+    `/api/projects/${props.project}/audit/export?` +
+    addressOf(questionOf(filter.value, props.tag, Date.now())),
+)
 const time = (ms: number) =>
   moment(ms, {
     day: '2-digit',
@@ -47,23 +40,26 @@ const time = (ms: number) =>
     second: '2-digit',
     fractionalSecondDigits: 3,
   })
+const COLUMNS = 10
 </script>
 
 <template>
   <div class="trail">
     <div class="tools">
-      <input
-        v-model="text"
-        class="plain find"
-        :placeholder="$t('audit.filter')"
-        :aria-label="$t('audit.filter')" />
-      <v-btn variant="text" color="primary" @click="verify">{{ $t('audit.verify') }}</v-btn>
+      <TrailFilters v-model="filter" />
+      <span class="grow" />
       <span v-if="seal" :class="seal.whole ? 'good' : 'err'" role="status">
         {{ seal.whole ? $t('audit.whole', { n: seal.records }) : seal.problem }}
       </span>
-      <span class="grow" />
-      <a :href="`/api/projects/${project}/audit/export`">{{ $t('audit.export') }}</a>
+      <v-btn variant="text" color="primary" @click="verify">{{ $t('audit.verify') }}</v-btn>
+      <a v-for="f in ['csv', 'xlsx'] as const" :key="f" :href="`${exported}&format=${f}`" download>
+        {{ f.toUpperCase() }}
+      </a>
     </div>
+    <p v-if="tag" class="own">
+      {{ $t('audit.ofTag', { path: tagPath || tag }) }}
+      <button class="chip" @click="emit('all-tags')">{{ $t('audit.allTags') }}</button>
+    </p>
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     <div class="scroll">
       <table class="grid">
@@ -82,32 +78,50 @@ const time = (ms: number) =>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="r in records" :key="r.seq">
-            <td class="mono">
-              <a class="when" :href="whatLedTo(project, r.atMs)" :title="$t('trend.before')">
-                {{ time(r.atMs) }}
-              </a>
-            </td>
-            <td>{{ r.name }}</td>
-            <td>{{ r.panel }}</td>
-            <td>{{ $t('what.' + r.what) }}</td>
-            <td>{{ [r.screen, r.element].filter(Boolean).join(' › ') }}</td>
-            <td class="mono"><PathText :path="r.path" /></td>
-            <td class="mono">{{ r.old }}</td>
-            <td class="mono">{{ r.new }}</td>
-            <td>
-              <span v-if="r.outcome || r.what === 'intent'" class="out" :class="r.outcome || 'open'">
-                {{ $t($word('outcome', r.outcome || 'open')) }}
-              </span>
-            </td>
-            <td class="why" :title="r.reason">{{ r.reason }}</td>
-          </tr>
+          <template v-for="r in records" :key="r.seq">
+            <tr
+              class="record"
+              tabindex="0"
+              :aria-expanded="opened === r.seq"
+              @click="opened = opened === r.seq ? 0 : r.seq"
+              @keydown.enter="opened = opened === r.seq ? 0 : r.seq">
+              <td class="mono">
+                <a class="when" :href="whatLedTo(project, r.atMs)" :title="$t('trend.before')" @click.stop>
+                  {{ time(r.atMs) }}
+                </a>
+              </td>
+              <td>{{ r.name }}</td>
+              <td>{{ r.panel }}</td>
+              <td>
+                {{ $t('what.' + r.what) }}
+                <span v-if="r.what === 'comment'" class="quiet">
+                  {{ $t('audit.about', { n: r.intent }) }}
+                </span>
+              </td>
+              <td>{{ [r.screen, r.element].filter(Boolean).join(' › ') }}</td>
+              <td class="mono"><PathText :path="r.path" /></td>
+              <td class="mono">{{ r.old }}</td>
+              <td class="mono">{{ r.new }}</td>
+              <td>
+                <span v-if="r.outcome || r.what === 'intent'" class="out" :class="r.outcome || 'open'">
+                  {{ $t($word('outcome', r.outcome || 'open')) }}
+                </span>
+              </td>
+              <td class="why" :title="r.reason">{{ r.reason }}</td>
+            </tr>
+            <tr v-if="opened === r.seq">
+              <td :colspan="COLUMNS" :aria-label="$t('audit.signed', { n: r.seq })">
+                <strong>{{ $t('audit.number') }} {{ r.seq }}</strong>
+                <RecordDetails :project="project" :record="r" />
+              </td>
+            </tr>
+          </template>
         </tbody>
       </table>
-      <p v-if="more" class="pad">
-        <v-btn variant="text" color="primary" @click="load(records[records.length - 1]!.seq)">
-          {{ $t('audit.more') }}
-        </v-btn>
+      <p v-if="searching" class="pad quiet" role="status">{{ $t('audit.searching') }}</p>
+      <p v-else-if="!records.length && !problem" class="pad quiet">{{ $t('audit.none') }}</p>
+      <p v-else-if="next" class="pad">
+        <v-btn variant="text" color="primary" @click="load(true)">{{ $t('audit.more') }}</v-btn>
       </p>
     </div>
   </div>
@@ -125,12 +139,17 @@ const time = (ms: number) =>
 }
 .tools {
   display: flex;
-  gap: 12px;
+  flex-wrap: wrap;
+  gap: 8px 12px;
   align-items: center;
   padding: 8px 16px;
 }
-.find {
-  width: 260px;
+.own {
+  margin: 0;
+  padding: 0 16px 8px;
+}
+.record {
+  cursor: pointer;
 }
 .grow {
   flex: 1;

@@ -1,5 +1,5 @@
 import { createApp, type App } from 'vue'
-import { i18n } from '../i18n'
+import { texts } from '../i18n'
 import type { SceneElement } from '../live/live'
 import type { Viewer } from './element'
 import { vuetify } from '../vuetify'
@@ -27,7 +27,7 @@ export function pageMounts(viewer: () => Viewer) {
     if (natural) host.style.setProperty('zoom', 'var(--page-zoom, 1)')
     sweep()
     const app = createApp(...page(e, viewer(), shownIn(host)))
-      .use(i18n)
+      .use(texts)
       .use(vuetify)
     app.mount(host)
     apps.push({ app, host })

@@ -11,7 +11,6 @@ import type screens from './en/screens.json'
 import type shell from './en/shell.json'
 import type site from './en/site.json'
 import type tags from './en/tags.json'
-import type { App } from 'vue'
 
 type Texts = typeof alarms &
   typeof audit &
@@ -50,6 +49,3 @@ declare module 'vue' {
     $word: typeof word
   }
 }
-
-/** Has every template know $word. */
-export const words = { install: (app: App) => void (app.config.globalProperties.$word = word) }

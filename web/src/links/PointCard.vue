@@ -6,6 +6,7 @@ import AlarmTab from '../alarms/AlarmTab.vue'
 import LimitBox from '../alarms/LimitBox.vue'
 import { dayAndTime, moment } from '../kit/moment'
 import { useSession } from '../api/session'
+import TagTrail from '../audit/TagTrail.vue'
 import PointTrace from './PointTrace.vue'
 
 // All that there is to say of a point, where it is shown: at the Desk and in
@@ -137,6 +138,7 @@ const giveBack = () =>
       <button type="submit" :disabled="!reason.trim() || !value.trim()">{{ $t('hold.do') }}</button>
     </form>
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
+    <TagTrail v-if="session.may(project, 'audit')" :project="project" :tag="id" />
     <details v-if="card.uses.length">
       <summary>{{ $t('uses.title') }} ({{ card.uses.length }})</summary>
       <div v-for="u in card.uses" :key="u.kind + u.id + u.place" class="use">{{ u.name }}</div>

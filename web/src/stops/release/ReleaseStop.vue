@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas, sentence } from '../../api/client'
 import { useSession } from '../../api/session'
 import FieldText from '../../kit/FieldText.vue'
@@ -18,7 +19,13 @@ const problem = ref('')
 const limits = ref<Record<string, 'keep' | 'adopt' | 'discard'>>({})
 const busy = ref(false)
 const withRecipes = ref(false)
-const tab = ref<'findings' | 'releases' | 'audit'>('findings')
+const route = useRoute()
+const router = useRouter()
+/** The tag whose own trail is asked for by the address. */
+const ownTag = computed(() => String(route.query.tag ?? '') || undefined)
+const ownPath = computed(() => String(route.query.path ?? ''))
+const allTags = () => router.replace({ query: {} })
+const tab = ref<'findings' | 'releases' | 'audit'>(ownTag.value ? 'audit' : 'findings')
 const errors = computed(() => project.findings.filter((f) => f.severity === 'error').length)
 const next = computed(() => (releases.value[0]?.number ?? 0) + 1)
 
@@ -130,7 +137,7 @@ const tabs = computed(
         </label>
       </p>
     </div>
-    <AuditTrail v-else :project="project.id" />
+    <AuditTrail v-else :project="project.id" :tag="ownTag" :tag-path="ownPath" @all-tags="allTags" />
   </section>
 </template>
 

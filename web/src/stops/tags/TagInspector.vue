@@ -10,6 +10,8 @@ import InspectorPane from '../../kit/InspectorPane.vue'
 import SparkLine from '../../kit/SparkLine.vue'
 import TagKept from './TagKept.vue'
 import UsesList from '../../kit/UsesList.vue'
+import TagTrail from '../../audit/TagTrail.vue'
+import { useSession } from '../../api/session'
 import { useTagValues } from '../../live/useTagValues'
 import SystemFields from './SystemFields.vue'
 import { useCatalogue } from '../../rail/catalogue'
@@ -25,6 +27,7 @@ import TagDefinition from './TagDefinition.vue'
 const props = defineProps<{ id: string }>()
 const emit = defineEmits<{ remove: [] }>()
 const project = useProject()
+const session = useSession()
 const catalogue = useCatalogue()
 const { t } = useI18n()
 const row = shallowRef<TagRow>()
@@ -285,6 +288,12 @@ const pin = () =>
       ]"
       @update:model-value="set('area', $event)" />
     <TagKept :id="id" :record="tag.record" :problem="problem" @set="set('record', $event)" />
+    <TagTrail v-if="session.may(project.id, 'audit')" :project="project.id" :tag="id">
+      <router-link
+        :to="{ name: 'release', params: { project: project.id }, query: { tag: id, path: row.path } }">
+        {{ $t('audit.wholeTrail') }}
+      </router-link>
+    </TagTrail>
     <UsesList :id="id" />
   </InspectorPane>
 </template>

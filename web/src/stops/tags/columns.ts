@@ -72,7 +72,7 @@ export const columns: Column[] = [
   },
   { key: 'poll', width: '58px', right: true, ...number('poll') },
   { key: 'raw', width: '70px', right: true },
-  { key: 'value', width: '86px', right: true },
+  { key: 'value', width: '78px', right: true },
   { key: 'unit', width: '46px', ...plain('unit') },
   { key: 'quality', width: '64px' },
   { key: 'age', width: '58px', right: true },

@@ -1,0 +1,171 @@
+package server
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"readyrail/internal/core/access"
+	"readyrail/internal/core/audit"
+	"readyrail/internal/exchange"
+	"readyrail/internal/host"
+	"readyrail/internal/store"
+)
+
+// TrailPage is a page of the audit trail, newest first.
+type TrailPage struct {
+	Records []TrailRecord `json:"records"`
+	Next    int64         `json:"next" doc:"where it goes on, as its before; 0 at the end. A page may be short"`
+}
+
+// TrailRecord is a record of the trail as it is shown.
+type TrailRecord struct {
+	audit.Record
+	AtMs int64 `json:"atMs"`
+}
+
+// Seal says whether the trail's seals hold.
+type Seal struct {
+	Records int64  `json:"records"`
+	Whole   bool   `json:"whole"`
+	Problem string `json:"problem"`
+}
+
+// TrailQuery narrows the trail.
+type TrailQuery struct {
+	Scope
+	Before  int64    `query:"before" minimum:"0" doc:"records before this number"`
+	From    int64    `query:"from" minimum:"0" doc:"milliseconds since 1970"`
+	To      int64    `query:"to" minimum:"0" doc:"milliseconds since 1970"`
+	Tag     string   `query:"tag" maxLength:"64" doc:"id: the records of one tag, whatever it was called"`
+	Path    string   `query:"path" maxLength:"200" doc:"of a tag; * stands for anything"`
+	Person  string   `query:"person" maxLength:"80" doc:"part of the name"`
+	What    []string `query:"what" maxItems:"30"`
+	Outcome []string `query:"outcome" maxItems:"10" doc:"open for writes that are under way"`
+	Reason  string   `query:"reason" enum:",given,none" doc:"whether one was given"`
+	Text    string   `query:"text" maxLength:"100" doc:"in paths, names, panels, screens, elements, values and reasons"`
+}
+
+// underWay is how a write that has no outcome yet is asked for.
+const underWay = "open"
+
+func (q *TrailQuery) filter() store.TrailFilter {
+	f := store.TrailFilter{Before: q.Before, From: q.From * 1e6, To: q.To * 1e6, Tag: q.Tag, Path: q.Path, Person: q.Person, Whats: q.What,
+		Reason: store.Given(q.Reason), Text: q.Text}
+	for _, o := range q.Outcome {
+		if o == underWay {
+			o = ""
+		}
+		f.Outcomes = append(f.Outcomes, o)
+	}
+	return f
+}
+
+// told says by what the trail was narrowed, for the record of an export.
+func (q *TrailQuery) told() string {
+	var parts []string
+	say := func(name, value string) {
+		if value != "" {
+			parts = append(parts, name+" "+value)
+		}
+	}
+	if q.From > 0 {
+		say("from", host.Stamp(q.From*1e6))
+	}
+	if q.To > 0 {
+		say("to", host.Stamp(q.To*1e6))
+	}
+	say("tag", q.Tag)
+	say("path", q.Path)
+	say("person", q.Person)
+	say("what", strings.Join(q.What, ","))
+	say("outcome", strings.Join(q.Outcome, ","))
+	say("reason", q.Reason)
+	say("text", q.Text)
+	if len(parts) == 0 {
+		return "all of it"
+	}
+	return strings.Join(parts, ", ")
+}
+
+func (s *Server) auditRoutes() {
+	get(s, "/api/projects/{project}/audit", "A page of the audit trail, newest first", func(ctx context.Context, in *struct {
+		TrailQuery
+		Limit int `query:"limit" minimum:"1" maximum:"500" default:"100"`
+	}) (*body[TrailPage], error) {
+		_, p, err := s.enter(ctx, in.Scope, access.Audit)
+		if err != nil {
+			return nil, err
+		}
+		list, next, err := p.Trail(ctx, in.filter(), in.Limit)
+		return &body[TrailPage]{TrailPage{shownRecords(list), next}}, problem(err)
+	})
+	get(s, "/api/projects/{project}/audit/seal", "Whether the audit trail is whole",
+		func(ctx context.Context, in *Scope) (*body[Seal], error) {
+			_, p, err := s.enter(ctx, *in, access.Audit)
+			if err != nil {
+				return nil, err
+			}
+			n, err := p.VerifyTrail(ctx)
+			out := Seal{Records: n, Whole: err == nil}
+			if err != nil {
+				out.Problem = said(ctx, err)
+			}
+			return &body[Seal]{out}, nil
+		})
+	get(s, "/api/projects/{project}/audit/export", "The audit trail as CSV or XLSX, by filter", func(ctx context.Context, in *struct {
+		TrailQuery
+		Format string `query:"format" enum:"csv,xlsx" default:"csv"`
+	}) (*fileOutput, error) {
+		who, p, err := s.enter(ctx, in.Scope, access.Audit)
+		if err != nil {
+			return nil, err
+		}
+		n := 0
+		file, err := tableFile("audit", exchange.Format(in.Format), func(line func([]string) error) error {
+			if err := line(host.TrailHead); err != nil {
+				return err
+			}
+			return p.EachRecord(ctx, in.filter(), func(r audit.Record) error { n++; return line(host.TrailLine(&r)) })
+		})
+		if err != nil {
+			return nil, err
+		}
+		p.Note(ctx, who, audit.Exported, fmt.Sprintf("%d records of the audit trail as %s: %s", n, in.Format, in.told()))
+		return file, nil
+	})
+	get(s, "/api/projects/{project}/audit/{id}/comments", "What was said of a record",
+		func(ctx context.Context, in *ThingInput) (*body[[]TrailRecord], error) {
+			_, p, err := s.enter(ctx, in.Scope, access.Audit)
+			if err != nil {
+				return nil, err
+			}
+			seq, _ := strconv.ParseInt(in.ID, 10, 64)
+			list, err := p.CommentsOn(ctx, seq)
+			return &body[[]TrailRecord]{shownRecords(list)}, problem(err)
+		})
+	send(s, http.MethodPost, "/api/projects/{project}/audit/{id}/comments", "Say something of a record",
+		func(ctx context.Context, in *struct {
+			ThingInput
+			Body struct {
+				Text string `json:"text" minLength:"1" maxLength:"1000"`
+			}
+		}) (*struct{}, error) {
+			who, p, err := s.enter(ctx, in.Scope, access.Audit)
+			if err != nil {
+				return nil, err
+			}
+			seq, _ := strconv.ParseInt(in.ID, 10, 64)
+			return nil, problem(p.CommentOn(ctx, who, seq, in.Body.Text))
+		})
+}
+
+func shownRecords(list []audit.Record) []TrailRecord {
+	out := make([]TrailRecord, len(list))
+	for i, r := range list {
+		out[i] = TrailRecord{r, r.At / 1e6}
+	}
+	return out
+}

@@ -1,0 +1,47 @@
+import { boundsOf, type Range } from '../kit/timeRange'
+
+/** What is looked for in the trail; empty takes all. */
+export interface TrailFilter {
+  range: Range
+  person: string
+  path: string
+  what: string
+  outcome: string
+  reason: '' | 'given' | 'none'
+  text: string
+}
+
+export const everything = (): TrailFilter => ({
+  range: { hours: 0, from: '', to: '' },
+  person: '',
+  path: '',
+  what: '',
+  outcome: '',
+  reason: '',
+  text: '',
+})
+
+/** What can be looked for together: writes are those that were sent and those that were refused. */
+const kinds: Record<string, string[]> = { intent: ['intent', 'refused'] }
+
+/** The question to the server; tag is the one whose own trail it is. */
+export function questionOf(f: TrailFilter, tag: string | undefined, now: number) {
+  const given = (text: string) => text.trim() || undefined
+  return {
+    ...boundsOf(f.range, now),
+    tag: tag || undefined,
+    person: given(f.person),
+    path: given(f.path),
+    what: f.what ? (kinds[f.what] ?? [f.what]) : undefined,
+    outcome: f.outcome ? [f.outcome] : undefined,
+    reason: f.reason || undefined,
+    text: given(f.text),
+  }
+}
+
+/** The same as the end of an address; several values of one name stand with commas. */
+export function addressOf(question: Record<string, unknown>): string {
+  return new URLSearchParams(
+    Object.entries(question).flatMap(([name, v]) => (v === undefined ? [] : [[name, String(v)]])),
+  ).toString()
+}
