@@ -28,6 +28,7 @@ type settings struct {
 	addr, data, cert, key string
 	hosts, devices        []string
 	folders, media        []string
+	heads                 string
 }
 
 func (o *settings) flags(c *cobra.Command, data string) {
@@ -39,6 +40,8 @@ func (o *settings) flags(c *cobra.Command, data string) {
 	c.Flags().StringArrayVar(&o.media, "medium", nil,
 		"as --folder, of a medium that is unmounted as somebody has finished with it")
 	c.Flags().StringArrayVar(&o.folders, "folder", nil, "a folder that logs may be written out to, as name=path: a removable medium, a share")
+	c.Flags().StringVar(&o.heads, "heads", "",
+		"a folder, best on another machine, that takes the signed heads of the audit trails")
 	c.Flags().StringArrayVar(&o.devices, "device-host", nil,
 		"where devices may be: a host, an address, a network, or one of loopback, private, any (default loopback and private)")
 }
@@ -124,8 +127,8 @@ func run(o settings, prepare func(context.Context, *host.Host) error, accounts [
 	if tcp := l.Addr().(*net.TCPAddr); !tcp.IP.IsLoopback() && o.cert == "" {
 		log.Warn("listening beyond this machine without TLS: passwords can be read on the way; give --tls-cert and --tls-key")
 	}
-	h, err := host.Open(o.data, log, host.Options{Folders: folders, Devices: o.devices, VaultKey: os.Getenv(host.VaultKeyVariable),
-		Link: linkProcess()})
+	h, err := host.Open(o.data, log, host.Options{Folders: folders, Heads: o.heads, Devices: o.devices,
+		VaultKey: os.Getenv(host.VaultKeyVariable), Link: linkProcess()})
 	if err != nil {
 		return err
 	}

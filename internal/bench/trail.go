@@ -102,10 +102,12 @@ func trails() ([]Figure, error) {
 	if err != nil {
 		return nil, err
 	}
-	return []Figure{
+	stop()
+	looked, err := lookThrough(ctx, dir, p)
+	return append([]Figure{
 		below(fmt.Sprintf("trail/ready with %d records and %d entries", trailRecords, trailJournal), "ms", millis(ready), readyWithin),
 		ratio("trail/writes beside long reads, p99", "ms", millis(quantile(beside, 0.99)), millis(quantile(alone, 0.99)), besideAtMost),
-	}, nil
+	}, looked...), err
 }
 
 func manyWrites(ctx context.Context, p *host.Project, who host.Actor, name string) ([]time.Duration, error) {

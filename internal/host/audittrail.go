@@ -56,6 +56,3 @@ func (p *Project) CommentOn(ctx context.Context, who Actor, seq int64, text stri
 		Panel: who.Panel, Intent: seq, Reason: text})
 	return err
 }
-
-// VerifyTrail checks the seals of the whole trail.
-func (p *Project) VerifyTrail(ctx context.Context) (int64, error) { return p.records.Trail.Verify(ctx) }

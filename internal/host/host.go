@@ -37,6 +37,7 @@ type Host struct {
 	servers   serverStatuses
 	protocols map[string]link.Protocol
 	auditKey  []byte
+	signing   *signing
 	lock      *os.File
 	signIns   *signIns
 	noting    sync.Mutex
@@ -99,6 +100,9 @@ type Options struct {
 	// ServeLink), to which the protocol's name is added. Empty runs every link in
 	// this process, where a library that panics takes all down.
 	Link []string
+	// Heads is a folder that takes the signed heads of every trail, best on another
+	// machine; none where it is empty.
+	Heads string
 	// Folders are those that logs may be written out to.
 	Folders []outbox.Folder
 }
@@ -139,6 +143,9 @@ func (h *Host) open(o Options) (err error) {
 	}
 	h.sessions = newSessions(h.server.Sessions(), h.log)
 	if h.auditKey, err = readKey(filepath.Join(h.dir, "audit.key")); err != nil {
+		return err
+	}
+	if h.signing, err = openSigning(h.dir, o.Heads); err != nil {
 		return err
 	}
 	if h.vault, err = openVault(h.dir, o.VaultKey); err != nil {
@@ -218,6 +225,7 @@ func (h *Host) mind() {
 			return
 		case <-tick.C:
 			h.keepFailures(context.Background(), false)
+			h.signHeads(context.Background())
 			if !h.reserve.Held() && run.FreeBytes(h.dir) > enoughToHold {
 				if err := h.reserve.Hold(); err != nil {
 					h.log.Warn("no room is held back for the day when the disk is full", "error", err)

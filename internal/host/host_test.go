@@ -216,8 +216,8 @@ func TestWriteGoesThroughTheOneDoor(t *testing.T) {
 			t.Fatalf("%s: a refused write went out: %s", name, s.show("Kiln1.DryBulbSP"))
 		}
 	}
-	if n, err := s.p.VerifyTrail(ctx); err != nil || n < 10 {
-		t.Errorf("%d records, %v", n, err)
+	if state, err := s.p.VerifyTrail(ctx); err != nil || state.Records < 10 {
+		t.Errorf("%d records, %v", state.Records, err)
 	}
 }
 

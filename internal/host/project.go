@@ -141,6 +141,7 @@ func (p *Project) close() {
 		p.shelf.under.working.Wait()
 	}
 	if p.records != nil {
+		p.signEnd(context.Background())
 		p.event(store.SystemEntry, "stop", "", "", Actor{})
 	}
 	p.records.Close()
@@ -321,6 +322,9 @@ func (p *Project) OpenFeed(name run.Program, screenID string, view screen.View, 
 func (p *Project) TellOpen(page int64, name run.Program, book string, o *run.OpenRecipe) {
 	p.runs.TellOpen(page, name, book, o)
 }
+
+// folder is where all of the project lies.
+func (p *Project) folder() string { return filepath.Join(p.host.dir, "projects", p.id) }
 
 // ForgetPage forgets what a page told that is closed.
 func (p *Project) ForgetPage(page int64) { p.runs.ForgetPage(page) }

@@ -123,7 +123,7 @@ const trialDir = "try"
 
 // copied makes the copy of the plant's recipes that a trial begins with.
 func (p *Project) copied(ctx context.Context) (*Shelf, error) {
-	dir := filepath.Join(p.host.dir, "projects", p.id, trialDir)
+	dir := filepath.Join(p.folder(), trialDir)
 	if err := os.RemoveAll(dir); err != nil {
 		return nil, err
 	}
@@ -150,7 +150,7 @@ func (p *Shelf) discard() {
 
 // clearTrial throws the copy of a trial away, also one that the server's end left.
 func (p *Project) clearTrial() {
-	if err := os.RemoveAll(filepath.Join(p.host.dir, "projects", p.id, trialDir)); err != nil {
+	if err := os.RemoveAll(filepath.Join(p.folder(), trialDir)); err != nil {
 		p.host.log.Warn("the recipes of a trial are still there", "project", p.id, "error", err)
 	}
 }

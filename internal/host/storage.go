@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"fmt"
-	"path/filepath"
 	"time"
 
 	"readyrail/internal/core/access"
@@ -57,7 +56,7 @@ func (p *Project) measureStorage(ctx context.Context) (*Storage, error) {
 	}
 	keep := p.Draft().Site().Recorder
 	list := []history.Growth{{Bytes: bytes, Since: since(now, first), Days: cmp.Or(keep.Days, project.UsualDays), Most: int64(keep.MB) * 1e6}}
-	out := &Storage{Recorder: bytes, Free: int64(run.FreeBytes(filepath.Join(p.host.dir, "projects", p.id)))}
+	out := &Storage{Recorder: bytes, Free: int64(run.FreeBytes(p.folder()))}
 	if _, version := p.logged(); version != nil {
 		for id, def := range version.Logs {
 			log := p.records.Logs.Log(id)

@@ -1,9 +1,11 @@
 package server
 
 import (
+	"bytes"
 	"context"
 	"fmt"
 	"net/http"
+	"path/filepath"
 	"strconv"
 	"strings"
 
@@ -31,6 +33,12 @@ type Seal struct {
 	Records int64  `json:"records"`
 	Whole   bool   `json:"whole"`
 	Problem string `json:"problem"`
+	// What it rests on: the farthest signed head that the trail was compared with.
+	Head      int64  `json:"head" doc:"number of its record; 0 for none"`
+	HeadAt    int64  `json:"headAt" doc:"when it was signed, in milliseconds since 1970"`
+	Place     string `json:"place" doc:"where it is kept"`
+	Elsewhere bool   `json:"elsewhere" doc:"that is outside of the data folder. Without, it is this machine's word alone"`
+	Unwritten string `json:"unwritten" doc:"why the folder for heads did not take the newest; empty where it did"`
 }
 
 // TrailQuery narrows the trail.
@@ -47,6 +55,9 @@ type TrailQuery struct {
 	Reason  string   `query:"reason" enum:",given,none" doc:"whether one was given"`
 	Text    string   `query:"text" maxLength:"100" doc:"in paths, names, panels, screens, elements, values and reasons"`
 }
+
+// signedFile is the format that is proved by the server's public key.
+const signedFile = "signed"
 
 // underWay is how a write that has no outcome yet is asked for.
 const underWay = "open"
@@ -108,20 +119,32 @@ func (s *Server) auditRoutes() {
 			if err != nil {
 				return nil, err
 			}
-			n, err := p.VerifyTrail(ctx)
-			out := Seal{Records: n, Whole: err == nil}
+			state, err := p.VerifyTrail(ctx)
+			out := Seal{Records: state.Records, Whole: err == nil, Head: state.Head.Seq, HeadAt: state.Head.At / 1e6,
+				Place: filepath.Base(state.Head.Place), Elsewhere: state.Elsewhere}
+			if state.Unwritten != nil {
+				out.Unwritten = said(ctx, state.Unwritten)
+			}
 			if err != nil {
 				out.Problem = said(ctx, err)
 			}
 			return &body[Seal]{out}, nil
 		})
-	get(s, "/api/projects/{project}/audit/export", "The audit trail as CSV or XLSX, by filter", func(ctx context.Context, in *struct {
+	get(s, "/api/projects/{project}/audit/export", "The audit trail as CSV or XLSX, by filter, or all of it as a signed file", func(ctx context.Context, in *struct {
 		TrailQuery
-		Format string `query:"format" enum:"csv,xlsx" default:"csv"`
+		Format string `query:"format" enum:"csv,xlsx,signed" default:"csv"`
 	}) (*fileOutput, error) {
 		who, p, err := s.enter(ctx, in.Scope, access.Audit)
 		if err != nil {
 			return nil, err
+		}
+		if in.Format == signedFile {
+			var b bytes.Buffer
+			if err := p.WriteTrail(ctx, &b); err != nil {
+				return nil, problem(err)
+			}
+			p.Note(ctx, who, audit.Exported, "all of the audit trail as a signed file")
+			return &fileOutput{"application/jsonl", `attachment; filename="` + p.ID() + `.trail"`, b.Bytes()}, nil
 		}
 		n := 0
 		file, err := tableFile("audit", exchange.Format(in.Format), func(line func([]string) error) error {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"os"
 	"path/filepath"
 	"slices"
 	"sync"
@@ -12,6 +13,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"readyrail/internal/core/audit"
+	"readyrail/internal/core/say"
 )
 
 // Audit is audit.db: the trail, which only grows.
@@ -238,19 +240,52 @@ func (a *Audit) closing(r *audit.Record) int64 {
 	return least - 1
 }
 
+// End is the number and hash of the newest record.
+func (a *Audit) End() (seq int64, hash []byte) {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	return a.seq, a.hash
+}
+
+// Each hands over every record as it is kept, from the first on.
+func (a *Audit) Each(ctx context.Context, do func(*audit.Record) error) error {
+	return a.each(ctx, chunk, do)
+}
+
 // Verify walks the whole chain; the error is an *audit.Broken where it does
-// not hold. It returns the number of records that do.
-func (a *Audit) Verify(ctx context.Context) (n int64, err error) {
+// not hold. It returns the number of records that do. The verifier may have heads to
+// compare with; its key is set here.
+func (a *Audit) Verify(ctx context.Context, v *audit.Verifier) (n int64, err error) {
 	if err := a.SealEnd(ctx); err != nil {
 		return 0, err
 	}
-	v := audit.Verifier{Key: a.key}
+	return a.verify(ctx, v, chunk)
+}
+
+// VerifyTrail is Verify of a project's folder, which is only read; a server may have
+// it open.
+func VerifyTrail(ctx context.Context, dir string, key []byte, v *audit.Verifier) (n int64, err error) {
+	path := filepath.Join(dir, "audit.db")
+	if _, err := os.Stat(path); err != nil {
+		return 0, say.Errorf("there is no trail: %w", err)
+	}
+	readers, err := connect(path, 1, "query_only(1)")
+	if err != nil {
+		return 0, err
+	}
+	defer readers.Close()
+	return (&Audit{db: &database{readers: readers}, key: key}).verify(ctx, v, look)
+}
+
+// verify reads so many at a time.
+func (a *Audit) verify(ctx context.Context, v *audit.Verifier, many int) (n int64, err error) {
+	v.Key = a.key
 	var head auditHead
 	if err := notFound(a.db.GetContext(ctx, &head, "SELECT seq, closed, seal FROM head")); err != nil && err != ErrNotFound {
 		return 0, err
 	}
 	v.Head(head.Seq, head.Closed, head.Seal)
-	err = a.each(ctx, "SELECT * FROM record WHERE seq > ? ORDER BY seq LIMIT ?", func(r *audit.Record) error {
+	err = a.each(ctx, many, func(r *audit.Record) error {
 		if err := v.Next(r); err != nil {
 			return err
 		}
@@ -267,12 +302,14 @@ func (a *Audit) Verify(ctx context.Context) (n int64, err error) {
 // read keeps no write's log from being folded in, and no processor for long.
 const chunk = 100
 
-// each walks records in the order of their numbers, in short reads. The query
-// takes the number to go on after, and how many.
-func (a *Audit) each(ctx context.Context, query string, do func(*audit.Record) error) error {
+// each walks records in the order of their numbers, in short reads of so many.
+func (a *Audit) each(ctx context.Context, many int, do func(*audit.Record) error) error {
 	for after := int64(0); ; {
 		list := []audit.Record{}
-		if err := atLeisure(ctx, func() error { return a.db.SelectContext(ctx, &list, query, after, chunk) }); err != nil {
+		err := atLeisure(ctx, func() error {
+			return a.db.SelectContext(ctx, &list, "SELECT * FROM record WHERE seq > ? ORDER BY seq LIMIT ?", after, many)
+		})
+		if err != nil {
 			return err
 		}
 		for i := range list {
@@ -281,7 +318,7 @@ func (a *Audit) each(ctx context.Context, query string, do func(*audit.Record) e
 			}
 			after = list[i].Seq
 		}
-		if len(list) < chunk {
+		if len(list) < many {
 			return nil
 		}
 	}

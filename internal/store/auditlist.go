@@ -31,6 +31,10 @@ const (
 	NotGiven Given = "none"
 )
 
+// trailWindow is how many records are looked through for one page where no index
+// leads to what is wanted.
+const trailWindow = 30_000
+
 // List returns a page of the trail, newest first, outcomes folded into their
 // intents. next is where it goes on, as the filter's Before, 0 at the end; a page may
 // hold fewer records than there are, as one call looks through so many and no more.
@@ -43,7 +47,7 @@ func (a *Audit) List(ctx context.Context, f TrailFilter, limit int) (list []audi
 	if f.Tag != "" { // its own records are found by an index
 		list, err = a.page(ctx, f, low, before, limit)
 	} else {
-		from = max(low, before-window)
+		from = max(low, before-trailWindow)
 		list, err = backwards(ctx, from, before, f.part(), limit, func(from, before int64, limit int) ([]audit.Record, error) {
 			return a.page(ctx, f, from, before, limit)
 		})
@@ -107,7 +111,7 @@ func (f *TrailFilter) clauses(low, before int64) *clauses {
 		c.and("+r.at < ?", f.To)
 	}
 	if f.Tag != "" {
-		c.and("r.tag = ?", f.Tag)
+		c.and("r.tag <> '' AND r.tag = ?", f.Tag) // the index has those with a tag
 	}
 	c.like("r.path", f.Path)
 	c.has(f.Person, "r.name")

@@ -58,14 +58,14 @@ func TestAFullDiskIsAnErrorAndNothingIsLost(t *testing.T) {
 		t.Fatalf("%v", err)
 	}
 	// Reading goes on, and the chain is whole.
-	if n, err := a.Verify(ctx); err != nil || int(n) != before+more {
+	if n, err := a.Verify(ctx, &audit.Verifier{}); err != nil || int(n) != before+more {
 		t.Errorf("%d records, want %d: %v", n, before+more, err)
 	}
 	a.db.empty(t)
 	if _, err := appendMany(a, 5); err != nil {
 		t.Errorf("once there is room again: %v", err)
 	}
-	if n, err := a.Verify(ctx); err != nil || int(n) != before+more+5 {
+	if n, err := a.Verify(ctx, &audit.Verifier{}); err != nil || int(n) != before+more+5 {
 		t.Errorf("%d records: %v", n, err)
 	}
 }
@@ -127,14 +127,14 @@ func TestTheEndOfTheTrailCannotBeCutOff(t *testing.T) {
 	if _, err := appendMany(a, 100); err != nil {
 		t.Fatal(err)
 	}
-	if n, err := a.Verify(ctx); n != 100 || err != nil {
+	if n, err := a.Verify(ctx, &audit.Verifier{}); n != 100 || err != nil {
 		t.Fatalf("%d %v", n, err)
 	}
 	a.Close()
 	if a, err = OpenAudit(dir, key, nil); err != nil {
 		t.Fatal(err)
 	}
-	if n, err := a.Verify(ctx); n != 100 || err != nil {
+	if n, err := a.Verify(ctx, &audit.Verifier{}); n != 100 || err != nil {
 		t.Errorf("after a start: %d %v", n, err)
 	}
 	for _, q := range []string{"DROP TRIGGER record_no_delete", "DELETE FROM record WHERE seq > 50"} {
@@ -143,7 +143,8 @@ func TestTheEndOfTheTrailCannotBeCutOff(t *testing.T) {
 		}
 	}
 	var broken *audit.Broken
-	if _, err := a.Verify(ctx); !errors.As(err, &broken) || broken.Seq != 51 || !strings.Contains(broken.Reason, "51 to 100 were taken out") {
+	const says = "51 to 100 were taken out"
+	if _, err := a.Verify(ctx, &audit.Verifier{}); !errors.As(err, &broken) || broken.Seq != 51 || !strings.Contains(broken.Reason, says) {
 		t.Errorf("the last 50 are gone: %v", err)
 	}
 	a.Close()
@@ -152,7 +153,7 @@ func TestTheEndOfTheTrailCannotBeCutOff(t *testing.T) {
 		if a, err = OpenAudit(dir, key, nil); err != nil {
 			t.Fatal(err)
 		}
-		if _, err := a.Verify(ctx); !errors.As(err, &broken) || !strings.Contains(broken.Reason, "51 to 100 were taken out") {
+		if _, err := a.Verify(ctx, &audit.Verifier{}); !errors.As(err, &broken) || !strings.Contains(broken.Reason, "51 to 100 were taken out") {
 			t.Errorf("after a start: %v", err)
 		}
 		a.Close()
@@ -185,7 +186,7 @@ func TestATrailFromBeforeEndsWereSealed(t *testing.T) {
 	}
 	defer a.Close()
 	appendMany(a, 1)
-	if n, err := a.Verify(ctx); n != 11 || err != nil {
+	if n, err := a.Verify(ctx, &audit.Verifier{}); n != 11 || err != nil {
 		t.Errorf("%d %v", n, err)
 	}
 }

@@ -26,7 +26,7 @@ func TestANewTrailIsWholeAfterAKill(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer a.Close()
-	if n, err := a.Verify(ctx); err != nil || n != 3 {
+	if n, err := a.Verify(ctx, &audit.Verifier{}); err != nil || n != 3 {
 		t.Errorf("%d records, %v; want 3 and a whole trail", n, err)
 	}
 }

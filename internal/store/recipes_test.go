@@ -159,7 +159,7 @@ func TestRecordsThatGoTogether(t *testing.T) {
 	if left, err := a.Open(t.Context()); err != nil || len(left) != 1 || left[0].Path != "k/1" {
 		t.Errorf("%v %v", left, err)
 	}
-	if n, err := a.Verify(t.Context()); err != nil || n != 3 {
+	if n, err := a.Verify(t.Context(), &audit.Verifier{}); err != nil || n != 3 {
 		t.Errorf("%d records hold: %v", n, err)
 	}
 }

@@ -133,6 +133,8 @@ type Verifier struct {
 		seal        []byte
 		met         bool // the chain has the record that was sealed as its end
 	}
+	held     map[int64][]KeptHead // heads that are kept elsewhere, by their numbers
+	farthest KeptHead
 }
 
 // Next checks the next record; the error is a *Broken.
@@ -150,7 +152,7 @@ func (v *Verifier) Next(r *Record) error {
 	if r.What == Tampered && v.tampered == nil {
 		v.tampered = &Broken{r.Seq, r.Reason}
 	}
-	return nil
+	return v.fits(r)
 }
 
 // HeadSeal seals the end of a chain: the number and hash of its newest record,
@@ -176,9 +178,11 @@ func (v *Verifier) Head(seq, closed int64, seal []byte) {
 // End checks, after the last record, that the chain reaches the end that was
 // sealed.
 func (v *Verifier) End() error {
-	switch {
+	switch cut := v.reaches(); {
 	case v.tampered != nil:
 		return v.tampered
+	case cut != nil: // what a head from elsewhere tells weighs more than what lies beside
+		return cut
 	case v.head.seq > v.seq:
 		return &Broken{v.seq + 1, fmt.Sprintf("records %d to %d were taken out", v.seq+1, v.head.seq)}
 	case !v.head.met && v.seq > 0:

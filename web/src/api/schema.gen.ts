@@ -335,7 +335,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The audit trail as CSV or XLSX, by filter */
+        /** The audit trail as CSV or XLSX, by filter, or all of it as a signed file */
         get: operations["get-projects-project-audit-export"];
         put?: never;
         post?: never;
@@ -5875,9 +5875,25 @@ export interface components {
             result: string;
         };
         Seal: {
+            /** @description that is outside of the data folder. Without, it is this machine's word alone */
+            elsewhere: boolean;
+            /**
+             * Format: int64
+             * @description number of its record; 0 for none
+             */
+            head: number;
+            /**
+             * Format: int64
+             * @description when it was signed, in milliseconds since 1970
+             */
+            headAt: number;
+            /** @description where it is kept */
+            place: string;
             problem: string;
             /** Format: int64 */
             records: number;
+            /** @description why the folder for heads did not take the newest; empty where it did */
+            unwritten: string;
             whole: boolean;
         };
         SearchDone: {
@@ -8467,7 +8483,7 @@ export interface operations {
                 reason?: "" | "given" | "none";
                 /** @description in paths, names, panels, screens, elements, values and reasons */
                 text?: string;
-                format?: "csv" | "xlsx";
+                format?: "csv" | "xlsx" | "signed";
             };
             header?: never;
             path: {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { api, ask, type Schemas } from '../api/client'
-import { moment } from '../kit/moment'
+import { dayAndTime, moment } from '../kit/moment'
 import PathText from '../kit/PathText.vue'
 import { whatLedTo } from '../replay/where'
 import RecordDetails from './RecordDetails.vue'
@@ -48,14 +48,31 @@ const COLUMNS = 10
     <div class="tools">
       <TrailFilters v-model="filter" />
       <span class="grow" />
-      <span v-if="seal" :class="seal.whole ? 'good' : 'err'" role="status">
-        {{ seal.whole ? $t('audit.whole', { n: seal.records }) : seal.problem }}
-      </span>
+
       <v-btn variant="text" color="primary" @click="verify">{{ $t('audit.verify') }}</v-btn>
+      <a
+        :href="`/api/projects/${project}/audit/export?format=signed`"
+        :title="$t('audit.signedWhy')"
+        download>
+        {{ $t('audit.signedFile') }}
+      </a>
       <a v-for="f in ['csv', 'xlsx'] as const" :key="f" :href="`${exported}&format=${f}`" download>
         {{ f.toUpperCase() }}
       </a>
     </div>
+    <p v-if="seal" class="own" role="status">
+      <span :class="seal.whole ? 'good' : 'err'">
+        {{ seal.whole ? $t('audit.whole', { n: seal.records }) : seal.problem }}
+      </span>
+      <template v-if="seal.whole">
+        {{
+          seal.elsewhere
+            ? $t('audit.head', { n: seal.head, at: moment(seal.headAt, dayAndTime), place: seal.place })
+            : $t('audit.alone')
+        }}
+      </template>
+      <span v-if="seal.unwritten" class="err">{{ $t('audit.unwritten', { why: seal.unwritten }) }}</span>
+    </p>
     <p v-if="tag" class="own">
       {{ $t('audit.ofTag', { path: tagPath || tag }) }}
       <button class="chip" @click="emit('all-tags')">{{ $t('audit.allTags') }}</button>

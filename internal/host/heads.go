@@ -1,0 +1,249 @@
+package host
+
+import (
+	"bufio"
+	"context"
+	"crypto/ed25519"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"strings"
+	"sync"
+	"time"
+
+	"readyrail/internal/core/audit"
+	"readyrail/internal/core/say"
+	"readyrail/internal/store"
+)
+
+// signing signs the ends of trails with the server's own key. The public one lies
+// beside it to be taken along: with it alone a head, or a signed file, is proved
+// elsewhere.
+type signing struct {
+	key    ed25519.PrivateKey
+	folder string // that takes heads, beside the data; empty for none
+
+	mu   sync.Mutex
+	last map[string]lastHead // by project
+}
+
+type lastHead struct {
+	seq     int64
+	at      time.Time
+	failed  bool // the folder did not take it
+	problem error
+}
+
+const (
+	signingKey = "audit.sign" // a seed of 32 bytes in hex
+	publicKey  = "audit.pub"
+	// headsFile is where a project's heads are kept beside its trail.
+	headsFile = "heads.txt"
+	// signEvery is how often the end of a trail that grew is signed.
+	signEvery = time.Hour
+	// signAgain is when a folder that did not take a head is tried again.
+	signAgain = time.Minute
+)
+
+func openSigning(dir, folder string) (*signing, error) {
+	seed, err := readKey(filepath.Join(dir, signingKey))
+	if err != nil {
+		return nil, err
+	}
+	s := &signing{key: ed25519.NewKeyFromSeed(seed), folder: folder, last: map[string]lastHead{}}
+	public := hex.EncodeToString(s.public()) + "\n"
+	if err := os.WriteFile(filepath.Join(dir, publicKey), []byte(public), 0o644); err != nil {
+		return nil, say.Errorf("the public key of the audit trail cannot be stored: %w", err)
+	}
+	if folder != "" {
+		if err := os.MkdirAll(folder, 0o700); err != nil {
+			return nil, say.Errorf("the folder for heads of the audit trail cannot be made: %w", err)
+		}
+	}
+	return s, nil
+}
+
+func (s *signing) public() ed25519.PublicKey { return s.key.Public().(ed25519.PublicKey) }
+
+// ReadPublicKey reads the key by which heads and signed files are proved.
+func ReadPublicKey(path string) (ed25519.PublicKey, error) {
+	text, err := os.ReadFile(path)
+	if err != nil {
+		return nil, err
+	}
+	key, err := hex.DecodeString(strings.TrimSpace(string(text)))
+	if err != nil || len(key) != ed25519.PublicKeySize {
+		return nil, say.Errorf("%s does not hold a public key of 32 bytes in hex", path)
+	}
+	return key, nil
+}
+
+// signHeads signs the ends of the trails for which it is time.
+func (h *Host) signHeads(ctx context.Context) {
+	for _, p := range h.Projects() {
+		h.signing.mu.Lock()
+		last := h.signing.last[p.id]
+		h.signing.mu.Unlock()
+		wait := signEvery
+		if last.failed {
+			wait = signAgain
+		}
+		if time.Since(last.at) >= wait {
+			p.signEnd(ctx)
+		}
+	}
+}
+
+// signEnd signs the end of the trail, unless it was signed, and keeps the head beside
+// the trail, in the journal and in the folder for heads.
+func (p *Project) signEnd(ctx context.Context) {
+	s := p.host.signing
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	last := s.last[p.id]
+	seq, hash := p.records.Trail.End()
+	if seq == 0 || seq == last.seq && !last.failed {
+		last.at = time.Now()
+		s.last[p.id] = last
+		return
+	}
+	head := audit.SignHead(s.key, p.id, seq, time.Now().UnixNano(), hash)
+	err := appendLine(filepath.Join(p.folder(), headsFile), head.String())
+	now := lastHead{seq: seq, at: time.Now()}
+	if s.folder != "" {
+		now.problem = appendLine(s.elsewhere(p.id), head.String())
+		now.failed = now.problem != nil
+	}
+	s.last[p.id] = now
+	if err != nil {
+		p.host.log.Error("the head of a trail cannot be kept", "project", p.id, "error", err)
+	}
+	switch {
+	case now.failed && !last.failed:
+		p.event(store.TroubleEntry, "head-unwritten", s.folder, now.problem.Error(), Actor{})
+	case !now.failed:
+		p.event(store.SystemEntry, "head-signed", fmt.Sprint(seq), hex.EncodeToString(hash), Actor{})
+	}
+}
+
+func (s *signing) elsewhere(project string) string { return filepath.Join(s.folder, project+".heads") }
+
+func appendLine(path, line string) error {
+	f, err := os.OpenFile(path, os.O_APPEND|os.O_CREATE|os.O_WRONLY, 0o600)
+	if err != nil {
+		return err
+	}
+	_, err = io.WriteString(f, line+"\n")
+	return errors.Join(err, f.Sync(), f.Close())
+}
+
+// Heads reads heads from a file; one that is not there has none.
+func Heads(path string) (heads []audit.KeptHead, err error) {
+	f, err := os.Open(path)
+	if errors.Is(err, os.ErrNotExist) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	for lines := bufio.NewScanner(f); lines.Scan(); {
+		if strings.TrimSpace(lines.Text()) == "" {
+			continue
+		}
+		head, err := audit.ParseHead(lines.Text())
+		if err != nil {
+			return nil, say.Errorf("%s: %w", path, err)
+		}
+		heads = append(heads, audit.KeptHead{Head: head, Place: path})
+	}
+	return heads, nil
+}
+
+// TrailState says whether a trail is whole, and what that rests on.
+type TrailState struct {
+	Records int64
+	// Head is the farthest of those that it was compared with; Elsewhere tells
+	// whether it lies outside of the data folder. Without such a one, who has the
+	// server can have made all of it anew.
+	Head      audit.KeptHead
+	Elsewhere bool
+	// Unwritten is why the folder for heads did not take the newest.
+	Unwritten error
+}
+
+// VerifyTrail checks the seals of the whole trail and compares it with the heads that
+// are kept of it.
+func (p *Project) VerifyTrail(ctx context.Context) (state TrailState, err error) {
+	s := p.host.signing
+	var v audit.Verifier
+	state.Head, state.Elsewhere, err = hold(&v, p.id, p.folder(), s.public(), s.folder)
+	if err != nil {
+		return state, err
+	}
+	s.mu.Lock()
+	state.Unwritten = s.last[p.id].problem
+	s.mu.Unlock()
+	state.Records, err = p.records.Trail.Verify(ctx, &v)
+	return state, err
+}
+
+// hold has a verifier compare a trail with the heads beside it and in a folder.
+func hold(v *audit.Verifier, project, dir string, key ed25519.PublicKey, folder string) (farthest audit.KeptHead, elsewhere bool,
+	err error) {
+	all, err := Heads(filepath.Join(dir, headsFile))
+	if err != nil {
+		return farthest, false, err
+	}
+	if folder != "" {
+		kept, err := Heads(filepath.Join(folder, project+".heads"))
+		if err != nil {
+			return farthest, false, err
+		}
+		elsewhere = len(kept) > 0
+		if elsewhere {
+			farthest = kept[len(kept)-1]
+		}
+		all = append(all, kept...)
+	}
+	if err := v.Holds(project, key, all); err != nil {
+		return farthest, elsewhere, err
+	}
+	if !elsewhere {
+		farthest, _ = v.Farthest()
+	}
+	return farthest, elsewhere, nil
+}
+
+// VerifyFolder is VerifyTrail of a data folder's project, which is only read, by a
+// public key and a folder of heads that may lie elsewhere.
+func VerifyFolder(ctx context.Context, data, project string, key ed25519.PublicKey, folder string) (state TrailState, err error) {
+	secret, err := os.ReadFile(filepath.Join(data, "audit.key"))
+	if err != nil {
+		return state, err
+	}
+	seal, err := hex.DecodeString(strings.TrimSpace(string(secret)))
+	if err != nil {
+		return state, err
+	}
+	dir := filepath.Join(data, "projects", project)
+	var v audit.Verifier
+	if state.Head, state.Elsewhere, err = hold(&v, project, dir, key, folder); err != nil {
+		return state, err
+	}
+	state.Records, err = store.VerifyTrail(ctx, dir, seal, &v)
+	return state, err
+}
+
+// WriteTrail writes the whole trail as a signed file, and signs its end.
+func (p *Project) WriteTrail(ctx context.Context, w io.Writer) error {
+	p.signEnd(ctx)
+	key := p.host.signing.key
+	return audit.WriteFile(w, key, func(do func(*audit.Record) error) error { return p.records.Trail.Each(ctx, do) },
+		func(seq int64, hash []byte) audit.Head {
+			return audit.SignHead(key, p.id, seq, time.Now().UnixNano(), hash)
+		})
+}
