@@ -59,5 +59,9 @@ func TestTheTrailIsLookedThrough(t *testing.T) {
 	b.click("Clear the filter")
 	b.see("Comment", "seen by the shift lead", "Export", "path Kiln*.DryBulbSP")
 	b.click("Check the seals")
-	b.see("none altered")
+	b.see("none altered", "by this machine's word alone")
+	signed := b.async(`fetch([...document.querySelectorAll('a[download]')].find(a => a.innerText === 'signed').href).then(r => r.text())`)
+	if lines := strings.Split(strings.TrimSpace(signed), "\n"); len(lines) < 6 || !strings.Contains(lines[len(lines)-1], `"head larchmoor`) {
+		t.Errorf("%d lines, the last is %.200s", len(lines), lines[len(lines)-1])
+	}
 }
