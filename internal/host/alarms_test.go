@@ -68,7 +68,15 @@ func TestAlarmsOfTheDraftAreOnlyLookedAt(t *testing.T) {
 
 func (s *site) setPoint(v string) {
 	s.t.Helper()
-	if out, err := s.p.Write(ctx, s.actors["tom"], s.cmd("s-chamber1", "Dry bulb set point", v)); err != nil {
+	var out host.Outcome
+	var err error
+	for range 3 { // a machine that stands still for a second makes a command too old, and a person does it again
+		out, err = s.p.Write(ctx, s.actors["tom"], s.cmd("s-chamber1", "Dry bulb set point", v))
+		if err == nil || !strings.Contains(err.Error(), "s old and was not carried out") {
+			break
+		}
+	}
+	if err != nil {
 		s.t.Fatalf("%+v %v", out, err)
 	}
 }

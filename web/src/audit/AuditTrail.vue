@@ -161,6 +161,14 @@ const COLUMNS = 10
   align-items: center;
   padding: 8px 16px;
 }
+/* At the Desk a finger presses. */
+.desk .tools :deep(:is(input, select, button, a)) {
+  min-height: 44px;
+  min-width: 44px;
+  display: inline-flex;
+  align-items: center;
+  justify-content: center;
+}
 .own {
   margin: 0;
   padding: 0 16px 8px;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
+import { ref } from 'vue'
 import NameBox from '../kit/NameBox.vue'
 import TimeRange from '../kit/TimeRange.vue'
 import type { WordOf } from '../i18n/word'
@@ -8,6 +9,8 @@ import { everything, type TrailFilter } from './trailFilter'
 /** What is looked for in the trail; filters are kept by name in this browser. */
 const filter = defineModel<TrailFilter>({ required: true })
 const kept = useLocalStorage<{ name: string; filter: TrailFilter }[]>('rr-trail-filters', [])
+/** On a narrow page the filters fold behind a button; a point says that some are in use. */
+const open = ref(false)
 const set = (part: Partial<TrailFilter>) => (filter.value = { ...filter.value, ...part })
 const text = (e: Event) => (e.target as HTMLInputElement).value
 
@@ -31,7 +34,11 @@ const forget = (name: string) => (kept.value = kept.value.filter((k) => k.name !
 </script>
 
 <template>
-  <div class="filters" role="search">
+  <button class="chip fold" :aria-expanded="open" @click="open = !open">
+    {{ $t('alarm.narrow') }}
+    <template v-if="!same(everything())">·</template>
+  </button>
+  <div class="filters" :class="{ open }" role="search">
     <input
       class="plain"
       :value="filter.text"
@@ -107,5 +114,16 @@ const forget = (name: string) => (kept.value = kept.value.filter((k) => k.name !
 }
 .filters > .path {
   width: 200px;
+}
+.fold {
+  display: none;
+}
+@media (max-width: 1100px) {
+  .fold {
+    display: inline-flex;
+  }
+  .filters:not(.open) {
+    display: none;
+  }
 }
 </style>

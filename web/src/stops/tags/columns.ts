@@ -33,7 +33,7 @@ const number = (field: keyof Tag) => ({
 export const columns: Column[] = [
   {
     key: 'path',
-    width: 'minmax(160px, 2fr)',
+    width: 'minmax(146px, 2fr)',
     sort: 'path',
     text: (r) => r.tag.name,
     ops: (r, t) => set(r, 'name', t.trim()),
@@ -72,10 +72,10 @@ export const columns: Column[] = [
   },
   { key: 'poll', width: '58px', right: true, ...number('poll') },
   { key: 'raw', width: '70px', right: true },
-  { key: 'value', width: '78px', right: true },
+  { key: 'value', width: '86px', right: true },
   { key: 'unit', width: '46px', ...plain('unit') },
   { key: 'quality', width: '64px' },
-  { key: 'age', width: '58px', right: true },
+  { key: 'age', width: '52px', right: true },
   { key: 'decimals', width: '44px', right: true, ...number('decimals') },
   { key: 'low', width: '58px', right: true, ...number('low') },
   { key: 'high', width: '58px', right: true, ...number('high') },
