@@ -26,8 +26,9 @@ type signing struct {
 	key    ed25519.PrivateKey
 	folder string // that takes heads, beside the data; empty for none
 
-	mu   sync.Mutex
-	last map[string]lastHead // by project
+	mu       sync.Mutex
+	last     map[string]lastHead // by project
+	carrying sync.Mutex          // over the folder
 }
 
 type lastHead struct {
@@ -114,7 +115,7 @@ func (p *Project) signEnd(ctx context.Context) {
 	err := appendLine(filepath.Join(p.folder(), headsFile), head.String())
 	now := lastHead{seq: seq, at: time.Now()}
 	if s.folder != "" {
-		now.problem = appendLine(s.elsewhere(p.id), head.String())
+		now.problem = s.carry(p.id, head.String())
 		now.failed = now.problem != nil
 	}
 	s.last[p.id] = now
@@ -130,6 +131,30 @@ func (p *Project) signEnd(ctx context.Context) {
 }
 
 func (s *signing) elsewhere(project string) string { return filepath.Join(s.folder, project+".heads") }
+
+// patience is how long a folder, which may be a share that hangs, is waited for.
+const patience = 5 * time.Second
+
+var errNoWord = say.New("the folder did not answer in time")
+
+// carry appends a head to a project's file elsewhere, and waits for it no longer than
+// patience. While one hangs no other is begun.
+func (s *signing) carry(project, head string) error {
+	if !s.carrying.TryLock() {
+		return errNoWord
+	}
+	done := make(chan error, 1)
+	go func() {
+		defer s.carrying.Unlock()
+		done <- appendLine(s.elsewhere(project), head)
+	}()
+	select {
+	case err := <-done:
+		return err
+	case <-time.After(patience):
+		return errNoWord
+	}
+}
 
 func appendLine(path, line string) error {
 	f, err := os.OpenFile(path, os.O_APPEND|os.O_CREATE|os.O_WRONLY, 0o600)
@@ -203,9 +228,11 @@ func hold(v *audit.Verifier, project, dir string, key ed25519.PublicKey, folder 
 		if err != nil {
 			return farthest, false, err
 		}
-		elsewhere = len(kept) > 0
-		if elsewhere {
-			farthest = kept[len(kept)-1]
+		for _, h := range kept {
+			// A head of another trail says nothing of this one.
+			if h.Trail == project && h.Seq > farthest.Seq {
+				farthest, elsewhere = h, true
+			}
 		}
 		all = append(all, kept...)
 	}

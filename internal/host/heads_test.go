@@ -104,6 +104,15 @@ func TestTrailsAreProvedFromOutside(t *testing.T) {
 	if said != "" || !state.Elsewhere || state.Head.Seq != state.Records || state.Records < 5 {
 		t.Fatalf("%+v %s", state, said)
 	}
+	// A head of another trail under this one's name says nothing of it.
+	other := t.TempDir()
+	text, err := os.ReadFile(filepath.Join(s.heads, "yard.heads"))
+	if err == nil {
+		err = os.WriteFile(filepath.Join(other, "yard.heads"), []byte(strings.ReplaceAll(string(text), "head yard ", "head mill ")), 0o600)
+	}
+	if state, said := s.says(other); err != nil || said != "" || state.Elsewhere {
+		t.Errorf("by the heads of another trail: %+v %s %v", state, said, err)
+	}
 	if state, said := s.says(""); said != "" || state.Elsewhere {
 		t.Errorf("without heads from elsewhere: %+v %s", state, said)
 	}

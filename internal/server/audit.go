@@ -130,7 +130,7 @@ func (s *Server) auditRoutes() {
 			}
 			return &body[Seal]{out}, nil
 		})
-	get(s, "/api/projects/{project}/audit/export", "The audit trail as CSV or XLSX, by filter, or all of it as a signed file", func(ctx context.Context, in *struct {
+	get(s, "/api/projects/{project}/audit/export", "The audit trail, by filter or all of it signed", func(ctx context.Context, in *struct {
 		TrailQuery
 		Format string `query:"format" enum:"csv,xlsx,signed" default:"csv"`
 	}) (*fileOutput, error) {

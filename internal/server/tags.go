@@ -29,7 +29,7 @@ type TagRow struct {
 	Uses      int              `json:"uses"`
 	Severity  string           `json:"severity" doc:"of its worst finding, empty for none" enum:",error,warning,note"`
 	Reference string           `json:"reference" doc:"the address as a trade reference, counting from 1"`
-	Check     string           `json:"check" doc:"untested, passed, failed or outdated; empty where there is nothing to check" enum:",untested,passed,failed,outdated"`
+	Check     string           `json:"check" doc:"empty where there is nothing to check" enum:",untested,passed,failed,outdated"`
 	Held      bool             `json:"held,omitempty" doc:"a person holds it at a value"`
 	Behaviour *tag.Behaviour   `json:"behaviour,omitempty" doc:"what it does on a stand-in: its own, or the suggested one"`
 	Gear      *project.GearTag `json:"gear,omitempty" doc:"the equipment that it is of"`

@@ -335,7 +335,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The audit trail as CSV or XLSX, by filter, or all of it as a signed file */
+        /** The audit trail, by filter or all of it signed */
         get: operations["get-projects-project-audit-export"];
         put?: never;
         post?: never;
@@ -6378,7 +6378,7 @@ export interface components {
             /** @description what it does on a stand-in: its own, or the suggested one */
             behaviour?: components["schemas"]["Behaviour"];
             /**
-             * @description untested, passed, failed or outdated; empty where there is nothing to check
+             * @description empty where there is nothing to check
              * @enum {string}
              */
             check: "" | "untested" | "passed" | "failed" | "outdated";
