@@ -25,7 +25,7 @@ import (
 )
 
 // patience is how long a person would wait for something to show.
-const patience = 30 * time.Second
+const patience = time.Minute
 
 // browser is one person's browser, with a profile of its own.
 type browser struct {
@@ -148,7 +148,7 @@ func newPage(t testing.TB, base string, ctx context.Context, cancel context.Canc
 
 func (b *browser) do(actions ...chromedp.Action) {
 	b.t.Helper()
-	ctx, cancel := context.WithTimeout(b.ctx, 30*time.Second)
+	ctx, cancel := context.WithTimeout(b.ctx, 2*patience)
 	defer cancel()
 	// A cancelled sub-context must not close the tab: actions run on it only.
 	if err := chromedp.Run(b.ctx, chromedp.ActionFunc(func(c context.Context) error {
@@ -196,16 +196,15 @@ func (b *browser) open(path string) {
 	b.do(chromedp.Navigate(b.base + path))
 }
 
-// js evaluates an expression to text; one that a page is left under is asked of the
-// next page.
+// js evaluates an expression to text. One that a page is left under is asked of
+// the next page; one about a thing that isn't there yet is asked until it is.
 func (b *browser) js(expr string) string {
 	b.t.Helper()
 	var out any
 	b.do(chromedp.ActionFunc(func(ctx context.Context) error {
 		err := chromedp.Evaluate(expr, &out).Do(ctx)
-		for try := 0; err != nil && strings.Contains(err.Error(), "navigated or closed") && try < 20; try++ {
+		for end := time.Now().Add(patience); notYet(err) && time.Now().Before(end); err = chromedp.Evaluate(expr, &out).Do(ctx) {
 			time.Sleep(50 * time.Millisecond)
-			err = chromedp.Evaluate(expr, &out).Do(ctx)
 		}
 		return err
 	}))
@@ -214,6 +213,10 @@ func (b *browser) js(expr string) string {
 	}
 	j, _ := json.Marshal(out)
 	return string(j)
+}
+
+func notYet(err error) bool {
+	return err != nil && (strings.Contains(err.Error(), "navigated or closed") || strings.Contains(err.Error(), "Cannot read properties of"))
 }
 
 // text is everything that shows, the texts inside drawings included.

@@ -36,7 +36,7 @@ func (s *site) register(unit byte, addr, typ string) string {
 	dev.Host = host
 	dev.Port, _ = strconv.Atoi(port)
 	d := modbus.New(dev, link.Env{}, link.NewMeters())
-	ctx, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+	ctx, cancel := context.WithTimeout(context.Background(), patience)
 	defer cancel()
 	if err := d.Connect(ctx); err != nil {
 		return "no plant"

@@ -97,7 +97,7 @@ func start(t testing.TB, ready string, args ...string) *process {
 		if !strings.Contains(l, ready) {
 			t.Fatalf("%v said %q", args, l)
 		}
-	case <-time.After(20 * time.Second):
+	case <-time.After(patience):
 		t.Fatalf("%v said nothing", args)
 	}
 	return p
