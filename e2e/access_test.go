@@ -71,7 +71,8 @@ func TestNoSeriousBarriers(t *testing.T) {
 		{"tags", "Kiln1.DryBulb"}, {"tags/t-001", "383 tags"}, {"devices/d-kiln", "KilnPLC"}, {"screens/s-chamber1", "Chamber"},
 		{"equipment/t-gear-003", "Chamber"}, {"alarms", "Dry bulb high-high"}, {"history/v-climate", "Kiln1.DryBulb"},
 		{"history/l-drying", "Drying record"}, {"recipes/b-drying?part=values", "Larch 50"}, {"recipes/b-drying?part=setup", "Fields"},
-		{"recipes/b-drying?part=deliveries", "Deliveries"}, {"people", "What each role may do"}, {"site", "Areas"}, {"release", "Findings"},
+		{"recipes/b-drying?part=deliveries", "Deliveries"}, {"people", "What each role may do"},
+		{"people/q-zero", "Why this rule is"}, {"site", "Areas"}, {"release", "Findings"},
 	} {
 		look("/p/larchmoor/"+view[0], view[1])
 	}

@@ -163,9 +163,9 @@ func TestKills(t *testing.T) {
 			was.mu.Lock()
 			*sent = append(*sent, value)
 			was.mu.Unlock()
-			var out struct{ Outcome string }
+			var out struct{ Outcome struct{ Outcome string } }
 			b, err := ada.send("POST", "/api/projects/larchmoor/writes", command(element, value, i))
-			if err != nil || json.Unmarshal(b, &out) != nil || out.Outcome != "confirmed" {
+			if err != nil || json.Unmarshal(b, &out) != nil || out.Outcome.Outcome != "confirmed" {
 				return
 			}
 			was.mu.Lock()

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/runtime"
@@ -340,8 +341,12 @@ func TestAScreenIsWalkedOver(t *testing.T) {
 	open := b.js(`String(document.querySelectorAll('.marks .open').length)`)
 	b.keys("p")
 	b.see("1 of ")
-	b.clickElement("Jog speed")
-	b.see("Limits", "Car.VelocitySP")
+	b.until("the walk is at the jog speed", func() bool {
+		b.clickElement("Jog speed")
+		time.Sleep(200 * time.Millisecond)
+		return strings.Contains(b.text(), "Car.VelocitySP")
+	})
+	b.see("Limits")
 	b.click("Failed")
 	b.see("what failed")
 	b.fill("Note", "the upper limit is wrong")

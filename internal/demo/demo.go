@@ -89,6 +89,9 @@ func Project(at plant.Addresses) (*project.Project, error) {
 	for _, v := range views(p) {
 		add(project.KindView, v.ID, v)
 	}
+	for _, r := range rules(p) {
+		add(project.KindRule, r.ID, r)
+	}
 	for _, l := range logs(p) {
 		add(project.KindLog, l.ID, l)
 	}

@@ -21,10 +21,11 @@ type Command struct {
 	Seen   string    // what the element showed then
 	Typed  string    // what was entered, for the record of a refusal
 	Reason string    // why, in the person's words
-	// Ask is what the element asks before it sends, as a signature; it stands for
-	// every step and returns what the record adds to the reason. nil asks nothing.
-	Ask   func(ctx context.Context) (adds string, err error)
-	Steps []Step
+	// Ask is what is asked before it is sent, as a signature; it stands for every
+	// step and returns who signed, as the record says it. nil asks nothing.
+	Ask    func(ctx context.Context) (signed string, err error)
+	Signed string // who signed, once they did
+	Steps  []Step
 }
 
 // Step is one thing that a command does. Steps go in their order; one that does
@@ -112,11 +113,8 @@ func (d *Door) asked(ctx context.Context, c *Command, first Step) error {
 	if err := first.Guard.Right(ctx); err != nil || c.Ask == nil {
 		return err
 	}
-	adds, err := c.Ask(ctx)
-	if adds != "" && c.Reason != "" {
-		adds = " · " + adds
-	}
-	c.Reason += adds
+	signed, err := c.Ask(ctx)
+	c.Signed = signed
 	return err
 }
 

@@ -131,7 +131,7 @@ func TestStepsAreTheDoorsOwn(t *testing.T) {
 		broken.When = func() (bool, error) { return false, errWet }
 		c := y.command(tom, step("a", 1), never, step("c", 3), broken, step("e", 5))
 		asked := 0
-		c.Ask = func(context.Context) (string, error) { asked++; return "signed by Iris Rowan", nil }
+		c.Ask = func(context.Context) (string, error) { asked++; return "Iris Rowan", nil }
 		c.Reason = "trial run"
 		out, err := y.door.Do(ctx, c)
 		if err == nil || out.Steps != 3 || asked != 1 {
@@ -139,7 +139,7 @@ func TestStepsAreTheDoorsOwn(t *testing.T) {
 		}
 		y.wrote("+5 a=1", "+10 c=3")
 		y.trail("intent", "outcome confirmed", "intent", "outcome confirmed", "refused refused")
-		if r := y.disk.records[2]; r.Reason != "trial run · signed by Iris Rowan" || r.Key != c.Key+"/2" {
+		if r := y.disk.records[2]; r.Reason != "trial run" || r.Sign != "Iris Rowan" || r.Key != c.Key+"/2" {
 			t.Errorf("%+v", r)
 		}
 	})

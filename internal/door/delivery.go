@@ -23,7 +23,7 @@ type Delivery struct {
 	Key    string
 	At     time.Time
 	Reason string
-	Ask    func(ctx context.Context) (adds string, err error)
+	Ask    func(ctx context.Context) (signed string, err error)
 	// Name is what is delivered, for the trail: "Larch 50, version 3". Place is
 	// where: one delivery a place at a time.
 	Name, Place string
@@ -187,7 +187,6 @@ func (d *Door) admit(ctx context.Context, v *Delivery, c *Command) (release func
 		return nil, err
 	}
 	undo = append(undo, func() { d.finish(c.Key) })
-	v.Reason = c.Reason
 	// A signature takes its time: the command is as young as its end.
 	if c.Ask != nil {
 		c.At = time.Now()

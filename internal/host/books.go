@@ -25,9 +25,6 @@ type BookShown struct {
 	Quantity *recipe.Quantity  `json:"quantity,omitempty"`
 	Approved bool              `json:"approved" doc:"only approved versions are sent"`
 	Two      bool              `json:"two" doc:"who approves is not who wrote"`
-	Confirm  bool              `json:"confirm"`
-	Reason   bool              `json:"reason" doc:"sending asks why"`
-	Sign     bool              `json:"sign" doc:"sending asks for a password"`
 	PutBack  bool              `json:"putBack"`
 	Hand     bool              `json:"hand" doc:"the controller is asked to take the values over"`
 	Ready    string            `json:"ready" doc:"path or member by which it is asked"`
@@ -115,9 +112,6 @@ func (p *Shelf) bookShown(ctx context.Context, who Actor, version *project.Proje
 		Quantity:   b.Quantity,
 		Approved:   b.Approved,
 		Two:        b.Two,
-		Confirm:    b.Sending.Confirm,
-		Reason:     b.Sending.Reason,
-		Sign:       b.Sending.Sign,
 		PutBack:    b.Sending.PutBack,
 		Hand:       b.Sending.Hand != nil,
 		MayWrite:   p.May(ctx, who, access.Recipes, true),

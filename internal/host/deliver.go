@@ -28,6 +28,7 @@ type DeliveryAsk struct {
 	Version  int64   `json:"version" minimum:"1"`
 	Target   string  `json:"target" maxLength:"200" doc:"id of the equipment; empty for a book of single tags"`
 	Quantity float64 `json:"quantity,omitempty" doc:"to scale to; 0 for the book's own"`
+	Language string  `json:"language,omitempty" maxLength:"12" doc:"of what is asked; empty for the project's first"`
 }
 
 // DeliveryPlan is what a delivery would do, and what stands against it now.
@@ -40,6 +41,7 @@ type DeliveryPlan struct {
 	Against  []say.Text      `json:"against" doc:"why it cannot be sent now; empty where it can"`
 	Requests int             `json:"requests" doc:"that writing takes"`
 	Holds    string          `json:"holds" doc:"the condition that holds; empty where the book has none"`
+	Asks     *Asks           `json:"asks" doc:"what who asks is asked before it is sent"`
 }
 
 // PlannedField is one field of a plan.
@@ -202,6 +204,7 @@ func (p *Shelf) PlanDelivery(ctx context.Context, who Actor, book string, ask De
 		Fields:   make([]PlannedField, len(s.parts)),
 		Problems: s.problems,
 		Against:  []say.Text{},
+		Asks:     p.asksOf(s.version, who, p.askedToSend(ctx, who, s), ask.Language),
 	}
 	guard := &deliveryGuard{p: p, who: who, s: s}
 	against := append(slices.Clone(s.against), guard.Right(ctx), guard.Interlock(), p.handIdle(s))
@@ -310,9 +313,8 @@ func (g *deliveryGuard) Interlock() error { return g.p.sendingHolds(g.s.version,
 // DeliveryOrder is a delivery that a person orders.
 type DeliveryOrder struct {
 	DeliveryAsk
-	Key    string
-	Reason string
-	Sign   string // password, where the book asks for a signature
+	Key string
+	Given
 }
 
 // under are the deliveries that are under way, by their numbers.
@@ -361,8 +363,10 @@ func (p *Shelf) Deliver(ctx context.Context, who Actor, book string, order Deliv
 	if len(s.against) > 0 {
 		return 0, refuse(s, s.against[0])
 	}
-	if s.book.Sending.Reason && reason == "" {
-		return 0, refuse(s, refused("sending %s asks for a reason", s.book.Name))
+	asked := p.askedToSend(ctx, who, s)
+	sign := &undersigned{p.Project, s.version, who, asked, order.Given, access.Deliver, s.version.TargetArea(s.book, s.target), s.book.Name}
+	if err := sign.reason(); err != nil {
+		return 0, refuse(s, err)
 	}
 	cancel := make(chan struct{})
 	r := &dispatch{
@@ -374,7 +378,8 @@ func (p *Shelf) Deliver(ctx context.Context, who Actor, book string, order Deliv
 		admitted: make(chan int64, 1),
 		cancel:   sync.OnceFunc(func() { close(cancel) }),
 	}
-	d := r.delivery(cancel, order.Sign)
+	d := r.delivery(cancel)
+	d.Ask = sign.check
 	failed := make(chan error, 1)
 	p.under.working.Go(func() { failed <- r.carry(context.WithoutCancel(ctx), d) })
 	select {
@@ -388,6 +393,16 @@ func (p *Shelf) Deliver(ctx context.Context, who Actor, book string, order Deliv
 			return 0, err
 		}
 	}
+}
+
+// askedToSend is what is asked of who sends. What is no person is asked what the
+// book itself asks: the rules are about people.
+func (p *Shelf) askedToSend(ctx context.Context, who Actor, s *shipment) project.Asked {
+	asked := s.version.AskedToSend(s.book, s.target, p.rolesOf(ctx, who, access.Deliver))
+	if who.Role != "" {
+		return asked.Itself()
+	}
+	return asked
 }
 
 // carry carries the delivery out and ends its record, also where it panics.
@@ -420,7 +435,7 @@ type dispatch struct {
 	row      store.Delivery
 }
 
-func (r *dispatch) delivery(cancel <-chan struct{}, sign string) *door.Delivery {
+func (r *dispatch) delivery(cancel <-chan struct{}) *door.Delivery {
 	p, s := r.p, r.s
 	guard := &deliveryGuard{p: p, who: r.who, s: s}
 	d := &door.Delivery{Who: through(r.who), Key: r.key, At: time.Now(), Reason: r.reason, Name: s.title(), Place: s.place(), Guard: guard,
@@ -428,14 +443,6 @@ func (r *dispatch) delivery(cancel <-chan struct{}, sign string) *door.Delivery 
 		Cancel: cancel, Keep: r.keep, Told: r.told}
 	for _, part := range s.parts {
 		part.Guard = guard
-	}
-	if s.book.Sending.Sign {
-		d.Ask = func(ctx context.Context) (string, error) {
-			if sign == "" {
-				return "", refused("this asks for your signature: enter your password")
-			}
-			return "", p.host.Proves(ctx, r.who, sign)
-		}
 	}
 	if s.hand != nil {
 		s.hand.Guard = guard

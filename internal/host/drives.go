@@ -127,7 +127,7 @@ func (d *drive) deliver(version *project.Project, b *recipe.Book, execute, chose
 	p, ctx := d.p, context.Background()
 	path, _ := version.Path(execute.ID)
 	who := Actor{ID: "book:" + b.ID, Name: b.Name + " by " + path, Role: b.Sending.Drive.Role}
-	order := DeliveryOrder{Key: "drive-" + rand.Text(), Reason: "asked for by " + path}
+	order := DeliveryOrder{Key: "drive-" + rand.Text(), Given: Given{Reason: "asked for by " + path}}
 	refuse := func(id int64, why error) int64 {
 		place := version.TargetPlace(b, d.target)
 		_ = p.refuse(ctx, door.Command{Who: through(who), Key: order.Key, Reason: order.Reason}, place, "recipe", why)

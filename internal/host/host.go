@@ -40,6 +40,7 @@ type Host struct {
 	signing   *signing
 	lock      *os.File
 	signIns   *signIns
+	signed    signings
 	noting    sync.Mutex
 	failures  access.FailureNotes // under noting
 	accounts  sync.Mutex          // over a change of accounts, from its check to its being kept

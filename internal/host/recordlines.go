@@ -18,7 +18,8 @@ import (
 var (
 	JournalHead = []string{"number", "time", "kind", "what", "name", "area", "priority", "state", "text", "value", "limit", "who", "panel",
 		"reason", "comments"}
-	TrailHead = []string{"number", "time", "what", "who", "panel", "screen", "element", "tag", "old", "new", "outcome", "reason"}
+	TrailHead = []string{"number", "time", "what", "who", "panel", "screen", "element", "tag", "old", "new", "outcome", "reason",
+		"signed"}
 )
 
 // Stamp is a time in nanoseconds since 1970 as it stands in tables.
@@ -37,7 +38,7 @@ func JournalLine(e *store.Entry) []string {
 // TrailLine is a record of the trail as a line of a table.
 func TrailLine(r *audit.Record) []string {
 	return []string{strconv.FormatInt(r.Seq, 10), Stamp(r.At), r.What, r.Name, r.Panel, r.Screen, r.Element,
-		r.Path, r.Old, r.New, r.Outcome, r.Reason}
+		r.Path, r.Old, r.New, r.Outcome, r.Reason, r.Sign}
 }
 
 // lines hands over lines of a table.

@@ -22,14 +22,12 @@ type Command struct {
 	Element string      // id in the scene, with those of what it lies in
 	// Value is what was entered; for a toggle the value it means. A button that
 	// sets takes its value from the release.
-	Value  string
-	Seen   string // what the element showed when the person acted
-	Key    string // made by the client; the same key is taken once
-	Reason string // why, in the person's words
-	// Sign is the password of who signs; Witness the account of the second
-	// person, where one is asked for.
-	Sign, Witness string
-	At            time.Time // when the person acted, in the server's time
+	Value string
+	Seen  string // what the element showed when the person acted
+	Key   string // made by the client; the same key is taken once
+	Given
+	Language string    // of what is asked; empty for the project's first
+	At       time.Time // when the person acted, in the server's time
 }
 
 // target is a command's element and tag, found in the running release.

@@ -111,8 +111,10 @@ func TestWhatAnElementAsksIsAskedAtTheDoor(t *testing.T) {
 			t.Errorf("%s: %v", what, err)
 		}
 	}
-	refusedWith("asks for a reason", press("why", "250"))
 	c := press("why", "250")
+	c.Answered = true
+	refusedWith("asks for a reason", c)
+	c = press("why", "250")
 	c.Reason = "the rail is wet"
 	if _, err := do(c); err != nil {
 		t.Fatal(err)
@@ -124,23 +126,31 @@ func TestWhatAnElementAsksIsAskedAtTheDoor(t *testing.T) {
 	c.Reason = "hurry"
 	refusedWith("outside", c)
 
-	refusedWith("your signature", press("own", "200"))
 	c = press("own", "200")
-	c.Sign = "wrong"
+	c.Answered = true
+	refusedWith("your signature", c)
+	c = press("own", "200")
+	c.Signatures = []host.Signature{{Secret: "oak-and-ash"}}
+	refusedWith("takes your name too", c)
+	c = press("own", "200")
+	c.Signatures = []host.Signature{{Name: "tom", Secret: "wrong"}}
 	refusedWith("do not match", c)
 	c = press("own", "200")
-	c.Sign = "oak-and-ash"
+	c.Signatures = []host.Signature{{Name: "iris", Secret: "elm-and-yew"}}
+	refusedWith("signature of Tom Alder", c)
+	c = press("own", "200")
+	c.Signatures = []host.Signature{{Name: "Tom", Secret: "oak-and-ash"}}
 	if _, err := do(c); err != nil {
 		t.Error(err)
 	}
 	c = press("second", "220")
-	c.Witness, c.Sign = "tom", "oak-and-ash"
+	c.Signatures = []host.Signature{{Name: "tom", Secret: "oak-and-ash"}}
 	refusedWith("not you", c)
 	c = press("second", "220")
-	c.Witness, c.Sign = "sam", "pine-and-fir"
+	c.Signatures = []host.Signature{{Name: "sam", Secret: "pine-and-fir"}}
 	refusedWith("right to enter values", c)
 	c = press("second", "220")
-	c.Witness, c.Sign = "iris", "elm-and-yew"
+	c.Signatures = []host.Signature{{Name: "iris", Secret: "elm-and-yew"}}
 	if _, err := do(c); err != nil {
 		t.Error(err)
 	}
@@ -166,13 +176,14 @@ func TestWhatAnElementAsksIsAskedAtTheDoor(t *testing.T) {
 	s.until("two of three", func() bool { return s.show("Car.VelocitySP") == "300" && s.show("Car.AccelSP") == "400" })
 	// What the button asks stands before every step: none goes without it.
 	c = press("signed", "")
+	c.Answered = true
 	refusedWith("your signature", c)
 	time.Sleep(50 * time.Millisecond)
 	if s.show("Car.AccelSP") != "400" {
 		t.Error("a further step went through unsigned")
 	}
 	c = press("signed", "")
-	c.Sign = "oak-and-ash"
+	c.Signatures = []host.Signature{{Name: "tom", Secret: "oak-and-ash"}}
 	if out, err := do(c); err != nil || out.Steps != 2 {
 		t.Errorf("%+v %v", out, err)
 	}

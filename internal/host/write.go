@@ -1,6 +1,7 @@
 package host
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"time"
@@ -22,12 +23,16 @@ func through(a Actor) door.Who {
 }
 
 // Write carries out what a person did to an element: everything that it writes,
-// step by step.
+// step by step. Where something is asked that the command doesn't answer, nothing
+// is sent, and the error is an *Asks that says what.
 func (p *Project) Write(ctx context.Context, who Actor, c Command) (Outcome, error) {
 	order := door.Command{Who: through(who), Key: c.Key, At: c.At, Seen: c.Seen, Typed: c.Value}
 	first, err := p.target(c)
 	if err != nil {
 		return Outcome{}, p.runs.Door().Refuse(ctx, order, c.Screen, c.Element, err)
+	}
+	refuse := func(err error) (Outcome, error) {
+		return Outcome{}, p.runs.Door().Refuse(ctx, order, first.screenName(c.Args), first.name, err)
 	}
 	if order.Steps, err = p.steps(who, c, first); err == nil && first.action == screen.ActionHold {
 		err = refused("%s is held, not pressed once", first.name)
@@ -36,9 +41,19 @@ func (p *Project) Write(ctx context.Context, who Actor, c Command) (Outcome, err
 		order.Reason, err = tidyReason(c.Reason)
 	}
 	if err != nil {
-		return Outcome{}, p.runs.Door().Refuse(ctx, order, first.screenName(c.Args), first.name, err)
+		return refuse(err)
 	}
-	order.Ask = func(ctx context.Context) (string, error) { return p.asked(ctx, who, c, order.Reason, first) }
+	asked := first.release.AskedByElement(first.element, first.area, p.rolesOf(ctx, who, access.Operate))
+	if asked.Any() && !c.answered() {
+		// What cannot be done now is refused at once, and not after it was signed.
+		guard := order.Steps[0].Guard
+		if err := cmp.Or(guard.Right(ctx), guard.Interlock()); err != nil {
+			return refuse(err)
+		}
+		return Outcome{}, p.asksOf(first.release, who, asked, c.Language)
+	}
+	sign := &undersigned{p, first.release, who, asked, c.Given, access.Operate, first.area, first.name}
+	order.Ask = sign.check
 	return p.runs.Door().Do(ctx, order)
 }
 
@@ -59,15 +74,14 @@ func (p *Project) Begin(ctx context.Context, h *door.Hold, who Actor, c Command)
 	}
 	if first.action != screen.ActionHold {
 		err = refused("%s is no button to hold", first.name)
-	} else if order.Steps, err = p.steps(who, c, first); err == nil {
-		order.Reason, err = tidyReason(c.Reason)
+	} else {
+		order.Steps, err = p.steps(who, c, first)
 	}
 	if err != nil {
 		h.Abandon(err)
 		return p.runs.Door().Refuse(ctx, order, first.screenName(c.Args), first.name, err)
 	}
 	order.Steps = order.Steps[:1]
-	order.Ask = func(ctx context.Context) (string, error) { return p.asked(ctx, who, c, order.Reason, first) }
 	return h.Begin(ctx, order)
 }
 
@@ -231,34 +245,6 @@ func (p *Project) WriteDraft(ctx context.Context, who Actor, id, text, key strin
 
 // testValue is what the trail names a write from the draft by.
 const testValue = "loop check"
-
-// asked checks what an element asks of a person before it sends: a reason, a
-// signature. adds is what the record says beside the reason.
-func (p *Project) asked(ctx context.Context, who Actor, c Command, reason string, t *target) (adds string, err error) {
-	if t.element.Text("reason") == "required" && reason == "" {
-		return "", refused("%s asks for a reason", t.name)
-	}
-	switch t.element.Text("sign") {
-	case "own":
-		if c.Sign == "" {
-			return "", refused("this asks for your signature: enter your password")
-		}
-		return "", p.host.Proves(ctx, who, c.Sign)
-	case "second":
-		second, err := p.host.Check(ctx, Secret{Name: c.Witness, Password: c.Sign, From: who.From})
-		if err != nil {
-			return "", err
-		}
-		if second.ID == who.ID {
-			return "", refused("a second person signs this, not you")
-		}
-		if err := p.Require(ctx, second, access.Operate, t.area); err != nil {
-			return "", err
-		}
-		return "signed by " + second.Name, nil
-	}
-	return "", nil
-}
 
 // shownValue is a value as the trail keeps it.
 func shownValue(t *tag.Tag, v value.Value) string {

@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"errors"
 	"net/http"
 	"time"
 
@@ -44,13 +45,17 @@ type WriteInput struct {
 	Screen  string            `json:"screen" maxLength:"64"`
 	Args    map[string]string `json:"args,omitempty" doc:"what the screen's parameters stand for"`
 	Element string            `json:"element" maxLength:"400" doc:"its id in the scene"`
-	Reason  string            `json:"reason,omitempty" maxLength:"300"`
-	Sign    string            `json:"sign,omitempty" maxLength:"200" doc:"password of who signs"`
-	Witness string            `json:"witness,omitempty" maxLength:"80" doc:"account of the second person, where one signs"`
-	Value   string            `json:"value" maxLength:"300"`
-	Seen    string            `json:"seen" maxLength:"300" doc:"what the element showed"`
-	Key     string            `json:"key" minLength:"8" maxLength:"64" doc:"made by the client; taken once"`
-	At      int64             `json:"at" doc:"when the person acted, in the server's milliseconds"`
+	host.Given
+	Value string `json:"value" maxLength:"300"`
+	Seen  string `json:"seen" maxLength:"300" doc:"what the element showed"`
+	Key   string `json:"key" minLength:"8" maxLength:"64" doc:"made by the client; taken once"`
+	At    int64  `json:"at" doc:"when the person acted, in the server's milliseconds"`
+}
+
+// Written is how a command ended, or what it asks first: one of both.
+type Written struct {
+	Outcome *host.Outcome `json:"outcome,omitempty"`
+	Asks    *host.Asks    `json:"asks,omitempty" doc:"what has to be answered before it is sent; nothing was"`
 }
 
 // command is what the input means in a program: the release, or the draft that
@@ -59,24 +64,31 @@ func (w WriteInput) command(program run.Program) host.Command {
 	if program != run.Try {
 		program = run.Release
 	}
-	return host.Command{Program: program, Screen: w.Screen, Args: w.Args, Element: w.Element, Reason: w.Reason, Sign: w.Sign,
-		Witness: w.Witness, Value: w.Value, Seen: w.Seen, Key: w.Key, At: time.UnixMilli(w.At)}
+	return host.Command{Program: program, Screen: w.Screen, Args: w.Args, Element: w.Element, Given: w.Given,
+		Value: w.Value, Seen: w.Seen, Key: w.Key, At: time.UnixMilli(w.At)}
 }
 
 func (s *Server) deskRoutes() {
 	get(s, "/api/projects/{project}/desk", "The Desk of the running release, or of the draft that is tried", s.desk)
 	send(s, http.MethodPost, "/api/projects/{project}/writes", "Carry out a command from an element", func(ctx context.Context, in *struct {
 		Scope
-		Program string `query:"program" enum:"release,try" default:"release"`
-		Body    WriteInput
-	}) (*body[host.Outcome], error) {
+		Program  string `query:"program" enum:"release,try" default:"release"`
+		Language string `query:"language" maxLength:"12" doc:"of what is asked; empty for the project's first"`
+		Body     WriteInput
+	}) (*body[Written], error) {
 		// Rights are asked at the one door, so that a refusal is in the trail too.
 		who, p, err := s.enter(ctx, in.Scope, "")
 		if err != nil {
 			return nil, err
 		}
-		out, err := p.Write(ctx, who, in.Body.command(run.Program(in.Program)))
-		return &body[host.Outcome]{out}, problem(err)
+		c := in.Body.command(run.Program(in.Program))
+		c.Language = in.Language
+		out, err := p.Write(ctx, who, c)
+		var asks *host.Asks
+		if errors.As(err, &asks) {
+			return &body[Written]{Written{Asks: asks}}, nil
+		}
+		return &body[Written]{Written{Outcome: &out}}, problem(err)
 	})
 }
 

@@ -85,6 +85,7 @@ func (s *Server) peopleRoutes() {
 		}
 		return nil, problem(p.Record(ctx, who, audit.People, "roles of account "+in.ID))
 	})
+	s.ruleRoutes()
 	s.lockRoutes()
 	s.panelRoutes()
 }

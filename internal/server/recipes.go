@@ -260,9 +260,8 @@ func (s *Server) deliveryRoutes() {
 			BookScope
 			Body struct {
 				host.DeliveryAsk
-				Key    string `json:"key" maxLength:"64" doc:"the command's own; the same key is taken once"`
-				Reason string `json:"reason,omitempty" maxLength:"300"`
-				Sign   string `json:"sign,omitempty" maxLength:"200" doc:"password, where the book asks for a signature"`
+				Key string `json:"key" maxLength:"64" doc:"the command's own; the same key is taken once"`
+				host.Given
 			}
 		}) (*body[int64], error) {
 			who, p, err := s.shelf(ctx, in.ShelfScope)
@@ -274,7 +273,7 @@ func (s *Server) deliveryRoutes() {
 				ctx,
 				who,
 				in.Book,
-				host.DeliveryOrder{DeliveryAsk: b.DeliveryAsk, Key: b.Key, Reason: b.Reason, Sign: b.Sign},
+				host.DeliveryOrder{DeliveryAsk: b.DeliveryAsk, Key: b.Key, Given: b.Given},
 			)
 			return &body[int64]{seq}, problem(err)
 		},

@@ -64,8 +64,8 @@ func OpenAudit(dir string, key []byte, r *Reserve) (*Audit, error) {
 }
 
 func (a *Audit) prepare() (err error) {
-	a.insert, err = a.db.writer.Preparex(`INSERT INTO record (seq, at, what, person, name, panel, screen, element, tag, path, old, new, outcome, reason, intent, key, hash)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
+	a.insert, err = a.db.writer.Preparex(`INSERT INTO record (seq, at, what, person, name, panel, screen, element, tag, path, old, new, outcome, reason, sign,
+		intent, key, hash) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
 	return err
 }
 
@@ -200,7 +200,7 @@ func (a *Audit) AppendAll(ctx context.Context, list []audit.Record) ([]audit.Rec
 
 func insertRecord(ctx context.Context, insert *sqlx.Stmt, r *audit.Record) error {
 	_, err := insert.ExecContext(ctx, r.Seq, r.At, r.What, r.Person, r.Name, r.Panel, r.Screen, r.Element, r.Tag, r.Path, r.Old,
-		r.New, r.Outcome, r.Reason, r.Intent, r.Key, r.Hash)
+		r.New, r.Outcome, r.Reason, r.Sign, r.Intent, r.Key, r.Hash)
 	return err
 }
 

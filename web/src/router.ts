@@ -28,7 +28,7 @@ export const router = createRouter({
         workshop('alarms/:id?', 'alarms', () => import('./stops/alarms/AlarmsStop.vue')),
         workshop('history/:id?', 'history', () => import('./stops/history/HistoryStop.vue')),
         workshop('recipes/:id?', 'recipes', () => import('./stops/recipes/RecipesStop.vue')),
-        workshop('people', 'people', () => import('./stops/people/PeopleStop.vue')),
+        workshop('people/:id?', 'people', () => import('./stops/people/PeopleStop.vue')),
         workshop('release', 'release', () => import('./stops/release/ReleaseStop.vue')),
       ],
     },

@@ -69,9 +69,12 @@ type Record struct {
 	New     string `db:"new" json:"new"`
 	Outcome string `db:"outcome" json:"outcome" enum:",confirmed,differs,refused,unknown,unanswered,superseded"`
 	Reason  string `db:"reason" json:"reason"`
-	Intent  int64  `db:"intent" json:"intent"` // for an outcome: the intent's seq; for a comment that of what it is about
-	Key     string `db:"key" json:"key"`       // the command's own key
-	Hash    []byte `db:"hash" json:"-"`
+	// Sign says who signed, with what their signatures mean (21 CFR 11.50); the time
+	// of signing is that of the record.
+	Sign   string `db:"sign" json:"sign" doc:"who signed, and with what meaning"`
+	Intent int64  `db:"intent" json:"intent"` // for an outcome: the intent's seq; for a comment that of what it is about
+	Key    string `db:"key" json:"key"`       // the command's own key
+	Hash   []byte `db:"hash" json:"-"`
 }
 
 // Time returns when it happened.
@@ -100,6 +103,11 @@ func (r *Record) seal(key, prev []byte) []byte {
 		field([]byte(s))
 	}
 	number(r.Intent)
+	// Records from before there were signatures keep their seals: what none has adds
+	// nothing, and what one has adds a field that no other record ends with.
+	if r.Sign != "" {
+		field([]byte(r.Sign))
+	}
 	return mac.Sum(nil)
 }
 

@@ -1,6 +1,7 @@
 package project
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"maps"
@@ -59,7 +60,7 @@ func (p *Project) Acceptance(s *screen.Screen, args screen.Args) []Point {
 		if !ok {
 			continue
 		}
-		if facts := p.elementFacts(control.Element, se); len(facts) > 0 {
+		if facts := p.elementFacts(control.Element, se, cmp.Or(control.Area, s.Area)); len(facts) > 0 {
 			out = append(out, Point{Element: se.ID, Name: control.Name, Kind: se.Kind, Facts: facts})
 		}
 	}
@@ -91,7 +92,7 @@ func (p *Project) accessFacts(s *screen.Screen) []Fact {
 	return out
 }
 
-func (p *Project) elementFacts(e *screen.Element, se *screen.SceneElement) []Fact {
+func (p *Project) elementFacts(e *screen.Element, se *screen.SceneElement, area string) []Fact {
 	var out []Fact
 	fact := func(name, about, text string) {
 		if text != "" {
@@ -117,6 +118,20 @@ func (p *Project) elementFacts(e *screen.Element, se *screen.SceneElement) []Fac
 			fact("asks", ask, "yes")
 		} else if v := e.Text(ask); v != "" && v != "none" {
 			fact("asks", ask, v)
+		}
+	}
+	for _, by := range p.AskedByElement(e, area, func(string) []string { return SortedKeys(p.Roles) }).By {
+		if by.Rule == "" {
+			continue
+		}
+		if by.Asks.Reason != "" {
+			fact("asks", by.Name, "reason-"+by.Asks.Reason)
+		}
+		if by.Asks.Sign != "" {
+			fact("asks", by.Name, "sign-"+by.Asks.Sign)
+		}
+		if by.Asks.Confirm {
+			fact("asks", by.Name, "confirm")
 		}
 	}
 	actions := e.Actions()

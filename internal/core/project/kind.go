@@ -227,7 +227,7 @@ var kindByName = map[string]kind{}
 
 func init() {
 	kinds = []kind{siteKind, deviceKind, typeKind, equipmentKind, folderKind, tagKind, alarmKind, viewKind, logKind, bookKind, screenKind,
-		roleKind, lookKind, styleKind, pictureKind, wordsKind}
+		roleKind, ruleKind, lookKind, styleKind, pictureKind, wordsKind}
 	for _, k := range kinds {
 		kindByName[k.told().Name] = k
 	}

@@ -63,6 +63,7 @@ type things struct {
 	Devices map[string]*device.Device
 	Screens map[string]*screen.Screen
 	Roles   map[string]*access.Role
+	Rules   map[string]*access.Rule
 	Alarms  map[string]*alarm.Alarm
 	// Tags, Folders and Alarms hold those of the equipment too.
 	Types     map[string]*equipment.Type

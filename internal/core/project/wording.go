@@ -145,6 +145,11 @@ var wordings = map[string]map[string]Wording{
 		"type.screen":          {"Its symbol or faceplate no longer exists.", "Choose another."},
 		"type.member":          {"The type of this member no longer exists.", "Choose a type."},
 		"people.operate":       {"No role may operate.", "Give a role the right to enter values."},
+		"rule.gone":            {"It names something that no longer exists, so that it asks nowhere.", "Name another, or leave the field empty."},
+		"rule.nothing":         {"It asks nothing.", "Ask for a reason or a signature, or delete it."},
+		"rule.book":            {"It names a book, but is not about sending recipes.", "Have it apply to sending, or name no book."},
+		"rule.nowhere":         {"No tag that may be written and no book lies where it applies.", "Name another place, or delete it."},
+		"rule.second":          {"The second person is to be a {role}, and that role may neither operate nor send recipes.", "Give the role the right, or name another."},
 	},
 	"de": {
 		"running.failed":       {"Dieser Teil des laufenden Projekts ist ausgefallen: {problem}.", "Was er tut, kann bis zum nächsten Start des Servers fehlen; dessen Protokoll sagt mehr."},
@@ -278,6 +283,11 @@ var wordings = map[string]map[string]Wording{
 		"type.screen":          {"Sein Symbol oder seine Bedientafel gibt es nicht mehr.", "Ein anderes wählen."},
 		"type.member":          {"Den Typ dieses Teils gibt es nicht mehr.", "Einen Typ wählen."},
 		"people.operate":       {"Keine Rolle darf bedienen.", "Einer Rolle das Recht geben, Werte einzugeben."},
+		"rule.gone":            {"Sie nennt etwas, das es nicht mehr gibt, und fragt deshalb nirgends.", "Etwas anderes nennen oder das Feld leeren."},
+		"rule.nothing":         {"Sie fragt nach nichts.", "Nach einem Grund oder einer Unterschrift fragen, oder sie löschen."},
+		"rule.book":            {"Sie nennt ein Buch, gilt aber nicht für das Senden von Rezepten.", "Sie für das Senden gelten lassen oder kein Buch nennen."},
+		"rule.nowhere":         {"Wo sie gilt, liegen weder eine schreibbare Variable noch ein Buch.", "Einen anderen Ort nennen oder sie löschen."},
+		"rule.second":          {"Die zweite Person soll {role} sein, und diese Rolle darf weder bedienen noch Rezepte senden.", "Der Rolle das Recht geben oder eine andere nennen."},
 	},
 }
 

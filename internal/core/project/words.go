@@ -121,6 +121,15 @@ func (p *Project) StateWord(language string, t *tag.Tag, state int64) string {
 	return ""
 }
 
+// EveryWord lists the wordings that a stored text has.
+func (p *Project) EveryWord(text string) []string {
+	var out []string
+	for _, language := range SortedKeys(p.Words) {
+		out = append(out, p.Word(language, text))
+	}
+	return out
+}
+
 // Word returns a stored text in a language; the text itself where it has no
 // wording.
 func (p *Project) Word(language, text string) string {

@@ -311,6 +311,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/asked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is asked before a tag is written or a recipe sent, and by which rules, in the draft */
+        get: operations["get-projects-project-asked"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/audit": {
         parameters: {
             query?: never;
@@ -1871,6 +1888,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rules of what a write asks, of the draft */
+        get: operations["get-projects-project-rules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/screen-checks/export": {
         parameters: {
             query?: never;
@@ -2909,6 +2943,77 @@ export interface components {
              */
             peak: number;
         };
+        Asked: {
+            by: components["schemas"]["AskedBy"][];
+            /** @description it is said once more what would be sent */
+            confirm?: boolean;
+            /** @description what the signature means */
+            meanings?: string[];
+            /**
+             * @description empty for none
+             * @enum {string}
+             */
+            reason?: "" | "offered" | "required";
+            /** @description to choose from; none lets it be written freely */
+            reasons?: string[];
+            /** @description that the second person has, each */
+            roles?: string[];
+            /**
+             * @description whose signature; empty for none
+             * @enum {string}
+             */
+            sign?: "" | "own" | "second" | "both";
+        };
+        AskedBy: {
+            asks: components["schemas"]["Asking"];
+            name: string;
+            /** @description its id; empty where the element or the book asks by itself */
+            rule: string;
+        };
+        Asking: {
+            /** @description it is said once more what would be sent */
+            confirm?: boolean;
+            /** @description what the signature means */
+            meanings?: string[];
+            /**
+             * @description empty for none
+             * @enum {string}
+             */
+            reason?: "" | "offered" | "required";
+            /** @description to choose from; none lets it be written freely */
+            reasons?: string[];
+            /** @description that the second person has, each */
+            roles?: string[];
+            /**
+             * @description whose signature; empty for none
+             * @enum {string}
+             */
+            sign?: "" | "own" | "second" | "both";
+        };
+        Asks: {
+            /** @description it is said once more what would be sent */
+            confirm?: boolean;
+            /** @description what the signature means */
+            meanings?: string[];
+            /** @description one's own signature takes the name too: it is the first of uninterrupted work */
+            name: boolean;
+            /**
+             * @description empty for none
+             * @enum {string}
+             */
+            reason?: "" | "offered" | "required";
+            /** @description to choose from; none lets it be written freely */
+            reasons?: string[];
+            /** @description the names of the roles that the second person has */
+            roleNames: string[];
+            /** @description that the second person has, each */
+            roles?: string[];
+            /**
+             * @description whose signature; empty for none
+             * @enum {string}
+             */
+            sign?: "" | "own" | "second" | "both";
+        };
         Beginning: {
             name: string;
             values: {
@@ -2995,7 +3100,6 @@ export interface components {
             approved: boolean;
             /** @description their sentences */
             checks: string[];
-            confirm: boolean;
             /** @description as it is edited; of the draft only */
             def?: components["schemas"]["Book"];
             /** @description paths or members by which a controller asks for recipes, by their places */
@@ -3015,12 +3119,8 @@ export interface components {
             quantity?: components["schemas"]["Quantity"];
             /** @description path or member by which it is asked */
             ready: string;
-            /** @description sending asks why */
-            reason: boolean;
             /** @description the running plant has it: recipes can be sent */
             released: boolean;
-            /** @description sending asks for a password */
-            sign: boolean;
             /** @description path or member by which it answers */
             taken: string;
             targets: components["schemas"]["TargetShown"][];
@@ -3323,6 +3423,8 @@ export interface components {
             want: string;
         };
         DeliveryAsk: {
+            /** @description of what is asked; empty for the project's first */
+            language?: string;
             /**
              * Format: double
              * @description to scale to; 0 for the book's own
@@ -3337,6 +3439,8 @@ export interface components {
         DeliveryPlan: {
             /** @description why it cannot be sent now; empty where it can */
             against: string[];
+            /** @description what who asks is asked before it is sent */
+            asks: components["schemas"]["Asks"];
             /**
              * Format: int64
              * @description fields that the target has otherwise now
@@ -5293,8 +5397,12 @@ export interface components {
             why?: string;
         };
         "Post-projects-project-books-book-deliveriesRequest": {
+            /** @description the person was asked: what is missing now is refused */
+            answered?: boolean;
             /** @description the command's own; the same key is taken once */
             key: string;
+            /** @description of what is asked; empty for the project's first */
+            language?: string;
             /**
              * Format: double
              * @description to scale to; 0 for the book's own
@@ -5302,8 +5410,8 @@ export interface components {
             quantity?: number;
             reason?: string;
             recipe: string;
-            /** @description password, where the book asks for a signature */
-            sign?: string;
+            /** @description of who acts first, and then of the second person */
+            signatures?: components["schemas"]["Signature"][];
             /** @description id of the equipment; empty for a book of single tags */
             target: string;
             /** Format: int64 */
@@ -5709,6 +5817,36 @@ export interface components {
             tag?: components["schemas"]["TagInfo"];
             title: string;
         };
+        RuleRow: {
+            /**
+             * Format: int64
+             * @description tags that may be written, and books, at which it asks
+             */
+            applies: number;
+            area?: string;
+            /** @description what it asks, without what has no sense by itself */
+            asks: components["schemas"]["Asking"];
+            book?: string;
+            by?: string;
+            confirm?: boolean;
+            /** @enum {string} */
+            does?: "" | "write" | "deliver";
+            folder?: string;
+            id: string;
+            meaning?: string;
+            name: string;
+            note?: string;
+            /** @description of the tag that it names; empty for none */
+            path: string;
+            /** @enum {string} */
+            reason?: "" | "offered" | "required";
+            reasons?: string[];
+            role?: string;
+            /** @enum {string} */
+            sign?: "" | "own" | "second" | "both";
+            tag?: string;
+            type?: string;
+        };
         Scale: {
             clamp?: boolean;
             /** Format: double */
@@ -6033,6 +6171,12 @@ export interface components {
              * @description seconds that it was on
              */
             time: number;
+        };
+        Signature: {
+            /** @description that they sign in with; of who acts it may be left out after the first signature */
+            name?: string;
+            /** @description password; at a panel the PIN too */
+            secret: string;
         };
         Site: {
             areas: components["schemas"]["Area"][];
@@ -6501,6 +6645,8 @@ export interface components {
             screen: string;
             /** Format: int64 */
             seq: number;
+            /** @description who signed, and with what meaning */
+            sign: string;
             tag: string;
             what: string;
         };
@@ -6800,6 +6946,8 @@ export interface components {
             types: components["schemas"]["TypeInfo"][];
         };
         WriteInput: {
+            /** @description the person was asked: what is missing now is refused */
+            answered?: boolean;
             /** @description what the screen's parameters stand for */
             args?: {
                 [key: string]: string;
@@ -6817,11 +6965,14 @@ export interface components {
             screen: string;
             /** @description what the element showed */
             seen: string;
-            /** @description password of who signs */
-            sign?: string;
+            /** @description of who acts first, and then of the second person */
+            signatures?: components["schemas"]["Signature"][];
             value: string;
-            /** @description account of the second person, where one signs */
-            witness?: string;
+        };
+        Written: {
+            /** @description what has to be answered before it is sent; nothing was */
+            asks?: components["schemas"]["Asks"];
+            outcome?: components["schemas"]["Outcome"];
         };
     };
     responses: never;
@@ -8304,6 +8455,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NamedPoint"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-asked": {
+        parameters: {
+            query?: {
+                /** @description id; or a book */
+                tag?: string;
+                /** @description id */
+                book?: string;
+                /** @description of the book: id of the equipment; empty for a book of single tags */
+                target?: string;
+                /** @description ids, of who acts */
+                roles?: string[];
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Asked"];
                 };
             };
             /** @description Unauthorized */
@@ -16934,6 +17172,84 @@ export interface operations {
             };
         };
     };
+    "get-projects-project-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleRow"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-projects-project-screen-checks-export": {
         parameters: {
             query?: never;
@@ -20875,6 +21191,8 @@ export interface operations {
         parameters: {
             query?: {
                 program?: "release" | "try";
+                /** @description of what is asked; empty for the project's first */
+                language?: string;
             };
             header?: never;
             path: {
@@ -20896,7 +21214,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Outcome"];
+                    "application/json": components["schemas"]["Written"];
                 };
             };
             /** @description Unauthorized */

@@ -124,7 +124,10 @@ const COLUMNS = 10
                   {{ $t($word('outcome', r.outcome || 'open')) }}
                 </span>
               </td>
-              <td class="why" :title="r.reason">{{ r.reason }}</td>
+              <td class="why" :title="r.reason">
+                <span v-if="r.sign" class="seal" :title="$t('audit.signedBy', { name: r.sign })">✓</span>
+                {{ r.reason }}
+              </td>
             </tr>
             <tr v-if="opened === r.seq">
               <td :colspan="COLUMNS" :aria-label="$t('audit.signed', { n: r.seq })">

@@ -51,6 +51,10 @@ async function say() {
         <dt>{{ $t('audit.reason') }}</dt>
         <dd>{{ record.reason }}</dd>
       </template>
+      <template v-if="record.sign">
+        <dt>{{ $t('audit.signatures') }}</dt>
+        <dd>{{ record.sign }}</dd>
+      </template>
       <template v-if="record.key">
         <dt>{{ $t('audit.command') }}</dt>
         <dd class="mono quiet">{{ record.key }}</dd>

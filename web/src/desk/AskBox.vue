@@ -1,52 +1,91 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { computed, ref, watch } from 'vue'
+import type { Schemas } from '../api/client'
 import DialogBox from '../kit/DialogBox.vue'
+import SignatureFields from './SignatureFields.vue'
 
-/** What a person adds to a command when an element asks for it. */
+/** What is asked before something is sent, as the server says it. */
+export type Asks = Schemas['Asks']
+/** What a person answers. */
 export interface Given {
-  reason: string
-  sign: string
-  witness: string
+  answered: true
+  reason?: string
+  signatures?: Schemas['Signature'][]
 }
 
-// What an element asks before it sends: to confirm, a reason, a signature.
+// What is asked before something is sent: to confirm, a reason, and signatures: first
+// that of who acts, then that of a second person.
 const props = defineProps<{
   title: string
   says: string
-  reason: string
-  sign: string
+  asks: Asks
   problem: string
   busy: boolean
 }>()
 const emit = defineEmits<{ send: [given: Given]; close: [] }>()
-const given = ref<Given>({ reason: '', sign: '', witness: '' })
-const ready = () =>
-  (props.reason !== 'required' || given.value.reason.trim()) &&
-  (props.sign === 'none' || given.value.sign) &&
-  (props.sign !== 'second' || given.value.witness)
+const reason = ref('')
+const own = ref({ name: '', secret: '' })
+const second = ref({ name: '', secret: '' })
+const signsOwn = computed(() => props.asks.sign === 'own' || props.asks.sign === 'both')
+const signsSecond = computed(() => props.asks.sign === 'second' || props.asks.sign === 'both')
+const choices = computed(() => props.asks.reasons ?? [])
+const ready = computed(
+  () =>
+    (props.asks.reason !== 'required' || !!reason.value.trim()) &&
+    (!signsOwn.value || (!!own.value.secret && (!props.asks.name || !!own.value.name.trim()))) &&
+    (!signsSecond.value || (!!second.value.secret && !!second.value.name.trim())),
+)
+// A secret that was refused is entered anew.
+watch(
+  () => props.problem,
+  (now) => {
+    if (now) own.value.secret = second.value.secret = ''
+  },
+)
+function send() {
+  if (!ready.value || props.busy) return
+  const signatures = [...(signsOwn.value ? [own.value] : []), ...(signsSecond.value ? [second.value] : [])]
+  emit('send', {
+    answered: true,
+    reason: reason.value.trim() || undefined,
+    signatures: signatures.length ? signatures.map((s) => ({ ...s, name: s.name.trim() })) : undefined,
+  })
+}
 </script>
 
 <template>
   <DialogBox :label="title" @close="emit('close')">
-    <form class="box" @submit.prevent="ready() && emit('send', given)">
+    <form class="box" @submit.prevent="send">
       <strong>{{ title }}</strong>
       <p class="says">{{ says }}</p>
-      <label v-if="reason !== 'none'">
-        {{ $t('ask.reason') }}{{ reason === 'offered' ? ' ' + $t('ask.mayBeEmpty') : '' }}
-        <textarea v-model="given.reason" rows="2" maxlength="300" />
+      <fieldset v-if="asks.reason && choices.length" class="choices">
+        <legend>
+          {{ $t('ask.choose') }}{{ asks.reason === 'offered' ? ' ' + $t('ask.mayBeEmpty') : '' }}
+        </legend>
+        <label v-for="c in choices" :key="c" class="choice" :class="{ on: reason === c }">
+          <input v-model="reason" type="radio" name="reason" :value="c" />
+          {{ c }}
+        </label>
+      </fieldset>
+      <label v-else-if="asks.reason">
+        {{ $t('ask.reason') }}{{ asks.reason === 'offered' ? ' ' + $t('ask.mayBeEmpty') : '' }}
+        <textarea v-model="reason" rows="2" maxlength="300" />
       </label>
-      <label v-if="sign === 'second'">
-        {{ $t('ask.witness') }}
-        <input v-model="given.witness" autocomplete="off" />
-      </label>
-      <label v-if="sign !== 'none'">
-        {{ sign === 'second' ? $t('ask.witnessPassword') : $t('ask.password') }}
-        <input v-model="given.sign" type="password" autocomplete="off" />
-      </label>
+      <p v-if="asks.meanings?.length" class="says">
+        {{ $t('ask.means', { text: asks.meanings.join(', ') }) }}
+      </p>
+      <SignatureFields v-if="signsOwn" v-model="own" :legend="$t('ask.own')" :named="asks.name" />
+      <SignatureFields
+        v-if="signsSecond"
+        v-model="second"
+        :legend="
+          asks.roleNames.length ? $t('ask.secondRole', { role: asks.roleNames.join(', ') }) : $t('ask.second')
+        "
+        named />
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
       <div class="do">
         <button type="button" @click="emit('close')">{{ $t('common.cancel') }}</button>
-        <button class="go" type="submit" :disabled="!ready() || busy" autofocus>{{ $t('ask.send') }}</button>
+        <button class="go" type="submit" :disabled="!ready || busy" autofocus>{{ $t('ask.send') }}</button>
       </div>
     </form>
   </DialogBox>
@@ -54,7 +93,9 @@ const ready = () =>
 
 <style scoped>
 .box {
-  width: min(380px, 100vw);
+  width: min(400px, 100vw);
+  max-height: 100dvh;
+  overflow: auto;
   box-sizing: border-box;
   padding: 18px;
   display: grid;
@@ -73,8 +114,57 @@ label {
   font-size: 14px;
   color: var(--c-field-quiet);
 }
-textarea,
-input {
+fieldset {
+  display: grid;
+  gap: 8px;
+  margin: 0;
+  padding: 0;
+  border: none;
+}
+legend {
+  padding: 0 0 6px;
+  font-weight: 650;
+}
+/* What sends stays in reach of a finger, however much is asked. */
+.do {
+  position: sticky;
+  bottom: -18px;
+  margin: 0 -18px -18px;
+  padding: 10px 18px 18px;
+  background: var(--c-sheet);
+}
+@media (max-height: 600px) {
+  .box {
+    width: min(760px, 100vw);
+    gap: 8px;
+  }
+  .choices {
+    grid-template-columns: repeat(auto-fit, minmax(220px, 1fr));
+  }
+}
+.choice {
+  grid-template-columns: auto 1fr;
+  align-items: center;
+  gap: 10px;
+  min-height: 44px;
+  padding: 0 12px;
+  font-size: 17px;
+  color: var(--c-ink);
+  border: 1.5px solid var(--c-line);
+  border-radius: 4px;
+  cursor: pointer;
+}
+.choice.on {
+  border-color: var(--c-spruce);
+  font-weight: 650;
+}
+.choice input {
+  min-height: 0;
+  width: 20px;
+  height: 20px;
+  accent-color: var(--c-spruce);
+}
+textarea {
   font: inherit;
   font-size: 17px;
   padding: 8px 10px;

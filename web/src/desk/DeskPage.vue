@@ -47,6 +47,7 @@ const { windows, current, main, here, go, keep, placeOf, view } = opened
 const commands = useCommands(
   () => program.value,
   () => project.value,
+  () => d.language.value,
   say,
 )
 const hold = useHold(

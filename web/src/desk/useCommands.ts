@@ -4,7 +4,7 @@ import { api, ask, sentence } from '../api/client'
 import { num, str } from '../canvas/element'
 import type { Item } from '../canvas/element'
 import { commandKey, live, type Opens } from '../live/live'
-import type { Given } from './AskBox.vue'
+import type { Asks, Given } from './AskBox.vue'
 import type { Shown } from './useScene'
 import { word } from '../i18n/word'
 
@@ -15,6 +15,9 @@ export interface Pending {
   value: string
   says: string // what would be sent, as people read it
 }
+
+/** One that waits for what is asked. */
+type Asking = Pending & { asks: Asks }
 
 /** What the server carries out; everything else a button does at the panel. */
 export const remote = new Set(['set', 'toggle', 'pulse', 'step', 'request', 'record', 'log'])
@@ -30,26 +33,26 @@ export const shownOf = (item: Item): string =>
     ? '—'
     : str(item.shown.text) || (item.shown.on === true ? 'on' : item.shown.on === false ? 'off' : '')
 
-/** How an entered value reads: a state by its name. */
+/** How a value to be sent reads: a state by its name, a number with its unit. */
 export function spoken(item: Item, value: string): string {
-  return item.element.tag?.states?.find((s) => String(s.value) === value)?.text ?? value
+  const tag = item.element.tag
+  const state = tag?.states?.find((s) => String(s.value) === value)?.text
+  if (state) return state
+  if (tag?.kind === 'BOOL') return value === 'true' ? 'on' : value === 'false' ? 'off' : value
+  return [value, tag?.unit].filter(Boolean).join(' ')
 }
 
 /** Sends what people enter, after asking what an element asks, and says how it went. */
 export function useCommands(
   program: () => Shown,
   project: () => string,
+  language: () => string,
   say: (text: string, bad: boolean) => void,
 ) {
   const { t } = useI18n()
-  const asking = shallowRef<Pending>()
+  const asking = shallowRef<Asking>()
   const problem = ref('')
   const busy = ref(false)
-
-  const asks = (item: Item) =>
-    item.element.props.confirm === true ||
-    str(item.element.props.reason, 'none') !== 'none' ||
-    str(item.element.props.sign, 'none') !== 'none'
 
   /** Enters a field of the recipe that is open at this page: an edit of it, which nobody else sees before it is saved. */
   async function edit(p: Pending, at: NonNullable<NonNullable<Item['element']['tag']>['edits']>) {
@@ -62,16 +65,19 @@ export function useCommands(
     return { steps: refused ? 0 : 1, all: !refused }
   }
 
-  /** Sends what an element does; the server carries its steps out in order. Returns how many went well, and whether all did. */
-  async function post(p: Pending, given?: Given): Promise<{ steps: number; all: boolean }> {
+  /**
+   * Sends what an element does; the server carries its steps out in order. Returns how many
+   * went well, and whether all did; nothing where the server asks something first.
+   */
+  async function post(p: Pending, given?: Given): Promise<{ steps: number; all: boolean } | undefined> {
     problem.value = ''
     const e = p.item.element
     if (editsOnly(p.item)) return edit(p, e.tag!.edits!)
     busy.value = true
     try {
-      const out = await ask(
+      const { asks, outcome: out } = await ask(
         api.POST('/api/projects/{project}/writes', {
-          params: { path: { project: project() }, query: { program: program() } },
+          params: { path: { project: project() }, query: { program: program(), language: language() } },
           body: {
             screen: p.opens.screen,
             args: p.opens.args,
@@ -80,12 +86,14 @@ export function useCommands(
             seen: shownOf(p.item),
             key: commandKey(),
             at: Math.round(live.serverNow()),
-            reason: given?.reason || undefined,
-            sign: given?.sign || undefined,
-            witness: given?.witness || undefined,
+            ...given,
           },
         }),
       )
+      if (asks || !out) {
+        asking.value = { ...p, asks: asks! }
+        return undefined
+      }
       const name = str(p.item.shown.caption) || e.name || e.tag?.path || ''
       say(
         t(word('desk.outcome', out.outcome), { name, value: out.new, reason: out.reason }),
@@ -103,31 +111,28 @@ export function useCommands(
   }
 
   let after: (done: number, all: boolean) => void = () => {}
-  /** Sends, asking first where the element wants that; then hears how many of its steps went well. */
+  /** Sends; where something is asked, once that is answered. Then hears how many of its steps went well. */
   async function send(p: Pending, then: (done: number, all: boolean) => void = () => {}) {
     // Without a reason in words the server says which condition holds it.
     if (p.item.shown.enabled === false && str(p.item.shown.why)) return say(str(p.item.shown.why), true)
-    if (asks(p.item)) {
-      after = then
-      problem.value = ''
-      asking.value = p
-      return
-    }
-    const { steps, all } = await post(p)
-    then(steps, all)
+    after = then
+    const done = await post(p)
+    if (done) then(done.steps, done.all)
   }
   async function answered(given: Given) {
     if (!asking.value) return
-    const { steps, all } = await post(asking.value, given)
+    const done = await post(asking.value, given)
     // Refused, it can be asked again.
-    if (!asking.value) after(steps, all)
+    if (done && !asking.value) after(done.steps, done.all)
   }
 
   /** What a button that steps or sets would send, for the question. */
   function meant(item: Item): string {
     const p = item.shown
     if (p.action === 'step') return `${shownOf(item)} ${num(p.by) >= 0 ? '+' : '−'} ${Math.abs(num(p.by))}`
-    if (p.action === 'set' || p.action === 'pulse' || p.action === 'request') return str(p.value)
+    if (p.action === 'set' || p.action === 'pulse' || p.action === 'request')
+      return spoken(item, str(p.value))
+    if (p.action === 'toggle') return spoken(item, String(p.on !== true))
     return ''
   }
   return { asking, problem, busy, send, answered, meant }

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
-import DialogBox from '../kit/DialogBox.vue'
+import AskBox, { type Given } from '../desk/AskBox.vue'
 import { sentence } from '../api/client'
+import { useNotice } from '../kit/problem'
 import { problemText } from './problem'
 import type { Book, OpenBook } from './useBook'
 import type { Deliveries, Delivery, Plan } from './useDeliveries'
@@ -12,7 +13,8 @@ import { word } from '../i18n/word'
 // it is while it runs.
 const props = defineProps<{ book: Book; open: OpenBook; deliveries: Deliveries; only?: string }>()
 const d = props.deliveries
-const { t } = useI18n({ useScope: 'global' })
+const { t, locale } = useI18n({ useScope: 'global' })
+const notice = useNotice()
 const sheet = computed(() => props.open.sheets.value[0])
 const column = computed(() => props.open.first.value)
 const targets = computed(() =>
@@ -37,12 +39,11 @@ const what = computed(() => {
     .join(', ')
 })
 const quantity = ref('')
-const reason = ref('')
-const sign = ref('')
 const plan = shallowRef<Plan>()
 const refused = ref('')
 const result = shallowRef<Delivery>()
 const asking = ref(false)
+const against = ref('') // why what was answered is refused
 const sending = ref(false)
 
 const order = computed(() => {
@@ -55,6 +56,7 @@ const order = computed(() => {
     version: s.version,
     target: target.value,
     quantity: props.book.quantity && n ? n : undefined,
+    language: locale.value,
   }
 })
 let asked = 0
@@ -80,21 +82,26 @@ watch([order, () => d.states.value], look, { immediate: true })
 watch(order, () => (result.value = undefined))
 
 function press() {
-  if (props.book.confirm) asking.value = true
-  else void send()
+  const asks = plan.value?.asks
+  against.value = ''
+  if (asks?.confirm || asks?.reason || asks?.sign) asking.value = true
+  else void send({})
 }
-async function send() {
-  asking.value = false
+async function send(given: Given | Record<string, never>) {
   sending.value = true
   result.value = undefined
-  const seq = await d.send(order.value!, { reason: reason.value, sign: sign.value })
-  sign.value = ''
-  if (seq !== undefined) {
+  against.value = ''
+  try {
+    const seq = await d.send(order.value!, given)
+    asking.value = false
     result.value = await d.ended(seq)
-    reason.value = ''
+  } catch (e) {
+    if (asking.value) against.value = sentence(e)
+    else notice.refuse(e)
+  } finally {
+    sending.value = false
+    await d.look()
   }
-  sending.value = false
-  await d.look()
 }
 const progress = computed(() => state.value?.underWay?.progress)
 const share = computed(() => {
@@ -172,20 +179,7 @@ const wrong = computed(() =>
           :placeholder="String(book.quantity.base)" />
         <span class="quiet">{{ book.quantity.unit }}</span>
       </label>
-      <label v-if="book.reason" class="ask">
-        <span>{{ $t('recipe.reason') }}</span>
-        <input v-model="reason" class="plain" maxlength="300" />
-      </label>
-      <label v-if="book.sign" class="ask">
-        <span>{{ $t('recipe.sign') }}</span>
-        <input v-model="sign" class="plain" type="password" autocomplete="current-password" />
-      </label>
-      <v-btn
-        color="primary"
-        class="go"
-        :loading="sending"
-        :disabled="plan.against.length > 0 || (book.reason && !reason.trim()) || (book.sign && !sign)"
-        @click="press">
+      <v-btn color="primary" class="go" :loading="sending" :disabled="plan.against.length > 0" @click="press">
         {{ $t('recipe.sendTo', { place: plan.place }) }}
       </v-btn>
     </template>
@@ -198,19 +192,15 @@ const wrong = computed(() =>
         </li>
       </ul>
     </div>
-    <DialogBox
+    <AskBox
       v-if="asking && plan"
-      :label="$t('recipe.sendTo', { place: plan.place })"
-      @close="asking = false">
-      <div class="confirm">
-        <h2>{{ $t('recipe.sendTo', { place: plan.place }) }}?</h2>
-        <p>{{ plan.title }} · {{ $t('recipe.plan.changes', { n: plan.changes }) }}</p>
-        <div class="targets">
-          <v-btn color="primary" @click="send">{{ $t('recipe.send') }}</v-btn>
-          <v-btn variant="text" @click="asking = false">{{ $t('recipe.not') }}</v-btn>
-        </div>
-      </div>
-    </DialogBox>
+      :title="$t('recipe.sendTo', { place: plan.place })"
+      :says="`${plan.title} · ${$t('recipe.plan.changes', { n: plan.changes })}`"
+      :asks="plan.asks"
+      :problem="against"
+      :busy="sending"
+      @send="send"
+      @close="asking = false" />
   </section>
 </template>
 
@@ -300,9 +290,5 @@ const wrong = computed(() =>
 .result ul {
   margin: 4px 0 0;
   padding-left: 16px;
-}
-.confirm {
-  padding: 18px 20px;
-  max-width: 420px;
 }
 </style>

@@ -1,6 +1,7 @@
 import { useIntervalFn } from '@vueuse/core'
 import { onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas } from '../api/client'
+import type { Given } from '../desk/AskBox.vue'
 import { useNotice } from '../kit/problem'
 import type { Program } from './useBook'
 
@@ -52,14 +53,19 @@ export function useDeliveries(project: () => string, book: () => string, program
         body: order,
       }),
     )
-  /** Sends; the number of the delivery, or nothing where it was refused. */
-  async function send(order: Order, more: { reason?: string; sign?: string }): Promise<number | undefined> {
-    const body = { ...order, ...more, key: crypto.randomUUID() }
-    const seq = await ask(
-      api.POST('/api/projects/{project}/books/{book}/deliveries', { params: { path: path(), query }, body }),
-    ).catch((e) => (notice.refuse(e), undefined))
-    await look()
-    return seq
+  /** Sends, with what was answered to what is asked; the number of the delivery. Throws where it is refused. */
+  async function send(order: Order, given: Given | Record<string, never>): Promise<number> {
+    const body = { ...order, ...given, key: crypto.randomUUID() }
+    try {
+      return await ask(
+        api.POST('/api/projects/{project}/books/{book}/deliveries', {
+          params: { path: path(), query },
+          body,
+        }),
+      )
+    } finally {
+      await look()
+    }
   }
   const one = (seq: number) =>
     ask(

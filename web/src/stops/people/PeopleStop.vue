@@ -2,14 +2,19 @@
 import { mdiPlus } from '@mdi/js'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas, sentence } from '../../api/client'
 import { useSession } from '../../api/session'
+import StopTabs from '../../kit/StopTabs.vue'
 import { useNotice } from '../../kit/problem'
-import { useProject } from '../../rail/project'
+import { freshId, useProject } from '../../rail/project'
 import { clock, moment } from '../../kit/moment'
 import FailedSignIns from './FailedSignIns.vue'
 import PanelList from './PanelList.vue'
 import PersonForm from './PersonForm.vue'
+import RuleInspector from './RuleInspector.vue'
+import RuleTable from './RuleTable.vue'
+import { useRules } from './useRules'
 
 const project = useProject()
 const session = useSession()
@@ -66,6 +71,30 @@ function toggleRight(r: Schemas['Role'], right: string) {
     { kind: 'role', id: r.id, path: '/rights', value: next, was: r.rights },
   ])
 }
+const route = useRoute()
+const router = useRouter()
+const rules = useRules()
+const openRule = computed(() => String(route.params.id ?? '') || undefined)
+const rule = computed(() => rules.rules.value.find((r) => r.id === openRule.value))
+const tab = ref<'people' | 'rules'>(openRule.value ? 'rules' : 'people')
+const tabs = computed(() => [
+  { key: 'people' as const, title: t('rules.tabPeople') },
+  { key: 'rules' as const, title: t('rules.tabRules'), count: rules.rules.value.length },
+])
+watch(openRule, (id) => id && (tab.value = 'rules'))
+const go = (id?: string) => router.push({ name: 'people', params: { project: project.id, id } })
+async function addRule() {
+  const id = freshId('rule')
+  const refused = await project.edit(t('rules.added'), [
+    { kind: 'rule', id, path: '', value: { name: t('rules.fresh'), reason: 'required' } },
+  ])
+  if (!refused) await go(id)
+}
+async function removeRule() {
+  const r = rule.value!
+  await project.edit(t('rules.removed', { name: r.name }), [{ kind: 'rule', id: r.id, path: '' }])
+  await go()
+}
 function saved() {
   selected.value = undefined
   void load()
@@ -77,14 +106,25 @@ function saved() {
     <section class="stop">
       <div class="stop-head">
         <h1>{{ $t('stop.people') }}</h1>
-        <span class="quiet">{{ $t('people.line', { n: people.length }) }}</span>
+        <span class="quiet">
+          {{
+            tab === 'people'
+              ? $t('people.line', { n: people.length })
+              : $t('rules.line', { n: rules.rules.value.length })
+          }}
+        </span>
         <span class="grow" />
-        <v-btn color="primary" :prepend-icon="mdiPlus" @click="selected = 'new'">
+        <v-btn v-if="tab === 'people'" color="primary" :prepend-icon="mdiPlus" @click="selected = 'new'">
           {{ $t('people.add') }}
         </v-btn>
+        <v-btn v-else color="primary" :prepend-icon="mdiPlus" @click="addRule">{{ $t('rules.add') }}</v-btn>
       </div>
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
-      <div class="body">
+      <StopTabs v-model="tab" :tabs="tabs" />
+      <div v-if="tab === 'rules'" class="body">
+        <RuleTable :known="rules" :open="openRule" @open="go" />
+      </div>
+      <div v-else class="body">
         <table class="grid">
           <thead>
             <tr>
@@ -189,8 +229,14 @@ function saved() {
         <FailedSignIns v-if="session.me?.person?.server" />
       </div>
     </section>
+    <RuleInspector
+      v-if="tab === 'rules' && rule"
+      :key="rule.id"
+      :rule="rule"
+      :known="rules"
+      @remove="removeRule" />
     <PersonForm
-      v-if="selected"
+      v-else-if="selected && tab === 'people'"
       :key="selected"
       :person="person"
       @close="selected = undefined"

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas, sentence } from '../../api/client'
 import { useSession } from '../../api/session'
 import FieldText from '../../kit/FieldText.vue'
+import StopTabs from '../../kit/StopTabs.vue'
 import { dayAndTime, moment } from '../../kit/moment'
 import { useProject } from '../../rail/project'
 import CarriedRecipes from './CarriedRecipes.vue'
@@ -12,6 +14,7 @@ import AuditTrail from '../../audit/AuditTrail.vue'
 import FindingList from './FindingList.vue'
 
 const project = useProject()
+const { t } = useI18n()
 const session = useSession()
 const releases = shallowRef<Schemas['ReleaseInfo'][]>([])
 const note = ref('')
@@ -57,10 +60,16 @@ async function publish() {
     busy.value = false
   }
 }
-const tabs = computed(
-  () =>
-    ['findings', 'releases', ...(session.may(project.id, 'audit') ? ['audit'] : [])] as (typeof tab.value)[],
-)
+const tabs = computed(() => [
+  {
+    key: 'findings' as const,
+    title: t('release.findings'),
+    count: project.findings.length,
+    alert: errors.value > 0,
+  },
+  { key: 'releases' as const, title: t('release.releases') },
+  ...(session.may(project.id, 'audit') ? [{ key: 'audit' as const, title: t('release.audit') }] : []),
+])
 </script>
 
 <template>
@@ -90,18 +99,7 @@ const tabs = computed(
     </div>
     <ChangedLimits v-model="limits" />
     <CarriedRecipes />
-    <div class="tabs" role="tablist">
-      <button
-        v-for="x in tabs"
-        :key="x"
-        role="tab"
-        :aria-selected="tab === x"
-        :class="{ on: tab === x }"
-        @click="tab = x">
-        {{ $t($word('release', x)) }}
-        <span v-if="x === 'findings'" class="n" :class="{ err: errors }">{{ project.findings.length }}</span>
-      </button>
-    </div>
+    <StopTabs v-model="tab" :tabs="tabs" />
     <FindingList v-if="tab === 'findings'" :findings="project.findings" />
     <div v-else-if="tab === 'releases'" class="scroll">
       <table class="grid">
@@ -144,28 +142,6 @@ const tabs = computed(
 <style scoped>
 .note {
   width: 260px;
-}
-.tabs {
-  display: flex;
-  gap: 4px;
-  padding: 0 16px;
-  background: var(--c-paper);
-  border-bottom: 1px solid var(--c-line);
-}
-.tabs button {
-  background: none;
-  border: 0;
-  padding: 8px 14px;
-  cursor: pointer;
-  border-bottom: 3px solid transparent;
-}
-.tabs .on {
-  border-color: var(--c-spruce);
-  font-weight: 650;
-}
-.n {
-  margin-left: 6px;
-  font-size: 12px;
 }
 .scroll {
   overflow: auto;
