@@ -30,6 +30,9 @@ type Account struct {
 	Disabled    bool      `json:"disabled"`
 	HasPIN      bool      `json:"hasPin"`
 	HasPassword bool      `json:"hasPassword"`
+	Until       string    `json:"until,omitempty" doc:"the last day of the account, in the server's time; none where it is left out"`
+	Over        bool      `json:"over,omitempty" doc:"that day has passed"`
+	Renew       bool      `json:"renew,omitempty" doc:"a new password is to be chosen at the next sign-in"`
 	SetBy       string    `json:"setBy,omitempty" doc:"who set the secret, which is then for one sign-in"`
 	LockedUntil time.Time `json:"lockedUntil,omitzero" doc:"until when too many guesses keep sign-in closed somewhere"`
 	LockedAt    []string  `json:"lockedAt,omitempty" doc:"panels and addresses where it is closed"`
@@ -37,7 +40,8 @@ type Account struct {
 
 func (h *Host) account(p store.Person) Account {
 	a := Account{ID: p.ID, Name: p.Name, FullName: p.FullName, Owner: p.Owner, Server: p.Server, Disabled: p.Disabled,
-		HasPIN: p.PIN != "", HasPassword: p.Password != "", SetBy: p.SetBy}
+		HasPIN: p.PIN != "", HasPassword: p.Password != "", SetBy: p.SetBy,
+		Until: p.Until, Over: over(p, time.Now()), Renew: p.Renew}
 	a.LockedUntil, a.LockedAt = h.signIns.locked(p.Name)
 	return a
 }
@@ -50,6 +54,8 @@ type NewAccount struct {
 	Password string
 	PIN      string
 	Disabled bool
+	Until    string // the last day; empty for no end
+	Renew    bool
 	Owner    bool
 	Server   bool
 	Home     string // id of the project in which a new account is made
@@ -68,7 +74,10 @@ func (n *NewAccount) fill(p *store.Person) error {
 	if err := access.CheckFullName(n.FullName); err != nil {
 		return refused("%v", err)
 	}
-	p.Name, p.FullName, p.Disabled = n.Name, n.FullName, n.Disabled
+	if _, err := time.Parse(time.DateOnly, n.Until); err != nil && n.Until != "" {
+		return refused("the last day of an account is a date such as 2026-12-31, not %q", n.Until)
+	}
+	p.Name, p.FullName, p.Disabled, p.Until, p.Renew = n.Name, n.FullName, n.Disabled, n.Until, n.Renew
 	if err := setSecret(p, n.Password, n.PIN); err != nil {
 		return err
 	}
@@ -76,6 +85,43 @@ func (n *NewAccount) fill(p *store.Person) error {
 		return refused("an account needs a password or a PIN")
 	}
 	return nil
+}
+
+// over tells whether an account has ended: its last day has passed here.
+func over(p store.Person, now time.Time) bool {
+	return p.Until != "" && now.Format(time.DateOnly) > p.Until
+}
+
+// notAgain refuses the present password and those before it.
+func (h *Host) notAgain(ctx context.Context, p store.Person, password string) error {
+	if password == "" {
+		return nil
+	}
+	old, err := h.server.OldPasswords(ctx, p.ID)
+	if err != nil {
+		return err
+	}
+	for _, hash := range append(old, p.Password) {
+		if hash == "" {
+			continue
+		}
+		if same, err := h.signIns.compare(ctx, true, password, hash); err != nil {
+			return err
+		} else if same {
+			return refused("this password was one of the last ones: choose another")
+		}
+	}
+	return nil
+}
+
+// putPerson keeps an account, and the password that it had before.
+func (h *Host) putPerson(ctx context.Context, p store.Person, before string) error {
+	if before != "" && before != p.Password {
+		if err := h.server.KeepOldPassword(ctx, p.ID, before); err != nil {
+			return err
+		}
+	}
+	return h.server.PutPerson(ctx, p)
 }
 
 // setSecret sets what is not empty.
@@ -217,11 +263,14 @@ func (h *Host) PutAccount(ctx context.Context, who Actor, id string, n NewAccoun
 		if p, err = h.server.Person(ctx, id); err != nil {
 			return Account{}, err
 		}
-		if p.Owner && n.Disabled {
-			return Account{}, refused("the owner's account cannot be switched off")
+		if p.Owner && (n.Disabled || n.Until != "") {
+			return Account{}, refused("the owner's account cannot be switched off, and has no last day")
 		}
 	}
 	was := p
+	if err := h.notAgain(ctx, p, n.Password); err != nil {
+		return Account{}, err
+	}
 	if err := n.fill(&p); err != nil {
 		return Account{}, err
 	}
@@ -255,7 +304,7 @@ func (h *Host) PutAccount(ctx context.Context, who Actor, id string, n NewAccoun
 			}
 		}
 	}
-	return h.account(p), h.server.PutPerson(ctx, p)
+	return h.account(p), h.putPerson(ctx, p, was.Password)
 }
 
 // unlike refuses names that somebody else has.
@@ -291,11 +340,18 @@ func (h *Host) Choose(ctx context.Context, who Actor, password, pin string) (Act
 	if p.Owner && password == "" && p.Password == "" {
 		return who, refused("the owner needs a password")
 	}
+	if p.Renew && password == "" && p.Password != "" {
+		return who, refused("a new password is to be chosen")
+	}
+	if err := h.notAgain(ctx, p, password); err != nil {
+		return who, err
+	}
+	before := p.Password
 	if err := setSecret(&p, password, pin); err != nil {
 		return who, err
 	}
-	p.SetBy = ""
-	if err := h.server.PutPerson(ctx, p); err != nil {
+	p.SetBy, p.Renew = "", false
+	if err := h.putPerson(ctx, p, before); err != nil {
 		return who, err
 	}
 	next := actorOf(p)
@@ -357,7 +413,7 @@ func (h *Host) Actor(ctx context.Context, id string) (Actor, error) {
 	if err != nil {
 		return Actor{}, err
 	}
-	if p.Disabled {
+	if p.Disabled || over(p, time.Now()) {
 		return Actor{}, ErrNotFound
 	}
 	return actorOf(p), nil

@@ -273,3 +273,64 @@ func TestACredentialGoesNowhereElse(t *testing.T) {
 		t.Errorf("the owner sent it elsewhere: %v", err)
 	}
 }
+
+// TestAccountsEnd: after its last day an account signs in nowhere, and who is signed
+// in goes; a new password that is asked for is chosen first, and is none of the last.
+func TestAccountsEnd(t *testing.T) {
+	s := newSite(t)
+	h, owner := s.h, s.actors["ada"]
+	day := func(n int) string { return time.Now().AddDate(0, 0, n).Format(time.DateOnly) }
+	put := func(id, until string, renew bool, password string) (host.Account, error) {
+		return h.PutAccount(ctx, owner, id, host.NewAccount{Name: "wren", FullName: "Wren Hazel", Password: password, Until: until, Renew: renew,
+			Chosen: true})
+	}
+	a, err := put("", day(0), false, "hazel-and-holly")
+	if err != nil || a.Over {
+		t.Fatalf("%+v %v", a, err)
+	}
+	signIn := func(password string) (host.Actor, bool, error) {
+		return h.SignIn(ctx, host.Secret{Name: "wren", Password: password, From: "10.0.0.9"})
+	}
+	who, _, err := signIn("hazel-and-holly")
+	if err != nil {
+		t.Fatalf("on its last day: %v", err)
+	}
+	if a, err = put(a.ID, day(-1), false, ""); err != nil || !a.Over {
+		t.Errorf("%+v %v", a, err)
+	}
+	if _, _, err := signIn("hazel-and-holly"); err == nil {
+		t.Error("an account that is over signs in")
+	}
+	if _, err := h.Actor(ctx, who.ID); !errors.Is(err, host.ErrNotFound) {
+		t.Errorf("who is signed in stays: %v", err)
+	}
+	if _, err := put(a.ID, "tomorrow", false, ""); err == nil || !strings.Contains(err.Error(), "date such as") {
+		t.Errorf("%v", err)
+	}
+	if _, err := put(a.ID, "", true, ""); err != nil {
+		t.Fatal(err)
+	}
+	who, choose, err := signIn("hazel-and-holly")
+	if err != nil || !choose {
+		t.Fatalf("a new password is not asked for: %v %v", choose, err)
+	}
+	for _, password := range []string{"hazel-and-holly", ""} {
+		if _, err := h.Choose(ctx, who, password, "7391"); err == nil {
+			t.Errorf("%q was taken", password)
+		}
+	}
+	for i := range 6 {
+		if who, err = h.Choose(ctx, who, fmt.Sprintf("yew-and-oak-%d", i), ""); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if _, err := h.Choose(ctx, who, "yew-and-oak-1", ""); err == nil {
+		t.Error("one of the last five was taken again")
+	}
+	if _, err := h.Choose(ctx, who, "hazel-and-holly", ""); err != nil {
+		t.Errorf("one from long ago: %v", err)
+	}
+	if _, choose, err := signIn("hazel-and-holly"); err != nil || choose {
+		t.Errorf("asked for again: %v %v", choose, err)
+	}
+}

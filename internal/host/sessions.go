@@ -59,6 +59,27 @@ func (s *Sessions) Find(token string) (data []byte, found bool, err error) {
 	return data, true, nil
 }
 
+// All lists the data of every session that is not over, by token.
+func (s *Sessions) All() (map[string][]byte, error) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	out, err := s.disk.All()
+	if err != nil {
+		s.say(err)
+		out = map[string][]byte{}
+	}
+	now := time.Now()
+	for token, x := range s.open {
+		if delete(out, token); now.Before(x.expiry) {
+			out[token] = x.data
+		}
+	}
+	for token := range s.ended {
+		delete(out, token)
+	}
+	return out, nil
+}
+
 // Commit keeps a session. One that cannot be stored lives in memory until it
 // can.
 func (s *Sessions) Commit(token string, data []byte, expiry time.Time) error {

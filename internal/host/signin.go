@@ -251,7 +251,7 @@ func (h *Host) check(ctx context.Context, s Secret) (store.Person, error) {
 		tries = append(tries, try{s.Password, p.Password})
 	}
 	for _, t := range tries {
-		usable := t.hash != "" && !p.Disabled
+		usable := t.hash != "" && !p.Disabled && !over(p, time.Now())
 		if !usable {
 			t.hash = decoy
 		}
@@ -295,6 +295,7 @@ func (h *Host) SignIn(ctx context.Context, s Secret) (who Actor, mustChoose bool
 	if err != nil {
 		return Actor{}, false, err
 	}
+	mustChoose = p.Renew
 	if p.SetBy != "" {
 		h.accounts.Lock()
 		defer h.accounts.Unlock()

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"encoding/json"
+	"errors"
 	"log/slog"
 	"net/http"
 	"reflect"
@@ -28,6 +29,7 @@ import (
 const (
 	beatEvery   = 500 * time.Millisecond
 	timesEvery  = time.Second
+	askEvery    = 10 * time.Second
 	writeWithin = 10 * time.Second
 	maxChannels = 64
 )
@@ -49,6 +51,18 @@ func (l *liveSessions) endWhere(match func(*socket) bool) {
 			s.cancel()
 		}
 	}
+}
+
+// has tells whether a session has a socket.
+func (l *liveSessions) has(token string) bool {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	for s := range l.open {
+		if s.token == token {
+			return true
+		}
+	}
+	return false
 }
 
 // people tells which panels are connected, by name, and who is signed in there;
@@ -168,8 +182,30 @@ func (s *Server) serveLive(w http.ResponseWriter, r *http.Request) {
 		k.wg.Wait()
 		conn.CloseNow()
 	}()
+	k.wg.Go(k.stays)
 	k.hello(heard(ctx))
 	k.read()
+}
+
+// stays ends the connection once its person's account or secret is over: a page
+// that only listens asks for nothing.
+func (k *socket) stays() {
+	tick := time.NewTicker(askEvery)
+	defer tick.Stop()
+	for {
+		select {
+		case <-k.ctx.Done():
+			return
+		case <-tick.C:
+		}
+		if k.who.Watches != "" {
+			continue
+		}
+		now, err := k.s.host.Actor(k.ctx, k.who.ID)
+		if errors.Is(err, host.ErrNotFound) || err == nil && now.Epoch != k.who.Epoch {
+			k.cancel()
+		}
+	}
 }
 
 // hello has everything that follows said in a language.

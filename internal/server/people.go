@@ -21,11 +21,14 @@ type AccountInput struct {
 	Password string `json:"password,omitempty" maxLength:"200" doc:"empty leaves the old one"`
 	PIN      string `json:"pin,omitempty" maxLength:"20" doc:"empty leaves the old one"`
 	Disabled bool   `json:"disabled,omitempty"`
+	Until    string `json:"until,omitempty" maxLength:"10" doc:"the last day, 2026-12-31; empty for no end"`
+	Renew    bool   `json:"renew,omitempty" doc:"a new password is to be chosen at the next sign-in"`
 	Server   bool   `json:"server,omitempty" doc:"manages the server; the owner gives and takes it"`
 }
 
 func (a AccountInput) account() host.NewAccount {
-	return host.NewAccount{Name: a.Name, FullName: a.FullName, Password: a.Password, PIN: a.PIN, Disabled: a.Disabled, Server: a.Server}
+	return host.NewAccount{Name: a.Name, FullName: a.FullName, Password: a.Password, PIN: a.PIN, Disabled: a.Disabled,
+		Until: a.Until, Renew: a.Renew, Server: a.Server}
 }
 
 // PersonRow is a person with the roles in a project.
@@ -109,11 +112,17 @@ func (s *Server) putAccount(ctx context.Context, in Scope, id string, a AccountI
 	said := "account " + out.Name
 	changed := a.Password != "" || a.PIN != ""
 	switch {
-	case out.Disabled:
+	case out.Disabled, out.Over:
 		s.endPerson(ctx, out.ID, say.New("the account was switched off"))
 		said += ", switched off"
 	case changed:
 		s.endPerson(ctx, out.ID, say.New("the password was changed"))
+	}
+	if out.Until != "" {
+		said += ", until " + out.Until
+	}
+	if out.Renew {
+		said += ", a new password is to be chosen"
 	}
 	if changed && out.SetBy != "" {
 		said += ", with a secret set by " + who.Name + " for one sign-in"

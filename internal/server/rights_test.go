@@ -14,7 +14,8 @@ import (
 // What each kind of person may do beside looking at the Desk, by operation.
 // Everything that is not named here is refused.
 var (
-	atTheDesk = []string{"get-catalogue", "get-projects-project-desk", "get-projects-project-points-id",
+	atTheDesk = []string{"get-session-own", "delete-session-own-id", "get-catalogue",
+		"get-projects-project-desk", "get-projects-project-points-id",
 		"get-projects-project-points-id-course", "get-projects-project-pictures-id",
 		"get-projects-project-alarms", "get-projects-project-alarm-limits", "post-projects-project-screen-errors",
 		"get-projects-project-alarm-performance", "get-projects-project-trend", "get-projects-project-trend-between",

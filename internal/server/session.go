@@ -1,6 +1,7 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"net"
 	"net/http"
@@ -19,6 +20,8 @@ const (
 	personKey = "person"
 	epochKey  = "epoch"  // of the secret that was signed in with
 	pinKey    = "pin"    // the project of the panel whose PIN pad was used; empty with a password
+	sinceKey  = "since"  // when somebody signed in, in milliseconds since 1970
+	placeKey  = "place"  // the panel, or the network address
 	chooseKey = "choose" // the person has to choose a secret first
 )
 
@@ -90,6 +93,7 @@ func (s *Server) sessionRoutes() {
 		}
 		return nil, problem(s.sessions.Destroy(ctx))
 	})
+	s.ownSessionRoutes()
 	send(s, http.MethodPost, "/api/session/secret", "Choose one's own password or PIN", s.choose)
 	send(s, http.MethodPost, "/api/owner", "Make the first account",
 		func(ctx context.Context, in *struct{ Body AccountInput }) (*meOutput, error) {
@@ -132,6 +136,8 @@ func (s *Server) begin(ctx context.Context, who host.Actor, pin string, choose b
 	s.sessions.Put(ctx, epochKey, who.Epoch)
 	s.sessions.Put(ctx, pinKey, pin)
 	s.sessions.Put(ctx, chooseKey, choose)
+	s.sessions.Put(ctx, sinceKey, time.Now().UnixMilli())
+	s.sessions.Put(ctx, placeKey, cmp.Or(who.Panel, who.From))
 	return s.me(ctx, panelKey)
 }
 

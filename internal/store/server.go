@@ -29,6 +29,11 @@ type Person struct {
 	// SetBy is the full name of who set the secret, which is then for one sign-in;
 	// empty when the person chose it.
 	SetBy string `db:"set_by"`
+	// Until is the last day of the account in the server's time, 2026-12-31; empty for
+	// no end.
+	Until string `db:"until"`
+	// Renew says that a new password is to be chosen at the next sign-in.
+	Renew bool `db:"renew"`
 	// Epoch counts up when a secret changes; sessions of an older one have ended.
 	Epoch int64 `db:"epoch"`
 }
@@ -80,11 +85,34 @@ func (s *Server) PersonByName(ctx context.Context, name string) (Person, error) 
 
 // PutPerson adds or replaces an account.
 func (s *Server) PutPerson(ctx context.Context, p Person) error {
-	_, err := s.db.NamedExecContext(ctx, `INSERT INTO person (id, name, full_name, password, pin, owner, server, home, disabled, set_by, epoch)
-		VALUES (:id, :name, :full_name, :password, :pin, :owner, :server, :home, :disabled, :set_by, :epoch)
+	_, err := s.db.NamedExecContext(ctx, `INSERT INTO person (id, name, full_name, password, pin, owner, server, home, disabled, set_by, until,
+		renew, epoch)
+		VALUES (:id, :name, :full_name, :password, :pin, :owner, :server, :home, :disabled, :set_by, :until, :renew, :epoch)
 		ON CONFLICT (id) DO UPDATE SET name = :name, full_name = :full_name, password = :password, pin = :pin, owner = :owner, server = :server,
-		disabled = :disabled, set_by = :set_by, epoch = :epoch`, p)
+		disabled = :disabled, set_by = :set_by, until = :until, renew = :renew, epoch = :epoch`, p)
 	return err
+}
+
+// mostOldPasswords is how many passwords before the present one are remembered.
+const mostOldPasswords = 5
+
+// OldPasswords lists the hashes of a person's last passwords before the present
+// one.
+func (s *Server) OldPasswords(ctx context.Context, person string) ([]string, error) {
+	out := []string{}
+	return out, s.db.SelectContext(ctx, &out, "SELECT hash FROM old_password WHERE person = ? ORDER BY id DESC", person)
+}
+
+// KeepOldPassword remembers a password that is no longer the present one.
+func (s *Server) KeepOldPassword(ctx context.Context, person, hash string) error {
+	return inTx(ctx, s.db, func(tx *sqlx.Tx) error {
+		if _, err := tx.Exec("INSERT INTO old_password (person, hash) VALUES (?, ?)", person, hash); err != nil {
+			return err
+		}
+		_, err := tx.Exec(`DELETE FROM old_password WHERE person = ? AND id NOT IN (SELECT id FROM old_password WHERE person = ?
+			ORDER BY id DESC LIMIT ?)`, person, person, mostOldPasswords)
+		return err
+	})
 }
 
 // FailedSignIn is a run of sign-ins that failed: one name from one place.
@@ -209,6 +237,20 @@ func (s *Sessions) Find(token string) (data []byte, expiry time.Time, err error)
 		return nil, expiry, nil
 	}
 	return row.Data, time.Unix(row.Expiry, 0), err
+}
+
+// All lists the data of every session that is not over, by token.
+func (s *Sessions) All() (map[string][]byte, error) {
+	var rows []struct {
+		Token string `db:"token"`
+		Data  []byte `db:"data"`
+	}
+	err := s.db.SelectContext(context.Background(), &rows, "SELECT token, data FROM session WHERE expiry > ?", time.Now().Unix())
+	out := map[string][]byte{}
+	for _, r := range rows {
+		out[r.Token] = r.Data
+	}
+	return out, err
 }
 
 // Commit stores a session, and drops those that are over.

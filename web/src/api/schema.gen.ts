@@ -2661,6 +2661,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's own sessions, the newest first */
+        get: operations["get-session-own"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/own/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End one of one's own sessions, or all but this one (others) */
+        delete: operations["delete-session-own-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session/secret": {
         parameters: {
             query?: never;
@@ -2765,11 +2799,17 @@ export interface components {
              */
             lockedUntil?: string;
             name: string;
+            /** @description that day has passed */
+            over?: boolean;
             owner: boolean;
+            /** @description a new password is to be chosen at the next sign-in */
+            renew?: boolean;
             /** @description manages the server: accounts, vault, failed sign-ins */
             server: boolean;
             /** @description who set the secret, which is then for one sign-in */
             setBy?: string;
+            /** @description the last day of the account, in the server's time; none where it is left out */
+            until?: string;
         };
         AccountInput: {
             disabled?: boolean;
@@ -2780,8 +2820,12 @@ export interface components {
             password?: string;
             /** @description empty leaves the old one */
             pin?: string;
+            /** @description a new password is to be chosen at the next sign-in */
+            renew?: boolean;
             /** @description manages the server; the owner gives and takes it */
             server?: boolean;
+            /** @description the last day, 2026-12-31; empty for no end */
+            until?: string;
         };
         Action: {
             args?: {
@@ -5059,6 +5103,21 @@ export interface components {
             site: components["schemas"]["Site"];
             stops: components["schemas"]["StopState"][];
         };
+        OwnSession: {
+            /** @description it is the one that asks */
+            here: boolean;
+            /** @description says nothing of the session's key */
+            id: string;
+            /** @description a page of it is connected now */
+            open: boolean;
+            /** @description the panel, or the network address */
+            place: string;
+            /**
+             * Format: int64
+             * @description when it began, in milliseconds since 1970; 0 where that is not known
+             */
+            since: number;
+        };
         PairBins: {
             counts: number[];
             /**
@@ -5223,11 +5282,17 @@ export interface components {
              */
             lockedUntil?: string;
             name: string;
+            /** @description that day has passed */
+            over?: boolean;
             owner: boolean;
+            /** @description a new password is to be chosen at the next sign-in */
+            renew?: boolean;
             /** @description manages the server: accounts, vault, failed sign-ins */
             server: boolean;
             /** @description who set the secret, which is then for one sign-in */
             setBy?: string;
+            /** @description the last day of the account, in the server's time; none where it is left out */
+            until?: string;
         };
         Pick: {
             folder?: string;
@@ -21434,6 +21499,158 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-session-own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnSession"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-session-own-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
             cookie?: {
                 rr_panel?: string;
             };

@@ -8,6 +8,7 @@ import { useSession } from '../api/session'
 import { useSettings } from '../kit/settings'
 import { clock, moment } from '../kit/moment'
 import { live } from '../live/live'
+import AccountBox from '../rail/AccountBox.vue'
 import InitialsMark from '../kit/InitialsMark.vue'
 
 const props = defineProps<{
@@ -24,6 +25,7 @@ const emit = defineEmits<{ signOut: []; dismiss: []; speak: [language: string]; 
 const session = useSession()
 const { t } = useI18n({ useScope: 'global' })
 const settings = useSettings()
+const account = ref(false)
 const now = ref(new Date())
 useIntervalFn(() => (now.value = new Date(live.serverNow())), 500)
 const down = computed(() => props.links.filter((l) => l.state === 'down' || l.state === 'connecting'))
@@ -96,9 +98,13 @@ const panel = computed(() => session.me?.panel || t('rail.noPanel'))
           min-height="48"
           @click="emit('speak', l)" />
         <v-list-item v-if="nobody" :title="$t('sign.title')" min-height="48" @click="emit('change', '')" />
-        <v-list-item v-else :title="$t('rail.signOut')" min-height="48" @click="emit('signOut')" />
+        <template v-else>
+          <v-list-item :title="$t('account.title')" min-height="48" @click="account = true" />
+          <v-list-item :title="$t('rail.signOut')" min-height="48" @click="emit('signOut')" />
+        </template>
       </v-list>
     </v-menu>
+    <AccountBox v-if="account" @close="account = false" />
   </header>
 </template>
 

@@ -1,11 +1,19 @@
 <script setup lang="ts">
-import { mdiFlaskOutline, mdiLogout, mdiMonitor, mdiThemeLightDark, mdiTranslate } from '@mdi/js'
+import {
+  mdiFlaskOutline,
+  mdiAccountCogOutline,
+  mdiLogout,
+  mdiMonitor,
+  mdiThemeLightDark,
+  mdiTranslate,
+} from '@mdi/js'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { useSession } from '../api/session'
 import { useSettings } from '../kit/settings'
 import { useProject } from './project'
+import AccountBox from './AccountBox.vue'
 import TryStart from './TryStart.vue'
 import { stops } from './stops'
 import InitialsMark from '../kit/InitialsMark.vue'
@@ -42,6 +50,7 @@ function said({ name, clean, things }: { name: string; clean: number; things: nu
 }
 
 const trying = ref(false)
+const account = ref(false)
 
 async function leave() {
   await session.signOut()
@@ -127,9 +136,14 @@ function otherLanguage() {
             :prepend-icon="mdiTranslate"
             :title="settings.language === 'en' ? 'Deutsch' : 'English'"
             @click="otherLanguage" />
+          <v-list-item
+            :prepend-icon="mdiAccountCogOutline"
+            :title="$t('account.title')"
+            @click="account = true" />
           <v-list-item :prepend-icon="mdiLogout" :title="$t('rail.signOut')" @click="leave" />
         </v-list>
       </v-menu>
+      <AccountBox v-if="account" @close="account = false" />
     </div>
   </nav>
 </template>

@@ -143,6 +143,10 @@ function saved() {
                 <span v-if="p.owner" class="chip own">{{ $t('people.owner') }}</span>
                 <span v-if="p.server && !p.owner" class="chip own">{{ $t('people.serverChip') }}</span>
                 <span v-if="p.disabled" class="chip own">{{ $t('people.disabled') }}</span>
+                <span v-if="p.until" class="chip own">
+                  {{ $t(p.over ? 'people.over' : 'people.untilChip', { day: p.until }) }}
+                </span>
+                <span v-if="p.renew" class="chip own">{{ $t('people.renewChip') }}</span>
                 <span v-if="p.lockedAt?.length" class="chip own">
                   {{
                     $t('people.locked', { at: p.lockedAt.join(', '), until: moment(p.lockedUntil!, clock) })

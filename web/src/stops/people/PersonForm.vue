@@ -17,6 +17,8 @@ const form = ref({
   pin: '',
   disabled: props.person?.disabled ?? false,
   server: props.person?.server ?? false,
+  until: props.person?.until ?? '',
+  renew: props.person?.renew ?? false,
 })
 const session = useSession()
 const others = computed(() => props.person?.id !== session.me?.person?.id)
@@ -63,6 +65,14 @@ async function save() {
         :model-value="form.pin"
         :hint="person?.hasPin ? $t('people.keep') : $t('people.pinRule')"
         @typing="form.pin = $event" />
+      <FieldText
+        v-if="!person?.owner"
+        :label="$t('people.until')"
+        type="date"
+        :model-value="form.until"
+        :hint="$t('people.untilHint')"
+        @typing="form.until = $event" />
+      <FieldCheck v-if="person && others" v-model="form.renew" :label="$t('people.renew')" />
       <FieldCheck v-if="person && !person.owner" v-model="form.disabled" :label="$t('people.disable')" />
       <FieldCheck
         v-if="session.me?.person?.owner && person && !person.owner"
