@@ -131,6 +131,7 @@ func TestTamperingShows(t *testing.T) {
 		says  string
 	}{
 		"a value":            {func(s *proved) { s.alter("UPDATE record SET reason = 'not looked at' WHERE seq = 4") }, "does not match its seal"},
+		"a signature":        {func(s *proved) { s.alter("UPDATE record SET sign = 'Iris Rowan: checked' WHERE seq = 4") }, "does not match its seal"},
 		"a record taken out": {func(s *proved) { s.alter("DELETE FROM record WHERE seq = 4") }, "record 4 is missing"},
 		"the end cut off":    {func(s *proved) { s.alter("DELETE FROM record WHERE seq > 4") }, "were taken out"},
 		"the end cut off, its seal and the heads beside it too": {func(s *proved) {

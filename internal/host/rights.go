@@ -52,6 +52,26 @@ func (p *Project) watched(who Actor, right access.Right) bool {
 }
 
 func (p *Project) policy(ctx context.Context, who Actor, right access.Right) (*access.Policy, error) {
+	list, err := p.grantsFor(ctx, who)
+	if err != nil {
+		return nil, err
+	}
+	from := p.Draft()
+	if r := p.Released(); r != nil && access.AtTheDesk(right) {
+		from = r
+	}
+	return &access.Policy{Roles: from.Roles, Areas: from.Site().Areas, Grants: list}, nil
+}
+
+// grantsFor are the roles that people have in the project, as they count for who
+// asks: one that looks as a role has that one alone.
+func (p *Project) grantsFor(ctx context.Context, who Actor) ([]access.Grant, error) {
+	if as := who.As; as != nil {
+		if as.Project != p.id {
+			return nil, nil
+		}
+		return []access.Grant{{Person: who.ID, Role: as.Role, Area: as.Area}}, nil
+	}
 	list, err := p.Grants(ctx)
 	if err != nil {
 		return nil, say.Errorf("reading who has which role: %w", err)
@@ -59,11 +79,7 @@ func (p *Project) policy(ctx context.Context, who Actor, right access.Right) (*a
 	if who.Role != "" {
 		list = append(slices.Clone(list), access.Grant{Person: who.ID, Role: who.Role})
 	}
-	from := p.Draft()
-	if r := p.Released(); r != nil && access.AtTheDesk(right) {
-		from = r
-	}
-	return &access.Policy{Roles: from.Roles, Areas: from.Site().Areas, Grants: list}, nil
+	return list, nil
 }
 
 // Grants lists who has which role in the project.
@@ -112,4 +128,20 @@ func (p *Project) MayLookAtDraft(ctx context.Context, who Actor) error {
 		return nil
 	}
 	return p.Require(ctx, who, access.Engineer, "")
+}
+
+// MayLookAs refuses a role or an area that there is not, as who looks with the
+// rights of one is to see what its people see.
+func (p *Project) MayLookAs(as access.As) error {
+	version := p.Released()
+	if version == nil {
+		return refused("nothing is released yet: there is nothing to look at")
+	}
+	if version.Roles[as.Role] == nil {
+		return refused("there is no role %s", as.Role)
+	}
+	if as.Area != "" && !version.HasArea(as.Area) {
+		return refused("there is no area %s", as.Area)
+	}
+	return nil
 }

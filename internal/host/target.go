@@ -200,7 +200,7 @@ func (p *Project) MayOpen(ctx context.Context, who Actor, s *screen.Screen, args
 	if err := p.Require(ctx, who, access.View, area); err != nil || len(s.Roles) == 0 || who.Owner {
 		return err
 	}
-	grants, err := p.Grants(ctx)
+	grants, err := p.grantsFor(ctx, who)
 	if err != nil {
 		return err
 	}

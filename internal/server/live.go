@@ -297,6 +297,10 @@ const mostPresses = 8
 // hold registers a press at once, so that its renewals and its end count from
 // now, and begins it without holding up what else the client says.
 func (k *socket) hold(p *host.Project, m clientMessage) {
+	if k.who.As != nil {
+		k.tell(LiveMessage{Key: m.Key, Over: k.says(errLooksOnly)})
+		return
+	}
 	k.mu.Lock()
 	full := len(k.presses) >= mostPresses
 	k.mu.Unlock()

@@ -129,7 +129,8 @@ func (s *Server) projectRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		return &body[[]FindingInfo]{findingsOf(p, p.Draft(), in.Language)}, nil
+		found, err := findingsOf(ctx, p, p.Draft(), in.Language)
+		return &body[[]FindingInfo]{found}, err
 	})
 	s.workshopRoutes()
 	s.editRoutes()

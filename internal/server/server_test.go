@@ -78,8 +78,9 @@ var open = map[string]bool{"get-health": true, "get-session": true, "post-sessio
 
 // body is something that passes the check of the request's shape.
 var bodies = map[string]string{
-	"post-projects-project-edits": `{"label":"x","ops":[{"kind":"site","id":"site","path":"/name","value":"Stolen"}]}`,
-	"post-projects":               `{"name":"x"}`, "post-archives": "x", "post-projects-project-trend-notes": `{"from":1,"to":1,"text":""}`,
+	"post-projects-project-edits":   `{"label":"x","ops":[{"kind":"site","id":"site","path":"/name","value":"Stolen"}]}`,
+	"post-projects-project-look-as": `{"role":"r-operator"}`,
+	"post-projects":                 `{"name":"x"}`, "post-archives": "x", "post-projects-project-trend-notes": `{"from":1,"to":1,"text":""}`,
 	"post-projects-project-books-book-sheet": "Name,Species\n", "post-projects-project-books-book-fields": `{"like":"X.*"}`, "post-projects-project-books-book-sheets": `{"columns":[]}`, "post-projects-project-books-book-deletions": `{"recipes":["r"]}`,
 	"put-projects-project-trend-own-views":        `{"name":"x","pens":[]}`,
 	"post-projects-project-books-book-recipes":    `{"recipes":[{"name":"R","values":{}}]}`,

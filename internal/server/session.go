@@ -35,7 +35,9 @@ type PersonInfo struct {
 	Owner  bool   `json:"owner"`
 	Server bool   `json:"server" doc:"manages the server"`
 	Nobody bool   `json:"nobody" doc:"nobody is signed in: the panel shows its project, to look at"`
-	Choose bool   `json:"choose" doc:"somebody else set the secret: the person has to choose one before anything else"`
+	// As is set while the person looks with the rights of a role.
+	As     *LookAs `json:"as,omitempty" doc:"the role with whose rights the person looks, changing nothing"`
+	Choose bool    `json:"choose" doc:"somebody else set the secret: the person has to choose one before anything else"`
 }
 
 // ProjectAccess is a project with what the person may do in it.
@@ -94,6 +96,7 @@ func (s *Server) sessionRoutes() {
 		return nil, problem(s.sessions.Destroy(ctx))
 	})
 	s.ownSessionRoutes()
+	s.lookAsRoutes()
 	send(s, http.MethodPost, "/api/session/secret", "Choose one's own password or PIN", s.choose)
 	send(s, http.MethodPost, "/api/owner", "Make the first account",
 		func(ctx context.Context, in *struct{ Body AccountInput }) (*meOutput, error) {
@@ -136,6 +139,7 @@ func (s *Server) begin(ctx context.Context, who host.Actor, pin string, choose b
 	s.sessions.Put(ctx, epochKey, who.Epoch)
 	s.sessions.Put(ctx, pinKey, pin)
 	s.sessions.Put(ctx, chooseKey, choose)
+	s.sessions.Remove(ctx, asKey)
 	s.sessions.Put(ctx, sinceKey, time.Now().UnixMilli())
 	s.sessions.Put(ctx, placeKey, cmp.Or(who.Panel, who.From))
 	return s.me(ctx, panelKey)
@@ -224,7 +228,7 @@ func (s *Server) me(ctx context.Context, panelKey string) (*meOutput, error) {
 		}
 	}
 	out.Person = &PersonInfo{ID: who.ID, Name: who.Name, Login: who.Login, Owner: who.Owner, Server: who.Server, Nobody: who.Watches != "",
-		Choose: s.sessions.GetBool(ctx, chooseKey)}
+		As: s.looksAs(who.As), Choose: s.sessions.GetBool(ctx, chooseKey)}
 	for _, p := range s.host.Projects() {
 		if pin := s.sessions.GetString(ctx, pinKey); pin != "" && pin != p.ID() || out.Person.Choose {
 			continue
@@ -257,7 +261,7 @@ func (s *Server) signedIn(ctx context.Context, panelKey string) (host.Actor, err
 		return host.Actor{}, unauthorized()
 	}
 	who.Panel, who.Session, who.From = s.host.Panel(ctx, panelKey).Name, s.sessions.Token(ctx), from(ctx)
-	return who, nil
+	return s.asRole(ctx, who), nil
 }
 
 // actor returns who is signed in and may go on; at a panel that allows it, who
@@ -274,12 +278,16 @@ func (s *Server) actor(ctx context.Context, panelKey string) (host.Actor, error)
 	if err == nil && s.sessions.GetBool(ctx, chooseKey) {
 		err = because(http.StatusForbidden, say.New("somebody else set your password or PIN: choose your own first"))
 	}
+	if changing, _ := ctx.Value(changeKey{}).(bool); err == nil && changing && who.As != nil {
+		err = because(http.StatusForbidden, errLooksOnly)
+	}
 	return who, err
 }
 
 type (
 	fromKey    struct{}
 	sessionKey struct{}
+	changeKey  struct{}
 )
 
 // hasSession tells whether a request brought a session, valid or not.
@@ -302,6 +310,7 @@ func (s *Server) withFrom(r *http.Request) *http.Request {
 		address = r.RemoteAddr
 	}
 	ctx := context.WithValue(r.Context(), fromKey{}, address)
+	ctx = context.WithValue(ctx, changeKey{}, changes(r))
 	return r.WithContext(context.WithValue(ctx, sessionKey{}, cookie(r, s.sessions.Cookie.Name) != ""))
 }
 

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"hash/fnv"
+	"slices"
 	"strconv"
 
 	"readyrail/internal/core/device"
@@ -37,7 +38,10 @@ func (s *Server) workshopRoutes() {
 			return nil, err
 		}
 		d := p.Draft()
-		found := findingsOf(p, d, in.Language)
+		found, err := findingsOf(ctx, p, d, in.Language)
+		if err != nil {
+			return nil, err
+		}
 		out := Workshop{Overview: overview(p), Check: sumOf(found), Devices: valuesOf(d.Devices), Screens: screenList(d), Types: typesOf(d),
 			Looks: valuesOf(d.Looks), Styles: valuesOf(d.Styles)}
 		if out.Check != in.Check {
@@ -55,14 +59,18 @@ func sumOf(found []FindingInfo) string {
 }
 
 // findingsOf lists what failed of the running project itself, then what the
-// check says of a version of it.
-func findingsOf(p *host.Project, d *project.Project, language string) []FindingInfo {
+// check says of a version of it, and what is amiss with people's rights in it.
+func findingsOf(ctx context.Context, p *host.Project, d *project.Project, language string) ([]FindingInfo, error) {
+	gaps, err := p.Gaps(ctx, d)
+	if err != nil {
+		return nil, problem(err)
+	}
 	out := []FindingInfo{}
-	for _, f := range append(p.Failures(), d.Findings()...) {
+	for _, f := range slices.Concat(p.Failures(), d.Findings(), gaps) {
 		w := f.Render(language)
 		out = append(out, FindingInfo{f, w.Says, w.Mend})
 	}
-	return out
+	return out, nil
 }
 
 func typesOf(d *project.Project) []TypeInfo {

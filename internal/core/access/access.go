@@ -70,6 +70,28 @@ func AtTheDesk(r Right) bool {
 	return false
 }
 
+// Does says what a right lets people do.
+func (r Right) Does() say.Term {
+	for _, i := range Rights {
+		if i.Right == r {
+			return i.Does
+		}
+	}
+	return say.Term(r)
+}
+
+// RightList says several rights in a sentence.
+type RightList []Right
+
+// Say lists what they let people do.
+func (l RightList) Say(language string) string {
+	does := make([]string, len(l))
+	for i, r := range l {
+		does[i] = r.Does().Say(language)
+	}
+	return strings.Join(does, "; ")
+}
+
 // Known tells whether r is a right.
 func Known(r Right) bool {
 	for _, i := range Rights {
@@ -198,13 +220,7 @@ func (d *Denied) Error() string { return d.Say(say.English) }
 func (d *Denied) Say(language string) string { return say.In(language, d.sentence()) }
 
 func (d *Denied) sentence() error {
-	does := say.Term(d.Right)
-	for _, i := range Rights {
-		if i.Right == d.Right {
-			does = i.Does
-		}
-	}
-	why := say.Errorf("the right to %s is missing", does)
+	why := say.Errorf("the right to %s is missing", d.Right.Does())
 	if d.Area != "" {
 		why = say.Errorf("%v in %s", why, d.Area)
 	}

@@ -17,6 +17,19 @@ type Actor struct {
 	// Role is the one that it acts in, by id, for what is no person: tags that ask
 	// for a recipe.
 	Role string
+	// As is set while a person looks with the rights of a role in place of their own,
+	// and changes nothing meanwhile; nil otherwise.
+	As *As
 	// Session tells one sign-in from another; From is the address it came from.
 	Session, From string
+}
+
+// As is the role, in an area of a project, with whose rights a person looks. The
+// empty area is the whole plant.
+type As struct{ Project, Role, Area string }
+
+// Looks is the person with the rights of a role alone, and none beyond it.
+func (a Actor) Looks(as As) Actor {
+	a.As, a.Owner, a.Server = &as, false, false
+	return a
 }

@@ -27,6 +27,19 @@ func (p *Project) AlarmArea(a *alarm.Alarm) string {
 	return a.Area
 }
 
+// AlarmAreas lists the areas that alarms lie in, sorted; the empty one is the whole
+// plant.
+func (p *Project) AlarmAreas() []string {
+	p.alarmAreasOnce.Do(func() {
+		areas := map[string]bool{}
+		for _, a := range p.Alarms {
+			areas[p.AlarmArea(a)] = true
+		}
+		p.alarmAreas = SortedKeys(areas)
+	})
+	return p.alarmAreas
+}
+
 // SortedAlarms lists the ids of the alarms by name.
 func (p *Project) SortedAlarms() []string {
 	names := make(map[string]string, len(p.Alarms))

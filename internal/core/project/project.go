@@ -46,6 +46,9 @@ type Project struct {
 	texts      []string
 	sorted     []string
 
+	alarmAreasOnce sync.Once
+	alarmAreas     []string
+
 	recordedOnce sync.Once
 	recorded     map[string]float64 // bands, by tag
 	recordedDays map[string]int

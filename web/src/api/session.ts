@@ -26,6 +26,18 @@ export const useSession = defineStore('session', () => {
     me.value = await ask(api.POST('/api/session/secret', { body: secret }))
     live.restart()
   }
+  /** Looks with the rights of a role in an area, '' for the whole plant, until that is ended. */
+  async function lookAs(project: string, role: string, area: string) {
+    const params = { path: { project } }
+    me.value = await ask(
+      api.POST('/api/projects/{project}/look-as', { params, body: { role, area: area || undefined } }),
+    )
+    live.restart()
+  }
+  async function endLookAs() {
+    me.value = await ask(api.DELETE('/api/session/as'))
+    live.restart()
+  }
   /** The session has ended, here or elsewhere. */
   function ended() {
     if (!me.value?.person) return
@@ -47,5 +59,5 @@ export const useSession = defineStore('session', () => {
   function may(project: string, right: string) {
     return me.value?.projects.find((p) => p.id === project)?.rights.includes(right) ?? false
   }
-  return { me, load, signIn, signOut, choose, may }
+  return { me, load, signIn, signOut, choose, lookAs, endLookAs, may }
 })

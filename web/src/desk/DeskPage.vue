@@ -2,7 +2,7 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useRoute } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { useSession } from '../api/session'
 import { provideAround } from '../canvas/around'
 import { clock, moment } from '../kit/moment'
@@ -31,6 +31,7 @@ import { useScreenErrors } from './useScreenErrors'
 import WindowLayer from './WindowLayer.vue'
 
 const route = useRoute()
+const router = useRouter()
 const session = useSession()
 const { t } = useI18n()
 const project = computed(() => route.params.project as string)
@@ -132,6 +133,10 @@ async function signedIn() {
   await d.load()
   if (to) await go(to)
 }
+async function endLookAs() {
+  await session.endLookAs()
+  await router.push({ name: 'people', params: { project: project.value } })
+}
 async function signOut() {
   await session.signOut()
   windows.value = []
@@ -156,6 +161,16 @@ useDeskKeys({
       <strong>{{ $t('try.banner') }}</strong>
       <span>{{ d.tryLine.value }}</span>
       <router-link :to="{ name: 'screens', params: { project } }">{{ $t('try.back') }}</router-link>
+    </div>
+    <div v-if="session.me?.person?.as" class="trying" role="status">
+      <strong>
+        {{ $t('lookAs.banner', { role: session.me.person.as.role }) }}
+        <template v-if="session.me.person.as.area">
+          {{ $t('lookAs.in', { area: session.me.person.as.area }) }}
+        </template>
+      </strong>
+      <span>{{ $t('lookAs.nothing') }}</span>
+      <button class="bare" @click="endLookAs">{{ $t('lookAs.end') }}</button>
     </div>
     <DeskBanner
       :title="view?.scene?.title || here?.name || current?.name || desk?.name || ''"
@@ -289,7 +304,8 @@ useDeskKeys({
   border-bottom: 2px solid var(--c-spruce);
   font-size: 14px;
 }
-.trying a {
+.trying a,
+.trying button {
   margin-left: auto;
   font-weight: 650;
 }

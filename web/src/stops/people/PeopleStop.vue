@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { mdiPlus } from '@mdi/js'
+import { mdiEyeOutline, mdiPlus } from '@mdi/js'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
@@ -10,6 +10,7 @@ import { useNotice } from '../../kit/problem'
 import { freshId, useProject } from '../../rail/project'
 import { clock, moment } from '../../kit/moment'
 import FailedSignIns from './FailedSignIns.vue'
+import LookAsBox from './LookAsBox.vue'
 import PanelList from './PanelList.vue'
 import PersonForm from './PersonForm.vue'
 import RuleInspector from './RuleInspector.vue'
@@ -25,6 +26,7 @@ const toldRoles = shallowRef<Schemas['Role'][]>([])
 const roles = computed(() => toldRoles.value.map((r) => project.latest('role', r.id, r)))
 const rights = shallowRef<Schemas['Info'][]>([])
 const selected = ref<string>()
+const looking = ref<Schemas['Role']>()
 const problem = ref('')
 const person = computed(() => people.value.find((p) => p.id === selected.value))
 const areas = computed(() => [{ id: '', name: t('site.plant') }, ...(project.overview?.site.areas ?? [])])
@@ -52,6 +54,7 @@ async function setGrants(p: Schemas['PersonRow'], grants: Schemas['Grant'][]) {
     notice.refuse(e)
   }
   await load()
+  await project.refresh()
 }
 async function unlock(p: Schemas['PersonRow']) {
   try {
@@ -218,6 +221,13 @@ function saved() {
             <tr v-for="r in roles" :key="r.id">
               <td>
                 <strong>{{ r.name }}</strong>
+                <button
+                  class="bare look"
+                  :aria-label="`${$t('lookAs.button')} ${r.name}`"
+                  :title="$t('lookAs.button')"
+                  @click="looking = r">
+                  <v-icon :icon="mdiEyeOutline" size="16" />
+                </button>
               </td>
               <td v-for="x in rights" :key="x.right" class="c">
                 <input
@@ -229,6 +239,7 @@ function saved() {
             </tr>
           </tbody>
         </table>
+        <LookAsBox v-if="looking" :role="looking" :areas="areas" @close="looking = undefined" />
         <PanelList v-if="session.may(project.id, 'panels')" />
         <FailedSignIns v-if="session.me?.person?.server" />
       </div>
@@ -286,6 +297,12 @@ function saved() {
 }
 .own {
   margin-left: 8px;
+}
+.look {
+  margin-left: 8px;
+  color: var(--c-spruce);
+  min-width: 24px;
+  min-height: 24px;
 }
 .matrix {
   max-width: 860px;
