@@ -131,12 +131,12 @@ func (s *site) show(path string) string {
 
 func (s *site) until(what string, ok func() bool) {
 	s.t.Helper()
-	for end := time.Now().Add(20 * time.Second); time.Now().Before(end); time.Sleep(5 * time.Millisecond) {
+	for end := time.Now().Add(time.Minute); time.Now().Before(end); time.Sleep(5 * time.Millisecond) {
 		if ok() {
 			return
 		}
 	}
-	s.t.Fatalf("not within 20 s: %s", what)
+	s.t.Fatalf("not within a minute: %s", what)
 }
 
 func (s *site) cmd(screen, element, v string) host.Command {

@@ -215,7 +215,7 @@ func (s *undersigned) second(ctx context.Context, by Signature) (name string, er
 	has := s.p.rolesOf(ctx, second, s.right)(s.area)
 	for _, role := range s.asked.Roles {
 		if r := s.version.Roles[role]; r != nil && !slices.Contains(has, role) {
-			return "", refused("the second signature is that of a %s, and %s has no such role here", say.Term(r.Name), second.Name)
+			return "", refused("the second signature takes the role %s, and %s has no such role here", say.Term(r.Name), second.Name)
 		}
 	}
 	return second.Name, nil

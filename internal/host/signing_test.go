@@ -93,7 +93,7 @@ func TestRulesAskAtTheDoor(t *testing.T) {
 	refused("do not match", "iris", sign(iris, host.Signature{Name: "ada", Secret: "guess"}))
 	refused("not you", "iris", sign(iris, iris))
 	refused("right to enter values", "iris", sign(iris, host.Signature{Name: "sam", Secret: "pine-and-fir"}))
-	refused("second signature is that of a Engineer, and Tom Alder has no such role", "iris",
+	refused("second signature takes the role Engineer, and Tom Alder has no such role", "iris",
 		sign(iris, host.Signature{Name: "tom", Secret: "oak-and-ash"}))
 	if s.show("Kiln1.DryBulbSP") != "66.0" {
 		t.Errorf("something was sent: %s", s.show("Kiln1.DryBulbSP"))

@@ -88,12 +88,12 @@ func subscribe(d device.Device, n int) DeviceSubscriptions {
 
 func waitFor(t *testing.T, what string, ok func() bool) {
 	t.Helper()
-	for end := time.Now().Add(8 * time.Second); time.Now().Before(end); time.Sleep(5 * time.Millisecond) {
+	for end := time.Now().Add(30 * time.Second); time.Now().Before(end); time.Sleep(5 * time.Millisecond) {
 		if ok() {
 			return
 		}
 	}
-	t.Fatalf("not within 8 s: %s", what)
+	t.Fatalf("not within 30 s: %s", what)
 }
 
 func TestASilentUnitHoldsUpNoOther(t *testing.T) {

@@ -110,10 +110,10 @@ func TestAWriteThatPanics(t *testing.T) {
 
 func until(t *testing.T, what string, ok func() bool) {
 	t.Helper()
-	for end := time.Now().Add(8 * time.Second); time.Now().Before(end); time.Sleep(5 * time.Millisecond) {
+	for end := time.Now().Add(30 * time.Second); time.Now().Before(end); time.Sleep(5 * time.Millisecond) {
 		if ok() {
 			return
 		}
 	}
-	t.Fatalf("not within 8 s: %s", what)
+	t.Fatalf("not within 30 s: %s", what)
 }

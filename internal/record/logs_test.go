@@ -93,9 +93,9 @@ func (y *yard) dry(v float64) { y.set("dry", value.Real(value.LREAL, v)) }
 // until waits for something that comes within seconds.
 func (y *yard) until(what string, f func() bool) {
 	y.t.Helper()
-	for end := time.Now().Add(10 * time.Second); !f(); {
+	for end := time.Now().Add(time.Minute); !f(); {
 		if time.Now().After(end) {
-			y.t.Fatalf("%s: not within 10 s", what)
+			y.t.Fatalf("%s: not within a minute", what)
 		}
 		time.Sleep(20 * time.Millisecond)
 	}

@@ -18,7 +18,7 @@ func TestRecordedValuesGoOut(t *testing.T) {
 	c := newServer(t).as(t, "ada")
 	query := ""
 	var page host.TablePage
-	until := time.Now().Add(20 * time.Second)
+	until := time.Now().Add(time.Minute)
 	for len(page.Rows) < 4 && time.Now().Before(until) {
 		time.Sleep(200 * time.Millisecond)
 		from := time.Now().Add(-time.Minute).UnixMilli()

@@ -11,7 +11,7 @@ func TestRefusalsAreSaidInTheLanguageOfWhoAsks(t *testing.T) {
 	web, s, _ := livePlace(t)
 	ada, sam := s.as(t, "ada"), s.as(t, "sam")
 	const at = "/api/projects/larchmoor"
-	for until := time.Now().Add(10 * time.Second); time.Now().Before(until); time.Sleep(50 * time.Millisecond) {
+	for until := time.Now().Add(time.Minute); time.Now().Before(until); time.Sleep(50 * time.Millisecond) {
 		if strings.Contains(ada.do("GET", at+"/links?program=release", "").Body.String(), "refused the connection") {
 			break
 		}

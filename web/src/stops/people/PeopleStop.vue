@@ -76,13 +76,13 @@ function toggleRight(r: Schemas['Role'], right: string) {
 }
 const route = useRoute()
 const router = useRouter()
-const rules = useRules()
 const openRule = computed(() => String(route.params.id ?? '') || undefined)
 const rule = computed(() => rules.rules.value.find((r) => r.id === openRule.value))
 const tab = ref<'people' | 'rules'>(openRule.value ? 'rules' : 'people')
+const rules = useRules(() => tab.value === 'rules')
 const tabs = computed(() => [
   { key: 'people' as const, title: t('rules.tabPeople') },
-  { key: 'rules' as const, title: t('rules.tabRules'), count: rules.rules.value.length },
+  { key: 'rules' as const, title: t('rules.tabRules') },
 ])
 watch(openRule, (id) => id && (tab.value = 'rules'))
 const go = (id?: string) => router.push({ name: 'people', params: { project: project.id, id } })

@@ -9,8 +9,8 @@ import { useFolders } from '../../tags/useFolders'
 export type Rule = Schemas['RuleRow']
 type Asks = Schemas['Asking']
 
-/** The rules of the draft, with what they name and how they read. */
-export function useRules() {
+/** The rules of the draft while they are shown, with what they name and how they read. */
+export function useRules(shown: () => boolean) {
   const project = useProject()
   const { t } = useI18n()
   const told = shallowRef<Rule[]>([])
@@ -18,18 +18,36 @@ export function useRules() {
   const roles = shallowRef<Schemas['Role'][]>([])
   const types = shallowRef<{ id: string; name: string }[]>([])
   const { folders } = useFolders()
-  const { books } = useBooks(() => project.id, 'draft')
-  watch(
-    () => project.versionOf('rule', 'role', 'site', 'type', 'tag', 'equipment', 'book', 'paths'),
+  const { books } = useBooks(
+    () => (shown() ? project.id : ''),
+    'draft',
+    () => project.versionOf('book'),
+  )
+  const path = () => ({ params: { path: project.path } })
+  /** Asks anew as something changes that the answer depends on, while it is shown. */
+  const follow = (version: () => number, load: () => Promise<void>) =>
+    watch(
+      () => (shown() ? version() : undefined),
+      (now) => now !== undefined && void load(),
+      { immediate: true },
+    )
+  follow(
+    () => project.versionOf('rule', 'tag', 'type', 'equipment', 'book', 'site', 'paths'),
     async () => {
-      const path = { params: { path: project.path } }
-      ;[told.value, roles.value, types.value] = await Promise.all([
-        ask(api.GET('/api/projects/{project}/rules', path)).catch(() => told.value),
-        ask(api.GET('/api/projects/{project}/roles', path)).catch(() => roles.value),
-        ask(api.GET('/api/projects/{project}/types', path)).catch(() => types.value),
-      ])
+      told.value = await ask(api.GET('/api/projects/{project}/rules', path())).catch(() => told.value)
     },
-    { immediate: true },
+  )
+  follow(
+    () => project.versionOf('role'),
+    async () => {
+      roles.value = await ask(api.GET('/api/projects/{project}/roles', path())).catch(() => roles.value)
+    },
+  )
+  follow(
+    () => project.versionOf('type'),
+    async () => {
+      types.value = await ask(api.GET('/api/projects/{project}/types', path())).catch(() => types.value)
+    },
   )
   const areas = computed(() => project.overview?.site.areas ?? [])
   const named = (list: { id: string; name: string }[], id = '') => list.find((x) => x.id === id)?.name ?? id
