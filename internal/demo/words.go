@@ -9,8 +9,9 @@ import (
 
 // german are the wordings of the demo's screens in German.
 var german = map[string]string{
-	"After work on the rail": "Nach Arbeiten an der Schiene", "After an emergency stop": "Nach einem Not-Halt", "The position was lost": "Die Position ging verloren",
-	"checked at the mark": "an der Marke geprüft", "load is secured": "Ladung ist gesichert",
+	"After work on the rail": "Nach Arbeiten an der Schiene", "After an emergency stop": "Nach einem Not-Halt",
+	"The position was lost": "Die Position ging verloren",
+	"checked at the mark":   "an der Marke geprüft", "load is secured": "Ladung ist gesichert",
 	"Larchmoor drying yard": "Holztrocknung Larchmoor", "Larchmoor yard": "Platz Larchmoor", "Outside": "Außen", "Wind": "Wind", "Power": "Leistung", "Link": "Verbindung", "Rail car": "Schienenwagen",
 	"Position": "Position", "Speed": "Geschwindigkeit", "Open the rail car": "Schienenwagen öffnen", "Dry bulb": "Trockenkugel", "Wet bulb": "Feuchtkugel", "Moisture": "Feuchte", "Open {K}": "{K} öffnen",
 	"Dry bulb, 10 minutes": "Trockenkugel, 10 Minuten", "Yard": "Platz", "Bays": "Fächer", "Yard bays": "Fächer des Platzes", "Energy": "Energie", "Energy and weather": "Energie und Wetter", "Weather": "Wetter", "Meter": "Zähler",

@@ -152,7 +152,7 @@ var wordings = map[string]map[string]Wording{
 		"rule.nothing":         {"It asks nothing.", "Ask for a reason or a signature, or delete it."},
 		"rule.book":            {"It names a book, but is not about sending recipes.", "Have it apply to sending, or name no book."},
 		"rule.nowhere":         {"No tag that may be written and no book lies where it applies.", "Name another place, or delete it."},
-		"rule.second":          {"The second person is to be a {role}, and that role may neither operate nor send recipes.", "Give the role the right, or name another."},
+		"rule.second":          {"The role {role} of the second person may neither operate nor send.", "Give it the right, or name another."},
 	},
 	"de": {
 		"running.failed":       {"Dieser Teil des laufenden Projekts ist ausgefallen: {problem}.", "Was er tut, kann bis zum nächsten Start des Servers fehlen; dessen Protokoll sagt mehr."},
@@ -293,7 +293,7 @@ var wordings = map[string]map[string]Wording{
 		"rule.nothing":         {"Sie fragt nach nichts.", "Nach einem Grund oder einer Unterschrift fragen, oder sie löschen."},
 		"rule.book":            {"Sie nennt ein Buch, gilt aber nicht für das Senden von Rezepten.", "Sie für das Senden gelten lassen oder kein Buch nennen."},
 		"rule.nowhere":         {"Wo sie gilt, liegen weder eine schreibbare Variable noch ein Buch.", "Einen anderen Ort nennen oder sie löschen."},
-		"rule.second":          {"Die zweite Person soll {role} sein, und diese Rolle darf weder bedienen noch Rezepte senden.", "Der Rolle das Recht geben oder eine andere nennen."},
+		"rule.second":          {"Die Rolle {role} der zweiten Person darf weder bedienen noch senden.", "Ihr das Recht geben oder eine andere nennen."},
 	},
 }
 

@@ -10,7 +10,7 @@ import InspectorPane from '../../kit/InspectorPane.vue'
 import { useProject } from '../../rail/project'
 import FolderField from '../../tags/FolderField.vue'
 import TagField from '../../tags/TagField.vue'
-import type { Rule, Rules } from './useRules'
+import { choice, type Rule, type Rules } from './useRules'
 
 // One rule: where it applies, and what it asks there.
 const props = defineProps<{ rule: Rule; known: Rules }>()
@@ -28,11 +28,6 @@ async function set(path: string, value: unknown) {
 }
 const problem = (path: string) =>
   refused.value?.problem.refusal?.path === '/' + path ? refused.value.message : undefined
-type Named = { id: string; name: string }
-const choice = (list: readonly Named[], none: string) => [
-  { value: '', title: none },
-  ...list.map((x) => ({ value: x.id, title: x.name })),
-]
 const lines = (text: string) =>
   text
     .split('\n')

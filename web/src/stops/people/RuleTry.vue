@@ -4,7 +4,7 @@ import { api, ask, type Schemas } from '../../api/client'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import { useProject } from '../../rail/project'
 import TagField from '../../tags/TagField.vue'
-import type { Rules } from './useRules'
+import { choice, type Rules } from './useRules'
 
 // What would be asked of whom: at a tag, or before a recipe of a book is sent.
 const props = defineProps<{ known: Rules }>()
@@ -14,10 +14,6 @@ const tag = ref('')
 const book = ref('')
 const role = ref('')
 const asked = shallowRef<Schemas['Asked']>()
-const choice = (list: readonly { id: string; name: string }[], none: string) => [
-  { value: '', title: none },
-  ...list.map((x) => ({ value: x.id, title: x.name })),
-]
 let number = 0
 watch([tag, book, role, () => props.known.rules.value], async () => {
   const mine = ++number

@@ -9,6 +9,12 @@ import { useFolders } from '../../tags/useFolders'
 export type Rule = Schemas['RuleRow']
 type Asks = Schemas['Asking']
 
+/** What may be chosen of things, or none of them. */
+export const choice = (list: readonly { id: string; name: string }[], none: string) => [
+  { value: '', title: none },
+  ...list.map((x) => ({ value: x.id, title: x.name })),
+]
+
 /** The rules of the draft while they are shown, with what they name and how they read. */
 export function useRules(shown: () => boolean) {
   const project = useProject()
