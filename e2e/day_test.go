@@ -307,9 +307,9 @@ func TestAnotherPersonAtThePanel(t *testing.T) {
 	b.see("Standing")
 	b.js(`[...document.querySelectorAll('.panel [role=row]')].find(r => r.innerText.includes('Fan 2 tripped')).click()`)
 	b.click("Shelve")
-	b.see("Why")
+	b.see("Reason", "Fan 2 tripped")
 	b.keys("\x1b")
-	b.gone("Why")
+	b.gone("Cancel")
 	b.see("Standing")
 }
 

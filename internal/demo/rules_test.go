@@ -58,7 +58,8 @@ func TestWhatIsAskedWhere(t *testing.T) {
 		rule("tag", access.Rule{Tag: sp}), rule("book", access.Rule{Book: "b-drying"}), rule("role", access.Rule{Role: "r-operator"}),
 		rule("writing", access.Rule{Area: "a-car", Does: access.DoesWrite}),
 		rule("sending", access.Rule{Area: "a-kilns", Does: access.DoesDeliver}))
-	operator := []string{"r-operator"}
+	operator := func(string) []string { return []string{"r-operator"} }
+	nobody := func(string) []string { return nil }
 	for path, want := range map[string]string{
 		"Kiln2.DryBulbSP":            "area role tag type",
 		"Kiln1.DryBulbSP":            "area role type",
@@ -66,22 +67,21 @@ func TestWhatIsAskedWhere(t *testing.T) {
 		"Car.VelocitySP":             "role writing",
 	} {
 		id, _ := p.FindPath(path)
-		if got := ruleNames(p.AskedToWrite(p.Tags[id], operator)); got != want {
+		if got := ruleNames(p.AskedAt(p.Tags[id], access.DoesWrite, "", operator)); got != want {
 			t.Errorf("%s: %s; want %s", path, got, want)
 		}
-		if got := ruleNames(p.AskedToWrite(p.Tags[id], nil)); strings.Contains(got, "role") {
+		if got := ruleNames(p.AskedAt(p.Tags[id], access.DoesWrite, "", nobody)); strings.Contains(got, "role") {
 			t.Errorf("%s by who has no role: %s", path, got)
 		}
 	}
-	has := func(area string) []string { return operator }
 	button := &screen.Element{Kind: "button", Name: "Both",
 		Props: map[string]any{"action": "set", "tag": accel, "value": "300", "reason": "offered"},
 		Then:  []screen.Action{{Do: "set", Tag: sp, Value: "60"}, {Do: "open", Screen: "s-yard"}}}
-	if got := ruleNames(p.AskedByElement(button, "", has)); got != "Both area role tag type writing" {
+	if got := ruleNames(p.AskedByElement(button, "", operator)); got != "Both area role tag type writing" {
 		t.Errorf("a button of two steps: %s", got)
 	}
 	button.Props["action"] = "hold"
-	if asked := p.AskedByElement(button, "", has); asked.Any() {
+	if asked := p.AskedByElement(button, "", operator); asked.Any() {
 		t.Errorf("a button that is held asks %+v", asked)
 	}
 	b := p.Books["b-drying"]
@@ -89,9 +89,19 @@ func TestWhatIsAskedWhere(t *testing.T) {
 		t.Fatal("no book of drying schedules")
 	}
 	for i, want := range []string{"area book role sending type", "area book folder role sending type"} {
-		if got := ruleNames(p.AskedToSend(b, p.BookTargets(b)[i], has)); !strings.Contains(got, want) {
+		if got := ruleNames(p.AskedToSend(b, p.BookTargets(b)[i], operator)); !strings.Contains(got, want) {
 			t.Errorf("sent to %s: %s; want %s", p.TargetPlace(b, p.BookTargets(b)[i]), got, want)
 		}
+	}
+	// A rule without an act is about all of them; one of writes about no other.
+	for does, want := range map[string]string{access.DoesHold: "role", access.DoesShelve: "role", access.DoesLimit: "role"} {
+		id, _ := p.FindPath("Car.VelocitySP")
+		if got := ruleNames(p.AskedAt(p.Tags[id], does, "", operator)); got != "Car.VelocitySP "+want {
+			t.Errorf("%s: %s", does, got)
+		}
+	}
+	if got := ruleNames(p.AskedToApprove(b, operator)); got != "area book folder role type" {
+		t.Errorf("approving: %s", got)
 	}
 	for name, want := range map[string]int{"tag": 1, "book": 1} {
 		if got := p.Applies(p.Rules["q-"+name], 0); got != want {

@@ -83,6 +83,21 @@ func (l *ledger) owe(ctx context.Context, r audit.Record) {
 // Note keeps a record of what was done already, now or as soon as it can be.
 func (d *Door) Note(ctx context.Context, r audit.Record) { d.ledger.owe(ctx, r) }
 
+// NoteAll keeps several in one commit, and tells whether they are on disk; if not
+// they are kept as soon as they can be.
+func (d *Door) NoteAll(ctx context.Context, list []audit.Record) (kept bool) {
+	if len(list) == 0 {
+		return true
+	}
+	if _, err := d.ledger.appendAll(ctx, list); err != nil {
+		for _, r := range list {
+			d.ledger.add(entry{record: r})
+		}
+		return false
+	}
+	return true
+}
+
 func (l *ledger) add(e entry) {
 	l.mu.Lock()
 	defer l.mu.Unlock()

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"slices"
-	"strings"
 	"time"
 
 	"readyrail/internal/core/access"
@@ -173,61 +172,6 @@ func (r *areaRights) has(right access.Right, area string) bool {
 		r.known[key] = ok
 	}
 	return ok
-}
-
-// AlarmAct is what a person asks of alarms.
-type AlarmAct struct {
-	Alarms  []string    `json:"alarms" maxItems:"5000" minItems:"1"`
-	Act     alarm.Event `json:"act" enum:"acknowledged,reset,shelved,unshelved,removed,in-service"`
-	Minutes int         `json:"minutes,omitempty" doc:"of a shelf"`
-	Reason  string      `json:"reason,omitempty" maxLength:"500"`
-}
-
-// ActOnAlarms does it for the alarms of the release. Alarms that it means
-// nothing for in their present state, as another desk was quicker, are left
-// alone; done counts the others.
-//
-// It returns once the acts are on disk. Where the disk does not take them they
-// stand all the same, recorded is false, and they are recorded as soon as it
-// does: nobody is kept from acknowledging an alarm.
-func (p *Project) ActOnAlarms(ctx context.Context, who Actor, act AlarmAct) (done int, recorded bool, err error) {
-	version, runner := p.Released(), p.runs.Runner(run.Release)
-	if version == nil || runner == nil {
-		return 0, false, refused("nothing is released yet")
-	}
-	right := access.Shelve
-	if act.Act == alarm.Ack || act.Act == alarm.Reset {
-		right = access.Acknowledge
-	}
-	if !p.May(ctx, who, right, true) {
-		return 0, false, p.Require(ctx, who, right, "")
-	}
-	act.Reason = strings.TrimSpace(act.Reason)
-	if (act.Act == alarm.Shelve || act.Act == alarm.Remove) && act.Reason == "" {
-		return 0, false, refused("say why it is set aside")
-	}
-	may := areaRights{p: p, ctx: ctx, who: who, known: map[string]bool{}}
-	for _, id := range act.Alarms {
-		a := version.Alarms[id]
-		switch {
-		case a == nil:
-			return 0, false, refused("one of the alarms is no longer in the release: load the list again")
-		case !may.has(right, version.AlarmArea(a)):
-			return 0, false, p.Require(ctx, who, right, version.AlarmArea(a))
-		case act.Act == alarm.Shelve && (act.Minutes < 1 || act.Minutes > a.Longest()):
-			return 0, false, refused("%s may be shelved for 1 to %d minutes", version.AlarmName(a), a.Longest())
-		}
-	}
-	now := time.Now()
-	until := now.Add(time.Duration(act.Minutes) * time.Minute)
-	runner.Do(func(e *engine.Engine) {
-		for _, id := range act.Alarms {
-			if e.ActOnAlarm(id, act.Act, now, until, who.Name, act.Reason) {
-				done++
-			}
-		}
-	})
-	return done, p.records.Journal.Flush(true) == nil, nil
 }
 
 // alarmNews tells the desks that alarms changed, at most four times a second.

@@ -83,7 +83,7 @@ func (s *site) setPoint(v string) {
 
 func (s *site) act(name string, act alarm.Event, minutes int, reason string) (int, error) {
 	done, recorded, err := s.p.ActOnAlarms(ctx, s.actors[name],
-		host.AlarmAct{Alarms: []string{"a-test"}, Act: act, Minutes: minutes, Reason: reason})
+		host.AlarmAct{Alarms: []string{"a-test"}, Act: act, Minutes: minutes, Given: host.Given{Reason: reason}})
 	if err == nil && !recorded {
 		s.t.Error("an act is not on disk")
 	}
@@ -116,7 +116,7 @@ func TestAnAlarmIsHandledAndKept(t *testing.T) {
 	if _, err := s.act("tom", alarm.Shelve, 30, "noise"); !errors.As(err, &denied) || denied.Right != access.Shelve {
 		t.Errorf("an operator shelves: %v", err)
 	}
-	if _, err := s.act("iris", alarm.Shelve, 30, " "); err == nil || !strings.Contains(err.Error(), "say why") {
+	if _, err := s.act("iris", alarm.Shelve, 30, " "); err == nil || !strings.Contains(err.Error(), "asks for a reason") {
 		t.Errorf("without a reason: %v", err)
 	}
 	if _, err := s.act("iris", alarm.Shelve, 10_000, "noise"); err == nil || !strings.Contains(err.Error(), "1 to 480 minutes") {

@@ -3,7 +3,6 @@ package host_test
 import (
 	"strings"
 	"testing"
-	"time"
 
 	"readyrail/internal/core/device"
 	"readyrail/internal/host"
@@ -32,7 +31,7 @@ func TestControllersTellHowTheyAre(t *testing.T) {
 	}
 	hold := func(v string) {
 		t.Helper()
-		if err := s.p.HoldTag(ctx, s.actors["ada"], s.tag("Plant.ProgramState"), v, "test", time.Hour); err != nil {
+		if err := s.p.HoldTag(ctx, s.actors["ada"], s.tag("Plant.ProgramState"), holdAt(v, "test", 60)); err != nil {
 			t.Fatal(err)
 		}
 	}

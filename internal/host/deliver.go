@@ -364,7 +364,8 @@ func (p *Shelf) Deliver(ctx context.Context, who Actor, book string, order Deliv
 		return 0, refuse(s, s.against[0])
 	}
 	asked := p.askedToSend(ctx, who, s)
-	sign := &undersigned{p.Project, s.version, who, asked, order.Given, access.Deliver, s.version.TargetArea(s.book, s.target), s.book.Name}
+	sign := &undersigned{p.Project, s.version, who, asked, order.Given, access.Deliver,
+		[]string{s.version.TargetArea(s.book, s.target)}, s.book.Name}
 	if err := sign.reason(); err != nil {
 		return 0, refuse(s, err)
 	}

@@ -141,7 +141,7 @@ func TestARefusedReleaseChangesNothing(t *testing.T) {
 	limit := 71.5
 	for _, try := range []float64{71.5, 80, 20, 15} {
 		limit = try
-		if s.p.SetAlarmLimit(ctx, iris, alarm, &limit, "wet timber") == nil {
+		if s.p.SetAlarmLimit(ctx, iris, alarm, limited(&limit, "wet timber")) == nil {
 			break
 		}
 	}

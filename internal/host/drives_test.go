@@ -39,7 +39,7 @@ func TestTagsDriveABook(t *testing.T) {
 	s.edit(ops...)
 	hold := func(id, v string) {
 		t.Helper()
-		if err := s.p.HoldTag(ctx, ada, id, v, "as a reader of codes does", time.Minute); err != nil {
+		if err := s.p.HoldTag(ctx, ada, id, holdAt(v, "as a reader of codes does", 1)); err != nil {
 			t.Fatal(err)
 		}
 	}

@@ -3,7 +3,6 @@ package host
 import (
 	"context"
 	"slices"
-	"strings"
 	"time"
 
 	"readyrail/internal/core/access"
@@ -29,22 +28,37 @@ type Override struct {
 // MaxHold is how long a tag may be held at most.
 const MaxHold = 7 * 24 * time.Hour
 
-// HoldTag holds a tag at a value, with a reason and an end.
-func (p *Project) HoldTag(ctx context.Context, who Actor, id, text, reason string, long time.Duration) error {
+// HoldOrder is at what a tag is to be held and for how long, and what is answered
+// to what that asks.
+type HoldOrder struct {
+	Value    string `json:"value" maxLength:"300"`
+	Minutes  int    `json:"minutes" minimum:"1" maximum:"10080"`
+	Language string `json:"language,omitempty" maxLength:"12" doc:"of what is asked; empty for the project's first"`
+	Given
+}
+
+// HoldTag holds a tag at a value, with a reason and an end. Where something is
+// asked that the order doesn't answer nothing is held, and the error is an *Asks.
+func (p *Project) HoldTag(ctx context.Context, who Actor, id string, order HoldOrder) error {
 	t, path, err := p.heldTag(ctx, who, id)
 	if err != nil {
 		return err
 	}
-	v, err := t.ParseEntry(text)
+	v, err := t.ParseEntry(order.Value)
 	if err != nil {
 		return refused("%v", err)
 	}
-	reason = strings.TrimSpace(reason)
-	switch {
-	case reason == "" || len(reason) > 300:
-		return refused("to hold a tag needs a reason, of at most 300 characters")
-	case long < time.Minute || long > MaxHold:
+	reason, err := tidyReason(order.Reason)
+	if err != nil {
+		return err
+	}
+	long := time.Duration(order.Minutes) * time.Minute
+	if long < time.Minute || long > MaxHold {
 		return refused("a tag is held for one minute to %d days", int(MaxHold.Hours()/24))
+	}
+	signed, err := p.askedToHold(ctx, who, t, path, order)
+	if err != nil {
+		return err
 	}
 	p.holding.Lock()
 	defer p.holding.Unlock()
@@ -53,7 +67,7 @@ func (p *Project) HoldTag(ctx context.Context, who Actor, id, text, reason strin
 		Until: now.Add(long).UnixNano()}
 	before := p.ReadTags(run.Draft, []string{id})[0].Value
 	if err := p.recordHold(ctx, who, audit.Held, t, path, shownValue(t, before), t.Show(v, true),
-		reason+", until "+now.Add(long).Format("2006-01-02 15:04")); err != nil {
+		reason+", until "+now.Add(long).Format("2006-01-02 15:04"), signed); err != nil {
 		return err
 	}
 	if err := p.runs.Hold(ctx, o, v); err != nil {
@@ -61,6 +75,18 @@ func (p *Project) HoldTag(ctx context.Context, who Actor, id, text, reason strin
 	}
 	p.news.tell(News{Project: p.id, Revision: p.Revision(), Person: who.Name, Things: []string{"override/" + id}})
 	return nil
+}
+
+// askedToHold asks what the rules of the release ask, or of the draft where the
+// tag is in no release.
+func (p *Project) askedToHold(ctx context.Context, who Actor, t *tag.Tag, path string, order HoldOrder) (signed string, err error) {
+	version := p.Released()
+	if version == nil || version.Tags[t.ID] == nil {
+		version = p.Draft()
+	}
+	asked := version.AskedAt(t, access.DoesHold, "", p.rolesOf(ctx, who, access.Override))
+	sign := &undersigned{p, version, who, asked, order.Given, access.Override, []string{version.AreaOf(t)}, path}
+	return sign.ask(ctx, order.Language)
 }
 
 func (p *Project) heldTag(ctx context.Context, who Actor, id string) (*tag.Tag, string, error) {
@@ -78,10 +104,10 @@ func (p *Project) heldTag(ctx context.Context, who Actor, id string) (*tag.Tag, 
 	return t, path, p.Require(ctx, who, access.Override, version.AreaOf(t))
 }
 
-func (p *Project) recordHold(ctx context.Context, who Actor, what string, t *tag.Tag, path, old, now, reason string) error {
+func (p *Project) recordHold(ctx context.Context, who Actor, what string, t *tag.Tag, path, old, now, reason, signed string) error {
 	_, err := p.records.Trail.Append(context.WithoutCancel(ctx),
 		audit.Record{At: time.Now().UnixNano(), What: what, Person: who.ID, Name: who.Name, Panel: who.Panel, Tag: t.ID, Path: path, Old: old,
-			New: now, Reason: reason})
+			New: now, Reason: reason, Sign: signed})
 	return err
 }
 
@@ -102,7 +128,7 @@ func (p *Project) endHold(ctx context.Context, who Actor, t *tag.Tag, path, why 
 	if !held {
 		return refused("%s is not held", path)
 	}
-	if err := p.recordHold(ctx, who, audit.Given, t, path, o.Value, "", why); err != nil {
+	if err := p.recordHold(ctx, who, audit.Given, t, path, o.Value, "", why, ""); err != nil {
 		return err
 	}
 	if err := p.runs.GiveBack(ctx, t.ID); err != nil {

@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"math"
 	"strconv"
-	"strings"
 	"time"
 
 	"readyrail/internal/core/access"
@@ -58,17 +57,25 @@ func (p *Project) ChangedLimits() []ChangedLimit {
 	return out
 }
 
-// SetAlarmLimit changes the limit of an alarm of the release, at once; nil
-// gives it back what the release says.
-func (p *Project) SetAlarmLimit(ctx context.Context, who Actor, id string, limit *float64, reason string) error {
+// LimitOrder is another limit for an alarm, and what is answered to what it asks.
+type LimitOrder struct {
+	Limit    *float64 `json:"limit,omitempty" doc:"absent gives back the release's"`
+	Language string   `json:"language,omitempty" maxLength:"12" doc:"of what is asked; empty for the project's first"`
+	Given
+}
+
+// SetAlarmLimit changes the limit of an alarm of the release, at once, or gives
+// it back what the release says. Where something is asked that the order doesn't
+// answer nothing is changed, and the error is an *Asks.
+func (p *Project) SetAlarmLimit(ctx context.Context, who Actor, id string, order LimitOrder) error {
 	if !p.May(ctx, who, access.Limits, true) {
 		return p.Require(ctx, who, access.Limits, "")
 	}
-	return p.Alone(func() error { return p.setLimit(ctx, who, id, limit, reason) })
+	return p.Alone(func() error { return p.setLimit(ctx, who, id, order) })
 }
 
 // setLimit is called while nobody edits or releases.
-func (p *Project) setLimit(ctx context.Context, who Actor, id string, limit *float64, reason string) error {
+func (p *Project) setLimit(ctx context.Context, who Actor, id string, order LimitOrder) error {
 	plain, running := p.runs.Plain(), p.Released()
 	if plain == nil || plain.Alarms[id] == nil {
 		return ErrNotFound
@@ -77,11 +84,12 @@ func (p *Project) setLimit(ctx context.Context, who Actor, id string, limit *flo
 	if err := p.Require(ctx, who, access.Limits, plain.AlarmArea(a)); err != nil {
 		return err
 	}
-	if reason = strings.TrimSpace(reason); reason == "" {
-		return refused("say why the limit is changed")
+	reason, err := tidyReason(order.Reason)
+	if err != nil {
+		return err
 	}
 	text := a.Limit
-	if limit != nil {
+	if limit := order.Limit; limit != nil {
 		if math.IsNaN(*limit) || math.IsInf(*limit, 0) {
 			return refused("a limit is a number")
 		}
@@ -90,13 +98,18 @@ func (p *Project) setLimit(ctx context.Context, who Actor, id string, limit *flo
 		}
 		text = strconv.FormatFloat(*limit, 'f', -1, 64)
 	}
+	asked := running.AskedOfAlarm(a, access.DoesLimit, p.rolesOf(ctx, who, access.Limits))
+	sign := &undersigned{p, running, who, asked, order.Given, access.Limits, []string{plain.AlarmArea(a)}, plain.AlarmName(a)}
+	signed, err := sign.ask(ctx, order.Language)
+	if err != nil {
+		return err
+	}
 	now := time.Now().UnixNano()
 	path, _ := plain.Path(a.Tag)
 	if _, err := p.records.Trail.Append(ctx, audit.Record{At: now, What: audit.LimitSet, Person: who.ID, Name: who.Name, Panel: who.Panel,
-		Element: a.Name, Path: path, Old: running.Alarms[id].Limit, New: text, Reason: reason}); err != nil {
+		Element: a.Name, Path: path, Old: running.Alarms[id].Limit, New: text, Reason: reason, Sign: signed}); err != nil {
 		return err
 	}
-	var err error
 	if text == a.Limit {
 		err = p.runs.GiveLimitBack(ctx, id)
 	} else {

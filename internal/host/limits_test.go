@@ -13,8 +13,12 @@ import (
 	"readyrail/internal/store"
 )
 
+func limited(v *float64, reason string) host.LimitOrder {
+	return host.LimitOrder{Limit: v, Given: host.Given{Reason: reason}}
+}
+
 func (s *site) limit(name string, v float64, reason string) error {
-	return s.p.SetAlarmLimit(ctx, s.actors[name], "a-test", &v, reason)
+	return s.p.SetAlarmLimit(ctx, s.actors[name], "a-test", limited(&v, reason))
 }
 
 func TestALimitIsChangedAtTheDesk(t *testing.T) {
@@ -25,7 +29,7 @@ func TestALimitIsChangedAtTheDesk(t *testing.T) {
 	if err := s.limit("tom", 75, "too near"); !errors.As(err, &denied) {
 		t.Errorf("an operator changed it: %v", err)
 	}
-	for v, want := range map[float64]string{1e6: "never reaches", 75: "say why"} {
+	for v, want := range map[float64]string{1e6: "never reaches", 75: "asks for a reason"} {
 		reason := "too near"
 		if v == 75 {
 			reason = " "
@@ -76,7 +80,8 @@ func TestALimitIsChangedAtTheDesk(t *testing.T) {
 	if got := s.p.Released().Alarms["a-test"].Limit; got != "80" {
 		t.Errorf("after a restart: %s", got)
 	}
-	if err := s.p.SetAlarmLimit(ctx, s.actors["iris"], "a-test", nil, "enough"); err != nil || s.p.Released().Alarms["a-test"].Limit != "75" {
+	err = s.p.SetAlarmLimit(ctx, s.actors["iris"], "a-test", limited(nil, "enough"))
+	if err != nil || s.p.Released().Alarms["a-test"].Limit != "75" {
 		t.Errorf("given back: %v", err)
 	}
 	// One that does not allow it.

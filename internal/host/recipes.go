@@ -297,8 +297,12 @@ func few(list []string) string {
 
 // recipeNote keeps in the trail what was done to recipes of a book.
 func (p *Shelf) recipeNote(ctx context.Context, who Actor, b *recipe.Book, told, why string) {
-	p.note(ctx, audit.Record{At: time.Now().UnixNano(), What: audit.RecipeSet, Person: who.ID, Name: who.Name, Panel: who.Panel,
-		Path: b.Name, New: told, Reason: why})
+	p.note(ctx, recipeRecord(who, b, told, why, ""))
+}
+
+func recipeRecord(who Actor, b *recipe.Book, told, why, signed string) audit.Record {
+	return audit.Record{At: time.Now().UnixNano(), What: audit.RecipeSet, Person: who.ID, Name: who.Name, Panel: who.Panel,
+		Path: b.Name, New: told, Reason: why, Sign: signed}
 }
 
 // mayAnywhere asks for a right in any area.
@@ -309,12 +313,22 @@ func (p *Shelf) mayAnywhere(ctx context.Context, who Actor, right access.Right) 
 	return p.Require(ctx, who, right, "")
 }
 
-// JudgeRecipe approves or withdraws a version.
-func (p *Shelf) JudgeRecipe(ctx context.Context, who Actor, id string, number int64, approve bool, why string) error {
+// Judgement approves or withdraws a version of a recipe, and has what is answered
+// to what that asks.
+type Judgement struct {
+	Version  int64  `json:"version" minimum:"1"`
+	Approve  bool   `json:"approve"`
+	Language string `json:"language,omitempty" maxLength:"12" doc:"of what is asked; empty for the project's first"`
+	Given
+}
+
+// JudgeRecipe approves or withdraws a version. Where something is asked that the
+// judgement doesn't answer nothing is kept, and the error is an *Asks.
+func (p *Shelf) JudgeRecipe(ctx context.Context, who Actor, id string, j Judgement) error {
 	if err := p.mayAnywhere(ctx, who, access.Approve); err != nil {
 		return err
 	}
-	why, err := tidyReason(why)
+	why, err := tidyReason(j.Reason)
 	if err != nil {
 		return err
 	}
@@ -322,7 +336,7 @@ func (p *Shelf) JudgeRecipe(ctx context.Context, who Actor, id string, number in
 	if err != nil {
 		return err
 	}
-	v, err := p.store.Version(ctx, id, number)
+	v, err := p.store.Version(ctx, id, j.Version)
 	if errors.Is(err, store.ErrNotFound) {
 		return ErrNotFound
 	} else if err != nil {
@@ -334,7 +348,7 @@ func (p *Shelf) JudgeRecipe(ctx context.Context, who Actor, id string, number in
 		return refused("the book of %s is not released: its recipes cannot be judged yet", r.Name)
 	}
 	from := v.State
-	if approve {
+	if j.Approve {
 		err = p.mayApprove(version, b, r, v, who)
 		v.State = store.ApprovedVersion
 	} else {
@@ -348,12 +362,28 @@ func (p *Shelf) JudgeRecipe(ctx context.Context, who Actor, id string, number in
 	if err != nil {
 		return err
 	}
+	signed, err := p.askedToJudge(ctx, who, version, b, j)
+	if err != nil {
+		return err
+	}
 	v.JudgedBy, v.JudgedAt, v.JudgedWhy = who.Name, time.Now().UnixNano(), why
 	if err := p.saved(p.store.Judge(ctx, v, from)); err != nil {
 		return err
 	}
-	p.recipeNote(ctx, who, b, fmt.Sprintf("%s: %s, version %d", v.State, r.Name, number), why)
+	p.note(ctx, recipeRecord(who, b, fmt.Sprintf("%s: %s, version %d", v.State, r.Name, v.Number), why, signed))
 	return nil
+}
+
+// askedToJudge asks what the rules ask before a recipe of a book is approved or
+// withdrawn. The second person has the right where its recipes are sent to.
+func (p *Shelf) askedToJudge(ctx context.Context, who Actor, version *project.Project, b *recipe.Book, j Judgement) (string, error) {
+	asked := version.AskedToApprove(b, p.rolesOf(ctx, who, access.Approve))
+	areas := map[string]bool{}
+	for _, target := range version.BookTargets(b) {
+		areas[version.TargetArea(b, target)] = true
+	}
+	sign := &undersigned{p.Project, version, who, asked, j.Given, access.Approve, project.SortedKeys(areas), b.Name}
+	return sign.ask(ctx, j.Language)
 }
 
 func (p *Shelf) mayApprove(version *project.Project, b *recipe.Book, r store.Recipe, v store.RecipeVersion, who Actor) error {

@@ -113,14 +113,14 @@ func TestARecipeGoesItsRound(t *testing.T) {
 		!strings.Contains(err.Error(), "Tom Alder wrote version 2") {
 		t.Errorf("a stale edit is taken: %v", err)
 	}
-	if err := s.p.Plant().JudgeRecipe(ctx, tom, larch.ID, 2, true, ""); err == nil {
+	if err := s.p.Plant().JudgeRecipe(ctx, tom, larch.ID, host.Judgement{Version: 2, Approve: true}); err == nil {
 		t.Error("an operator approved")
 	}
 	third := s.target("Kiln3")
 	if _, err := s.sent("tom", larch.ID, 2, third, "k-draft"); err == nil || !strings.Contains(err.Error(), "not approved") {
 		t.Errorf("a draft is sent: %v", err)
 	}
-	if err := s.p.Plant().JudgeRecipe(ctx, iris, larch.ID, 2, true, ""); err != nil {
+	if err := s.p.Plant().JudgeRecipe(ctx, iris, larch.ID, host.Judgement{Version: 2, Approve: true}); err != nil {
 		t.Fatal(err)
 	}
 	s.until("the condition's tags are read", func() bool { return s.show("Kiln3.Mode") != "bad" })

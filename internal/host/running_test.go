@@ -38,22 +38,26 @@ func (s *site) reopen() {
 	s.p, _ = s.h.Project("larchmoor")
 }
 
+func holdAt(value, reason string, minutes int) host.HoldOrder {
+	return host.HoldOrder{Value: value, Minutes: minutes, Given: host.Given{Reason: reason}}
+}
+
 func TestAHeldTagOutlivesARestartAndEndsInTime(t *testing.T) {
 	s := newSite(t)
 	ada, tom := s.actors["ada"], s.actors["tom"]
 	id := s.tag("Kiln1.DryBulb")
-	if err := s.p.HoldTag(ctx, tom, id, "50", "x", time.Hour); !errors.As(err, new(*access.Denied)) {
+	if err := s.p.HoldTag(ctx, tom, id, holdAt("50", "x", 60)); !errors.As(err, new(*access.Denied)) {
 		t.Errorf("an operator held a tag: %v", err)
 	}
 	for _, c := range []struct {
 		value, reason string
-		long          time.Duration
-	}{{"50", "", time.Hour}, {"x", "why", time.Hour}, {"50", "why", time.Second}, {"50", "why", 9000 * time.Hour}} {
-		if s.p.HoldTag(ctx, ada, id, c.value, c.reason, c.long) == nil {
+		minutes       int
+	}{{"50", "", 60}, {"x", "why", 60}, {"50", "why", 0}, {"50", "why", 9000 * 60}} {
+		if s.p.HoldTag(ctx, ada, id, holdAt(c.value, c.reason, c.minutes)) == nil {
 			t.Errorf("%+v was taken", c)
 		}
 	}
-	if err := s.p.HoldTag(ctx, ada, id, "50", "probe broken", time.Hour); err != nil {
+	if err := s.p.HoldTag(ctx, ada, id, holdAt("50", "probe broken", 60)); err != nil {
 		t.Fatal(err)
 	}
 	if s.show("Kiln1.DryBulb") != "50.0" || s.quality(run.Release, "Kiln1.DryBulb") != value.Held ||

@@ -40,7 +40,7 @@ func TestTryHasItsOwnRecipes(t *testing.T) {
 	if _, err := try.SaveRecipes(ctx, tom, drying, false, draft, ""); err != nil {
 		t.Fatal(err)
 	}
-	if err := try.JudgeRecipe(ctx, iris, larch.ID, 2, true, ""); err != nil {
+	if err := try.JudgeRecipe(ctx, iris, larch.ID, host.Judgement{Version: 2, Approve: true}); err != nil {
 		t.Fatal(err)
 	}
 	first := s.target("Kiln1")

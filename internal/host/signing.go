@@ -104,7 +104,8 @@ func (p *Project) rolesOf(ctx context.Context, who Actor, right access.Right) pr
 	return func(area string) []string { return policy.RolesIn(who.ID, area) }
 }
 
-// undersigned is a command that is to be signed: by whom, for what, and where.
+// undersigned is a command that is to be signed: by whom, for what, and in which areas: a second
+// person has the right and the roles in each.
 type undersigned struct {
 	p       *Project
 	version *project.Project
@@ -112,7 +113,7 @@ type undersigned struct {
 	asked   project.Asked
 	given   Given
 	right   access.Right // that a second person has in the area
-	area    string
+	areas   []string
 	name    string // of what is signed, for refusals
 }
 
@@ -152,6 +153,16 @@ func (s *undersigned) check(ctx context.Context) (signed string, err error) {
 		signed += ": " + strings.Join(s.asked.Meanings, ", ")
 	}
 	return signed, nil
+}
+
+// ask is for what is done at once and has a reason in its own dialogue: it asks
+// for what is missing beyond that, or checks what was answered.
+func (s *undersigned) ask(ctx context.Context, language string) (signed string, err error) {
+	more := s.asked.Confirm || s.asked.Sign != "" || s.reason() != nil
+	if more && !s.given.Answered {
+		return "", s.p.asksOf(s.version, s.who, s.asked, language)
+	}
+	return s.check(ctx)
 }
 
 // reason checks the reason: one that is required, and one of those that are given.
@@ -209,13 +220,16 @@ func (s *undersigned) second(ctx context.Context, by Signature) (name string, er
 	if second.ID == s.who.ID {
 		return "", refused("a second person signs this, not you")
 	}
-	if err := s.p.Require(ctx, second, s.right, s.area); err != nil {
-		return "", err
-	}
-	has := s.p.rolesOf(ctx, second, s.right)(s.area)
-	for _, role := range s.asked.Roles {
-		if r := s.version.Roles[role]; r != nil && !slices.Contains(has, role) {
-			return "", refused("the second signature takes the role %s, and %s has no such role here", say.Term(r.Name), second.Name)
+	rolesIn := s.p.rolesOf(ctx, second, s.right)
+	for _, area := range s.areas {
+		if err := s.p.Require(ctx, second, s.right, area); err != nil {
+			return "", err
+		}
+		has := rolesIn(area)
+		for _, role := range s.asked.Roles {
+			if r := s.version.Roles[role]; r != nil && !slices.Contains(has, role) {
+				return "", refused("the second signature takes the role %s, and %s has no such role here", say.Term(r.Name), second.Name)
+			}
 		}
 	}
 	return second.Name, nil

@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/project"
 	"readyrail/internal/host"
@@ -133,5 +134,81 @@ func TestASecondSignatureTakesTheSecretAlone(t *testing.T) {
 	}
 	if err := write(other, "68", ""); err == nil || !strings.Contains(err.Error(), "your name too") {
 		t.Errorf("another session: %v", err)
+	}
+}
+
+// TestRulesAskBeyondWrites: what a rule asks before a limit is changed, an alarm
+// set aside, a tag held or a recipe approved; nothing is done without it, and who
+// signed stands in the trail. Acknowledging asks nobody anything.
+func TestRulesAskBeyondWrites(t *testing.T) {
+	s := newSite(t)
+	s.alarmOn(`,"shelveMinutes":60,"atDesk":true`)
+	s.rules(access.Rule{ID: "q-all", Name: "Everything", Sign: access.SignSecond, By: "r-engineer", Meaning: "seen"},
+		access.Rule{ID: "q-limit", Name: "Limits", Does: access.DoesLimit, Reason: access.ReasonRequired, Reasons: []string{"wet timber", "a test"}})
+	iris, tom := s.actors["iris"], s.actors["tom"]
+	ada := host.Signature{Name: "ada", Secret: "larch-and-spruce"}
+	signed := host.Given{Answered: true, Reason: "a test", Signatures: []host.Signature{ada}}
+	larch := s.recipe("Larch 50")
+	values := s.values(larch.ID)
+	values["f12"] = "63.5"
+	altered := []host.RecipeDraft{{Recipe: larch.ID, Base: 1, Values: values}}
+	if _, err := s.p.Plant().SaveRecipes(ctx, tom, drying, false, altered, "too slow"); err != nil {
+		t.Fatal(err)
+	}
+	limit := 76.0
+	acts := map[string]func(host.Given) error{
+		audit.LimitSet: func(g host.Given) error {
+			return s.p.SetAlarmLimit(ctx, iris, "a-test", host.LimitOrder{Limit: &limit, Given: g})
+		},
+		audit.AlarmAct: func(g host.Given) error {
+			_, _, err := s.p.ActOnAlarms(ctx, iris, host.AlarmAct{Alarms: []string{"a-test"}, Act: alarm.Shelve, Minutes: 5, Given: g})
+			return err
+		},
+		audit.Held: func(g host.Given) error {
+			return s.p.HoldTag(ctx, s.actors["ada"], s.tag("Kiln1.DryBulb"), host.HoldOrder{Value: "50", Minutes: 5, Given: g})
+		},
+		audit.RecipeSet: func(g host.Given) error {
+			return s.p.Plant().JudgeRecipe(ctx, iris, larch.ID, host.Judgement{Version: 2, Approve: true, Given: g})
+		},
+	}
+	for what, act := range acts {
+		t.Run(what, func(t *testing.T) {
+			records := len(s.trail())
+			var asks *host.Asks
+			if err := act(host.Given{Reason: "a test"}); !errors.As(err, &asks) || asks.Sign != access.SignSecond || asks.RoleNames[0] != "Engineer" {
+				t.Fatalf("%+v %v", asks, err)
+			}
+			if what == audit.LimitSet != (len(asks.Reasons) > 0) {
+				t.Errorf("reasons to choose from: %v", asks.Reasons)
+			}
+			if n := len(s.trail()); n != records {
+				t.Errorf("asking wrote %d records", n-records)
+			}
+			other := signed
+			other.Signatures = []host.Signature{{Name: "tom", Secret: "oak-and-ash"}}
+			if err := act(other); err == nil || errors.As(err, &asks) {
+				t.Errorf("signed by who may not: %v", err)
+			}
+			by := signed
+			if what == audit.Held { // ada holds it, so that somebody else signs
+				by.Signatures = []host.Signature{{Name: "iris", Secret: "elm-and-yew"}}
+				if err := act(by); err == nil {
+					t.Error("a lead signed for an engineer")
+				}
+				return
+			}
+			if err := act(by); err != nil {
+				t.Fatal(err)
+			}
+			if last := s.trail()[0]; last.What != what || last.Sign != "Ada Birch: seen" || last.Reason != "a test" {
+				t.Errorf("in the trail: %+v", last)
+			}
+		})
+	}
+	if _, _, err := s.p.ActOnAlarms(ctx, iris, host.AlarmAct{Alarms: []string{"a-test"}, Act: alarm.Unshelve}); err != nil {
+		t.Errorf("bringing back asks: %v", err)
+	}
+	if last := s.trail()[0]; last.What != audit.AlarmAct || last.New != "unshelved" || last.Element != "Set too high" {
+		t.Errorf("in the trail: %+v", last)
 	}
 }

@@ -3,6 +3,7 @@ package host
 import (
 	"cmp"
 	"context"
+	"slices"
 	"strings"
 	"time"
 
@@ -97,6 +98,17 @@ func (t *target) steps() []*target {
 	for i, a := range t.element.Then {
 		if screen.ActionServed(a.Do) {
 			out = append(out, t.further(i+1, a))
+		}
+	}
+	return out
+}
+
+// areas are those that the steps act in, each once.
+func (t *target) areas() []string {
+	var out []string
+	for _, s := range t.steps() {
+		if !slices.Contains(out, s.area) {
+			out = append(out, s.area)
 		}
 	}
 	return out

@@ -52,7 +52,7 @@ func (p *Project) Write(ctx context.Context, who Actor, c Command) (Outcome, err
 		}
 		return Outcome{}, p.asksOf(first.release, who, asked, c.Language)
 	}
-	sign := &undersigned{p, first.release, who, asked, c.Given, access.Operate, first.area, first.name}
+	sign := &undersigned{p, first.release, who, asked, c.Given, access.Operate, first.areas(), first.name}
 	order.Ask = sign.check
 	return p.runs.Door().Do(ctx, order)
 }

@@ -27,8 +27,9 @@ type AlarmRow struct {
 
 // AlarmsActed tells how many alarms an act meant something for.
 type AlarmsActed struct {
-	Alarms   int  `json:"alarms"`
-	Recorded bool `json:"recorded" doc:"false where the disk does not take it now: it stands, and is recorded as soon as it can"`
+	Alarms   int        `json:"alarms"`
+	Recorded bool       `json:"recorded" doc:"false where the disk does not take it now: it stands, and is recorded as soon as it can"`
+	Asks     *host.Asks `json:"asks,omitempty" doc:"what has to be answered before it is done; nothing was"`
 }
 
 func (s *Server) alarmRoutes() {
@@ -62,7 +63,8 @@ func (s *Server) alarmRoutes() {
 				return nil, err
 			}
 			n, recorded, err := p.ActOnAlarms(ctx, who, in.Body)
-			return &body[AlarmsActed]{AlarmsActed{n, recorded}}, problem(err)
+			asks, err := askedFirst(err)
+			return &body[AlarmsActed]{AlarmsActed{n, recorded, asks}}, problem(err)
 		})
 	get(s, "/api/projects/{project}/alarm-limits", "The limits that were changed at the Desk",
 		func(ctx context.Context, in *Scope) (*body[[]host.ChangedLimit], error) {
@@ -75,16 +77,13 @@ func (s *Server) alarmRoutes() {
 	send(s, http.MethodPut, "/api/projects/{project}/alarm-limits/{id}", "Change the limit of an alarm at the Desk",
 		func(ctx context.Context, in *struct {
 			ThingInput
-			Body struct {
-				Limit  *float64 `json:"limit,omitempty" doc:"absent gives back the release's"`
-				Reason string   `json:"reason" minLength:"1" maxLength:"500"`
-			}
-		}) (*struct{}, error) {
+			Body host.LimitOrder
+		}) (*body[Done], error) {
 			who, p, err := s.enter(ctx, in.Scope, "")
 			if err != nil {
 				return nil, err
 			}
-			return nil, problem(p.SetAlarmLimit(ctx, who, in.ID, in.Body.Limit, in.Body.Reason))
+			return done(p.SetAlarmLimit(ctx, who, in.ID, in.Body))
 		})
 	get(s, "/api/projects/{project}/alarm-definitions", "The alarms of the draft",
 		func(ctx context.Context, in *Scope) (*body[[]AlarmRow], error) {

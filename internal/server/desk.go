@@ -84,12 +84,31 @@ func (s *Server) deskRoutes() {
 		c := in.Body.command(run.Program(in.Program))
 		c.Language = in.Language
 		out, err := p.Write(ctx, who, c)
-		var asks *host.Asks
-		if errors.As(err, &asks) {
+		if asks, _ := askedFirst(err); asks != nil {
 			return &body[Written]{Written{Asks: asks}}, nil
 		}
 		return &body[Written]{Written{Outcome: &out}}, problem(err)
 	})
+}
+
+// Done is empty where it was done, or says what has to be answered first.
+type Done struct {
+	Asks *host.Asks `json:"asks,omitempty" doc:"what has to be answered before it is done; nothing was"`
+}
+
+// done is the answer to what was done, refused, or asks something first.
+func done(err error) (*body[Done], error) {
+	asks, err := askedFirst(err)
+	return &body[Done]{Done{asks}}, problem(err)
+}
+
+// askedFirst takes what is asked out of an error.
+func askedFirst(err error) (*host.Asks, error) {
+	var asks *host.Asks
+	if errors.As(err, &asks) {
+		return asks, nil
+	}
+	return nil, err
 }
 
 func (s *Server) desk(ctx context.Context, in *struct {

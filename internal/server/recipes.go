@@ -211,17 +211,13 @@ func (s *Server) recipeActRoutes() {
 		func(ctx context.Context, in *struct {
 			ShelfScope
 			ID   string `path:"id" maxLength:"60"`
-			Body struct {
-				Version int64  `json:"version" minimum:"1"`
-				Approve bool   `json:"approve"`
-				Why     string `json:"why,omitempty" maxLength:"300"`
-			}
-		}) (*struct{}, error) {
+			Body host.Judgement
+		}) (*body[Done], error) {
 			who, p, err := s.shelf(ctx, in.ShelfScope)
 			if err != nil {
 				return nil, err
 			}
-			return nil, problem(p.JudgeRecipe(ctx, who, in.ID, in.Body.Version, in.Body.Approve, in.Body.Why))
+			return done(p.JudgeRecipe(ctx, who, in.ID, in.Body))
 		})
 }
 

@@ -13,7 +13,7 @@ type RuleRow struct {
 	access.Rule
 	Path    string        `json:"path" doc:"of the tag that it names; empty for none"`
 	Asks    access.Asking `json:"asks" doc:"what it asks, without what has no sense by itself"`
-	Applies int           `json:"applies" doc:"tags that may be written, and books, at which it asks"`
+	Applies int           `json:"applies" doc:"tags, alarms and books at which it asks"`
 }
 
 func (s *Server) ruleRoutes() {
@@ -31,24 +31,29 @@ func (s *Server) ruleRoutes() {
 			}
 			return &body[[]RuleRow]{out}, nil
 		})
-	get(s, "/api/projects/{project}/asked", "What is asked before a tag is written or a recipe sent, and by which rules, in the draft",
+	get(s, "/api/projects/{project}/asked", "What is asked before something is done at a tag or with a recipe, and by which rules, in the draft",
 		func(ctx context.Context, in *struct {
 			Scope
 			Tag    string   `query:"tag" maxLength:"200" doc:"id; or a book"`
 			Book   string   `query:"book" maxLength:"60" doc:"id"`
 			Target string   `query:"target" maxLength:"200" doc:"of the book: id of the equipment; empty for a book of single tags"`
+			Does   string   `query:"does" enum:"write,limit,shelve,hold,deliver,approve" default:"write" doc:"at a tag; with a book all but approve is deliver"`
 			Roles  []string `query:"roles" maxItems:"20" doc:"ids, of who acts"`
 		}) (*body[project.Asked], error) {
 			_, p, err := s.enter(ctx, in.Scope, looking)
 			if err != nil {
 				return nil, err
 			}
-			draft := p.Draft()
+			draft, roles := p.Draft(), func(string) []string { return in.Roles }
 			if t, ok := draft.Tag(in.Tag); ok {
-				return &body[project.Asked]{draft.AskedToWrite(t, in.Roles)}, nil
+				return &body[project.Asked]{draft.AskedAt(t, in.Does, "", roles)}, nil
 			}
-			if b := draft.Books[in.Book]; b != nil {
-				return &body[project.Asked]{draft.AskedToSend(b, in.Target, func(string) []string { return in.Roles })}, nil
+			switch b := draft.Books[in.Book]; {
+			case b == nil:
+			case in.Does == access.DoesApprove:
+				return &body[project.Asked]{draft.AskedToApprove(b, roles)}, nil
+			default:
+				return &body[project.Asked]{draft.AskedToSend(b, in.Target, roles)}, nil
 			}
 			return nil, problem(host.ErrNotFound)
 		})

@@ -17,13 +17,6 @@ type BulkInput[T any] struct {
 	Apply bool `json:"apply,omitempty"`
 }
 
-// HoldInput holds a tag at a value.
-type HoldInput struct {
-	Value   string `json:"value" maxLength:"300"`
-	Reason  string `json:"reason" maxLength:"300"`
-	Minutes int    `json:"minutes" minimum:"1" maximum:"10080"`
-}
-
 // TurnInput takes the commissioning turn.
 type TurnInput struct {
 	Devices []string `json:"devices" maxItems:"200" doc:"ids"`
@@ -113,13 +106,13 @@ func (s *Server) runningRoutes() {
 func (s *Server) holdRoutes() {
 	send(s, http.MethodPut, "/api/projects/{project}/overrides/{id}", "Hold a tag at a value", func(ctx context.Context, in *struct {
 		ThingInput
-		Body HoldInput
-	}) (*struct{}, error) {
+		Body host.HoldOrder
+	}) (*body[Done], error) {
 		who, p, err := s.enter(ctx, in.Scope, "")
 		if err != nil {
 			return nil, err
 		}
-		return nil, problem(p.HoldTag(ctx, who, in.ID, in.Body.Value, in.Body.Reason, time.Duration(in.Body.Minutes)*time.Minute))
+		return done(p.HoldTag(ctx, who, in.ID, in.Body))
 	})
 	send(s, http.MethodDelete, "/api/projects/{project}/overrides/{id}", "Give a held tag back",
 		func(ctx context.Context, in *ThingInput) (*struct{}, error) {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { watchEffect } from 'vue'
 import { useTheme } from 'vuetify'
+import AskedHere from './desk/AskedHere.vue'
 import { useSettings } from './kit/settings'
 import { applyColours, dark, light } from './theme'
 
@@ -15,5 +16,8 @@ watchEffect(() => {
 </script>
 
 <template>
-  <v-app><router-view /></v-app>
+  <v-app>
+    <router-view />
+    <AskedHere />
+  </v-app>
 </template>

@@ -11,7 +11,23 @@ import (
 const (
 	DoesWrite   = "write"   // entries and buttons of screens, but for those that are held
 	DoesDeliver = "deliver" // sending a recipe
+	DoesApprove = "approve" // approving a version of a recipe, or withdrawing it
+	DoesLimit   = "limit"   // another limit for an alarm, at the Desk
+	DoesShelve  = "shelve"  // shelving an alarm, or taking it out of service
+	DoesHold    = "hold"    // holding a tag at a value
 )
+
+// Acts are all that a rule can be about.
+var Acts = []string{DoesWrite, DoesDeliver, DoesApprove, DoesLimit, DoesShelve, DoesHold}
+
+// RightTo is the right that an act takes.
+func RightTo(does string) Right {
+	return map[string]Right{DoesWrite: Operate, DoesDeliver: Deliver, DoesApprove: Approve, DoesLimit: Limits, DoesShelve: Shelve,
+		DoesHold: Override}[does]
+}
+
+// OfBook tells whether an act may be done to recipes of a book; "" is every act.
+func OfBook(does string) bool { return does == "" || does == DoesDeliver || does == DoesApprove }
 
 // How far a reason is asked for.
 const (
@@ -54,8 +70,8 @@ type Rule struct {
 	Folder string `json:"folder,omitempty"` // and all within
 	Type   string `json:"type,omitempty"`   // of the equipment that the tag is of
 	Tag    string `json:"tag,omitempty"`
-	Book   string `json:"book,omitempty"` // of the recipe that is sent
-	Does   string `json:"does,omitempty" enum:",write,deliver"`
+	Book   string `json:"book,omitempty"` // of the recipe that is sent or approved
+	Does   string `json:"does,omitempty" enum:",write,deliver,approve,limit,shelve,hold" doc:"empty for all of them"`
 	Role   string `json:"role,omitempty"` // of who acts
 
 	Confirm bool     `json:"confirm,omitempty"`
@@ -74,9 +90,8 @@ func (r *Rule) Check() (field string, err error) {
 	if n := len([]rune(strings.TrimSpace(r.Name))); n == 0 || n > 60 {
 		return "name", say.Errorf("a rule needs a name of at most 60 characters")
 	}
-	if !slices.Contains([]string{"", DoesWrite, DoesDeliver}, r.Does) {
-		return "does", say.Errorf("a rule is about entries and buttons (%s), about sending recipes (%s), or about both (empty), not %q", DoesWrite,
-			DoesDeliver, r.Does)
+	if r.Does != "" && !slices.Contains(Acts, r.Does) {
+		return "does", say.Errorf("a rule is about one of %s, or about all of them (empty), not %q", strings.Join(Acts, ", "), r.Does)
 	}
 	if !slices.Contains([]string{"", ReasonOffered, ReasonRequired}, r.Reason) {
 		return "reason", say.Errorf("a reason is not asked for (empty), %s or %s, not %q", ReasonOffered, ReasonRequired, r.Reason)

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/alarm"
 	"readyrail/internal/core/recipe"
 	"readyrail/internal/core/screen"
 	"readyrail/internal/core/tag"
@@ -109,13 +110,54 @@ func (p *Project) PlaceOf(t *tag.Tag, does, area string) access.Place {
 	return out
 }
 
-// AskedToWrite is what is asked before a tag is written.
-func (p *Project) AskedToWrite(t *tag.Tag, roles []string) Asked {
+// AskedAt is what is asked before an act is done at a tag: to write it, to hold
+// it at a value, to change the limit of an alarm of it or to shelve that. The area
+// is that of the alarm, or empty for the tag's own.
+func (p *Project) AskedAt(t *tag.Tag, does, area string, roles RolesAt) Asked {
 	a := p.asking()
-	place := p.PlaceOf(t, access.DoesWrite, "")
-	place.Roles = roles
-	a.at(place)
+	if does != access.DoesWrite {
+		path, _ := p.Path(t.ID)
+		a.itself(path, access.Asking{Reason: access.ReasonRequired})
+	}
+	a.at(p.placed(t, does, area, roles))
 	return a.all()
+}
+
+// placed is a place for who has roles there.
+func (p *Project) placed(t *tag.Tag, does, area string, roles RolesAt) access.Place {
+	place := p.PlaceOf(t, does, area)
+	place.Roles = roles(cmp.Or(area, p.AreaOf(t)))
+	return place
+}
+
+// AskedOfAlarm is what is asked before the limit of an alarm is changed, or
+// before it is shelved.
+func (p *Project) AskedOfAlarm(x *alarm.Alarm, does string, roles RolesAt) Asked {
+	t, ok := p.Tag(x.Tag)
+	if !ok {
+		t = &tag.Tag{} // its signal is no tag: the area alone says where it is
+	}
+	asked := p.AskedAt(t, does, p.AlarmArea(x), roles)
+	if len(asked.By) > 0 {
+		asked.By[0].Name = p.AlarmName(x) // what asks by itself
+	}
+	return asked
+}
+
+// Together is what is asked where several places are acted on at once.
+func Together(all ...Asked) Asked {
+	out := Asked{By: []AskedBy{}}
+	seen := map[string]bool{}
+	for _, x := range all {
+		for _, by := range x.By {
+			if key := by.Rule + "/" + by.Name; !seen[key] {
+				seen[key] = true
+				out.By = append(out.By, by)
+			}
+		}
+	}
+	out.put()
+	return out
 }
 
 // AskedByElement is what is asked before an element of a screen does what it
@@ -132,10 +174,7 @@ func (p *Project) AskedByElement(e *screen.Element, area string, roles RolesAt) 
 		if !ok {
 			return
 		}
-		in := cmp.Or(p.AreaOf(t), area)
-		place := p.PlaceOf(t, access.DoesWrite, in)
-		place.Roles = roles(in)
-		a.at(place)
+		a.at(p.placed(t, access.DoesWrite, cmp.Or(p.AreaOf(t), area), roles))
 	}
 	if e.Writes() {
 		writes(e.MainTag())
@@ -166,50 +205,83 @@ func (p *Project) AskedToSend(b *recipe.Book, target string, roles RolesAt) Aske
 		own.Sign = access.SignOwn
 	}
 	a.itself(b.Name, own)
-	a.sending(b, target, roles)
+	a.book(b, access.DoesDeliver, target, roles)
 	return a.all()
 }
 
-// sending adds what the rules ask of sending, and at each tag that is sent to.
-func (a *asking) sending(b *recipe.Book, target string, roles RolesAt) {
+// AskedToApprove is what is asked before a version of a recipe is approved: what
+// the rules ask of any target that the recipe may be sent to.
+func (p *Project) AskedToApprove(b *recipe.Book, roles RolesAt) Asked {
+	a := p.asking()
+	a.targets(b, access.DoesApprove, roles)
+	return a.all()
+}
+
+// targets adds what the rules ask of any target of a book.
+func (a *asking) targets(b *recipe.Book, does string, roles RolesAt) {
+	targets := a.p.BookTargets(b)
+	if len(targets) == 0 {
+		a.at(access.Place{Does: does, Book: b.ID, Roles: roles("")})
+	}
+	for _, target := range targets {
+		a.book(b, does, target, roles)
+	}
+}
+
+// book adds what the rules ask of sending or approving, and at each tag that is
+// sent to.
+func (a *asking) book(b *recipe.Book, does, target string, roles RolesAt) {
 	p := a.p
 	area := p.TargetArea(b, target)
 	has := roles(area)
-	a.at(access.Place{Does: access.DoesDeliver, Book: b.ID, Areas: p.AreaPath(area), Roles: has})
+	a.at(access.Place{Does: does, Book: b.ID, Areas: p.AreaPath(area), Roles: has})
 	for i := range b.Fields {
 		if t := p.BookTag(&b.Fields[i], target); t != nil {
-			place := p.PlaceOf(t, access.DoesDeliver, cmp.Or(p.AreaOf(t), area))
+			place := p.PlaceOf(t, does, cmp.Or(p.AreaOf(t), area))
 			place.Book, place.Roles = b.ID, has
 			a.at(place)
 		}
 	}
 }
 
-// Applies counts the tags that may be written, and the books, at which a rule
-// asks, whoever acts; it ends at so many, 0 for all.
+// Applies counts the tags, the alarms and the books at which a rule asks, whoever
+// acts; it ends at so many, 0 for all.
 func (p *Project) Applies(r *access.Rule, most int) (n int) {
 	anybody := p.realRule(r)
 	anybody.Role, anybody.Confirm = "", true // it asks something
-	if r.Does != access.DoesDeliver && r.Book == "" {
+	at := func(t *tag.Tag, area string) bool {
+		place := p.PlaceOf(t, r.Does, area)
+		return anybody.At(&place)
+	}
+	count := func(is bool) (enough bool) {
+		if is {
+			n++
+		}
+		return n == most && most > 0
+	}
+	if r.Book == "" && slices.Contains([]string{"", access.DoesWrite, access.DoesHold}, r.Does) {
 		for _, t := range p.Tags {
-			if n == most && most > 0 {
+			if count((r.Does != access.DoesWrite || t.Writable()) && at(t, "")) {
 				return n
-			}
-			if place := p.PlaceOf(t, access.DoesWrite, ""); t.Writable() && anybody.At(&place) {
-				n++
 			}
 		}
 	}
-	if r.Does == access.DoesWrite {
-		return n
+	if r.Book == "" && slices.Contains([]string{"", access.DoesLimit, access.DoesShelve}, r.Does) {
+		for _, x := range p.Alarms {
+			t, ok := p.Tag(x.Tag)
+			_, limited := AdjustableLimit(x)
+			if count(ok && (r.Does != access.DoesLimit || limited) && at(t, p.AlarmArea(x))) {
+				return n
+			}
+		}
 	}
 	for _, b := range p.Books {
-		for _, target := range p.BookTargets(b) {
-			a := &asking{p: p, rules: []*access.Rule{anybody}}
-			if a.sending(b, target, func(string) []string { return nil }); len(a.by) > 0 {
-				n++
-				break
-			}
+		a := &asking{p: p, rules: []*access.Rule{anybody}}
+		for _, does := range []string{access.DoesDeliver, access.DoesApprove} {
+			a.targets(b, does, func(string) []string { return nil })
+		}
+		if count(len(a.by) > 0) {
+			return n
 		}
 	}
 	return n

@@ -1,6 +1,8 @@
 package project
 
 import (
+	"slices"
+
 	"readyrail/internal/core/access"
 )
 
@@ -68,13 +70,18 @@ func (c *checker) rule(r *access.Rule) {
 		say("rule.nothing", Warning, "/reason")
 		return
 	}
-	if r.Does == access.DoesWrite && r.Book != "" {
+	if !access.OfBook(r.Does) && r.Book != "" {
 		say("rule.book", Warning, "/book")
 	}
 	if p.Applies(r, 1) == 0 {
 		say("rule.nowhere", Warning, "/area")
 	}
-	if len(asks.Roles) > 0 && !p.Roles[r.By].Has(access.Operate) && !p.Roles[r.By].Has(access.Deliver) {
+	acts := access.Acts
+	if r.Does != "" {
+		acts = []string{r.Does}
+	}
+	may := func(does string) bool { return p.Roles[r.By].Has(access.RightTo(does)) }
+	if len(asks.Roles) > 0 && !slices.ContainsFunc(acts, may) {
 		say("rule.second", Warning, "/by", "role", p.Roles[r.By].Name)
 	}
 }

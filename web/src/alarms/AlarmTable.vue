@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef, toRef, watch } from 'vue'
+import { computed, ref, toRef, watch } from 'vue'
 import { sentence } from '../api/client'
 import { clock, dayAndTime, moment } from '../kit/moment'
 import AlarmTab from './AlarmTab.vue'
-import ReasonBox from './ReasonBox.vue'
 import { useInView } from '../kit/useInView'
 import { usePage } from './usePage'
 import { type Act, annunciated, PRIORITIES, type Standing, unseen, useAlarms } from './useAlarms'
@@ -35,7 +34,6 @@ const {
   () => props.language,
 )
 const selected = ref(new Set<string>())
-const asking = shallowRef<string[]>()
 const problem = ref('')
 const shown = computed(() =>
   props.columns
@@ -118,13 +116,12 @@ function pick(id: string) {
   if (!next.delete(id)) next.add(id)
   selected.value = next
 }
-async function send(ids: string[], what: Act, more: { minutes?: number; reason?: string } = {}) {
-  asking.value = undefined
+async function send(ids: string[], what: Act) {
   if (!ids.length) return
   try {
-    await act(ids, what, more)
+    const did = await act(ids, what)
     problem.value = ''
-    selected.value = new Set()
+    if (did) selected.value = new Set()
   } catch (e) {
     problem.value = sentence(e)
   }
@@ -175,16 +172,10 @@ async function send(ids: string[], what: Act, more: { minutes?: number; reason?:
       <button
         v-if="board.mayShelve && list !== 'aside'"
         :disabled="!selected.size"
-        @click="asking = [...selected]">
+        @click="send([...selected], 'shelved')">
         {{ $t('alarm.act.shelved') }}
       </button>
     </div>
-    <ReasonBox
-      v-if="asking"
-      :title="$t('alarm.act.shelved')"
-      :longest="Math.min(...chosen.map((a) => a.longest))"
-      @send="(reason, minutes) => send(asking!, 'shelved', { reason, minutes })"
-      @close="asking = undefined" />
   </div>
 </template>
 

@@ -1,23 +1,32 @@
 <script setup lang="ts">
 import { ref } from 'vue'
+import { useI18n } from 'vue-i18n'
 import { api, ask, sentence } from '../api/client'
+import { useAsked } from '../desk/asked'
 import type { Standing } from './useAlarms'
 
-/** Another limit for an alarm that allows it, with the reason; it holds at once and lies over the release. */
+/** Another limit for an alarm that allows it, with what that asks; it holds at once and lies over the release. */
 const props = defineProps<{ project: string; alarm: Standing }>()
 const emit = defineEmits<{ done: [] }>()
+const { t } = useI18n({ useScope: 'global' })
+const asked = useAsked()
 const text = ref(props.alarm.setLimit ?? '')
-const reason = ref('')
 const problem = ref('')
 async function send(limit?: number) {
   try {
-    await ask(
-      api.PUT('/api/projects/{project}/alarm-limits/{id}', {
-        params: { path: { project: props.project, id: props.alarm.id } },
-        body: { limit, reason: reason.value.trim() },
-      }),
+    const doing = {
+      title: t('alarm.setLimit'),
+      says: `${props.alarm.path} · ${props.alarm.name}: ${props.alarm.setLimit} → ${limit ?? t('alarm.ownLimit')}`,
+    }
+    const set = await asked.send(doing, (answer) =>
+      ask(
+        api.PUT('/api/projects/{project}/alarm-limits/{id}', {
+          params: { path: { project: props.project, id: props.alarm.id } },
+          body: { limit, ...answer },
+        }),
+      ),
     )
-    emit('done')
+    if (set) emit('done')
   } catch (e) {
     problem.value = sentence(e)
   }
@@ -31,16 +40,12 @@ const number = () => Number(text.value.trim().replace(',', '.'))
       {{ $t('alarm.newLimit') }}
       <input v-model="text" class="plain mono" inputmode="decimal" />
     </label>
-    <label>
-      {{ $t('alarm.why') }}
-      <input v-model="reason" class="plain" />
-    </label>
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     <div class="acts">
-      <button type="submit" :disabled="!reason.trim() || !text.trim() || Number.isNaN(number())">
+      <button type="submit" :disabled="!text.trim() || Number.isNaN(number())">
         {{ $t('alarm.setLimit') }}
       </button>
-      <button type="button" :disabled="!reason.trim()" @click="send()">{{ $t('alarm.ownLimit') }}</button>
+      <button type="button" @click="send()">{{ $t('alarm.ownLimit') }}</button>
     </div>
   </form>
 </template>

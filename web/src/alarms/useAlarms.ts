@@ -1,5 +1,8 @@
 import { computed, onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
+import { useI18n } from 'vue-i18n'
 import { api, ask, type Schemas, sentence } from '../api/client'
+import { useAsked } from '../desk/asked'
+import { word } from '../i18n/word'
 import { live } from '../live/live'
 
 export type Board = Schemas['AlarmBoard']
@@ -108,6 +111,8 @@ export function useAlarms(
   all = false,
   language: () => string = () => '',
 ) {
+  const asked = useAsked()
+  const { t } = useI18n({ useScope: 'global' })
   const shared = shallowRef<SharedBoard>()
   let key = ''
   function leave() {
@@ -134,13 +139,30 @@ export function useAlarms(
   onScopeDispose(leave)
 
   const board = computed(() => shared.value?.board.value)
-  const act = (alarms: string[], what: Act, more: { minutes?: number; reason?: string } = {}) =>
-    ask(
-      api.POST('/api/projects/{project}/alarms/acts', {
-        params: { path: { project: project.value } },
-        body: { alarms, act: what, ...more },
-      }),
+  /**
+   * Acts on alarms, once what that asks is answered, a comment where one is wanted; nothing comes
+   * back where the person gives up.
+   */
+  const act = (alarms: string[], what: Act, comment = false) => {
+    const list = board.value?.alarms.filter((a) => alarms.includes(a.id)) ?? []
+    const name = list[0] ? `${list[0].path} · ${list[0].name}` : ''
+    const doing = {
+      title: t(word('alarm.act', what)),
+      says: list.length > 1 ? t('alarm.andMore', { name, n: list.length - 1 }) : name,
+      minutes: what === 'shelved' ? Math.min(...list.map((a) => a.longest)) : undefined,
+    }
+    return asked.send(
+      doing,
+      (answer) =>
+        ask(
+          api.POST('/api/projects/{project}/alarms/acts', {
+            params: { path: { project: project.value } },
+            body: { alarms, act: what, ...answer },
+          }),
+        ),
+      comment ? { reason: 'required', roleNames: [], name: false } : undefined,
     )
+  }
   const unsure = computed(() => shared.value?.unsure.value ?? true)
   const problem = computed(() => shared.value?.problem.value ?? '')
   return { board, unsure, problem, act }

@@ -318,7 +318,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What is asked before a tag is written or a recipe sent, and by which rules, in the draft */
+        /** What is asked before something is done at a tag or with a recipe, and by which rules, in the draft */
         get: operations["get-projects-project-asked"];
         put?: never;
         post?: never;
@@ -2891,12 +2891,18 @@ export interface components {
             /** @enum {string} */
             act: "acknowledged" | "reset" | "shelved" | "unshelved" | "removed" | "in-service";
             alarms: string[];
+            /** @description the person was asked: what is missing now is refused */
+            answered?: boolean;
+            /** @description of what is asked; empty for the project's first */
+            language?: string;
             /**
              * Format: int64
              * @description of a shelf
              */
             minutes?: number;
             reason?: string;
+            /** @description of who acts first, and then of the second person */
+            signatures?: components["schemas"]["Signature"][];
         };
         AlarmBoard: {
             /** @description by priority, then active before returned, then unacknowledged before acknowledged, then the newest first */
@@ -2971,6 +2977,8 @@ export interface components {
         AlarmsActed: {
             /** Format: int64 */
             alarms: number;
+            /** @description what has to be answered before it is done; nothing was */
+            asks?: components["schemas"]["Asks"];
             /** @description false where the disk does not take it now: it stands, and is recorded as soon as it can */
             recorded: boolean;
         };
@@ -3760,6 +3768,10 @@ export interface components {
             now: string;
             was: string;
         };
+        Done: {
+            /** @description what has to be answered before it is done; nothing was */
+            asks?: components["schemas"]["Asks"];
+        };
         DraftWrite: {
             /** @description made by the client; taken once */
             key: string;
@@ -4292,10 +4304,16 @@ export interface components {
             name: string;
             note: string;
         };
-        HoldInput: {
+        HoldOrder: {
+            /** @description the person was asked: what is missing now is refused */
+            answered?: boolean;
+            /** @description of what is asked; empty for the project's first */
+            language?: string;
             /** Format: int64 */
             minutes: number;
-            reason: string;
+            reason?: string;
+            /** @description of who acts first, and then of the second person */
+            signatures?: components["schemas"]["Signature"][];
             value: string;
         };
         ImportInfo: {
@@ -4414,6 +4432,18 @@ export interface components {
             out?: boolean;
             priority?: string;
         };
+        Judgement: {
+            /** @description the person was asked: what is missing now is refused */
+            answered?: boolean;
+            approve: boolean;
+            /** @description of what is asked; empty for the project's first */
+            language?: string;
+            reason?: string;
+            /** @description of who acts first, and then of the second person */
+            signatures?: components["schemas"]["Signature"][];
+            /** Format: int64 */
+            version: number;
+        };
         Kept: {
             /**
              * Format: double
@@ -4472,6 +4502,20 @@ export interface components {
             at: number;
             /** @enum {string} */
             priority: "critical" | "high" | "medium" | "low";
+        };
+        LimitOrder: {
+            /** @description the person was asked: what is missing now is refused */
+            answered?: boolean;
+            /** @description of what is asked; empty for the project's first */
+            language?: string;
+            /**
+             * Format: double
+             * @description absent gives back the release's
+             */
+            limit?: number;
+            reason?: string;
+            /** @description of who acts first, and then of the second person */
+            signatures?: components["schemas"]["Signature"][];
         };
         Line: {
             address: string;
@@ -5585,12 +5629,6 @@ export interface components {
         "Post-projects-project-panelsRequest": {
             name: string;
         };
-        "Post-projects-project-recipes-id-judgementsRequest": {
-            approve: boolean;
-            /** Format: int64 */
-            version: number;
-            why?: string;
-        };
         "Post-projects-project-recipes-id-nameRequest": {
             name: string;
         };
@@ -5701,14 +5739,6 @@ export interface components {
             locate: components["schemas"]["Location"][];
             modes: ("none" | "sign" | "encrypt")[];
             policies: string[];
-        };
-        "Put-projects-project-alarm-limits-idRequest": {
-            /**
-             * Format: double
-             * @description absent gives back the release's
-             */
-            limit?: number;
-            reason: string;
         };
         "Put-projects-project-panels-idRequest": {
             looks: boolean;
@@ -5933,7 +5963,7 @@ export interface components {
         RuleRow: {
             /**
              * Format: int64
-             * @description tags that may be written, and books, at which it asks
+             * @description tags, alarms and books at which it asks
              */
             applies: number;
             area?: string;
@@ -5942,8 +5972,11 @@ export interface components {
             book?: string;
             by?: string;
             confirm?: boolean;
-            /** @enum {string} */
-            does?: "" | "write" | "deliver";
+            /**
+             * @description empty for all of them
+             * @enum {string}
+             */
+            does?: "" | "write" | "deliver" | "approve" | "limit" | "shelve" | "hold";
             folder?: string;
             id: string;
             meaning?: string;
@@ -8143,16 +8176,18 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Put-projects-project-alarm-limits-idRequest"];
+                "application/json": components["schemas"]["LimitOrder"];
             };
         };
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
             };
             /** @description Unauthorized */
             401: {
@@ -8635,6 +8670,8 @@ export interface operations {
                 book?: string;
                 /** @description of the book: id of the equipment; empty for a book of single tags */
                 target?: string;
+                /** @description at a tag; with a book all but approve is deliver */
+                does?: "write" | "limit" | "shelve" | "hold" | "deliver" | "approve";
                 /** @description ids, of who acts */
                 roles?: string[];
             };
@@ -14619,16 +14656,18 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HoldInput"];
+                "application/json": components["schemas"]["HoldOrder"];
             };
         };
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
             };
             /** @description Unauthorized */
             401: {
@@ -16641,16 +16680,18 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Post-projects-project-recipes-id-judgementsRequest"];
+                "application/json": components["schemas"]["Judgement"];
             };
         };
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -11,7 +11,6 @@ import { clock, dayAndTime, moment } from '../kit/moment'
 import TraceAround from '../alarms/TraceAround.vue'
 import { useInView } from '../kit/useInView'
 import { usePage } from '../alarms/usePage'
-import ReasonBox from '../alarms/ReasonBox.vue'
 import PathText from '../kit/PathText.vue'
 import { whatLedTo } from '../replay/where'
 import type { WordOf } from '../i18n/word'
@@ -28,7 +27,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{
   close: []
-  act: [ids: string[], act: Act, more: { minutes?: number; reason?: string }]
+  act: [ids: string[], act: Act, comment: boolean]
   open: [alarm: Standing]
 }>()
 const tab = ref<'active' | 'aside' | 'journal' | 'performance' | 'trail'>('active')
@@ -54,7 +53,6 @@ const order = ref<'priority' | 'time'>('priority')
 const selected = ref(new Set<string>())
 const detail = ref('')
 const limiting = ref('')
-const asking = shallowRef<{ act: Act; ids: string[]; longest: number }>()
 
 const areas = computed(() =>
   [...new Map((props.board?.alarms ?? []).map((a) => [a.area, a.areaName])).entries()].filter(([id]) => id),
@@ -111,17 +109,7 @@ function pick(a: Standing) {
 }
 function act(what: Act, list: Standing[], comment = false) {
   const ids = list.map((a) => a.id)
-  if (comment || what === 'shelved' || what === 'removed')
-    asking.value = { act: what, ids, longest: Math.min(...list.map((a) => a.longest)) }
-  else emit('act', ids, what, {})
-}
-function answered(reason: string, minutes: number) {
-  emit('act', asking.value!.ids, asking.value!.act, {
-    reason,
-    minutes: asking.value!.act === 'shelved' ? minutes : undefined,
-  })
-  asking.value = undefined
-  selected.value = new Set()
+  emit('act', ids, what, comment)
 }
 function keys(e: KeyboardEvent) {
   const at = rows.value.findIndex((a) => a.id === detail.value)
@@ -365,12 +353,6 @@ function turn(to: typeof tab.value) {
         {{ $t('alarm.ackVisible', { n: ackable.length }) }}
       </button>
     </div>
-    <ReasonBox
-      v-if="asking"
-      :title="$t($word('alarm.act', asking.act))"
-      :longest="asking.act === 'shelved' ? asking.longest : 0"
-      @send="answered"
-      @close="asking = undefined" />
   </section>
 </template>
 

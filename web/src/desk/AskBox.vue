@@ -9,6 +9,7 @@ export type Asks = Schemas['Asks']
 /** What a person answers. */
 export interface Given {
   answered: true
+  minutes?: number // that it lasts
   reason?: string
   signatures?: Schemas['Signature'][]
 }
@@ -18,17 +19,21 @@ export interface Given {
 const props = defineProps<{
   title: string
   says: string
+  go?: string // stands on what sends it
+  longest?: number // minutes that it may last at most
   asks: Asks
   problem: string
   busy: boolean
 }>()
 const emit = defineEmits<{ send: [given: Given]; close: [] }>()
+const choices = computed(() => props.asks.reasons ?? [])
 const reason = ref('')
+const times = [15, 30, 60, 120, 240, 480, 1440].filter((m) => m <= (props.longest ?? 0))
+const minutes = ref(props.longest && (times.includes(60) ? 60 : (times.at(-1) ?? props.longest)))
 const own = ref({ name: '', secret: '' })
 const second = ref({ name: '', secret: '' })
 const signsOwn = computed(() => props.asks.sign === 'own' || props.asks.sign === 'both')
 const signsSecond = computed(() => props.asks.sign === 'second' || props.asks.sign === 'both')
-const choices = computed(() => props.asks.reasons ?? [])
 const ready = computed(
   () =>
     (props.asks.reason !== 'required' || !!reason.value.trim()) &&
@@ -47,6 +52,7 @@ function send() {
   const signatures = [...(signsOwn.value ? [own.value] : []), ...(signsSecond.value ? [second.value] : [])]
   emit('send', {
     answered: true,
+    minutes: minutes.value,
     reason: reason.value.trim() || undefined,
     signatures: signatures.length ? signatures.map((s) => ({ ...s, name: s.name.trim() })) : undefined,
   })
@@ -58,6 +64,18 @@ function send() {
     <form class="box" @submit.prevent="send">
       <strong>{{ title }}</strong>
       <p class="says">{{ says }}</p>
+      <div v-if="times.length" class="times" role="radiogroup" :aria-label="$t('alarm.howLong')">
+        <button
+          v-for="m in times"
+          :key="m"
+          type="button"
+          role="radio"
+          :aria-checked="minutes === m"
+          :class="{ on: minutes === m }"
+          @click="minutes = m">
+          {{ m < 60 ? `${m} min` : `${m / 60} h` }}
+        </button>
+      </div>
       <fieldset v-if="asks.reason && choices.length" class="choices">
         <legend>
           {{ $t('ask.choose') }}{{ asks.reason === 'offered' ? ' ' + $t('ask.mayBeEmpty') : '' }}
@@ -69,7 +87,7 @@ function send() {
       </fieldset>
       <label v-else-if="asks.reason">
         {{ $t('ask.reason') }}{{ asks.reason === 'offered' ? ' ' + $t('ask.mayBeEmpty') : '' }}
-        <textarea v-model="reason" rows="2" maxlength="300" />
+        <textarea v-model="reason" rows="2" maxlength="300" @keydown.enter.exact.prevent="send" />
       </label>
       <p v-if="asks.meanings?.length" class="says">
         {{ $t('ask.means', { text: asks.meanings.join(', ') }) }}
@@ -85,7 +103,9 @@ function send() {
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
       <div class="do">
         <button type="button" @click="emit('close')">{{ $t('common.cancel') }}</button>
-        <button class="go" type="submit" :disabled="!ready || busy" autofocus>{{ $t('ask.send') }}</button>
+        <button class="go" type="submit" :disabled="!ready || busy" autofocus>
+          {{ go ?? $t('ask.send') }}
+        </button>
       </div>
     </form>
   </DialogBox>
@@ -163,6 +183,25 @@ legend {
   width: 20px;
   height: 20px;
   accent-color: var(--c-spruce);
+}
+.times {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.times button {
+  min-height: 44px;
+  padding: 0 14px;
+  border: 1.5px solid var(--c-line);
+  border-radius: 4px;
+  background: var(--c-sheet);
+  color: var(--c-ink);
+  font-size: 16px;
+  cursor: pointer;
+}
+.times .on {
+  border-color: var(--c-spruce);
+  background: var(--c-tint);
 }
 textarea {
   font: inherit;

@@ -25,10 +25,10 @@ export function useDeskAlarms(
   const ringed = ref('')
   let ends = 0
 
-  async function actOn(ids: string[], what: Act, more: { minutes?: number; reason?: string } = {}) {
+  async function actOn(ids: string[], what: Act, comment = false) {
     try {
-      const { recorded } = await act(ids, what, more)
-      if (!recorded) refuse(t('alarm.notRecorded'))
+      const did = await act(ids, what, comment)
+      if (did && !did.recorded) refuse(t('alarm.notRecorded'))
     } catch (e) {
       refuse(sentence(e))
     }

@@ -1,6 +1,8 @@
 import { refDebounced, useIntervalFn } from '@vueuse/core'
 import { computed, reactive, ref, shallowRef, watch, type Ref } from 'vue'
+import { useI18n } from 'vue-i18n'
 import { api, ask, type Schemas } from '../api/client'
+import { useAsked } from '../desk/asked'
 import { useNotice } from '../kit/problem'
 import { laid, type Column, type Values } from './columns'
 
@@ -38,6 +40,8 @@ export function useBook(
   kept: Bench = bench(),
 ) {
   const notice = useNotice()
+  const askFirst = useAsked()
+  const { t } = useI18n({ useScope: 'global' })
   const path = () => ({ project: project(), book: book()?.id ?? '' })
   const fields = computed(() => book()?.fields ?? [])
 
@@ -268,15 +272,23 @@ export function useBook(
         }),
       ),
     )
-  const judge = (id: string, version: number, approve: boolean, why = '') =>
-    done(
-      ask(
-        api.POST('/api/projects/{project}/recipes/{id}/judgements', {
-          params: { path: { project: project(), id }, query: { program } },
-          body: { version, approve, why },
-        }),
+  const judge = (id: string, version: number, approve: boolean, reason = '') => {
+    const name = sheets.value.find((s) => s.recipe === id)?.name ?? ''
+    const doing = {
+      title: t(approve ? 'recipe.approve' : 'recipe.withdraw'),
+      says: `${name} · ${t('recipe.versionNumber', { n: version })}`,
+    }
+    return done(
+      askFirst.send(doing, (answer) =>
+        ask(
+          api.POST('/api/projects/{project}/recipes/{id}/judgements', {
+            params: { path: { project: project(), id }, query: { program } },
+            body: { version, approve, ...answer, reason: answer.reason ?? reason },
+          }),
+        ),
       ),
     )
+  }
   return {
     ...{
       fields,

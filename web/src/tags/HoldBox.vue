@@ -1,21 +1,24 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
 import { api, ask } from '../api/client'
+import { useAsked } from '../desk/asked'
 import { dayAndTime, moment } from '../kit/moment'
 import { useNotice } from '../kit/problem'
 import { useProject } from '../rail/project'
 import { useCommissioning } from './useCommissioning'
 
 // Holding a tag at a value: by right, with a reason and an end.
-const props = defineProps<{ id: string; now: string | null }>()
+const props = defineProps<{ id: string; path: string; now: string | null }>()
 const project = useProject()
 const notice = useNotice()
+const asked = useAsked()
+const { t } = useI18n()
 const { state, load } = useCommissioning()
 const held = computed(() => state.value?.overrides.find((o) => o.tag === props.id))
 const may = computed(() => state.value?.may.includes('override'))
 const open = ref(false)
 const value = ref('')
-const reason = ref('')
 const minutes = ref('60')
 
 function begin() {
@@ -24,25 +27,30 @@ function begin() {
 }
 async function act(work: () => Promise<unknown>) {
   try {
-    await work()
+    if (!(await work())) return
     open.value = false
     await load()
   } catch (e) {
     notice.refuse(e)
   }
 }
-const path = computed(() => ({ ...project.path, id: props.id }))
+const where = computed(() => ({ ...project.path, id: props.id }))
 const hold = () =>
   act(() =>
-    ask(
-      api.PUT('/api/projects/{project}/overrides/{id}', {
-        params: { path: path.value },
-        body: { value: value.value, reason: reason.value, minutes: Number(minutes.value) },
-      }),
+    asked.send({ title: t('hold.do'), says: `${props.path} = ${value.value}` }, (answer) =>
+      ask(
+        api.PUT('/api/projects/{project}/overrides/{id}', {
+          params: { path: where.value },
+          body: { value: value.value, minutes: Number(minutes.value), ...answer },
+        }),
+      ),
     ),
   )
 const giveBack = () =>
-  act(() => ask(api.DELETE('/api/projects/{project}/overrides/{id}', { params: { path: path.value } })))
+  act(async () => {
+    await ask(api.DELETE('/api/projects/{project}/overrides/{id}', { params: { path: where.value } }))
+    return true
+  })
 </script>
 
 <template>
@@ -68,12 +76,8 @@ const giveBack = () =>
         {{ $t('hold.minutes') }}
         <input v-model="minutes" class="plain mono" />
       </label>
-      <label class="wide">
-        {{ $t('hold.reason') }}
-        <input v-model="reason" class="plain" />
-      </label>
       <div class="wide">
-        <v-btn size="small" color="primary" type="submit" :disabled="!reason.trim()">
+        <v-btn size="small" color="primary" type="submit">
           {{ $t('hold.do') }}
         </v-btn>
         {{ ' ' }}

@@ -68,9 +68,9 @@ const second = computed(() => props.rule.sign === 'second' || props.rule.sign ==
         :label="$t('rules.does')"
         :model-value="rule.does ?? ''"
         :options="
-          (['', 'write', 'deliver'] as const).map((v) => ({
+          (['', 'write', 'deliver', 'approve', 'limit', 'shelve', 'hold'] as const).map((v) => ({
             value: v,
-            title: $t($word('rules.doing', v || 'both')),
+            title: $t($word('rules.doing', v || 'all')),
           }))
         "
         @update:model-value="set('does', $event)" />
@@ -94,7 +94,7 @@ const second = computed(() => props.rule.sign === 'second' || props.rule.sign ==
         :model-value="rule.tag ?? ''"
         @update:model-value="set('tag', $event)" />
       <FieldSelect
-        v-if="rule.does !== 'write' || rule.book"
+        v-if="!rule.does || ['deliver', 'approve'].includes(rule.does) || rule.book"
         :label="$t('rules.book')"
         :model-value="rule.book ?? ''"
         :options="choice(known.books.value, $t('rules.any'))"

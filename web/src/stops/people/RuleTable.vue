@@ -31,7 +31,7 @@ const emit = defineEmits<{ open: [rule: string] }>()
         <td :title="known.where(r).join(' · ')">
           {{ known.where(r).join(' · ') || $t('rules.anywhere') }}
         </td>
-        <td>{{ $t($word('rules.doing', r.does || 'both')) }}</td>
+        <td>{{ $t($word('rules.doing', r.does || 'all')) }}</td>
         <td>{{ known.named(known.roles.value, r.role) || $t('rules.everybody') }}</td>
         <td class="asks" :title="known.phrases(r.asks).join(' · ')">
           {{ known.phrases(r.asks).join(' · ') || '—' }}

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref, shallowRef, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { api, ask, type Schemas } from '../../api/client'
 import FieldSelect from '../../kit/FieldSelect.vue'
 import { useProject } from '../../rail/project'
@@ -13,14 +13,20 @@ const project = useProject()
 const tag = ref('')
 const book = ref('')
 const role = ref('')
+const AT_TAG = ['write', 'limit', 'shelve', 'hold'] as const
+const OF_BOOK = ['deliver', 'approve'] as const
+const may = computed(() => (book.value ? OF_BOOK : AT_TAG))
+const does = ref<(typeof AT_TAG)[number] | (typeof OF_BOOK)[number]>('write')
+watch(may, () => (does.value = may.value[0]))
 const asked = shallowRef<Schemas['Asked']>()
 let number = 0
-watch([tag, book, role, () => props.known.rules.value], async () => {
+watch([tag, book, does, role, () => props.known.rules.value], async () => {
   const mine = ++number
   if (!tag.value && !book.value) return void (asked.value = undefined)
   const target = props.known.books.value.find((b) => b.id === book.value)?.targets[0]?.id
   const query = {
     ...(tag.value ? { tag: tag.value } : { book: book.value, target }),
+    does: does.value,
     roles: role.value ? [role.value] : undefined,
   }
   const got = await ask(
@@ -50,6 +56,10 @@ function pickBook(id: string) {
         :options="choice(known.books.value, '—')"
         @update:model-value="pickBook" />
       <FieldSelect
+        v-model="does"
+        :label="$t('rules.tryDoes')"
+        :options="may.map((v) => ({ value: v, title: $t($word('rules.tryTo', v)) }))" />
+      <FieldSelect
         v-model="role"
         :label="$t('rules.tryRole')"
         :options="choice(known.roles.value, $t('rules.nobody'))" />
@@ -75,7 +85,7 @@ function pickBook(id: string) {
 }
 .of {
   display: grid;
-  grid-template-columns: repeat(3, minmax(0, 1fr));
+  grid-template-columns: repeat(4, minmax(0, 1fr));
   gap: 12px;
 }
 .says {

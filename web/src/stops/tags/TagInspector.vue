@@ -167,7 +167,7 @@ const pin = () =>
       <span class="quality" :class="value?.level">{{ value ? $t($word('quality', value.level)) : '' }}</span>
     </div>
     <div v-if="value?.reason" class="err">{{ value.reason }}</div>
-    <HoldBox :id="id" :now="value?.level === 'bad' ? null : (value?.text ?? null)" />
+    <HoldBox :id="id" :path="row?.path ?? ''" :now="value?.level === 'bad' ? null : (value?.text ?? null)" />
     <SparkLine v-if="isNumber || tag.type === 'BOOL'" :value="value" :width="284" :height="40" />
     <div v-for="f in findings" :key="f.rule + f.place" class="finding" :class="f.severity">
       {{ f.says }}
