@@ -13,8 +13,10 @@ import (
 	"readyrail/internal/store"
 )
 
+// limited is what iris orders, signed as the yard asks.
 func limited(v *float64, reason string) host.LimitOrder {
-	return host.LimitOrder{Limit: v, Given: host.Given{Reason: reason}}
+	return host.LimitOrder{Limit: v, Given: host.Given{Answered: true, Reason: reason,
+		Signatures: []host.Signature{{Name: "iris", Secret: "elm-and-yew"}}}}
 }
 
 func (s *site) limit(name string, v float64, reason string) error {
