@@ -34,13 +34,27 @@ type Options struct {
 	Edited func(next *project.Project, by Made)
 }
 
-// Made is an edit that was made.
+// Made is an edit that was made, taken back or brought again.
 type Made struct {
-	Revision int64
-	Person   string   // full name
-	Things   []string // "tag/t1", cut at 200
-	Moves    bool     // paths may be others: see project.Change
-	Names    bool     // who names whom may be
+	Revision int64 // of the edit itself, which has its number from when it was made
+	By       access.Actor
+	Label    string
+	State    string // empty for a new edit; undone, done for one that is brought again
+	Before   *project.Project
+	Changes  []project.Change
+}
+
+// Things are those that it touched, as "tag/t1", cut at 200.
+func (m *Made) Things() []string { return things(m.Changes) }
+
+// Moves tells whether paths may be others: see project.Change.
+func (m *Made) Moves() bool {
+	return slices.ContainsFunc(m.Changes, func(c project.Change) bool { return c.Moves() })
+}
+
+// Names tells whether who names whom may be another.
+func (m *Made) Names() bool {
+	return slices.ContainsFunc(m.Changes, func(c project.Change) bool { return c.Names() })
 }
 
 // Edits are the draft of one project, its changes and its releases.
@@ -132,7 +146,7 @@ func (e *Edits) Edit(ctx context.Context, who access.Actor, label string, ops []
 	if err != nil {
 		return nil, say.Errorf("storing the edit: %w", err)
 	}
-	e.adopt(next, rev, who, changes)
+	e.adopt(next, rev, Made{Revision: rev, By: who, Label: label, Changes: changes})
 	return changes, nil
 }
 
@@ -150,14 +164,17 @@ func changeOf(who access.Actor, label string, changes []project.Change) (*store.
 }
 
 // adopt makes a version that is stored the present one.
-func (e *Edits) adopt(next *project.Project, rev int64, who access.Actor, changes []project.Change) {
+func (e *Edits) adopt(next *project.Project, rev int64, made Made) {
+	made.Before = e.draft.Swap(next)
 	e.revision.Store(rev)
-	e.draft.Store(next)
 	if e.options.Edited != nil {
-		e.options.Edited(next, Made{Revision: rev, Person: who.Name, Things: things(changes),
-			Moves: slices.ContainsFunc(changes, func(c project.Change) bool { return c.Moves() }),
-			Names: slices.ContainsFunc(changes, func(c project.Change) bool { return c.Names() })})
+		e.options.Edited(next, made)
 	}
+}
+
+// Since lists the edits that were made after one, by its number, oldest first.
+func (e *Edits) Since(ctx context.Context, revision int64, most int) ([]store.Change, error) {
+	return e.store.ChangesAfter(ctx, revision, most)
 }
 
 // touched lists the things that changes touched, as they are now.

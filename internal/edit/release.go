@@ -104,7 +104,7 @@ func (e *Edits) Publish(ctx context.Context, who access.Actor, note string, adop
 	r.Number = number
 	if edit != nil {
 		r.Change = rev
-		e.adopt(next, rev, who, changes)
+		e.adopt(next, rev, Made{Revision: rev, By: who, Label: edit.Label, Changes: changes})
 	}
 	info := releaseInfo(r)
 	e.newest.Store(info)

@@ -49,7 +49,7 @@ func (e *Edits) step(ctx context.Context, who access.Actor, find func(context.Co
 	if err := e.store.Mark(ctx, c.ID, state, touched(next, back)); err != nil {
 		return "", err
 	}
-	e.adopt(next, e.Revision(), who, back)
+	e.adopt(next, e.Revision(), Made{Revision: c.ID, By: who, Label: c.Label, State: state, Changes: back})
 	return c.Label, nil
 }
 

@@ -239,9 +239,11 @@ func (h *Host) mind() {
 	}
 }
 
-// Close ends every project, link and database.
-func (h *Host) Close() {
-	h.closing.Do(func() { close(h.quit) })
+// Close ends every project, link and database; the first call does.
+func (h *Host) Close() { h.closing.Do(h.close) }
+
+func (h *Host) close() {
+	close(h.quit)
 	h.minding.Wait()
 	h.mu.Lock()
 	list := h.projects

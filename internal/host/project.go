@@ -45,7 +45,8 @@ type Project struct {
 	exports  exports
 	searches searches
 	looks    looks
-	shelf    *Shelf    // the plant's recipes
+	shelf    *Shelf // the plant's recipes
+	edits    editTrail
 	pruned   time.Time // when deleted recipes were last forgotten
 	// failedAt is when an engine's failure was last said, in nanoseconds.
 	failedAt atomic.Int64
@@ -126,6 +127,10 @@ func (p *Project) open(dir string, past record.Past) (err error) {
 		p.runs.RunRelease(released)
 	}
 	p.runs.Begin()
+	p.edits.begin(p.bounded)
+	if err := p.recordMissing(ctx); err != nil {
+		return err
+	}
 	return p.shelf.brokenOff(ctx)
 }
 
@@ -136,6 +141,7 @@ func (p *Project) close() {
 		p.shelf.drives.close()
 	}
 	p.trying.shelf.Swap(nil).discard()
+	p.edits.end()
 	p.runs.Close()
 	if p.shelf != nil {
 		p.shelf.under.working.Wait()
@@ -207,8 +213,8 @@ func (p *Project) edited(next *project.Project, by edit.Made) {
 	if p.runs.Runner(run.Try) != nil {
 		p.runs.Run(run.Try, next)
 	}
-	p.news.tell(News{Project: p.id, Revision: by.Revision, Person: by.Person, Things: by.Things, Moves: by.Moves,
-		Names: by.Names})
+	p.news.tell(News{Project: p.id, Revision: p.Revision(), Person: by.By.Name, Things: by.Things(), Moves: by.Moves(), Names: by.Names()})
+	p.recordEdit(next, by)
 }
 
 // Publish makes the draft a release and puts it to work at the Desk.

@@ -18,8 +18,9 @@ var gapSays = map[access.GapKind]struct {
 	access.GapEverything: {"rights.everything", project.Note},
 }
 
-// Gaps are findings about who has which rights in a version: it and the accounts
-// change apart, so that they are no part of its check and stand in no release's way.
+// Gaps are findings about who has which rights in a version, and about where heads
+// of the trail are held: they and the version change apart, so that they are no part
+// of its check and stand in no release's way.
 func (p *Project) Gaps(ctx context.Context, version *project.Project) ([]project.Finding, error) {
 	people, err := p.host.server.People(ctx)
 	if err != nil {
@@ -38,6 +39,10 @@ func (p *Project) Gaps(ctx context.Context, version *project.Project) ([]project
 	}
 	policy := &access.Policy{Roles: version.Roles, Areas: version.Site().Areas, Grants: grants}
 	out := []project.Finding{}
+	if p.host.signing.folder == "" {
+		out = append(out, project.Finding{Rule: "heads.none", Severity: project.Note, Stop: project.StopRelease, Kind: project.KindSite,
+			Name: version.Site().Name})
+	}
 	for _, gap := range policy.Gaps(ids, version.AlarmAreas()) {
 		says := gapSays[gap.Kind]
 		f := project.Finding{Rule: says.rule, Severity: says.severity, Stop: project.StopPeople, Kind: project.KindRole,

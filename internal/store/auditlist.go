@@ -142,6 +142,12 @@ func (a *Audit) page(ctx context.Context, f TrailFilter, low, before int64, limi
 		WHERE `+c.String()+` ORDER BY r.seq DESC LIMIT ?`, append(c.args, limit)...)
 }
 
+// Edits lists the newest records of edits from before a number, newest first.
+func (a *Audit) Edits(ctx context.Context, before int64, most int) ([]audit.Record, error) {
+	out := []audit.Record{}
+	return out, a.db.SelectContext(ctx, &out, "SELECT * FROM record WHERE what = 'edit' AND seq < ? ORDER BY seq DESC LIMIT ?", before, most)
+}
+
 // CommentsOn lists what was said of a record, oldest first.
 func (a *Audit) CommentsOn(ctx context.Context, seq int64) ([]audit.Record, error) {
 	out := []audit.Record{}

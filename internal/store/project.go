@@ -170,6 +170,12 @@ func (p *Project) Mark(ctx context.Context, id int64, state string, touched []pr
 	})
 }
 
+// ChangesAfter lists at most so many edits that were made after one, oldest first.
+func (p *Project) ChangesAfter(ctx context.Context, id int64, most int) ([]Change, error) {
+	out := []Change{}
+	return out, p.db.SelectContext(ctx, &out, "SELECT * FROM change WHERE id > ? ORDER BY id LIMIT ?", id, most)
+}
+
 // Revision is the id of the newest change, 0 for none.
 func (p *Project) Revision(ctx context.Context) (id int64, err error) {
 	return id, p.db.GetContext(ctx, &id, "SELECT coalesce(max(id), 0) FROM change")

@@ -34,6 +34,8 @@ type kind interface {
 	ids(p *Project) []string // sorted
 	get(p *Project, id string) any
 	shown(p *Project, id string) any
+	called(p *Project, id string) string // empty for none
+	differing(a, b *Project) []string    // sorted
 
 	begin(p *Project)  // with none
 	copied(p *Project) // makes the kind's map the fork's own

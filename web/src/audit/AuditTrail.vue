@@ -117,8 +117,8 @@ const COLUMNS = 10
               </td>
               <td>{{ [r.screen, r.element].filter(Boolean).join(' › ') }}</td>
               <td class="mono"><PathText :path="r.path" /></td>
-              <td class="mono">{{ r.old }}</td>
-              <td class="mono">{{ r.new }}</td>
+              <td class="mono value">{{ r.old }}</td>
+              <td class="mono value">{{ r.new }}</td>
               <td>
                 <span v-if="r.outcome || r.what === 'intent'" class="out" :class="r.outcome || 'open'">
                   {{ $t($word('outcome', r.outcome || 'open')) }}
@@ -193,6 +193,12 @@ const COLUMNS = 10
   font-size: 13px;
   padding: 4px 10px !important;
   color: var(--c-quiet);
+}
+/* What an edit did may be long: the details have the whole. */
+.value {
+  max-width: 220px;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 .grid td {
   padding: 0 7px;

@@ -44,8 +44,18 @@ async function say() {
         <dd>{{ [record.screen, record.element].filter(Boolean).join(' › ') }}</dd>
       </template>
       <template v-if="record.path">
-        <dt>{{ $t('audit.tag') }}</dt>
+        <dt>{{ $t(record.what === 'edit' ? 'audit.thing' : 'audit.tag') }}</dt>
         <dd class="mono">{{ record.path }}</dd>
+      </template>
+      <template v-if="record.what === 'edit'">
+        <template v-if="record.old">
+          <dt>{{ $t('audit.before') }}</dt>
+          <dd class="mono">{{ record.old }}</dd>
+        </template>
+        <template v-if="record.new">
+          <dt>{{ $t('audit.after') }}</dt>
+          <dd class="mono">{{ record.new }}</dd>
+        </template>
       </template>
       <template v-if="record.reason">
         <dt>{{ $t('audit.reason') }}</dt>
