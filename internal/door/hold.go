@@ -112,6 +112,18 @@ func (d *Door) EndWhere(match func(Who) bool, why error) {
 	}
 }
 
+// Holds tells whether something is pressed by whoever matches.
+func (d *Door) Holds(match func(Who) bool) bool {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	for _, h := range d.presses {
+		if match(h.who) {
+			return true
+		}
+	}
+	return false
+}
+
 func (d *Door) press(key string) *Hold {
 	d.mu.Lock()
 	defer d.mu.Unlock()

@@ -327,6 +327,7 @@ type under struct {
 type underWay struct {
 	seq          int64
 	book, target string
+	by           door.Who
 	progress     door.Progress
 	cancel       func()
 }
@@ -520,7 +521,7 @@ func (r *dispatch) keep(ctx context.Context, state door.State, why string) error
 }
 
 func (r *dispatch) told(progress door.Progress) {
-	r.p.under.put(r.row.Seq, &underWay{r.row.Seq, r.row.Book, r.row.Target, progress, r.cancel})
+	r.p.under.put(r.row.Seq, &underWay{r.row.Seq, r.row.Book, r.row.Target, through(r.who), progress, r.cancel})
 }
 
 func (u *under) put(seq int64, w *underWay) {
@@ -557,6 +558,18 @@ func (u *under) cancelAll() {
 	for _, w := range u.by {
 		w.cancel()
 	}
+}
+
+// any tells whether something is under way for whoever matches.
+func (u *under) any(match func(door.Who) bool) bool {
+	u.mu.Lock()
+	defer u.mu.Unlock()
+	for _, w := range u.by {
+		if match(w.by) {
+			return true
+		}
+	}
+	return false
 }
 
 func (u *under) drop(seq int64) {

@@ -22,6 +22,7 @@ type PanelInfo struct {
 	At         time.Time `json:"at"`
 	Project    string    `json:"project"`
 	Looks      bool      `json:"looks" doc:"shows its project, and sounds its alarms, with nobody signed in"`
+	Rest       int       `json:"rest" doc:"minutes without a touch after which its person is signed out; 0 for never"`
 }
 
 // Enrol makes a browser a panel of the project and returns the key it has to
@@ -67,7 +68,7 @@ func (h *Host) Panel(ctx context.Context, key string) PanelInfo {
 }
 
 func panelInfo(x store.Panel) PanelInfo {
-	return PanelInfo{x.ID, x.Name, x.EnrolledBy, time.Unix(x.At, 0), x.Project, x.Looks}
+	return PanelInfo{x.ID, x.Name, x.EnrolledBy, time.Unix(x.At, 0), x.Project, x.Looks, x.Rest}
 }
 
 // Panels lists the project's panels.
@@ -92,9 +93,13 @@ func (x PanelInfo) Watcher() (who Actor, ok bool) {
 // WatcherID is the id of who looks at a panel with nobody signed in.
 func WatcherID(panel string) string { return "panel:" + panel }
 
-// LetLook says whether a panel shows the project with nobody signed in.
-func (p *Project) LetLook(ctx context.Context, id string, looks bool) error {
-	return p.host.server.LetLook(ctx, p.id, id, looks)
+// SetPanel says whether a panel shows the project with nobody signed in, and after
+// how many minutes without a touch its person is signed out.
+func (p *Project) SetPanel(ctx context.Context, id string, looks bool, rest int) error {
+	if err := access.CheckRest(rest); err != nil {
+		return refused("%v", err)
+	}
+	return p.host.server.SetPanel(ctx, p.id, id, looks, rest)
 }
 
 // RemovePanel takes an enrolment of the project back; what is held at the panel

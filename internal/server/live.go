@@ -139,6 +139,7 @@ type socket struct {
 	s      *Server
 	conn   *websocket.Conn
 	who    host.Actor
+	panel  host.PanelInfo
 	token  string
 	ctx    context.Context
 	cancel context.CancelFunc
@@ -165,7 +166,7 @@ func (s *Server) serveLive(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	ctx, cancel := context.WithCancel(context.WithoutCancel(r.Context()))
-	k := &socket{s: s, conn: conn, who: who, token: s.sessions.Token(r.Context()), ctx: ctx, cancel: cancel,
+	k := &socket{s: s, conn: conn, who: who, panel: s.host.Panel(r.Context(), cookie(r, panelCookie)), token: s.sessions.Token(r.Context()), ctx: ctx, cancel: cancel,
 		channels: map[int]context.CancelFunc{}, presses: map[string]*host.Project{}, page: s.live.pages.Add(1), told: map[*host.Project]bool{}}
 	s.live.mu.Lock()
 	s.live.open[k] = true
@@ -203,6 +204,10 @@ func (k *socket) stays() {
 		}
 		now, err := k.s.host.Actor(k.ctx, k.who.ID)
 		if errors.Is(err, host.ErrNotFound) || err == nil && now.Epoch != k.who.Epoch {
+			k.cancel()
+			continue
+		}
+		if over, err := k.s.rested(k.ctx, k.who, k.panel); over || err != nil {
 			k.cancel()
 		}
 	}

@@ -63,7 +63,7 @@ func (s *Server) ownSessionRoutes() {
 				err = host.ErrNotFound
 			}
 			if ended > 0 {
-				s.recordEverywhere(ctx, who, audit.SignOut)
+				s.recordEverywhere(ctx, who, audit.SignOut, "")
 			}
 			return nil, problem(err)
 		})

@@ -208,27 +208,32 @@ func (s *Server) panelRoutes() {
 		return &cookieOutput{http.Cookie{Name: panelCookie, Value: key, Path: "/", HttpOnly: true, SameSite: http.SameSiteStrictMode,
 			Secure: s.options.TLS, Expires: time.Now().AddDate(5, 0, 0)}}, problem(err)
 	})
-	send(s, http.MethodPut, "/api/projects/{project}/panels/{id}", "Say whether a panel shows the project with nobody signed in",
+	send(s, http.MethodPut, "/api/projects/{project}/panels/{id}", "Say how a panel behaves",
 		func(ctx context.Context, in *struct {
 			ThingInput
 			Body struct {
-				Looks bool `json:"looks"`
+				Looks bool `json:"looks" doc:"it shows the project with nobody signed in"`
+				Rest  int  `json:"rest,omitempty" doc:"minutes without a touch after which its person is signed out; 0 for never"`
 			}
 		}) (*struct{}, error) {
 			who, p, err := s.enter(ctx, in.Scope, access.Panels)
 			if err != nil {
 				return nil, err
 			}
-			if err := p.LetLook(ctx, in.ID, in.Body.Looks); err != nil {
+			if err := p.SetPanel(ctx, in.ID, in.Body.Looks, in.Body.Rest); err != nil {
 				return nil, problem(err)
 			}
-			says := "shows nothing with nobody signed in: "
+			s.rests.askAgain()
+			says := "shows nothing with nobody signed in"
 			if in.Body.Looks {
-				says = "shows the project with nobody signed in: "
+				says = "shows the project with nobody signed in"
 			} else {
 				s.live.endPerson(host.WatcherID(in.ID), "")
 			}
-			return nil, problem(p.Record(ctx, who, audit.Enrol, says+in.ID))
+			if in.Body.Rest > 0 {
+				says += ", signs out " + restReason(time.Duration(in.Body.Rest)*time.Minute)
+			}
+			return nil, problem(p.Record(ctx, who, audit.Enrol, says+": "+in.ID))
 		})
 	send(s, http.MethodDelete, "/api/projects/{project}/panels/{id}", "Take a panel's enrolment back",
 		func(ctx context.Context, in *ThingInput) (*struct{}, error) {

@@ -14,7 +14,7 @@ import (
 // What each kind of person may do beside looking at the Desk, by operation.
 // Everything that is not named here is refused.
 var (
-	atTheDesk = []string{"get-session-own", "delete-session-own-id", "delete-session-as", "get-catalogue",
+	atTheDesk = []string{"get-session-own", "delete-session-own-id", "delete-session-as", "post-session-presence", "get-catalogue",
 		"get-projects-project-desk", "get-projects-project-points-id",
 		"get-projects-project-points-id-course", "get-projects-project-pictures-id",
 		"get-projects-project-alarms", "get-projects-project-alarm-limits", "post-projects-project-screen-errors",

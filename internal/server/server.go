@@ -34,6 +34,7 @@ type Server struct {
 	handler  http.Handler
 	live     *liveSessions
 	budget   bodyBudget
+	rests    rests
 }
 
 // New builds the server.

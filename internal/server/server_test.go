@@ -37,13 +37,14 @@ type client struct {
 	t      *testing.T
 	s      *Server
 	cookie string
+	panel  string // its cookie, where the browser is one
 }
 
 func (c *client) do(method, path, body string, headers ...string) *httptest.ResponseRecorder {
 	r := httptest.NewRequest(method, "http://localhost:8470"+path, strings.NewReader(body))
 	r.Header.Set("Content-Type", "application/json")
 	if c.cookie != "" {
-		r.Header.Set("Cookie", c.cookie)
+		r.Header.Set("Cookie", c.cookie+"; "+c.panel)
 	}
 	for i := 0; i+1 < len(headers); i += 2 {
 		if headers[i] == "Host" {

@@ -60,6 +60,7 @@ type Me struct {
 	NeedsOwner bool            `json:"needsOwner"`
 	Demo       []demo.Person   `json:"demo"`
 	Tiles      []Tile          `json:"tiles"`
+	Rest       int             `json:"rest" doc:"seconds that the person may do nothing before they are signed out; 0 for ever"`
 	Projects   []ProjectAccess `json:"projects"`
 	Broken     []host.Broken   `json:"broken" doc:"projects that could not be opened; told to who manages the server"`
 	ServerTime int64           `json:"serverTime" doc:"milliseconds since 1970"`
@@ -85,16 +86,30 @@ func (s *Server) sessionRoutes() {
 		return s.me(ctx, in.Panel)
 	})
 	send(s, http.MethodPost, "/api/session", "Sign in", s.signIn)
-	send(s, http.MethodDelete, "/api/session", "Sign out", func(ctx context.Context, in *PanelInput) (*struct{}, error) {
+	send(s, http.MethodDelete, "/api/session", "Sign out", func(ctx context.Context, in *struct {
+		PanelInput
+		Rest bool `query:"rest" doc:"the page found nobody there: refused while something is held or under way"`
+	}) (*struct{}, error) {
 		who, err := s.signedIn(ctx, in.Panel)
-		if err == nil {
-			token := s.sessions.Token(ctx)
-			s.host.EndHolds(func(w door.Who) bool { return w.Session == token }, say.New("signed out"))
-			s.live.end(s.sessions.Token(ctx))
-			s.recordEverywhere(ctx, who, audit.SignOut)
+		if err != nil {
+			return nil, problem(s.sessions.Destroy(ctx))
 		}
+		why := ""
+		if in.Rest {
+			if s.host.Busy(who) {
+				s.touch(who.Session)
+				return nil, because(http.StatusConflict, say.New("something of yours is held or under way: the session goes on"))
+			}
+			x, err := s.restLimit(ctx, who, s.host.Panel(ctx, in.PanelInput.Panel))
+			if err != nil {
+				return nil, problem(err)
+			}
+			why = restReason(x.limit)
+		}
+		s.signOut(ctx, who, why)
 		return nil, problem(s.sessions.Destroy(ctx))
 	})
+	s.restRoutes()
 	s.ownSessionRoutes()
 	s.lookAsRoutes()
 	send(s, http.MethodPost, "/api/session/secret", "Choose one's own password or PIN", s.choose)
@@ -122,7 +137,7 @@ func (s *Server) signIn(ctx context.Context, in *struct {
 		s.host.EndHolds(func(w door.Who) bool { return w.Session == old }, say.New("somebody else signed in"))
 		s.live.end(old)
 	}
-	s.recordEverywhere(ctx, who, audit.SignIn)
+	s.recordEverywhere(ctx, who, audit.SignIn, "")
 	pin := ""
 	if in.Body.PIN != "" {
 		pin = panel.Project
@@ -184,10 +199,10 @@ func (s *Server) choose(ctx context.Context, in *struct {
 // recordEverywhere notes a sign-in in the trail of each project that the person
 // has something to do with. It is no reason to keep anybody out that this could
 // not be written; it is owed and written later.
-func (s *Server) recordEverywhere(ctx context.Context, who host.Actor, what string) {
+func (s *Server) recordEverywhere(ctx context.Context, who host.Actor, what, why string) {
 	for _, p := range s.host.Projects() {
 		if p.May(ctx, who, access.View, true) {
-			p.Note(ctx, who, what, "")
+			p.Note(ctx, who, what, why)
 		}
 	}
 }
@@ -229,6 +244,13 @@ func (s *Server) me(ctx context.Context, panelKey string) (*meOutput, error) {
 	}
 	out.Person = &PersonInfo{ID: who.ID, Name: who.Name, Login: who.Login, Owner: who.Owner, Server: who.Server, Nobody: who.Watches != "",
 		As: s.looksAs(who.As), Choose: s.sessions.GetBool(ctx, chooseKey)}
+	if who.Watches == "" {
+		x, err := s.restLimit(ctx, who, panel)
+		if err != nil {
+			return nil, problem(err)
+		}
+		out.Rest = int(x.limit.Seconds())
+	}
 	for _, p := range s.host.Projects() {
 		if pin := s.sessions.GetString(ctx, pinKey); pin != "" && pin != p.ID() || out.Person.Choose {
 			continue
@@ -260,7 +282,11 @@ func (s *Server) signedIn(ctx context.Context, panelKey string) (host.Actor, err
 	if err != nil || who.Epoch != s.sessions.GetInt64(ctx, epochKey) {
 		return host.Actor{}, unauthorized()
 	}
-	who.Panel, who.Session, who.From = s.host.Panel(ctx, panelKey).Name, s.sessions.Token(ctx), from(ctx)
+	panel := s.host.Panel(ctx, panelKey)
+	who.Panel, who.Session, who.From = panel.Name, s.sessions.Token(ctx), from(ctx)
+	if over, err := s.rested(ctx, who, panel); over || err != nil {
+		return host.Actor{}, cmp.Or(err, unauthorized())
+	}
 	return s.asRole(ctx, who), nil
 }
 

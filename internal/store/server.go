@@ -48,6 +48,8 @@ type Panel struct {
 	At         int64  `db:"at"`
 	// Looks says that it shows the project with nobody signed in.
 	Looks bool `db:"looks"`
+	// Rest is how many minutes without a touch sign its person out; 0 for never.
+	Rest int `db:"rest"`
 }
 
 // OpenServer opens server.db in a data folder.
@@ -202,9 +204,9 @@ func (s *Server) RemovePanel(ctx context.Context, project, id string) error {
 	return changedOne(s.db.ExecContext(ctx, "DELETE FROM panel WHERE id = ? AND project = ?", id, project))
 }
 
-// LetLook says whether a panel of a project shows it with nobody signed in.
-func (s *Server) LetLook(ctx context.Context, project, id string, looks bool) error {
-	return changedOne(s.db.ExecContext(ctx, "UPDATE panel SET looks = ? WHERE id = ? AND project = ?", looks, id, project))
+// SetPanel says how a panel of a project behaves.
+func (s *Server) SetPanel(ctx context.Context, project, id string, looks bool, rest int) error {
+	return changedOne(s.db.ExecContext(ctx, "UPDATE panel SET looks = ?, rest = ? WHERE id = ? AND project = ?", looks, rest, id, project))
 }
 
 // changedOne is ErrNotFound where a statement changed no row.

@@ -2,6 +2,7 @@
 import { watchEffect } from 'vue'
 import { useTheme } from 'vuetify'
 import AskedHere from './desk/AskedHere.vue'
+import RestWatch from './rail/RestWatch.vue'
 import { useSettings } from './kit/settings'
 import { applyColours, dark, light } from './theme'
 
@@ -19,5 +20,6 @@ watchEffect(() => {
   <v-app>
     <router-view />
     <AskedHere />
+    <RestWatch />
   </v-app>
 </template>

@@ -107,6 +107,20 @@ type Role struct {
 	ID     string  `json:"id"`
 	Name   string  `json:"name"`
 	Rights []Right `json:"rights"`
+	// Rest is how many minutes somebody with the role may do nothing before they are
+	// signed out; 0 for no end.
+	Rest int `json:"rest,omitempty"`
+}
+
+// MostRest is how many minutes of rest can be asked for.
+const MostRest = 24 * 60
+
+// CheckRest refuses minutes of rest that cannot be.
+func CheckRest(minutes int) error {
+	if minutes < 0 || minutes > MostRest {
+		return say.Errorf("somebody is signed out after 1 to %d minutes of rest, or never (0), not after %d", MostRest, minutes)
+	}
+	return nil
 }
 
 // Has tells whether the role includes the right.
@@ -128,6 +142,9 @@ func (r *Role) Check() (field string, err error) {
 		if !Known(x) {
 			return "rights", say.Errorf("the right %q is not known", x)
 		}
+	}
+	if err := CheckRest(r.Rest); err != nil {
+		return "rest", err
 	}
 	return "", nil
 }

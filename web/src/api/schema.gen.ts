@@ -1467,7 +1467,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Say whether a panel shows the project with nobody signed in */
+        /** Say how a panel behaves */
         put: operations["put-projects-project-panels-id"];
         post?: never;
         /** Take a panel's enrolment back */
@@ -2724,6 +2724,23 @@ export interface paths {
         post?: never;
         /** End one of one's own sessions, or all but this one (others) */
         delete: operations["delete-session-own-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/presence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that the person is there */
+        post: operations["post-session-presence"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -4988,6 +5005,11 @@ export interface components {
             projects: components["schemas"]["ProjectAccess"][];
             /**
              * Format: int64
+             * @description seconds that the person may do nothing before they are signed out; 0 for ever
+             */
+            rest: number;
+            /**
+             * Format: int64
              * @description milliseconds since 1970
              */
             serverTime: number;
@@ -5272,6 +5294,11 @@ export interface components {
             /** @description who is signed in there; empty where nobody is */
             person: string;
             project: string;
+            /**
+             * Format: int64
+             * @description minutes without a touch after which its person is signed out; 0 for never
+             */
+            rest: number;
         };
         Param: {
             default?: string;
@@ -5741,7 +5768,13 @@ export interface components {
             policies: string[];
         };
         "Put-projects-project-panels-idRequest": {
+            /** @description it shows the project with nobody signed in */
             looks: boolean;
+            /**
+             * Format: int64
+             * @description minutes without a touch after which its person is signed out; 0 for never
+             */
+            rest?: number;
         };
         "Put-projects-project-trend-own-viewsRequest": {
             /** @description of a view of one's own; empty for a new one */
@@ -5947,6 +5980,13 @@ export interface components {
              */
             at: number;
         };
+        Rest: {
+            /**
+             * Format: int64
+             * @description 0 for ever
+             */
+            seconds: number;
+        };
         Retyping: {
             equipment: string;
             type: string;
@@ -5954,6 +5994,8 @@ export interface components {
         Role: {
             id: string;
             name: string;
+            /** Format: int64 */
+            rest?: number;
             rights: string[];
         };
         Row: {
@@ -21667,7 +21709,10 @@ export interface operations {
     };
     "delete-session": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the page found nobody there: refused while something is held or under way */
+                rest?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: {
@@ -21910,6 +21955,82 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-session-presence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rest"];
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -15,8 +15,9 @@ export const useSession = defineStore('session', () => {
     me.value = await ask(api.POST('/api/session', { body: { name, ...secret } }))
     live.restart()
   }
-  async function signOut() {
-    await ask(api.DELETE('/api/session'))
+  /** Signs out; of rest, the server refuses while something is held or under way. */
+  async function signOut(rest = false) {
+    await ask(api.DELETE('/api/session', { params: { query: { rest } } }))
     live.stop()
     // A panel may go on showing its project.
     if ((await load())?.person) live.restart()

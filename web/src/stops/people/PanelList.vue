@@ -2,6 +2,7 @@
 import { onMounted, ref, shallowRef } from 'vue'
 import { api, ask, type Schemas, sentence } from '../../api/client'
 import { useSession } from '../../api/session'
+import RestField from './RestField.vue'
 import FieldText from '../../kit/FieldText.vue'
 import { dayAndTime, moment } from '../../kit/moment'
 import { useProject } from '../../rail/project'
@@ -39,12 +40,12 @@ const enrol = () =>
       }),
     ),
   )
-const look = (id: string, looks: boolean) =>
+const put = (p: { id: string; looks: boolean; rest: number }) =>
   act(() =>
     ask(
       api.PUT('/api/projects/{project}/panels/{id}', {
-        params: { path: { ...project.path, id } },
-        body: { looks },
+        params: { path: { ...project.path, id: p.id } },
+        body: { looks: p.looks, rest: p.rest },
       }),
     ),
   )
@@ -72,9 +73,15 @@ const remove = (id: string) =>
               <input
                 type="checkbox"
                 :checked="p.looks"
-                @change="look(p.id, ($event.target as HTMLInputElement).checked)" />
+                @change="put({ ...p, looks: ($event.target as HTMLInputElement).checked })" />
               {{ $t('panels.looks') }}
             </label>
+          </td>
+          <td>
+            <RestField
+              :label="$t('rest.panel', { name: p.name })"
+              :minutes="p.rest"
+              @set="put({ ...p, rest: $event })" />
           </td>
           <td>
             <button class="bare link" @click="remove(p.id)">{{ $t('panels.remove') }}</button>

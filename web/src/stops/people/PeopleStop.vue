@@ -12,6 +12,7 @@ import { clock, moment } from '../../kit/moment'
 import FailedSignIns from './FailedSignIns.vue'
 import LookAsBox from './LookAsBox.vue'
 import PanelList from './PanelList.vue'
+import RestField from './RestField.vue'
 import PersonForm from './PersonForm.vue'
 import RuleInspector from './RuleInspector.vue'
 import RuleTable from './RuleTable.vue'
@@ -74,6 +75,10 @@ function toggleRight(r: Schemas['Role'], right: string) {
     { kind: 'role', id: r.id, path: '/rights', value: next, was: r.rights },
   ])
 }
+const setRest = (r: Schemas['Role'], minutes: number) =>
+  project.edit(t('people.roleEdited', { name: r.name }), [
+    { kind: 'role', id: r.id, path: '/rest', value: minutes || undefined },
+  ])
 const route = useRoute()
 const router = useRouter()
 const openRule = computed(() => String(route.params.id ?? '') || undefined)
@@ -215,6 +220,7 @@ function saved() {
               <th v-for="r in rights" :key="r.right" class="c" :title="r.does">
                 {{ $t('right.' + r.right) }}
               </th>
+              <th>{{ $t('rest.title') }}</th>
             </tr>
           </thead>
           <tbody>
@@ -235,6 +241,12 @@ function saved() {
                   :checked="r.rights.includes(x.right)"
                   :aria-label="`${r.name}: ${x.does}`"
                   @change="toggleRight(r, x.right)" />
+              </td>
+              <td>
+                <RestField
+                  :label="$t('rest.role', { name: r.name })"
+                  :minutes="r.rest ?? 0"
+                  @set="setRest(r, $event)" />
               </td>
             </tr>
           </tbody>
@@ -309,6 +321,8 @@ function saved() {
 }
 .c {
   text-align: center !important;
+  padding: 4px 3px !important;
+  font-size: 12px;
 }
 .matrix input {
   accent-color: var(--c-spruce);
