@@ -166,7 +166,8 @@ func (s *Server) serveLive(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	ctx, cancel := context.WithCancel(context.WithoutCancel(r.Context()))
-	k := &socket{s: s, conn: conn, who: who, panel: s.host.Panel(r.Context(), cookie(r, panelCookie)), token: s.sessions.Token(r.Context()), ctx: ctx, cancel: cancel,
+	panel := s.host.Panel(ctx, cookie(r, panelCookie))
+	k := &socket{s: s, conn: conn, who: who, panel: panel, token: s.sessions.Token(r.Context()), ctx: ctx, cancel: cancel,
 		channels: map[int]context.CancelFunc{}, presses: map[string]*host.Project{}, page: s.live.pages.Add(1), told: map[*host.Project]bool{}}
 	s.live.mu.Lock()
 	s.live.open[k] = true

@@ -121,13 +121,14 @@ type Rest struct {
 }
 
 func (s *Server) restRoutes() {
-	send(s, http.MethodPost, "/api/session/presence", "Say that the person is there", func(ctx context.Context, in *PanelInput) (*body[Rest], error) {
-		who, err := s.signedIn(ctx, in.Panel)
-		if err != nil {
-			return nil, err
-		}
-		s.touch(who.Session)
-		x, err := s.restLimit(ctx, who, s.host.Panel(ctx, in.Panel))
-		return &body[Rest]{Rest{int(x.limit.Seconds())}}, problem(err)
-	})
+	send(s, http.MethodPost, "/api/session/presence", "Say that the person is there",
+		func(ctx context.Context, in *PanelInput) (*body[Rest], error) {
+			who, err := s.signedIn(ctx, in.Panel)
+			if err != nil {
+				return nil, err
+			}
+			s.touch(who.Session)
+			x, err := s.restLimit(ctx, who, s.host.Panel(ctx, in.Panel))
+			return &body[Rest]{Rest{int(x.limit.Seconds())}}, problem(err)
+		})
 }

@@ -14,7 +14,8 @@ import (
 // What each kind of person may do beside looking at the Desk, by operation.
 // Everything that is not named here is refused.
 var (
-	atTheDesk = []string{"get-session-own", "delete-session-own-id", "delete-session-as", "post-session-presence", "get-catalogue",
+	atTheDesk = []string{"get-session-own", "delete-session-own-id", "delete-session-as",
+		"post-session-presence", "get-projects-project-handovers", "get-catalogue",
 		"get-projects-project-desk", "get-projects-project-points-id",
 		"get-projects-project-points-id-course", "get-projects-project-pictures-id",
 		"get-projects-project-alarms", "get-projects-project-alarm-limits", "post-projects-project-screen-errors",
@@ -31,7 +32,8 @@ var (
 		"get-projects-project-journal", "get-projects-project-journal-export", "get-projects-project-journal-occurrences",
 		"get-projects-project-journal-id-comments", "get-projects-project-links",
 		"get-projects-project-devices-id-diagnosis", "get-projects-project-devices-id-report"}
-	operating = []string{"post-projects-project-alarms-acts", "post-projects-project-journal-id-comments", "post-projects-project-writes",
+	operating = []string{"post-projects-project-handovers", "post-projects-project-handovers-seq-taken",
+		"post-projects-project-alarms-acts", "post-projects-project-journal-id-comments", "post-projects-project-writes",
 		"post-projects-project-trend-notes", "post-projects-project-logs-id-notes",
 		"post-projects-project-books-book-recipes", "post-projects-project-books-book-deletions",
 		"post-projects-project-books-book-sheet", "post-projects-project-recipes-id-name",

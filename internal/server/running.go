@@ -97,6 +97,7 @@ func (s *Server) runningRoutes() {
 	s.turnRoutes()
 	s.checkRoutes()
 	s.watchRoutes()
+	s.handoverRoutes()
 	s.alarmRoutes()
 	s.journalRoutes()
 	s.alarmListRoutes()

@@ -121,6 +121,7 @@ var bodies = map[string]string{
 	"post-projects-project-screens-id-checks":          `{"elements":[""],"result":"passed"}`,
 	"post-projects-project-plans-symbol":               `{"plan":{"screen":"x","elements":["a"],"name":"S"}}`,
 	"post-projects-project-plans-duplicates":           `{"plan":{"screen":"x","elements":["a"],"count":1,"columns":1,"gap":8}}`,
+	"post-projects-project-handovers":                  `{"text":"x"}`,
 	"put-projects-project-panels-id":                   `{"looks":true}`,
 	"post-projects-project-alarms-acts":                `{"alarms":["a"],"act":"acknowledged"}`,
 	"post-projects-project-journal-id-comments":        `{"text":"x"}`,

@@ -35,6 +35,7 @@ const (
 	LimitSet    = "alarm-limit"     // the limit of an alarm was changed at the Desk
 	AlarmAct    = "alarm"           // an alarm was acknowledged, reset, set aside or brought back
 	Edited      = "edit"            // the project was changed as it is being built
+	Handover    = "handover"        // a shift left a note to the next one, or that was taken over
 	LogSet      = "log"             // a log was started, stopped, marked, written out or cleared
 	RecipeSet   = "recipe"          // a recipe was made, changed, approved, withdrawn or deleted
 	Brought     = "project-brought" // the project was made of an archive

@@ -17,11 +17,18 @@ const props = defineProps<{
   message: string
   bad: boolean
   engineer: boolean
+  operates: boolean
   project: string
   languages: string[]
   language: string
 }>()
-const emit = defineEmits<{ signOut: []; dismiss: []; speak: [language: string]; change: [name: string] }>()
+const emit = defineEmits<{
+  signOut: []
+  dismiss: []
+  speak: [language: string]
+  change: [name: string]
+  handOver: []
+}>()
 const session = useSession()
 const { t } = useI18n({ useScope: 'global' })
 const settings = useSettings()
@@ -99,6 +106,11 @@ const panel = computed(() => session.me?.panel || t('rail.noPanel'))
           @click="emit('speak', l)" />
         <v-list-item v-if="nobody" :title="$t('sign.title')" min-height="48" @click="emit('change', '')" />
         <template v-else>
+          <v-list-item
+            v-if="operates"
+            :title="$t('handover.leave')"
+            min-height="48"
+            @click="emit('handOver')" />
           <v-list-item :title="$t('account.title')" min-height="48" @click="account = true" />
           <v-list-item :title="$t('rail.signOut')" min-height="48" @click="emit('signOut')" />
         </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useElementSize } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { useSession } from '../api/session'
@@ -16,6 +16,8 @@ import AlarmPanel from './AlarmPanel.vue'
 import DeskBanner from './DeskBanner.vue'
 import DeskNav from './DeskNav.vue'
 import DeskOver from './DeskOver.vue'
+import HandoverBar from './HandoverBar.vue'
+import HandoverBox from './HandoverBox.vue'
 import ScreenView from './ScreenView.vue'
 import SignInForm from './SignInForm.vue'
 import { useActs } from './useActs'
@@ -24,6 +26,7 @@ import { useCommands } from './useCommands'
 import { type Signing, useDesk } from './useDesk'
 import { useDeskAlarms } from './useDeskAlarms'
 import { useDeskKeys } from './useDeskKeys'
+import { type Handover, useHandovers } from './useHandovers'
 import { useHold } from './useHold'
 import { useOpened } from './useOpened'
 import type { Shown } from './useScene'
@@ -77,6 +80,10 @@ const {
   (text) => say(text, true),
 )
 
+const handovers = useHandovers(project, () => may('operate'))
+/** A note that is being taken over, or one that is being left. */
+const handing = shallowRef<Handover | 'leave'>()
+
 const field = ref<HTMLElement>()
 const { width, height } = useElementSize(field)
 const scale = computed(() => {
@@ -114,7 +121,7 @@ useScreenErrors(
 )
 
 // What changes under a held button lets it go.
-watch([over, listed], ([a, b]) => (a || b) && hold.end('something came in front'))
+watch([over, listed, handing], (covers) => covers.some(Boolean) && hold.end('something came in front'))
 watch([main, windows, chosen, program], () => hold.end('the screen changed'))
 
 // A session that ended elsewhere: nothing of it stays on the page.
@@ -124,6 +131,7 @@ watch(
     if (person && (session.me!.person!.nobody || old?.startsWith('panel:'))) return void d.load()
     if (person || signing.value) return
     windows.value = []
+    handing.value = undefined
     d.close()
   },
 )
@@ -181,6 +189,8 @@ useDeskKeys({
       :project="project"
       :languages="desk?.languages ?? []"
       :language="d.language.value"
+      :operates="may('operate') && program === 'release'"
+      @hand-over="handing = 'leave'"
       @sign-out="signOut"
       @change="signing = { who: $event }"
       @dismiss="message = ''"
@@ -195,6 +205,15 @@ useDeskKeys({
         @ack="actOn([$event], 'acknowledged')"
         @open="listed = !listed" />
     </DeskBanner>
+    <HandoverBar
+      v-if="handovers.waiting.value && program === 'release'"
+      :note="handovers.waiting.value"
+      @open="handing = handovers.waiting.value" />
+    <HandoverBox
+      v-if="handing"
+      :handovers="handovers"
+      :taking="handing === 'leave' ? undefined : handing"
+      @close="handing = undefined" />
     <ScreenView
       v-if="common('header')"
       :ref="keep('header')"

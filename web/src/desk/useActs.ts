@@ -4,6 +4,7 @@ import { useSession } from '../api/session'
 import { num, str } from '../canvas/element'
 import type { Item } from '../canvas/element'
 import type { Opens } from '../live/live'
+import { useAsked } from './asked'
 import type { Act } from './ScreenView.vue'
 import type { Desk, Signing } from './useDesk'
 import type { Opened } from './useOpened'
@@ -58,6 +59,7 @@ export function useActs(
 ) {
   const { t } = useI18n()
   const session = useSession()
+  const asked = useAsked()
   const entry = shallowRef<At>()
   const choosing = shallowRef<At & { choices: { value: string; title: string }[] }>()
   const diagnosing = shallowRef<{ device: string; part?: string }>()
@@ -66,7 +68,7 @@ export function useActs(
   const over = computed(
     () =>
       !!(entry.value || choosing.value || diagnosing.value || point.value) ||
-      !!(signing.value || commands.asking.value),
+      !!(signing.value || commands.asking.value || asked.question),
   )
 
   function act(opens: Opens, { item, how, value, by }: Act) {
