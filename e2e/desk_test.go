@@ -135,7 +135,7 @@ func TestOperatorsEntry(t *testing.T) {
 	b.clickElement("Wet bulb set point")
 	b.keys("6")
 	b.keys("0")
-	b.keys("\r")
+	b.enter()
 	b.see("the right to enter values and press buttons is missing in Kiln1", "Operator")
 	b.keys("\x1b")
 

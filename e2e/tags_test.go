@@ -232,8 +232,10 @@ func TestAHeldTag(t *testing.T) {
 	b.see("Hold at a value …")
 	b.click("Hold at a value …")
 	b.fill("Value", "88.8")
+	b.js(`document.querySelector('form.form').requestSubmit()`)
+	b.see("Kiln1.DryBulb = 88.8")
 	b.fill("Reason", "probe is broken")
-	b.click("Hold")
+	b.js(`[...document.querySelectorAll('dialog[open] button')].find(x => x.type === 'submit').click()`)
 	b.see("Held at 88.8", "probe is broken")
 	b.until("the list shows it between brackets", func() bool {
 		return b.js(`String(!!document.querySelector('.c.value .value.held'))`) == "true"

@@ -107,6 +107,13 @@ func (s *Server) guard(c *gin.Context) {
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "same-origin")
 	h.Set("Cross-Origin-Opener-Policy", "same-origin")
+	h.Set("Cross-Origin-Resource-Policy", "same-origin")
+	h.Set("Permissions-Policy", "camera=(), geolocation=(), microphone=(), payment=(), usb=()")
+	// What a person was answered is in no cache once they are gone. Pictures of a
+	// project are drawn again and again, and say nothing of the plant's state.
+	if path := c.Request.URL.Path; strings.HasPrefix(path, "/api/") && !strings.Contains(path, "/pictures/") {
+		h.Set("Cache-Control", "no-store")
+	}
 	if s.options.TLS {
 		h.Set("Strict-Transport-Security", "max-age=31536000")
 	}

@@ -223,6 +223,12 @@ func TestAnswersCarryAContentSecurityPolicy(t *testing.T) {
 		strings.Contains(p, "script-src") {
 		t.Errorf("policy %q", p)
 	}
+	for name, want := range map[string]string{"Cache-Control": "no-store", "X-Content-Type-Options": "nosniff",
+		"Cross-Origin-Resource-Policy": "same-origin", "Cross-Origin-Opener-Policy": "same-origin", "Referrer-Policy": "same-origin"} {
+		if got := w.Header().Get(name); got != want {
+			t.Errorf("%s: %q, want %q", name, got, want)
+		}
+	}
 }
 
 func TestNothingSecretLeaves(t *testing.T) {

@@ -1,7 +1,7 @@
 import { computed, onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
-import { useI18n } from 'vue-i18n'
 import { api, ask, type Schemas, sentence } from '../api/client'
 import { useAsked } from '../desk/asked'
+import { i18n } from '../i18n'
 import { word } from '../i18n/word'
 import { live } from '../live/live'
 
@@ -112,7 +112,6 @@ export function useAlarms(
   language: () => string = () => '',
 ) {
   const asked = useAsked()
-  const { t } = useI18n({ useScope: 'global' })
   const shared = shallowRef<SharedBoard>()
   let key = ''
   function leave() {
@@ -144,6 +143,7 @@ export function useAlarms(
    * back where the person gives up.
    */
   const act = (alarms: string[], what: Act, comment = false) => {
+    const { t } = i18n.global
     const list = board.value?.alarms.filter((a) => alarms.includes(a.id)) ?? []
     const name = list[0] ? `${list[0].path} · ${list[0].name}` : ''
     const doing = {

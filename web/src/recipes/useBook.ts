@@ -1,8 +1,8 @@
 import { refDebounced, useIntervalFn } from '@vueuse/core'
 import { computed, reactive, ref, shallowRef, watch, type Ref } from 'vue'
-import { useI18n } from 'vue-i18n'
 import { api, ask, type Schemas } from '../api/client'
 import { useAsked } from '../desk/asked'
+import { i18n } from '../i18n'
 import { useNotice } from '../kit/problem'
 import { laid, type Column, type Values } from './columns'
 
@@ -41,7 +41,6 @@ export function useBook(
 ) {
   const notice = useNotice()
   const askFirst = useAsked()
-  const { t } = useI18n({ useScope: 'global' })
   const path = () => ({ project: project(), book: book()?.id ?? '' })
   const fields = computed(() => book()?.fields ?? [])
 
@@ -273,6 +272,7 @@ export function useBook(
       ),
     )
   const judge = (id: string, version: number, approve: boolean, reason = '') => {
+    const { t } = i18n.global
     const name = sheets.value.find((s) => s.recipe === id)?.name ?? ''
     const doing = {
       title: t(approve ? 'recipe.approve' : 'recipe.withdraw'),

@@ -41,7 +41,7 @@ const hold = () =>
       ask(
         api.PUT('/api/projects/{project}/overrides/{id}', {
           params: { path: where.value },
-          body: { value: value.value, minutes: Number(minutes.value), ...answer },
+          body: { ...answer, value: value.value, minutes: Number(minutes.value) },
         }),
       ),
     ),
