@@ -16,6 +16,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"readyrail/internal/core/access"
 	"readyrail/internal/demo"
 	"readyrail/internal/host"
 	"readyrail/internal/outbox"
@@ -29,6 +30,7 @@ type settings struct {
 	hosts, devices        []string
 	folders, media        []string
 	heads                 string
+	lengths               access.Lengths
 }
 
 func (o *settings) flags(c *cobra.Command, data string) {
@@ -42,6 +44,8 @@ func (o *settings) flags(c *cobra.Command, data string) {
 	c.Flags().StringArrayVar(&o.folders, "folder", nil, "a folder that logs may be written out to, as name=path: a removable medium, a share")
 	c.Flags().StringVar(&o.heads, "heads", "",
 		"a folder, best on another machine, that takes the signed heads of the audit trails")
+	c.Flags().IntVar(&o.lengths.Password, "password-length", 0, "characters that a new password has at least (default 8)")
+	c.Flags().IntVar(&o.lengths.PIN, "pin-length", 0, "digits that a new PIN has at least (default 4)")
 	c.Flags().StringArrayVar(&o.devices, "device-host", nil,
 		"where devices may be: a host, an address, a network, or one of loopback, private, any (default loopback and private)")
 }
@@ -127,7 +131,7 @@ func run(o settings, prepare func(context.Context, *host.Host) error, accounts [
 	if tcp := l.Addr().(*net.TCPAddr); !tcp.IP.IsLoopback() && o.cert == "" {
 		log.Warn("listening beyond this machine without TLS: passwords can be read on the way; give --tls-cert and --tls-key")
 	}
-	h, err := host.Open(o.data, log, host.Options{Folders: folders, Heads: o.heads, Devices: o.devices,
+	h, err := host.Open(o.data, log, host.Options{Folders: folders, Heads: o.heads, Lengths: o.lengths, Devices: o.devices,
 		VaultKey: os.Getenv(host.VaultKeyVariable), Link: linkProcess()})
 	if err != nil {
 		return err

@@ -66,7 +66,7 @@ type NewAccount struct {
 
 var loginName = regexp.MustCompile(`^[\p{L}0-9][\p{L}0-9._-]{0,39}$`)
 
-func (n *NewAccount) fill(p *store.Person) error {
+func (h *Host) fill(p *store.Person, n *NewAccount) error {
 	n.Name, n.FullName = strings.TrimSpace(n.Name), strings.TrimSpace(n.FullName)
 	if !loginName.MatchString(n.Name) {
 		return refused("a name to sign in with has up to 40 letters, digits, dots, dashes or underscores, and no spaces")
@@ -78,7 +78,7 @@ func (n *NewAccount) fill(p *store.Person) error {
 		return refused("the last day of an account is a date such as 2026-12-31, not %q", n.Until)
 	}
 	p.Name, p.FullName, p.Disabled, p.Until, p.Renew = n.Name, n.FullName, n.Disabled, n.Until, n.Renew
-	if err := setSecret(p, n.Password, n.PIN); err != nil {
+	if err := h.setSecret(p, n.Password, n.PIN); err != nil {
 		return err
 	}
 	if p.Password == "" && p.PIN == "" && p.SetBy == "" {
@@ -124,27 +124,30 @@ func (h *Host) putPerson(ctx context.Context, p store.Person, before string) err
 	return h.server.PutPerson(ctx, p)
 }
 
+// Lengths are how long passwords and PINs have to be that are chosen now.
+func (h *Host) Lengths() access.Lengths { return h.lengths }
+
 // setSecret sets what is not empty.
-func setSecret(p *store.Person, password, pin string) error {
+func (h *Host) setSecret(p *store.Person, password, pin string) error {
 	if password != "" {
-		if err := access.CheckPassword(password, p.Name, p.FullName); err != nil {
+		if err := h.lengths.CheckPassword(password, p.Name, p.FullName); err != nil {
 			return refused("%v", err)
 		}
-		h, err := argon2id.CreateHash(password, hashing)
+		hash, err := argon2id.CreateHash(password, hashing)
 		if err != nil {
 			return err
 		}
-		p.Password = h
+		p.Password = hash
 	}
 	if pin != "" {
-		if err := access.CheckPIN(pin); err != nil {
+		if err := h.lengths.CheckPIN(pin); err != nil {
 			return refused("%v", err)
 		}
-		h, err := argon2id.CreateHash(pin, hashing)
+		hash, err := argon2id.CreateHash(pin, hashing)
 		if err != nil {
 			return err
 		}
-		p.PIN = h
+		p.PIN = hash
 	}
 	if password != "" || pin != "" {
 		p.Epoch++
@@ -174,7 +177,7 @@ func (h *Host) CreateOwner(ctx context.Context, n NewAccount) (Actor, error) {
 		return Actor{}, errors.Join(err, refused("this server has its owner already: sign in"))
 	}
 	p := store.Person{ID: store.NewID("user"), Owner: true}
-	if err := n.fill(&p); err != nil {
+	if err := h.fill(&p, &n); err != nil {
 		return Actor{}, err
 	}
 	if p.Password == "" {
@@ -271,7 +274,7 @@ func (h *Host) PutAccount(ctx context.Context, who Actor, id string, n NewAccoun
 	if err := h.notAgain(ctx, p, n.Password); err != nil {
 		return Account{}, err
 	}
-	if err := n.fill(&p); err != nil {
+	if err := h.fill(&p, &n); err != nil {
 		return Account{}, err
 	}
 	if err := h.unlike(ctx, p.ID, n); err != nil {
@@ -347,7 +350,7 @@ func (h *Host) Choose(ctx context.Context, who Actor, password, pin string) (Act
 		return who, err
 	}
 	before := p.Password
-	if err := setSecret(&p, password, pin); err != nil {
+	if err := h.setSecret(&p, password, pin); err != nil {
 		return who, err
 	}
 	p.SetBy, p.Renew = "", false

@@ -41,6 +41,7 @@ type Host struct {
 	lock      *os.File
 	signIns   *signIns
 	signed    signings
+	lengths   access.Lengths
 	noting    sync.Mutex
 	failures  access.FailureNotes // under noting
 	accounts  sync.Mutex          // over a change of accounts, from its check to its being kept
@@ -104,6 +105,8 @@ type Options struct {
 	// Heads is a folder that takes the signed heads of every trail, best on another
 	// machine; none where it is empty.
 	Heads string
+	// Lengths are how long new passwords and PINs have to be.
+	Lengths access.Lengths
 	// Folders are those that logs may be written out to.
 	Folders []outbox.Folder
 }
@@ -116,6 +119,10 @@ func Open(dir string, log *slog.Logger, o Options) (*Host, error) {
 	if err != nil {
 		return nil, err
 	}
+	lengths, err := o.Lengths.Whole()
+	if err != nil {
+		return nil, err
+	}
 	if err := os.MkdirAll(filepath.Join(dir, "projects"), 0o700); err != nil {
 		return nil, say.Errorf("the data folder %s cannot be made: %w", dir, err)
 	}
@@ -124,7 +131,7 @@ func Open(dir string, log *slog.Logger, o Options) (*Host, error) {
 		return nil, err
 	}
 	h := &Host{dir: dir, log: log, lock: lock, projects: map[string]*Project{}, signIns: newSignIns(), quit: make(chan struct{}),
-		grants: grants{by: map[string][]access.Grant{}}, started: time.Now(), media: outbox.Watch(o.Folders)}
+		grants: grants{by: map[string][]access.Grant{}}, started: time.Now(), media: outbox.Watch(o.Folders), lengths: lengths}
 	h.protocols = protocolsOf(o.Link)
 	h.hub = link.NewHub(h.protocols, link.Env{Secret: h.secret, Allow: allow.check})
 	if err := h.open(o); err != nil {

@@ -94,7 +94,7 @@ async function bring(e: Event) {
           :label="$t('people.password')"
           type="password"
           :model-value="owner.password"
-          :hint="$t('people.passwordRule')"
+          :hint="$t('people.passwordRule', { n: session.me?.lengths.password })"
           @typing="owner.password = $event" />
         <v-btn type="submit" color="primary">{{ $t('start.create') }}</v-btn>
       </form>

@@ -60,8 +60,8 @@ func TestLockoutGrows(t *testing.T) {
 func TestCheckPIN(t *testing.T) {
 	for pin, good := range map[string]bool{"2580": true, "90412": true, "123": false, "1111": false, "1234": false, "9876": false,
 		"12a4": false, "123456789": false} {
-		if (CheckPIN(pin) == nil) != good {
-			t.Errorf("PIN %s: %v", pin, CheckPIN(pin))
+		if (Lengths{}.CheckPIN(pin) == nil) != good {
+			t.Errorf("PIN %s: %v", pin, Lengths{}.CheckPIN(pin))
 		}
 	}
 }

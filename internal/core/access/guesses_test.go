@@ -102,8 +102,36 @@ func TestPasswords(t *testing.T) {
 	for password, ok := range map[string]bool{"oak-and-ash": true, "password": false, "Password1": false, "12345678": false,
 		"qwertzuiop": false, "iloveyou": false, "aaaaaaaa": false, "short": false,
 		"Passw0rd!": false, "tom-tom-tom": true, "tomtomtom": true, "tom.alder": false} {
-		if (CheckPassword(password, "tom.alder", "Tom Alder") == nil) != ok {
-			t.Errorf("%q: %v", password, CheckPassword(password, "tom.alder", "Tom Alder"))
+		if (Lengths{}.CheckPassword(password, "tom.alder", "Tom Alder") == nil) != ok {
+			t.Errorf("%q: %v", password, Lengths{}.CheckPassword(password, "tom.alder", "Tom Alder"))
+		}
+	}
+}
+
+// TestLengthsOfSecrets: a server asks for longer ones, and for none that nobody
+// could ask for.
+func TestLengthsOfSecrets(t *testing.T) {
+	for _, c := range []struct {
+		ask Lengths
+		ok  bool
+	}{
+		{Lengths{}, true}, {Lengths{12, 6}, true}, {Lengths{64, 8}, true}, {Lengths{8, 4}, true},
+		{Lengths{7, 0}, false}, {Lengths{65, 0}, false}, {Lengths{0, 3}, false}, {Lengths{0, 9}, false}, {Lengths{-1, 0}, false},
+	} {
+		whole, err := c.ask.Whole()
+		if (err == nil) != c.ok || c.ok && (whole.Password < 8 || whole.PIN < 4) {
+			t.Errorf("%+v: %+v %v", c.ask, whole, err)
+		}
+	}
+	long := Lengths{12, 6}
+	for password, ok := range map[string]bool{"kiln-3-oak": false, "kiln-3-oak-2": true} {
+		if (long.CheckPassword(password) == nil) != ok {
+			t.Errorf("%s: %v", password, long.CheckPassword(password))
+		}
+	}
+	for pin, ok := range map[string]bool{"14702": false, "147025": true, "147025369": false} {
+		if (long.CheckPIN(pin) == nil) != ok {
+			t.Errorf("%s: %v", pin, long.CheckPIN(pin))
 		}
 	}
 }

@@ -1,6 +1,7 @@
 package access
 
 import (
+	"cmp"
 	_ "embed"
 	"readyrail/internal/core/say"
 	"strings"
@@ -21,10 +22,38 @@ func Lockout(guesses int) time.Duration {
 	return min(d, time.Hour)
 }
 
-// CheckPIN refuses what is no PIN: 4 to 8 digits, not all the same, not a run.
-func CheckPIN(pin string) error {
-	if len(pin) < 4 || len(pin) > 8 || strings.Trim(pin, "0123456789") != "" {
-		return say.Errorf("a PIN has 4 to 8 digits")
+// Lengths are how long secrets have to be at least, as a server says. The zero
+// value asks for the least that any server asks for.
+type Lengths struct {
+	Password int `json:"password" doc:"characters that a password has at least"`
+	PIN      int `json:"pin" doc:"digits that a PIN has at least"`
+}
+
+const (
+	leastPassword, mostPassword = 8, 128
+	leastPIN, mostPIN           = 4, 8
+	// mostAsked is what may be asked for at least: a longer one would be a nuisance
+	// that ends on a note at the screen.
+	mostAsked = 64
+)
+
+// Whole fills in what is not said, and refuses what cannot be asked for.
+func (l Lengths) Whole() (Lengths, error) {
+	l = Lengths{cmp.Or(l.Password, leastPassword), cmp.Or(l.PIN, leastPIN)}
+	if l.Password < leastPassword || l.Password > mostAsked {
+		return l, say.Errorf("passwords of at least %d to %d characters can be asked for, not of %d", leastPassword, mostAsked, l.Password)
+	}
+	if l.PIN < leastPIN || l.PIN > mostPIN {
+		return l, say.Errorf("PINs of at least %d to %d digits can be asked for, not of %d", leastPIN, mostPIN, l.PIN)
+	}
+	return l, nil
+}
+
+// CheckPIN refuses what is no PIN: too few or too many digits, all the same, or a
+// run.
+func (l Lengths) CheckPIN(pin string) error {
+	if len(pin) < max(l.PIN, leastPIN) || len(pin) > mostPIN || strings.Trim(pin, "0123456789") != "" {
+		return say.Errorf("a PIN has %d to %d digits", max(l.PIN, leastPIN), mostPIN)
 	}
 	same, up, down := true, true, true
 	for i := 1; i < len(pin); i++ {
@@ -43,9 +72,9 @@ var common string
 
 // CheckPassword refuses a password that is too short, too long, among the
 // common ones, or one of the names of whose it is.
-func CheckPassword(s string, names ...string) error {
-	if n := len([]rune(s)); n < 8 || n > 128 {
-		return say.Errorf("a password has 8 to 128 characters")
+func (l Lengths) CheckPassword(s string, names ...string) error {
+	if n := len([]rune(s)); n < max(l.Password, leastPassword) || n > mostPassword {
+		return say.Errorf("a password has %d to %d characters", max(l.Password, leastPassword), mostPassword)
 	}
 	low := strings.ToLower(s)
 	if strings.Count(low, low[:1]) == len(low) {

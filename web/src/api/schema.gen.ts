@@ -4570,6 +4570,18 @@ export interface components {
             /** Format: double */
             w: number;
         };
+        Lengths: {
+            /**
+             * Format: int64
+             * @description characters that a password has at least
+             */
+            password: number;
+            /**
+             * Format: int64
+             * @description digits that a PIN has at least
+             */
+            pin: number;
+        };
         LimitMark: {
             /** Format: double */
             at: number;
@@ -5054,6 +5066,8 @@ export interface components {
             /** @description projects that could not be opened; told to who manages the server */
             broken: components["schemas"]["Broken"][];
             demo: components["schemas"]["Person"][];
+            /** @description of passwords and PINs that are chosen now */
+            lengths: components["schemas"]["Lengths"];
             needsOwner: boolean;
             /** @description the name of this panel, empty when the browser is none */
             panel: string;

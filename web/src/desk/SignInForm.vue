@@ -62,7 +62,7 @@ function pickTile(tile: typeof chosen.value) {
       <span v-if="session.me?.panel" class="quiet">· {{ session.me.panel }}</span>
     </h2>
     <template v-if="session.me?.person?.choose && session.me.panel && !byPassword">
-      <p>{{ $t('sign.choosePin', { name: session.me.person.name }) }}</p>
+      <p>{{ $t('sign.choosePin', { name: session.me.person.name, n: session.me.lengths.pin }) }}</p>
       <PinPad
         :title="session.me.person.name"
         :busy="busy"
@@ -76,13 +76,13 @@ function pickTile(tile: typeof chosen.value) {
         :label="$t('people.password')"
         type="password"
         :model-value="own.password"
-        :hint="$t('people.passwordRule')"
+        :hint="$t('people.passwordRule', { n: session.me?.lengths.password })"
         @typing="own.password = $event" />
       <FieldText
         :label="$t('people.pin')"
         type="password"
         :model-value="own.pin"
-        :hint="$t('people.pinRule')"
+        :hint="$t('people.pinRule', { n: session.me?.lengths.pin })"
         @typing="own.pin = $event" />
       <v-btn type="submit" color="primary" size="large" :loading="busy">{{ $t('sign.chosen') }}</v-btn>
     </form>

@@ -62,7 +62,7 @@ const end = (id: string) => act(() => ask(api.DELETE('/api/session/own/{id}', { 
           :label="$t('account.next')"
           type="password"
           :model-value="secret.password"
-          :hint="$t('people.passwordRule')"
+          :hint="$t('people.passwordRule', { n: session.me?.lengths.password })"
           @typing="secret.password = $event" />
         <v-btn type="submit" color="primary" :loading="busy" :disabled="!secret.present || !secret.password">
           {{ $t('account.change') }}

@@ -57,13 +57,17 @@ async function save() {
         :label="$t('people.password')"
         type="password"
         :model-value="form.password"
-        :hint="person?.hasPassword ? $t('people.keep') : $t('people.passwordRule')"
+        :hint="
+          person?.hasPassword
+            ? $t('people.keep')
+            : $t('people.passwordRule', { n: session.me?.lengths.password })
+        "
         @typing="form.password = $event" />
       <FieldText
         :label="$t('people.pin')"
         type="password"
         :model-value="form.pin"
-        :hint="person?.hasPin ? $t('people.keep') : $t('people.pinRule')"
+        :hint="person?.hasPin ? $t('people.keep') : $t('people.pinRule', { n: session.me?.lengths.pin })"
         @typing="form.pin = $event" />
       <FieldText
         v-if="!person?.owner"
