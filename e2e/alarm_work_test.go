@@ -129,7 +129,7 @@ func TestLimitsAtTheDeskAndTheJournalsEnd(t *testing.T) {
 	b.fill("Reason", "trial with ash")
 	b.fill("Name to sign in", "iris")
 	b.fill("Password", "elm-and-yew")
-	b.js(`[...document.querySelectorAll('dialog[open] button')].find(x => x.type === 'submit').click()`)
+	b.answer()
 	b.see("Kiln1.DryBulb · Dry bulb high")
 	e := openBrowser(t, s.base)
 	e.signIn("ada", "larch-and-spruce")

@@ -12,6 +12,14 @@ func (b *browser) shut() bool {
 	return b.js(`String(document.querySelector('dialog[open] .go').disabled)`) == "true"
 }
 
+// answer sends what the dialogue asks for, and returns once it is gone: it stands
+// until the server has answered.
+func (b *browser) answer() {
+	b.t.Helper()
+	b.js(`[...document.querySelectorAll('dialog[open] button')].find(x => x.type === 'submit').click()`)
+	b.until("the dialogue is gone", func() bool { return b.js(`String(!document.querySelector('dialog[open]'))`) == "true" })
+}
+
 // decelerate enters a deceleration of the car, up to what is asked for it.
 func (b *browser) decelerate(value string) {
 	b.t.Helper()

@@ -17,7 +17,7 @@ func TestAShiftIsHandedOver(t *testing.T) {
 	b.click("Hand over the shift")
 	b.see("What the next shift has to know")
 	b.fill("What the next shift has to know", "Fan 2 of Kiln1 is noisy, maintenance knows")
-	b.js(`[...document.querySelectorAll('dialog[open] button')].find(x => x.type === 'submit').click()`)
+	b.answer()
 	b.gone("What the next shift has to know")
 	iris := s.yard("iris", "elm-and-yew")
 	iris.see("Handover from Tom Alder:", "Fan 2 of Kiln1 is noisy")
