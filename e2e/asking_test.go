@@ -179,3 +179,30 @@ func TestARuleIsMadeAndTried(t *testing.T) {
 	o.click("Send")
 	o.see("Dry bulb set point: 71.0")
 }
+
+// TestABoxWhoseLinkIsCut: what is answered while the link is cut is said not to have
+// got through, stays as it was typed, and goes once the link is back.
+func TestABoxWhoseLinkIsCut(t *testing.T) {
+	beside(t)
+	s := newSite(t)
+	s.fault("fan1", true)
+	w := newWire(t, s.addr)
+	b := openBrowser(t, "http://"+w.listener.Addr().String())
+	b.signIn("iris", "elm-and-yew")
+	b.see("Yard")
+	b.open("/desk/larchmoor/s-yard")
+	b.see("Fan 1 tripped")
+	b.js(`document.querySelector('.counts').click()`)
+	b.js(`document.querySelector('.panel [role=row]').click()`)
+	b.click("Out of service")
+	b.fill("Reason", "motor is away")
+	w.cut()
+	b.js(`[...document.querySelectorAll('dialog[open] button')].find(x => x.type === 'submit').click()`)
+	b.until("it is said that nobody answered", func() bool {
+		return b.js(`document.querySelector('dialog[open] [role=alert]')?.innerText ?? ''`) != ""
+	})
+	w.mend()
+	b.answer()
+	b.click("Set aside")
+	b.see("motor is away")
+}

@@ -64,7 +64,7 @@ func (t *editTrail) end() {
 }
 
 // mostThings bounds the things that an edit has a record each for; of the others
-// the trail has their number and the hash of what is stored of the edit.
+// the trail has their number and the hash of the edit's changes.
 const mostThings = 200
 
 // recordEdit puts an edit into the trail: what it did to each thing, as people
@@ -119,7 +119,7 @@ func editRecords(
 		doc, _ := json.Marshal(changes)
 		hash := sha256.Sum256(doc)
 		r := of
-		r.New = fmt.Sprintf("%d things in all; SHA-256 of what is stored of it: %s", things, hex.EncodeToString(hash[:]))
+		r.New = fmt.Sprintf("%d things in all; SHA-256 of its changes: %s", things, hex.EncodeToString(hash[:]))
 		out = append(out, r)
 	}
 	return out

@@ -70,7 +70,7 @@ func TestEditsAreInTheTrail(t *testing.T) {
 	}
 	edit("make 250 tags", many...)
 	got = s.edits(204)
-	if !strings.HasPrefix(got[0], "edit 2|Ada Birch||||250 things in all; SHA-256 of what is stored of it: ") {
+	if !strings.HasPrefix(got[0], "edit 2|Ada Birch||||250 things in all; SHA-256 of its changes: ") {
 		t.Errorf("of many: %s", got[0])
 	}
 	if !strings.Contains(got[200], "|Many0||") || !strings.Contains(got[200], "type INT") {

@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import type { Schemas } from '../api/client'
 import DialogBox from '../kit/DialogBox.vue'
+import BoxFoot from './BoxFoot.vue'
 import SignatureFields from './SignatureFields.vue'
 
 /** What is asked before something is sent, as the server says it. */
@@ -101,12 +102,11 @@ function send() {
         "
         named />
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
-      <div class="do">
-        <button type="button" @click="emit('close')">{{ $t('common.cancel') }}</button>
-        <button class="go" type="submit" :disabled="!ready || busy" autofocus>
-          {{ go ?? $t('ask.send') }}
-        </button>
-      </div>
+      <BoxFoot
+        :close="$t('common.cancel')"
+        :go="go ?? $t('ask.send')"
+        :shut="!ready || busy"
+        @close="emit('close')" />
     </form>
   </DialogBox>
 </template>
@@ -144,14 +144,6 @@ fieldset {
 legend {
   padding: 0 0 6px;
   font-weight: 650;
-}
-/* What sends stays in reach of a finger, however much is asked. */
-.do {
-  position: sticky;
-  bottom: -18px;
-  margin: 0 -18px -18px;
-  padding: 10px 18px 18px;
-  background: var(--c-sheet);
 }
 @media (max-height: 600px) {
   .box {
@@ -213,28 +205,5 @@ textarea {
   color: var(--c-ink);
   min-height: 44px;
   box-sizing: border-box;
-}
-.do {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px;
-}
-.do button {
-  min-height: 50px;
-  border: 1.5px solid var(--c-ink);
-  border-radius: 4px;
-  background: var(--c-sheet);
-  font-size: 17px;
-  cursor: pointer;
-  color: var(--c-ink);
-}
-.do .go {
-  background: var(--c-spruce);
-  border-color: var(--c-spruce);
-  color: var(--c-on-spruce);
-  font-weight: 650;
-}
-.do .go:disabled {
-  opacity: 0.45;
 }
 </style>

@@ -3,6 +3,7 @@ import { ref } from 'vue'
 import { sentence } from '../api/client'
 import DialogBox from '../kit/DialogBox.vue'
 import { dayAndTime, moment } from '../kit/moment'
+import BoxFoot from './BoxFoot.vue'
 import type { Handover, Handovers } from './useHandovers'
 
 // What the last shift says to this one, to be taken over, or a note to the next; with
@@ -58,14 +59,11 @@ const before = () => props.handovers.list.value.filter((h) => h.seq !== props.ta
           <p class="text">{{ h.text }}</p>
         </div>
       </details>
-      <div class="do">
-        <button type="button" @click="emit('close')">
-          {{ $t(taking ? 'handover.later' : 'common.cancel') }}
-        </button>
-        <button class="go" type="submit" :disabled="busy || (!taking && !text.trim())">
-          {{ $t(taking ? 'handover.take' : 'handover.leave') }}
-        </button>
-      </div>
+      <BoxFoot
+        :close="$t(taking ? 'handover.later' : 'common.cancel')"
+        :go="$t(taking ? 'handover.take' : 'handover.leave')"
+        :shut="busy || (!taking && !text.trim())"
+        @close="emit('close')" />
     </form>
   </DialogBox>
 </template>
@@ -117,34 +115,5 @@ summary {
   display: flex;
   align-items: center;
   cursor: pointer;
-}
-/* What takes over stays in reach of a finger, however long a note is. */
-.do {
-  position: sticky;
-  bottom: -18px;
-  margin: 0 -18px -18px;
-  padding: 10px 18px 18px;
-  background: var(--c-sheet);
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px;
-}
-.do button {
-  min-height: 50px;
-  border: 1.5px solid var(--c-ink);
-  border-radius: 4px;
-  background: var(--c-sheet);
-  color: var(--c-ink);
-  font-size: 17px;
-  cursor: pointer;
-}
-.do .go {
-  background: var(--c-spruce);
-  border-color: var(--c-spruce);
-  color: var(--c-on-spruce);
-  font-weight: 650;
-}
-.do .go:disabled {
-  opacity: 0.45;
 }
 </style>
