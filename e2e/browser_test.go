@@ -262,6 +262,7 @@ const finder = `((name, exact, kinds) => {
 	const e = hits[0];
 	if (!e) return null;
 	e.scrollIntoView({block: 'nearest'});
+	window.found = e;
 	const r = e.getBoundingClientRect();
 	return {X: r.x + r.width / 2, Y: r.y + r.height / 2};
 })`
@@ -299,12 +300,32 @@ func (a *steady) stands(at spot) bool {
 	return time.Since(a.since) >= 100*time.Millisecond
 }
 
-// click presses what carries a name.
+// click presses what carries a name, again where the page moved under the press, as
+// a person does who sees that nothing came of it.
 func (b *browser) click(name string) {
 	b.t.Helper()
-	s := b.find(name, pressable)
-	b.do(chromedp.MouseClickXY(s.X, s.Y))
+	for range 3 {
+		s := b.find(name, pressable)
+		b.js(watchThePress)
+		b.do(chromedp.MouseClickXY(s.X, s.Y))
+		if b.js(`String(window.missed === true)`) != "true" {
+			return
+		}
+	}
 }
+
+// watchThePress has the next press say whether what was found last still stands
+// under it.
+const watchThePress = `(() => {
+	window.missed = false;
+	addEventListener('pointerdown', p => {
+		if (!window.found) return;
+		const r = window.found.getBoundingClientRect();
+		const within = p.x >= r.left && p.x <= r.right && p.y >= r.top && p.y <= r.bottom;
+		window.missed = window.found.isConnected && !within;
+	}, {capture: true, once: true});
+	return '';
+})()`
 
 // fill types into a labelled field and leaves it.
 func (b *browser) fill(label, text string) {

@@ -12,7 +12,7 @@ func TestTheDeskIsLookedAtAsARole(t *testing.T) {
 	s, b := workshop(t)
 	b.open("/p/larchmoor/people")
 	b.see("What each role may do")
-	b.js(`[...document.querySelectorAll('.matrix tr')].find(x => x.innerText.includes('Operator')).querySelector('.look').click()`)
+	b.js(`document.querySelector('.matrix .look[aria-label$="Operator"]').click()`)
 	b.see("Look at the Desk as Operator")
 	b.choose("In the area", "Kilns")
 	b.click("Look")

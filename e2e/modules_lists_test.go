@@ -132,5 +132,12 @@ func TestQuestionsOfTheTrail(t *testing.T) {
 			m{"what": []string{"intent", "refused"}, "outcome": []string{"open"}, "reason": "none", "person": "Tom", "tag": "t1"}},
 		{`M.addressOf(M.questionOf({...M.everything(), what: 'intent', path: 'Kiln*.DryBulb SP'}, undefined, 5))`,
 			"path=Kiln*.DryBulb+SP&what=intent%2Crefused"},
+		{`M.questionOf({...M.everything(), what: '+alarms'}, undefined, 5)`, m{"what": []string{"alarm", "alarm-limit"}}},
+		{`[M.groupNamed('alarms'), M.groupNamed('everything'), M.groupNamed('')]`, []string{"+alarms", "", ""}},
+	})
+	proved(t, "audit/trailColumns.ts", []shouldBe{
+		{`M.trailColumns('who, new,old, nothing,who')`, []string{"who", "new", "old"}},
+		{`M.trailColumns('').length`, 10},
+		{`M.trailColumns('nothing,at all').length`, 10},
 	})
 }

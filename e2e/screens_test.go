@@ -16,12 +16,18 @@ import (
 // answer's text.
 func (b *browser) api(method, path string, body any) string {
 	b.t.Helper()
+	return b.ask(method, "/projects/larchmoor"+path, body)
+}
+
+// ask calls an operation of the server, and returns its status and answer.
+func (b *browser) ask(method, path string, body any) string {
+	b.t.Helper()
 	doc, _ := json.Marshal(body)
 	init := fmt.Sprintf(`{method: %q, headers: {'Content-Type': 'application/json'}, body: %q}`, method, doc)
 	if method == "GET" {
 		init = "{}"
 	}
-	return b.async(fmt.Sprintf(`(async () => { const r = await fetch('/api/projects/larchmoor%s', %s); return r.status + ' ' + await r.text(); })()`, path, init))
+	return b.async(fmt.Sprintf(`(async () => { const r = await fetch('/api%s', %s); return r.status + ' ' + await r.text(); })()`, path, init))
 }
 
 // async evaluates a promise of a text.

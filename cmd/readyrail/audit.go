@@ -69,7 +69,8 @@ func (f *verifyFlags) verify(ctx context.Context, out io.Writer, path string) er
 	if err != nil {
 		return fmt.Errorf("%s: %w", path, err)
 	}
-	fmt.Fprintf(out, "%s: whole, %d records up to %s, signed by the server of this key\n", head.Trail, n, stampOf(head.At))
+	fmt.Fprintf(out, "%s: whole, %d records, from %d up to %s, signed by the server of this key\n", head.Trail, n, head.Seq-n+1,
+		stampOf(head.At))
 	return nil
 }
 
@@ -92,6 +93,9 @@ func (f *verifyFlags) verifyFolder(ctx context.Context, out io.Writer, data stri
 				stampOf(state.Head.At), state.Head.Place)
 		default:
 			fmt.Fprintf(out, "%s: whole, %d records, by this machine's word alone\n", p.Name(), state.Records)
+		}
+		for _, part := range state.Parts {
+			fmt.Fprintf(out, "  after records %d to %d in %s\n", part.First, part.Last, part.File)
 		}
 	}
 	if !whole {

@@ -2,7 +2,6 @@ package main
 
 import (
 	"context"
-	"crypto/tls"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -11,6 +10,7 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
+	"slices"
 	"syscall"
 	"time"
 
@@ -30,6 +30,7 @@ type settings struct {
 	hosts, devices        []string
 	folders, media        []string
 	heads                 string
+	noTLS                 bool
 	lengths               access.Lengths
 }
 
@@ -38,6 +39,7 @@ func (o *settings) flags(c *cobra.Command, data string) {
 	c.Flags().StringVar(&o.data, "data", data, "folder for everything that is kept")
 	c.Flags().StringVar(&o.cert, "tls-cert", "", "certificate file; the server then speaks HTTPS")
 	c.Flags().StringVar(&o.key, "tls-key", "", "key file of the certificate")
+	c.Flags().BoolVar(&o.noTLS, "no-tls", false, "speak HTTP beyond this machine, too: where something before the server speaks TLS")
 	c.Flags().StringArrayVar(&o.hosts, "host", nil, "a further name under which the server may be asked")
 	c.Flags().StringArrayVar(&o.media, "medium", nil,
 		"as --folder, of a medium that is unmounted as somebody has finished with it")
@@ -77,10 +79,15 @@ func demoCommand() *cobra.Command {
 	var at plant.Addresses
 	var speed float64
 	var own, faults, past bool
+	var directory string
 	c := &cobra.Command{Use: "demo", Short: "Run the server with the demo project and its plant", Args: cobra.NoArgs,
 		RunE: func(*cobra.Command, []string) error {
 			if err := o.ownFolder(); err != nil {
 				return err
+			}
+			people := demo.People
+			if directory != "" {
+				people = append(slices.Clone(people), demo.DirectoryPeople...)
 			}
 			return run(o, func(ctx context.Context, h *host.Host) (err error) {
 				if own {
@@ -92,19 +99,44 @@ func demoCommand() *cobra.Command {
 						go yard.Play(ctx, plant.Script)
 					}
 				}
-				if _, err := h.Project(demo.ID); err == nil {
+				if _, err := h.Project(demo.ID); err != nil {
+					if err := demo.Fill(ctx, h, at, past); err != nil {
+						return err
+					}
+				}
+				if directory == "" {
 					return nil
 				}
-				return demo.Fill(ctx, h, at, past)
-			}, demo.People)
+				end, err := demo.Directory(ctx, h, access.DirectoryKind(directory))
+				if err == nil {
+					context.AfterFunc(ctx, end)
+				}
+				return err
+			}, people)
 		}}
 	o.flags(c, "data/demo")
 	plantFlags(c, &at)
 	c.Flags().Float64Var(&speed, "speed", 30, "seconds of drying that pass in one second")
 	c.Flags().BoolVar(&faults, "faults", true, "have faults come and go by a script, so that there are alarms to see")
 	c.Flags().BoolVar(&past, "history", true, "begin with a made-up week of alarms and recorded values")
+	c.Flags().StringVar(&directory, "directory", "", "have people of a stand-in company directory sign in, too: ldap or openid")
 	c.Flags().BoolVar(&own, "plant", true, "run the plant too; off when one runs at these addresses already")
 	return c
+}
+
+// certificate is what the server shows of itself: the one that is given, or beyond this
+// machine one of its own; none where it speaks HTTP.
+func (o *settings) certificate(log *slog.Logger, at *net.TCPAddr) (*server.Certificate, error) {
+	switch {
+	case o.cert != "":
+		return server.GivenCertificate(o.cert, o.key)
+	case at.IP.IsLoopback():
+		return nil, nil
+	case o.noTLS:
+		log.Warn("listening beyond this machine without TLS: passwords can be read on the way unless what stands before speaks TLS")
+		return nil, nil
+	}
+	return server.OwnCertificate(o.data, o.hosts, time.Now())
 }
 
 // shutdownTime is what requests under way get to end; sockets end with it.
@@ -128,9 +160,6 @@ func run(o settings, prepare func(context.Context, *host.Host) error, accounts [
 		return fmt.Errorf("cannot listen on %s: %w", o.addr, errors.Unwrap(err))
 	}
 	defer l.Close()
-	if tcp := l.Addr().(*net.TCPAddr); !tcp.IP.IsLoopback() && o.cert == "" {
-		log.Warn("listening beyond this machine without TLS: passwords can be read on the way; give --tls-cert and --tls-key")
-	}
 	h, err := host.Open(o.data, log, host.Options{Folders: folders, Heads: o.heads, Lengths: o.lengths, Devices: o.devices,
 		VaultKey: os.Getenv(host.VaultKeyVariable), Link: linkProcess()})
 	if err != nil {
@@ -140,19 +169,23 @@ func run(o settings, prepare func(context.Context, *host.Host) error, accounts [
 	if err := prepare(ctx, h); err != nil {
 		return err
 	}
-	scheme := "http"
-	if o.cert != "" {
-		pair, err := tls.LoadX509KeyPair(o.cert, o.key)
-		if err != nil {
-			return fmt.Errorf("the certificate cannot be used: %w", err)
-		}
-		l, scheme = tls.NewListener(l, &tls.Config{Certificates: []tls.Certificate{pair}, MinVersion: tls.VersionTLS12}), "https"
+	cert, err := o.certificate(log, l.Addr().(*net.TCPAddr))
+	if err != nil {
+		return err
 	}
-	srv := &http.Server{Handler: server.New(h, server.Options{Hosts: o.hosts, TLS: o.cert != "", Demo: accounts}),
-		ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
+	handler := server.New(h, server.Options{Hosts: o.hosts, Certificate: cert, Demo: accounts})
+	scheme := "http"
+	if cert != nil {
+		l, scheme = handler.SecureListener(l), "https"
+	}
+	srv := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute,
+		ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
 	done := make(chan error, 1)
 	go func() { done <- srv.Serve(l) }()
 	fmt.Printf("Ready Rail on %s://%s\n", scheme, l.Addr())
+	if cert != nil && cert.Info().Own {
+		fmt.Printf("its own certificate until %s, SHA-256 %s\n", cert.Info().Until.Format(time.DateOnly), cert.Info().Fingerprint)
+	}
 	select {
 	case err := <-done:
 		return err

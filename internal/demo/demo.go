@@ -339,7 +339,7 @@ func Fill(ctx context.Context, h *host.Host, at plant.Addresses, withPast bool) 
 		if err != nil {
 			return err
 		}
-		if err := p.SetGrants(ctx, a.ID, []access.Grant{{Role: d.roleID}}); err != nil {
+		if err := p.SetGrants(ctx, owner, a.ID, []access.Grant{{Role: d.roleID}}); err != nil {
 			return err
 		}
 		if i == 0 {

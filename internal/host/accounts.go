@@ -30,8 +30,12 @@ type Account struct {
 	Disabled    bool      `json:"disabled"`
 	HasPIN      bool      `json:"hasPin"`
 	HasPassword bool      `json:"hasPassword"`
+	HasBadge    bool      `json:"hasBadge"`
+	Second      bool      `json:"second" doc:"sign-in by password asks for a one-time code, too"`
 	Until       string    `json:"until,omitempty" doc:"the last day of the account, in the server's time; none where it is left out"`
 	Over        bool      `json:"over,omitempty" doc:"that day has passed"`
+	Directory   bool      `json:"directory,omitempty" doc:"known to the company's directory, which has the name and the password"`
+	Gone        bool      `json:"gone,omitempty" doc:"the directory no longer has the person: nobody signs in"`
 	Renew       bool      `json:"renew,omitempty" doc:"a new password is to be chosen at the next sign-in"`
 	SetBy       string    `json:"setBy,omitempty" doc:"who set the secret, which is then for one sign-in"`
 	LockedUntil time.Time `json:"lockedUntil,omitzero" doc:"until when too many guesses keep sign-in closed somewhere"`
@@ -40,8 +44,8 @@ type Account struct {
 
 func (h *Host) account(p store.Person) Account {
 	a := Account{ID: p.ID, Name: p.Name, FullName: p.FullName, Owner: p.Owner, Server: p.Server, Disabled: p.Disabled,
-		HasPIN: p.PIN != "", HasPassword: p.Password != "", SetBy: p.SetBy,
-		Until: p.Until, Over: over(p, time.Now()), Renew: p.Renew}
+		HasPIN: p.PIN != "", HasPassword: p.Password != "", HasBadge: p.Badge != "", SetBy: p.SetBy, Second: len(p.Second) > 0,
+		Until: p.Until, Over: over(p, time.Now()), Renew: p.Renew, Directory: p.Subject != "", Gone: p.Gone}
 	a.LockedUntil, a.LockedAt = h.signIns.locked(p.Name)
 	return a
 }
@@ -68,14 +72,17 @@ var loginName = regexp.MustCompile(`^[\p{L}0-9][\p{L}0-9._-]{0,39}$`)
 
 func (h *Host) fill(p *store.Person, n *NewAccount) error {
 	n.Name, n.FullName = strings.TrimSpace(n.Name), strings.TrimSpace(n.FullName)
+	if p.Subject != "" {
+		return h.fillOfDirectory(p, n)
+	}
 	if !loginName.MatchString(n.Name) {
 		return refused("a name to sign in with has up to 40 letters, digits, dots, dashes or underscores, and no spaces")
 	}
 	if err := access.CheckFullName(n.FullName); err != nil {
 		return refused("%v", err)
 	}
-	if _, err := time.Parse(time.DateOnly, n.Until); err != nil && n.Until != "" {
-		return refused("the last day of an account is a date such as 2026-12-31, not %q", n.Until)
+	if err := checkLastDay(n.Until); err != nil {
+		return err
 	}
 	p.Name, p.FullName, p.Disabled, p.Until, p.Renew = n.Name, n.FullName, n.Disabled, n.Until, n.Renew
 	if err := h.setSecret(p, n.Password, n.PIN); err != nil {
@@ -83,6 +90,26 @@ func (h *Host) fill(p *store.Person, n *NewAccount) error {
 	}
 	if p.Password == "" && p.PIN == "" && p.SetBy == "" {
 		return refused("an account needs a password or a PIN")
+	}
+	return nil
+}
+
+// fillOfDirectory is fill for somebody whom the company's directory knows: it has the
+// name and the password, and the rest is ours.
+func (h *Host) fillOfDirectory(p *store.Person, n *NewAccount) error {
+	if n.Password != "" || n.Renew || n.Name != p.Name || n.FullName != p.FullName {
+		return refused("name and password of %s are kept in the company's directory: change them there", p.FullName)
+	}
+	if err := checkLastDay(n.Until); err != nil {
+		return err
+	}
+	p.Disabled, p.Until = n.Disabled, n.Until
+	return h.setSecret(p, "", n.PIN)
+}
+
+func checkLastDay(until string) error {
+	if _, err := time.Parse(time.DateOnly, until); err != nil && until != "" {
+		return refused("the last day of an account is a date such as 2026-12-31, not %q", until)
 	}
 	return nil
 }
@@ -190,7 +217,8 @@ func (h *Host) CreateOwner(ctx context.Context, n NewAccount) (Actor, error) {
 }
 
 func actorOf(p store.Person) Actor {
-	return Actor{ID: p.ID, Name: p.FullName, Login: p.Name, Owner: p.Owner, Server: p.Owner || p.Server, Epoch: p.Epoch}
+	return Actor{ID: p.ID, Name: p.FullName, Login: p.Name, Owner: p.Owner, Server: p.Owner || p.Server, Epoch: p.Epoch,
+		Second: len(p.Second) > 0, Directory: p.Subject != ""}
 }
 
 // Accounts lists every account.
@@ -247,9 +275,14 @@ func (h *Host) Proves(ctx context.Context, who Actor, secret string) error {
 	if secret == "" {
 		return refused("enter your present password")
 	}
-	s := Secret{Name: who.Login, Password: secret, From: who.From}
+	return h.proves(ctx, who, Secret{Name: who.Login, Password: secret})
+}
+
+// proves checks a secret of who is signed in.
+func (h *Host) proves(ctx context.Context, who Actor, s Secret) error {
+	s.From, s.Session = who.From, who.Session
 	if who.Panel != "" {
-		s.PIN, s.Panel = secret, who.Panel
+		s.PIN, s.Panel = s.Password, who.Panel
 	}
 	_, err := h.Check(ctx, s)
 	return err
@@ -340,6 +373,9 @@ func (h *Host) Choose(ctx context.Context, who Actor, password, pin string) (Act
 	if password == "" && pin == "" {
 		return who, refused("choose a password or a PIN")
 	}
+	if password != "" && p.Subject != "" {
+		return who, refused("the password of %s is kept in the company's directory: change it there", p.FullName)
+	}
 	if p.Owner && password == "" && p.Password == "" {
 		return who, refused("the owner needs a password")
 	}
@@ -416,7 +452,7 @@ func (h *Host) Actor(ctx context.Context, id string) (Actor, error) {
 	if err != nil {
 		return Actor{}, err
 	}
-	if p.Disabled || over(p, time.Now()) {
+	if shut(p) {
 		return Actor{}, ErrNotFound
 	}
 	return actorOf(p), nil

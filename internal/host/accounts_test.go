@@ -169,13 +169,13 @@ func TestAPasswordIsNotSetForRightsOneCannotGive(t *testing.T) {
 		t.Fatal(err)
 	}
 	// Tom manages the people of Larchmoor, and nothing in the other project.
-	if err := s.p.SetGrants(ctx, tom.ID, []access.Grant{{Role: "r-engineer"}}); err != nil {
+	if err := s.p.SetGrants(ctx, s.actors["ada"], tom.ID, []access.Grant{{Role: "r-engineer"}}); err != nil {
 		t.Fatal(err)
 	}
 	if err := s.p.MayChange(ctx, tom, iris.ID); err != nil {
 		t.Errorf("a person of one's own project: %v", err)
 	}
-	if err := other.SetGrants(ctx, iris.ID, []access.Grant{{Role: "r-engineer"}}); err != nil {
+	if err := other.SetGrants(ctx, s.actors["ada"], iris.ID, []access.Grant{{Role: "r-engineer"}}); err != nil {
 		t.Fatal(err)
 	}
 	if err := s.p.MayChange(ctx, tom, iris.ID); err == nil || !strings.Contains(err.Error(), "Yard two") {
@@ -205,7 +205,7 @@ func TestBetweenProjects(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := other.SetGrants(ctx, made.ID, []access.Grant{{Role: "r-engineer"}}); err != nil {
+	if err := other.SetGrants(ctx, s.actors["ada"], made.ID, []access.Grant{{Role: "r-engineer"}}); err != nil {
 		t.Fatal(err)
 	}
 	eve, _ := s.h.Actor(ctx, made.ID)
@@ -242,7 +242,7 @@ func TestBetweenProjects(t *testing.T) {
 func TestACredentialGoesNowhereElse(t *testing.T) {
 	s := newSite(t)
 	ada, iris := s.actors["ada"], s.actors["iris"]
-	if err := s.p.SetGrants(ctx, iris.ID, []access.Grant{{Role: "r-engineer"}}); err != nil {
+	if err := s.p.SetGrants(ctx, s.actors["ada"], iris.ID, []access.Grant{{Role: "r-engineer"}}); err != nil {
 		t.Fatal(err)
 	}
 	entry := host.NewVaultEntry{Name: "broker", Kind: host.Password, User: "station", Password: "pine-cone",
@@ -332,5 +332,57 @@ func TestAccountsEnd(t *testing.T) {
 	}
 	if _, choose, err := signIn("hazel-and-holly"); err != nil || choose {
 		t.Errorf("asked for again: %v %v", choose, err)
+	}
+}
+
+// TestGivenBeyondOnesOwn: who gives a role with rights that they don't have is found by
+// name, until the role is taken away; what the client says of it counts for nothing.
+func TestGivenBeyondOnesOwn(t *testing.T) {
+	s := newSite(t)
+	ada, iris, tom := s.actors["ada"], s.actors["iris"], s.actors["tom"]
+	beyond := func() (out []string) {
+		list, err := s.p.Gaps(ctx, s.p.Draft())
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, f := range list {
+			if f.Rule == "rights.beyond" {
+				out = append(out, fmt.Sprint(f.Name, " by ", f.Args["giver"], ": ", f.Args["rights"].(access.RightList)))
+			}
+		}
+		return out
+	}
+	give := func(who host.Actor, list ...access.Grant) {
+		t.Helper()
+		if err := s.p.GiveRoles(ctx, who, tom.ID, list); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if got := beyond(); len(got) > 0 {
+		t.Fatal(got)
+	}
+	operator, maint := access.Grant{Role: "r-operator"}, access.Grant{Role: "r-maint", Area: "a-kilns"}
+	give(iris, operator, maint)
+	if got := fmt.Sprint(beyond()); got != "[Tom Alder by Iris Rowan: [override commission]]" {
+		t.Error(got)
+	}
+	if r := s.trail()[0]; r.Path != "roles of tom" || r.Old != "Operator" ||
+		r.New != "Maintenance in Kilns, Operator" || r.Name != "Iris Rowan" {
+		t.Errorf("%+v", r)
+	}
+	lied := maint
+	lied.Giver, lied.Beyond = "Ada Birch", ""
+	give(iris, operator, lied)
+	if len(beyond()) != 1 {
+		t.Error("who gave it is what a client says")
+	}
+	s.reopen()
+	if len(beyond()) != 1 {
+		t.Error("it is forgotten with a restart")
+	}
+	give(ada, operator)
+	give(ada, operator, maint)
+	if got := beyond(); len(got) > 0 {
+		t.Errorf("given by the owner: %v", got)
 	}
 }

@@ -305,7 +305,11 @@ func sameDoc(one, other any) bool {
 }
 
 func (g *deliveryGuard) Right(ctx context.Context) error {
-	return g.p.Require(ctx, g.who, access.Deliver, g.s.version.TargetArea(g.s.book, g.s.target))
+	area := g.s.version.TargetArea(g.s.book, g.s.target)
+	if err := g.p.Require(ctx, g.who, access.Deliver, area); err != nil || g.p.trial {
+		return err
+	}
+	return g.p.controls(g.who, area)
 }
 
 func (g *deliveryGuard) Interlock() error { return g.p.sendingHolds(g.s.version, g.s.book, g.s.target) }

@@ -66,7 +66,29 @@ func (g *deskGuard) Right(ctx context.Context) error {
 	if err := g.p.MayOpen(ctx, g.who, t.screen, g.c.Args); err != nil {
 		return err
 	}
-	return g.p.Require(ctx, g.who, access.Operate, t.area)
+	if err := g.p.Require(ctx, g.who, access.Operate, t.area); err != nil {
+		return err
+	}
+	if err := g.p.operates(ctx, g.who, t); err != nil || t.element.Flag("stop") {
+		return err
+	}
+	return g.p.controls(g.who, t.area)
+}
+
+// operates refuses somebody who has, where the target acts, none of the roles that a
+// screen or an element around it, or the element itself, names for operating.
+func (p *Project) operates(ctx context.Context, who Actor, t *target) error {
+	if len(t.operators) == 0 || who.Owner {
+		return nil
+	}
+	has := p.rolesOf(ctx, who, access.Operate)(t.area)
+	for _, roles := range t.operators {
+		if slices.ContainsFunc(roles, func(role string) bool { return slices.Contains(has, role) }) {
+			continue
+		}
+		return &access.Denied{Right: access.Operate, Area: t.name, Roles: t.release.RoleNames(roles)}
+	}
+	return nil
 }
 
 // Interlock refuses while the element's enabled binding is not true, and while
@@ -136,7 +158,10 @@ func (g turnGuard) Current() error {
 }
 
 func (g turnGuard) Right(ctx context.Context) error {
-	return g.p.Require(ctx, g.who, access.Commission, "")
+	if err := g.p.Require(ctx, g.who, access.Commission, ""); err != nil {
+		return err
+	}
+	return g.p.controls(g.who, g.p.Draft().AreaOf(g.tag))
 }
 
 func (g turnGuard) Interlock() error {

@@ -191,6 +191,8 @@ func Heads(path string) (heads []audit.KeptHead, err error) {
 // TrailState says whether a trail is whole, and what that rests on.
 type TrailState struct {
 	Records int64
+	// Parts are those that were closed before; their records are in files.
+	Parts []audit.Part
 	// Head is the farthest of those that it was compared with; Elsewhere tells
 	// whether it lies outside of the data folder. Without such a one, who has the
 	// server can have made all of it anew.
@@ -212,6 +214,9 @@ func (p *Project) VerifyTrail(ctx context.Context) (state TrailState, err error)
 	s.mu.Lock()
 	state.Unwritten = s.last[p.id].problem
 	s.mu.Unlock()
+	if state.Parts, err = p.records.Trail.Parts(ctx); err != nil {
+		return state, err
+	}
 	state.Records, err = p.records.Trail.Verify(ctx, &v)
 	return state, err
 }
@@ -261,15 +266,20 @@ func VerifyFolder(ctx context.Context, data, project string, key ed25519.PublicK
 	if state.Head, state.Elsewhere, err = hold(&v, project, dir, key, folder); err != nil {
 		return state, err
 	}
-	state.Records, err = store.VerifyTrail(ctx, dir, seal, &v)
+	state.Records, state.Parts, err = store.VerifyTrail(ctx, dir, seal, &v)
 	return state, err
 }
 
-// WriteTrail writes the whole trail as a signed file, and signs its end.
+// WriteTrail writes the trail after its closed parts as a signed file, and signs its end.
 func (p *Project) WriteTrail(ctx context.Context, w io.Writer) error {
 	p.signEnd(ctx)
+	return p.writeRecords(w, func(do func(*audit.Record) error) error { return p.records.Trail.Each(ctx, do) })
+}
+
+// writeRecords writes records of the trail as a signed file.
+func (p *Project) writeRecords(w io.Writer, each func(do func(*audit.Record) error) error) error {
 	key := p.host.signing.key
-	return audit.WriteFile(w, key, func(do func(*audit.Record) error) error { return p.records.Trail.Each(ctx, do) },
+	return audit.WriteFile(w, key, each,
 		func(seq int64, hash []byte) audit.Head {
 			return audit.SignHead(key, p.id, seq, time.Now().UnixNano(), hash)
 		})

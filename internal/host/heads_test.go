@@ -12,6 +12,7 @@ import (
 	"readyrail/internal/core/audit"
 	"readyrail/internal/edit"
 	"readyrail/internal/host"
+	"readyrail/internal/store"
 )
 
 // proved is a server with one project, whose trail's heads go to a folder elsewhere.
@@ -198,5 +199,23 @@ func TestTheFolderForHeadsIsGone(t *testing.T) {
 	half := strings.Join(lines[len(lines)/2:], "")
 	if head, n, err := audit.VerifyFile(strings.NewReader(half), key); err != nil || n != state.Records || head.Trail != "yard" {
 		t.Errorf("%d records, %v, %v", n, head, err)
+	}
+}
+
+// TestAPrintedTrail: what is printed has every record of its filter, and no more.
+func TestAPrintedTrail(t *testing.T) {
+	s := newSite(t)
+	if _, err := s.p.Write(ctx, s.actors["tom"], s.cmd("s-chamber1", "Dry bulb set point", "71")); err != nil {
+		t.Fatal(err)
+	}
+	f := store.TrailFilter{Path: "Kiln1.*"}
+	want := 0
+	if err := s.p.EachRecord(ctx, f, func(audit.Record) error { want++; return nil }); err != nil || want == 0 {
+		t.Fatal(want, err)
+	}
+	var b bytes.Buffer
+	n, err := s.p.PrintTrail(ctx, &b, s.actors["iris"], f, "path Kiln1.*", "de")
+	if err != nil || n != want || !bytes.HasPrefix(b.Bytes(), []byte("%PDF-")) {
+		t.Fatalf("%d of %d, %v", n, want, err)
 	}
 }

@@ -44,6 +44,9 @@ func (p *Project) HoldTag(ctx context.Context, who Actor, id string, order HoldO
 	if err != nil {
 		return err
 	}
+	if err := p.controls(who, p.Draft().AreaOf(t)); err != nil {
+		return err
+	}
 	v, err := t.ParseEntry(order.Value)
 	if err != nil {
 		return refused("%v", err)

@@ -51,6 +51,8 @@ type Host struct {
 	closing   sync.Once
 	minding   sync.WaitGroup
 	vault     *vault
+	seconds   seconds
+	directory companyDirectory
 	reserve   *store.Reserve
 	media     *outbox.Media
 	started   time.Time
@@ -177,8 +179,12 @@ func (h *Host) open(o Options) (err error) {
 			return err
 		}
 	}
+	if err := h.openDirectory(context.Background()); err != nil {
+		return err
+	}
 	h.minding.Add(1)
 	go h.mind()
+	h.minding.Go(h.mindDirectory)
 	return nil
 }
 

@@ -23,6 +23,7 @@ type PanelInfo struct {
 	Project    string    `json:"project"`
 	Looks      bool      `json:"looks" doc:"shows its project, and sounds its alarms, with nobody signed in"`
 	Rest       int       `json:"rest" doc:"minutes without a touch after which its person is signed out; 0 for never"`
+	Badges     string    `json:"badges" enum:",alone,pin" doc:"how it takes badges: alone, with the PIN of its person, or not"`
 }
 
 // Enrol makes a browser a panel of the project and returns the key it has to
@@ -68,7 +69,7 @@ func (h *Host) Panel(ctx context.Context, key string) PanelInfo {
 }
 
 func panelInfo(x store.Panel) PanelInfo {
-	return PanelInfo{x.ID, x.Name, x.EnrolledBy, time.Unix(x.At, 0), x.Project, x.Looks, x.Rest}
+	return PanelInfo{x.ID, x.Name, x.EnrolledBy, time.Unix(x.At, 0), x.Project, x.Looks, x.Rest, x.Badges}
 }
 
 // Panels lists the project's panels.
@@ -93,13 +94,17 @@ func (x PanelInfo) Watcher() (who Actor, ok bool) {
 // WatcherID is the id of who looks at a panel with nobody signed in.
 func WatcherID(panel string) string { return "panel:" + panel }
 
-// SetPanel says whether a panel shows the project with nobody signed in, and after
-// how many minutes without a touch its person is signed out.
-func (p *Project) SetPanel(ctx context.Context, id string, looks bool, rest int) error {
-	if err := access.CheckRest(rest); err != nil {
+// SetPanel says how a panel behaves: whether it shows the project with nobody signed in,
+// after how many minutes without a touch its person is signed out, and how it takes
+// badges.
+func (p *Project) SetPanel(ctx context.Context, x PanelInfo) error {
+	if err := access.CheckRest(x.Rest); err != nil {
 		return refused("%v", err)
 	}
-	return p.host.server.SetPanel(ctx, p.id, id, looks, rest)
+	if x.Badges != NoBadges && x.Badges != BadgeAlone && x.Badges != BadgeWithPIN {
+		return refused("a panel takes badges alone, with a pin, or not, and not %q", x.Badges)
+	}
+	return p.host.server.SetPanel(ctx, store.Panel{ID: x.ID, Project: p.id, Looks: x.Looks, Rest: x.Rest, Badges: x.Badges})
 }
 
 // RemovePanel takes an enrolment of the project back; what is held at the panel

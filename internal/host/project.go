@@ -37,6 +37,7 @@ type Project struct {
 
 	news     news
 	turn     turn
+	control  control
 	holding  sync.Mutex // over a change of what is held, from its check to its being kept
 	trying   trying
 	failures failures
@@ -108,6 +109,9 @@ func (p *Project) open(dir string, past record.Past) (err error) {
 	p.clearTrial()
 	p.event(store.SystemEntry, "start", "", "", Actor{})
 	if err := p.turn.load(ctx, p.state); err != nil {
+		return err
+	}
+	if err := p.control.load(ctx, p.state); err != nil {
 		return err
 	}
 	// What was held when the server ended is let go before anything else runs.
@@ -232,6 +236,7 @@ func (p *Project) Publish(ctx context.Context, who Actor, note string, limits ma
 			p.host.log.Error("limits that were changed at the Desk still lie over the new release", "project", p.id, "error", err)
 		}
 		p.runs.RunRelease(released)
+		p.uncontrolled(ctx, released.Site().Areas)
 		if err := p.shelf.beginRecipes(ctx, who, released); err != nil {
 			p.host.log.Error("recipes that the release begins with could not be added", "project", p.id, "error", err)
 		}

@@ -16,6 +16,7 @@ var gapSays = map[access.GapKind]struct {
 	access.GapNobody:     {"rights.nobody", project.Note},
 	access.GapArea:       {"rights.area", project.Warning},
 	access.GapEverything: {"rights.everything", project.Note},
+	access.GapBeyond:     {"rights.beyond", project.Warning},
 }
 
 // Gaps are findings about who has which rights in a version, and about where heads
@@ -58,6 +59,9 @@ func (p *Project) Gaps(ctx context.Context, version *project.Project) ([]project
 		case access.GapEverything:
 			f.Name = names[gap.Person]
 			f.Args["person"] = f.Name
+		case access.GapBeyond:
+			f.Name = names[gap.Person]
+			f.Args["person"], f.Args["giver"], f.Args["rights"] = f.Name, gap.Giver, access.RightList(gap.Rights)
 		}
 		out = append(out, f)
 	}

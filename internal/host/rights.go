@@ -1,11 +1,15 @@
 package host
 
 import (
+	"cmp"
 	"context"
 	"slices"
+	"strings"
 	"sync"
+	"time"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/audit"
 	"readyrail/internal/core/say"
 )
 
@@ -20,6 +24,9 @@ type grants struct {
 // an *access.Denied otherwise. Rights that shape the project are those of the
 // draft's roles; rights at the Desk are those of the running release.
 func (p *Project) Require(ctx context.Context, who Actor, right access.Right, area string) error {
+	if err := strong(who, right); err != nil {
+		return err
+	}
 	if who.Owner || p.watched(who, right) {
 		return nil
 	}
@@ -32,6 +39,9 @@ func (p *Project) Require(ctx context.Context, who Actor, right access.Right, ar
 
 // May is Require as a question; anywhere asks for any area at all.
 func (p *Project) May(ctx context.Context, who Actor, right access.Right, anywhere bool) bool {
+	if strong(who, right) != nil {
+		return false
+	}
 	if who.Owner || p.watched(who, right) {
 		return true
 	}
@@ -100,25 +110,114 @@ func (p *Project) Grants(ctx context.Context) ([]access.Grant, error) {
 	return list, err
 }
 
+// GiveRoles is SetGrants by a person; the trail says which roles the account had, and has.
+func (p *Project) GiveRoles(ctx context.Context, who Actor, person string, list []access.Grant) error {
+	account, err := p.host.server.Person(ctx, person)
+	if err != nil {
+		return err
+	}
+	had, err := p.grantsOf(ctx, person)
+	if err != nil {
+		return err
+	}
+	if err := p.SetGrants(ctx, who, person, list); err != nil {
+		return err
+	}
+	has, err := p.grantsOf(ctx, person)
+	if err != nil {
+		return err
+	}
+	_, err = p.records.Trail.Append(context.WithoutCancel(ctx), audit.Record{At: time.Now().UnixNano(), What: audit.People, Person: who.ID,
+		Name: who.Name, Panel: who.Panel, Path: "roles of " + account.Name, Old: p.rolesTold(had), New: p.rolesTold(has)})
+	return err
+}
+
 // SetGrants replaces what roles a person has in the project. Every look and
-// every hold asks anew within a moment.
-func (p *Project) SetGrants(ctx context.Context, person string, list []access.Grant) error {
+// every hold asks anew within a moment. What is given stands with who gave it, and with
+// the rights that they do not have there themselves.
+func (p *Project) SetGrants(ctx context.Context, who Actor, person string, list []access.Grant) error {
+	draft := p.Draft()
 	for _, x := range list {
-		if !p.Draft().Has("role", x.Role) {
+		if !draft.Has("role", x.Role) {
 			return refused("there is no role %s", x.Role)
 		}
-		if x.Area != "" && !p.Draft().HasArea(x.Area) {
+		if x.Area != "" && !draft.HasArea(x.Area) {
 			return refused("there is no area %s", x.Area)
 		}
 	}
 	if _, err := p.host.server.Person(ctx, person); err != nil {
 		return err
 	}
+	all, err := p.Grants(ctx)
+	if err != nil {
+		return err
+	}
+	had, err := p.grantsOf(ctx, person)
+	if err != nil {
+		return err
+	}
+	policy := &access.Policy{Roles: draft.Roles, Areas: draft.Site().Areas, Grants: all}
+	next := make([]access.Grant, len(list))
+	for i, x := range list {
+		next[i] = given(policy, who, had, access.Grant{Person: person, Role: x.Role, Area: x.Area})
+	}
+	for _, x := range had {
+		if x.Directory && !slices.ContainsFunc(next, x.Same) {
+			return refused("the company's directory gives the role %s: take the person out of the group there", p.rolesTold([]access.Grant{x}))
+		}
+	}
+	return p.putGrants(ctx, person, next)
+}
+
+// putGrants keeps what roles a person has.
+func (p *Project) putGrants(ctx context.Context, person string, next []access.Grant) error {
 	g := &p.host.grants
 	g.mu.Lock()
 	defer g.mu.Unlock()
 	delete(g.by, p.id)
-	return p.host.server.SetGrants(ctx, p.id, person, list)
+	return p.host.server.SetGrants(ctx, p.id, person, next)
+}
+
+// grantsOf are the roles that one person has in the project.
+func (p *Project) grantsOf(ctx context.Context, person string) (out []access.Grant, err error) {
+	all, err := p.Grants(ctx)
+	for _, g := range all {
+		if g.Person == person {
+			out = append(out, g)
+		}
+	}
+	return out, err
+}
+
+// rolesTold are roles as the trail tells them.
+func (p *Project) rolesTold(list []access.Grant) string {
+	version := p.Draft()
+	var out []string
+	for _, g := range list {
+		name := strings.Join(version.RoleNames([]string{g.Role}), "")
+		if g.Area != "" {
+			name += " in " + version.AreaName(g.Area)
+		}
+		out = append(out, name)
+	}
+	slices.Sort(out)
+	return cmp.Or(strings.Join(out, ", "), "none")
+}
+
+// given is a grant as it was, where the person had it, or with who gives it.
+func given(policy *access.Policy, who Actor, had []access.Grant, g access.Grant) access.Grant {
+	if i := slices.IndexFunc(had, g.Same); i >= 0 {
+		return had[i]
+	}
+	g.Giver = who.Name
+	if !who.Owner {
+		var beyond []string
+		for _, right := range policy.Beyond(who.ID, g.Role, g.Area) {
+			beyond = append(beyond, string(right))
+		}
+		g.Beyond = strings.Join(beyond, ",")
+	}
+	return g
 }
 
 // MayLookAtDraft asks for the right to look at what is being built or proved:

@@ -1,6 +1,7 @@
 package host
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -20,9 +21,15 @@ import (
 // where Panel names the enrolled panel. Where both are set, either will do.
 type Secret struct {
 	Name, Password, PIN string
-	Panel               string
-	Project             string // that the panel belongs to
-	From                string // the network address it comes from
+	Code                string // of one use, where the account asks for it
+	// Badge is the number of a badge, in the place of a name, at a panel that takes
+	// badges in the way of Badges.
+	Badge, Badges string
+	Panel         string
+	Project       string // that the panel belongs to
+	From          string // the network address it comes from
+	Session       string // of who gives it, who is signed in already
+	Signs         bool   // it is given as a signature
 }
 
 // place is where guesses are counted: somebody elsewhere cannot lock a panel.
@@ -71,9 +78,20 @@ func (s *signIns) lift(name string) {
 	s.guesses.Lift(name)
 }
 
+// ended is how a guess ended. One that is half of a sign-in counts as a guess until the
+// other half comes, and is no failure; one that nobody could judge is none.
+type ended int
+
+const (
+	failed ended = iota
+	passed
+	half
+	unjudged
+)
+
 // begin counts a guess before it is compared. The function it returns says how
 // it went and lets the account's next guess go.
-func (s *signIns) begin(name, place string) (end func(good bool), known bool, err error) {
+func (s *signIns) begin(name, place string) (end func(ended), known bool, err error) {
 	account := strings.ToLower(name)
 	s.mu.Lock()
 	known = s.guesses.Known(account, place)
@@ -89,15 +107,18 @@ func (s *signIns) begin(name, place string) (end func(good bool), known bool, er
 	}
 	s.mu.Unlock()
 	one.Lock()
-	return func(good bool) {
+	return func(how ended) {
 		one.Unlock()
 		s.mu.Lock()
 		defer s.mu.Unlock()
 		delete(s.busy, account)
-		if good {
+		switch how {
+		case passed:
 			s.guesses.Good(account, place, time.Now())
-		} else {
+		case failed:
 			s.countFailure(account, place)
+		case unjudged:
+			s.guesses.Withdraw(account, place, time.Now())
 		}
 	}, known, nil
 }
@@ -211,7 +232,7 @@ func (s *signIns) compare(ctx context.Context, known bool, secret, hash string) 
 
 // Check tells who gives a secret. It is what signs in and what signs.
 func (h *Host) Check(ctx context.Context, s Secret) (Actor, error) {
-	p, err := h.check(ctx, s)
+	p, err := h.check(ctx, s, nil)
 	if err != nil {
 		return Actor{}, err
 	}
@@ -220,7 +241,9 @@ func (h *Host) Check(ctx context.Context, s Secret) (Actor, error) {
 	return who, nil
 }
 
-func (h *Host) check(ctx context.Context, s Secret) (store.Person, error) {
+// check compares a secret. second is asked once a password is right, before the guess
+// counts as a good one; nil asks nothing.
+func (h *Host) check(ctx context.Context, s Secret, second func(context.Context, store.Person, string) error) (store.Person, error) {
 	s.Name = strings.TrimSpace(s.Name)
 	if len(s.Name) > 60 || len(s.Password) > 200 || len(s.PIN) > 200 {
 		return store.Person{}, ErrSignIn
@@ -228,41 +251,63 @@ func (h *Host) check(ctx context.Context, s Secret) (store.Person, error) {
 	if s.PIN != "" && s.Panel == "" {
 		return store.Person{}, refused("a PIN is taken at an enrolled panel only: sign in with your password")
 	}
+	var badge store.Person
+	var alone bool
+	var nobodys error
+	if s.Badge != "" {
+		if badge, alone, nobodys = h.badged(ctx, &s); nobodys != nil && !errors.Is(nobodys, errBadge) {
+			return store.Person{}, nobodys
+		}
+		s.Name = cmp.Or(badge.Name, "badge")
+	}
 	end, known, err := h.signIns.begin(s.Name, s.place())
 	if err != nil {
 		return store.Person{}, err
 	}
-	good := false
-	defer func() { end(good) }()
+	how := failed
+	defer func() { end(how) }()
+	if nobodys != nil {
+		return store.Person{}, nobodys
+	}
+	if alone {
+		if shut(badge) {
+			return store.Person{}, errBadge
+		}
+		how = passed
+		return badge, nil
+	}
 	p, err := h.server.PersonByName(ctx, s.Name)
 	if err != nil && !errors.Is(err, ErrNotFound) {
 		return store.Person{}, err
 	}
-	pinHere := p.PIN
-	if s.PIN != "" && s.Project != "" && p.ID != "" && !h.belongs(ctx, p, s.Project) {
-		pinHere = "" // a panel takes the PINs of its own project's people
-	}
-	type try struct{ secret, hash string }
-	tries := []try{}
-	if s.PIN != "" {
-		tries = append(tries, try{s.PIN, pinHere})
-	}
-	if s.Password != "" || s.PIN == "" {
-		tries = append(tries, try{s.Password, p.Password})
-	}
-	for _, t := range tries {
-		usable := t.hash != "" && !p.Disabled && !over(p, time.Now())
-		if !usable {
-			t.hash = decoy
+	for _, way := range h.ways(ctx, s, p) {
+		if _, local := way.(*hashed); !local && how == passed {
+			break // what is kept here was right, and goes nowhere else
 		}
-		match, err := h.signIns.compare(ctx, known, t.secret, t.hash)
+		match, err := way.shows(ctx, &p, known)
+		if down := new(errDown); errors.As(err, &down) && s.PIN == "" {
+			how = unjudged
+		}
 		if err != nil {
 			return store.Person{}, err
 		}
-		good = good || match && usable
+		if match && !shut(p) {
+			how = passed
+		}
 	}
-	if !good {
+	if how != passed {
 		return store.Person{}, ErrSignIn
+	}
+	if second == nil || s.PIN != "" || s.Badge != "" {
+		return p, nil
+	}
+	switch err := second(ctx, p, s.Code); {
+	case errors.Is(err, ErrSecond):
+		how = half
+		return store.Person{}, err
+	case err != nil:
+		how = failed
+		return store.Person{}, err
 	}
 	return p, nil
 }
@@ -291,12 +336,13 @@ func (h *Host) belongs(ctx context.Context, person store.Person, project string)
 // SignIn checks a secret for a session. One that somebody else set lets in
 // once: the person has to choose then.
 func (h *Host) SignIn(ctx context.Context, s Secret) (who Actor, mustChoose bool, err error) {
-	p, err := h.check(ctx, s)
+	p, err := h.check(ctx, s, h.second)
 	if err != nil {
 		return Actor{}, false, err
 	}
 	mustChoose = p.Renew
-	if p.SetBy != "" {
+	// A badge alone, or the directory's password, uses up no secret that somebody else set.
+	if p.SetBy != "" && (s.Badge == "" && p.Subject == "" || s.PIN != "") {
 		h.accounts.Lock()
 		defer h.accounts.Unlock()
 		if p, err = h.server.Person(ctx, p.ID); err != nil {

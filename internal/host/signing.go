@@ -15,7 +15,7 @@ import (
 // Signature is one that is given: who signs, and their secret.
 type Signature struct {
 	Name   string `json:"name,omitempty" maxLength:"60" doc:"that they sign in with; of who acts it may be left out after the first signature"`
-	Secret string `json:"secret" maxLength:"200" doc:"password; at a panel the PIN too"`
+	Secret string `json:"secret" maxLength:"200" doc:"password; at a panel the PIN too; of a visit to the company's directory its ticket"`
 }
 
 // Given is what a person says to what is asked.
@@ -196,7 +196,7 @@ func (s *undersigned) own(ctx context.Context, by Signature) error {
 	case name != "" && !strings.EqualFold(name, s.who.Login):
 		return refused("this asks for the signature of %s, who is signed in", s.who.Name)
 	}
-	if err := h.Proves(ctx, s.who, by.Secret); err != nil {
+	if err := h.proves(ctx, s.who, Secret{Name: s.who.Login, Password: by.Secret, Signs: true}); err != nil {
 		return err
 	}
 	h.signed.signed(s.who.Session, time.Now())
@@ -209,7 +209,7 @@ func (s *undersigned) second(ctx context.Context, by Signature) (name string, er
 	if by.Name == "" || by.Secret == "" {
 		return "", refused("this asks for the signature of a second person: their name and password")
 	}
-	secret := Secret{Name: by.Name, Password: by.Secret, From: s.who.From}
+	secret := Secret{Name: by.Name, Password: by.Secret, From: s.who.From, Session: s.who.Session, Signs: true}
 	if s.who.Panel != "" {
 		secret.PIN, secret.Panel, secret.Project = by.Secret, s.who.Panel, s.p.id
 	}

@@ -44,6 +44,8 @@ type target struct {
 	tag     *tag.Tag
 	path    string
 	area    string
+	// operators are the roles that may operate it, one of each list.
+	operators [][]string
 }
 
 // target finds what a command is about. The screen is expanded as the person
@@ -70,7 +72,7 @@ func (p *Project) target(c Command) (*target, error) {
 		return nil, changed
 	}
 	t := &target{program: program, release: release, screen: s, element: control.Element, name: control.Name,
-		area: cmp.Or(control.Area, areaOf(release, s, c.Args)), action: control.Element.Action()}
+		area: cmp.Or(control.Area, areaOf(release, s, c.Args)), action: control.Element.Action(), operators: control.Operators}
 	t.find()
 	return t, nil
 }
@@ -124,8 +126,8 @@ func (t *target) further(n int, a screen.Action) *target {
 		e.Props["enabled"] = on
 	}
 	e.Then = nil
-	s := &target{program: t.program, release: t.release, screen: t.screen, element: &e, name: t.name, area: t.area, action: a.Do,
-		when: a.When, number: n}
+	s := &target{program: t.program, release: t.release, screen: t.screen, element: &e, name: t.name, area: t.area,
+		operators: t.operators, action: a.Do, when: a.When, number: n}
 	s.find()
 	return s
 }
@@ -225,11 +227,7 @@ func (p *Project) MayOpen(ctx context.Context, who Actor, s *screen.Screen, args
 	}
 	denied := &access.Denied{Right: access.View, Area: s.Name}
 	if release := p.Released(); release != nil {
-		for _, role := range s.Roles {
-			if r := release.Roles[role]; r != nil {
-				denied.Roles = append(denied.Roles, r.Name)
-			}
-		}
+		denied.Roles = release.RoleNames(s.Roles)
 	}
 	return denied
 }

@@ -48,6 +48,39 @@ func (s *site) id(path string) string {
 	return id
 }
 
+// Who may operate a screen or an element is said by role; who has another is refused
+// with the roles that may, however the element is opened.
+func TestWhoMayOperateByScreenAndElement(t *testing.T) {
+	s := newSite(t)
+	tom, iris := s.actors["tom"], s.actors["iris"]
+	write := func(who host.Actor) error {
+		_, err := s.p.Write(ctx, who, s.cmd("s-chamber1", "Dry bulb set point", "66"))
+		return err
+	}
+	op := func(path, roles string) project.Op {
+		return project.Op{Kind: project.KindScreen, ID: "s-chamber1", Path: path, Value: json.RawMessage(roles)}
+	}
+	s.edit(op("/operators", `["r-lead"]`))
+	if err := write(tom); err == nil || !strings.Contains(err.Error(), "is missing in Dry bulb set point; it comes with the role Shift lead") {
+		t.Error(err)
+	}
+	if err := write(iris); err != nil {
+		t.Error(err)
+	}
+	element := s.cmd("s-chamber1", "Dry bulb set point", "66").Element
+	s.edit(project.Op{Kind: project.KindScreen, ID: "s-chamber1", Path: "/operators"},
+		op("/elements/"+element+"/operators", `["r-maint","r-operator"]`))
+	if err := write(tom); err != nil {
+		t.Error(err)
+	}
+	if err := write(iris); err == nil || !strings.Contains(err.Error(), "it comes with the role Maintenance, Operator") {
+		t.Error(err)
+	}
+	if err := write(s.actors["ada"]); err != nil {
+		t.Errorf("the owner is refused: %v", err)
+	}
+}
+
 func TestTheDoorKnowsParameters(t *testing.T) {
 	s := newSite(t)
 	tom := s.actors["tom"]
@@ -215,7 +248,7 @@ func TestAFaceplateHasTheAreaOfItsEquipment(t *testing.T) {
 	id, _ := release.FindPath("Kiln1.DryBulb")
 	dry, _ := release.Tag(id)
 	sam := s.actors["sam"]
-	if err := s.p.SetGrants(ctx, sam.ID, []access.Grant{{Role: "r-viewer", Area: release.AreaOf(dry)}}); err != nil {
+	if err := s.p.SetGrants(ctx, s.actors["ada"], sam.ID, []access.Grant{{Role: "r-viewer", Area: release.AreaOf(dry)}}); err != nil {
 		t.Fatal(err)
 	}
 	if err := s.p.MayOpen(ctx, sam, plate, fan(own["Kiln1"])); err != nil {

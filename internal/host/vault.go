@@ -448,6 +448,11 @@ func (h *Host) store(ctx context.Context, who Actor, what string, list ...store.
 		return err
 	}
 	h.recordVault(ctx, who, what)
+	for _, e := range list {
+		if strings.EqualFold(e.Name, h.directory.now().of.Credential) {
+			return h.openDirectory(ctx)
+		}
+	}
 	return nil
 }
 
@@ -468,6 +473,9 @@ func (h *Host) DropVault(ctx context.Context, who Actor, name string) error {
 	}
 	if uses := h.vaultUses(ctx, who)[strings.ToLower(name)]; len(uses) > 0 {
 		return refused("%s of %s uses the entry: take it from the device first", uses[0].Device, uses[0].Project)
+	}
+	if d := h.directory.now(); strings.EqualFold(d.of.Credential, name) {
+		return refused("the server asks the company's directory with the entry: choose another there first")
 	}
 	if _, err := h.server.VaultEntry(ctx, name); err != nil {
 		return err

@@ -25,7 +25,7 @@ var layers = [][]string{
 	{"core/equipment"},
 	{"core/screen"},
 	{"core/project"},
-	{"modbus", "broker", "exchange", "engine", "link", "outbox"},
+	{"modbus", "broker", "exchange", "engine", "link", "outbox", "directory/standin", "directory"},
 	{"door", "link/modbus", "link/opcua", "link/mqtt", "link/apart", "plant", "store"},
 	{"record"},
 	{"edit", "run"},

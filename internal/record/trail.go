@@ -30,7 +30,7 @@ var journalled = map[string]string{
 	audit.Event:  store.EventEntry,
 	audit.SignIn: store.PersonEntry, audit.SignOut: store.PersonEntry, audit.Failed: store.PersonEntry, audit.Release: store.SystemEntry,
 	audit.Delivery: store.ActionEntry, audit.RecipeSet: store.ActionEntry, audit.Brought: store.SystemEntry,
-	audit.Handover: store.PersonEntry,
+	audit.Handover: store.PersonEntry, audit.Control: store.PersonEntry,
 	audit.LimitSet: store.ActionEntry, audit.LogSet: store.ActionEntry, audit.Turn: store.SystemEntry,
 }
 

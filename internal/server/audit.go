@@ -31,6 +31,7 @@ type TrailRecord struct {
 // Seal says whether the trail's seals hold.
 type Seal struct {
 	Records int64  `json:"records"`
+	Before  int64  `json:"before" doc:"records of the parts that were closed, which are in files"`
 	Whole   bool   `json:"whole"`
 	Problem string `json:"problem"`
 	// What it rests on: the farthest signed head that the trail was compared with.
@@ -58,6 +59,9 @@ type TrailQuery struct {
 
 // signedFile is the format that is proved by the server's public key.
 const signedFile = "signed"
+
+// printedFile is the format that is a record on paper.
+const printedFile = "pdf"
 
 // underWay is how a write that has no outcome yet is asked for.
 const underWay = "open"
@@ -122,6 +126,9 @@ func (s *Server) auditRoutes() {
 			state, err := p.VerifyTrail(ctx)
 			out := Seal{Records: state.Records, Whole: err == nil, Head: state.Head.Seq, HeadAt: state.Head.At / 1e6,
 				Place: filepath.Base(state.Head.Place), Elsewhere: state.Elsewhere}
+			for _, p := range state.Parts {
+				out.Before += p.Records
+			}
 			if state.Unwritten != nil {
 				out.Unwritten = said(ctx, state.Unwritten)
 			}
@@ -132,7 +139,7 @@ func (s *Server) auditRoutes() {
 		})
 	get(s, "/api/projects/{project}/audit/export", "The audit trail, by filter or all of it signed", func(ctx context.Context, in *struct {
 		TrailQuery
-		Format string `query:"format" enum:"csv,xlsx,signed" default:"csv"`
+		Format string `query:"format" enum:"csv,xlsx,pdf,signed" default:"csv"`
 	}) (*fileOutput, error) {
 		who, p, err := s.enter(ctx, in.Scope, access.Audit)
 		if err != nil {
@@ -145,6 +152,15 @@ func (s *Server) auditRoutes() {
 			}
 			p.Note(ctx, who, audit.Exported, "all of the audit trail as a signed file")
 			return &fileOutput{"application/jsonl", `attachment; filename="` + p.ID() + `.trail"`, b.Bytes()}, nil
+		}
+		if in.Format == printedFile {
+			var b bytes.Buffer
+			n, err := p.PrintTrail(ctx, &b, who, in.filter(), in.told(), heard(ctx))
+			if err != nil {
+				return nil, problem(err)
+			}
+			p.Note(ctx, who, audit.Exported, fmt.Sprintf("%d records of the audit trail printed: %s", n, in.told()))
+			return &fileOutput{"application/pdf", `attachment; filename="` + p.ID() + `-trail.pdf"`, b.Bytes()}, nil
 		}
 		n := 0
 		file, err := tableFile("audit", exchange.Format(in.Format), func(line func([]string) error) error {

@@ -106,42 +106,10 @@ func (s *Server) journalRoutes() {
 		}
 		return tableFile("journal", exchange.Format(in.Format), func(line func([]string) error) error { return journalLines(list, line) })
 	})
-	get(s, "/api/projects/{project}/journal-archives", "What of the journal was written out and sealed",
-		func(ctx context.Context, in *Scope) (*body[[]store.Archive], error) {
-			who, p, err := s.enter(ctx, *in, "")
-			if err != nil {
-				return nil, err
-			}
-			list, err := p.JournalArchives(ctx, who)
-			return &body[[]store.Archive]{list}, problem(err)
-		})
-	send(s, http.MethodPost, "/api/projects/{project}/journal-archives", "Close the journal: write it out, seal it and begin it anew",
-		func(ctx context.Context, in *struct {
-			Scope
-			Body struct {
-				Reason string `json:"reason" minLength:"1" maxLength:"500"`
-			}
-		}) (*body[store.Archive], error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
-			if err != nil {
-				return nil, err
-			}
-			a, err := p.CloseJournal(ctx, who, in.Body.Reason)
-			return &body[store.Archive]{a}, problem(err)
-		})
-	get(s, "/api/projects/{project}/journal-archives/{id}", "The file of an archive",
-		func(ctx context.Context, in *ThingInput) (*fileOutput, error) {
-			who, p, err := s.enter(ctx, in.Scope, "")
-			if err != nil {
-				return nil, err
-			}
-			n, _ := strconv.ParseInt(in.ID, 10, 64)
-			a, data, err := p.JournalArchive(ctx, who, n)
-			if err != nil {
-				return nil, problem(err)
-			}
-			return &fileOutput{"application/zip", `attachment; filename="` + a.File + `"`, data}, nil
-		})
+	s.archiveRoutes("journal", "the journal", "application/zip", archives{(*host.Project).JournalArchives, (*host.Project).CloseJournal,
+		(*host.Project).JournalArchive})
+	s.archiveRoutes("audit", "the audit trail", "application/jsonl", archives{(*host.Project).TrailArchives, (*host.Project).CloseTrail,
+		(*host.Project).TrailArchive})
 	send(s, http.MethodPost, "/api/projects/{project}/screen-errors", "Say what went wrong in a browser",
 		func(ctx context.Context, in *struct {
 			Scope

@@ -516,6 +516,7 @@ func (k *socket) news(ctx context.Context, p *host.Project, channel int) error {
 	var buf []byte
 	ch, end := p.Listen()
 	defer end()
+	defer p.Attend(k.who)()
 	for {
 		select {
 		case <-ctx.Done():

@@ -151,7 +151,7 @@ func TestTheSocketAsksForRights(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := p.SetGrants(context.Background(), who.ID, nil); err != nil {
+	if err := p.SetGrants(context.Background(), host.Actor{Owner: true}, who.ID, nil); err != nil {
 		t.Fatal(err)
 	}
 	for range 2 {

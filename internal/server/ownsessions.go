@@ -30,10 +30,14 @@ func (s *Server) ownSessionRoutes() {
 			return nil, err
 		}
 		out := []OwnSession{}
-		err = s.eachSession(ctx, who, func(ctx context.Context, id string) error {
+		err = s.eachSession(ctx, who, func(ctx context.Context, id string, waits *visited) error {
 			token := s.sessions.Token(ctx)
-			out = append(out, OwnSession{id, s.sessions.GetInt64(ctx, sinceKey), s.sessions.GetString(ctx, placeKey), s.live.has(token),
-				token == who.Session})
+			x := OwnSession{id, s.sessions.GetInt64(ctx, sinceKey), s.sessions.GetString(ctx, placeKey), s.live.has(token),
+				token == who.Session}
+			if waits != nil {
+				x = OwnSession{ID: id, Since: waits.Since, Place: waits.Place}
+			}
+			out = append(out, x)
 			return nil
 		})
 		slices.SortFunc(out, func(a, b OwnSession) int { return int(b.Since - a.Since) })
@@ -49,12 +53,17 @@ func (s *Server) ownSessionRoutes() {
 				return nil, err
 			}
 			ended := 0
-			err = s.eachSession(ctx, who, func(ctx context.Context, id string) error {
+			err = s.eachSession(ctx, who, func(ctx context.Context, id string, waits *visited) error {
 				token := s.sessions.Token(ctx)
 				if token == who.Session || in.ID != id && in.ID != "others" {
 					return nil
 				}
 				ended++
+				if waits != nil {
+					s.sessions.Put(ctx, visitedKey, "")
+					_, _, err := s.sessions.Commit(ctx)
+					return err
+				}
 				s.host.EndHolds(func(w door.Who) bool { return w.Session == token }, say.New("signed out"))
 				s.live.end(token)
 				return s.sessions.Destroy(ctx)
@@ -69,13 +78,18 @@ func (s *Server) ownSessionRoutes() {
 		})
 }
 
-// eachSession hands over the sessions of a person, each in its own context.
-func (s *Server) eachSession(ctx context.Context, who host.Actor, do func(ctx context.Context, id string) error) error {
+// eachSession hands over the sessions of a person, each in its own context. One that
+// waits for somebody's visit to be over lies in the visitor's, and is told as such.
+func (s *Server) eachSession(ctx context.Context, who host.Actor, do func(ctx context.Context, id string, waits *visited) error) error {
 	return s.sessions.Iterate(ctx, func(ctx context.Context) error {
-		if s.sessions.GetString(ctx, personKey) != who.ID || s.sessions.GetInt64(ctx, epochKey) != who.Epoch {
-			return nil
-		}
 		sum := sha256.Sum256([]byte(s.sessions.Token(ctx)))
-		return do(ctx, hex.EncodeToString(sum[:8]))
+		id := hex.EncodeToString(sum[:8])
+		if s.sessions.GetString(ctx, personKey) == who.ID && s.sessions.GetInt64(ctx, epochKey) == who.Epoch {
+			return do(ctx, id, nil)
+		}
+		if was, waits := s.waitsFor(ctx); waits && was.Person == who.ID && was.Epoch == who.Epoch {
+			return do(ctx, id, &was)
+		}
+		return nil
 	})
 }

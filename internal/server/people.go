@@ -83,11 +83,9 @@ func (s *Server) peopleRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		if err := p.SetGrants(ctx, in.ID, in.Body); err != nil {
-			return nil, problem(err)
-		}
-		return nil, problem(p.Record(ctx, who, audit.People, "roles of account "+in.ID))
+		return nil, problem(p.GiveRoles(ctx, who, in.ID, in.Body))
 	})
+	s.badgeRoutes()
 	s.ruleRoutes()
 	s.lockRoutes()
 	s.panelRoutes()
@@ -206,21 +204,22 @@ func (s *Server) panelRoutes() {
 		who.Panel = in.Body.Name
 		err = p.Record(ctx, who, audit.Enrol, in.Body.Name)
 		return &cookieOutput{http.Cookie{Name: panelCookie, Value: key, Path: "/", HttpOnly: true, SameSite: http.SameSiteStrictMode,
-			Secure: s.options.TLS, Expires: time.Now().AddDate(5, 0, 0)}}, problem(err)
+			Secure: s.options.Certificate != nil, Expires: time.Now().AddDate(5, 0, 0)}}, problem(err)
 	})
 	send(s, http.MethodPut, "/api/projects/{project}/panels/{id}", "Say how a panel behaves",
 		func(ctx context.Context, in *struct {
 			ThingInput
 			Body struct {
-				Looks bool `json:"looks" doc:"it shows the project with nobody signed in"`
-				Rest  int  `json:"rest,omitempty" doc:"minutes without a touch after which its person is signed out; 0 for never"`
+				Looks  bool   `json:"looks" doc:"it shows the project with nobody signed in"`
+				Rest   int    `json:"rest,omitempty" doc:"minutes without a touch after which its person is signed out; 0 for never"`
+				Badges string `json:"badges,omitempty" enum:",alone,pin" doc:"how it takes badges: alone, with the PIN of its person, or not"`
 			}
 		}) (*struct{}, error) {
 			who, p, err := s.enter(ctx, in.Scope, access.Panels)
 			if err != nil {
 				return nil, err
 			}
-			if err := p.SetPanel(ctx, in.ID, in.Body.Looks, in.Body.Rest); err != nil {
+			if err := p.SetPanel(ctx, host.PanelInfo{ID: in.ID, Looks: in.Body.Looks, Rest: in.Body.Rest, Badges: in.Body.Badges}); err != nil {
 				return nil, problem(err)
 			}
 			s.rests.askAgain()
@@ -229,6 +228,12 @@ func (s *Server) panelRoutes() {
 				says = "shows the project with nobody signed in"
 			} else {
 				s.live.endPerson(host.WatcherID(in.ID), "")
+			}
+			switch in.Body.Badges {
+			case host.BadgeAlone:
+				says += ", takes badges alone"
+			case host.BadgeWithPIN:
+				says += ", takes badges with a PIN"
 			}
 			if in.Body.Rest > 0 {
 				says += ", signs out " + restReason(time.Duration(in.Body.Rest)*time.Minute)

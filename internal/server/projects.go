@@ -66,19 +66,20 @@ type NewProjectInput struct {
 
 // ScreenInfo is a screen in the list.
 type ScreenInfo struct {
-	ID       string         `json:"id"`
-	Name     string         `json:"name"`
-	Title    string         `json:"title"`
-	Area     string         `json:"area"`
-	Home     bool           `json:"home"`
-	Hidden   bool           `json:"hidden"`
-	Order    float64        `json:"order"`
-	Elements int            `json:"elements"`
-	Role     string         `json:"role" enum:",main,popup,faceplate,symbol,header,footer"`
-	Width    int            `json:"width"`
-	Height   int            `json:"height"`
-	Params   []screen.Param `json:"params"`
-	Roles    []string       `json:"roles" doc:"ids of the roles that may open it; all where there are none"`
+	ID        string         `json:"id"`
+	Name      string         `json:"name"`
+	Title     string         `json:"title"`
+	Area      string         `json:"area"`
+	Home      bool           `json:"home"`
+	Hidden    bool           `json:"hidden"`
+	Order     float64        `json:"order"`
+	Elements  int            `json:"elements"`
+	Role      string         `json:"role" enum:",main,popup,faceplate,symbol,header,footer"`
+	Width     int            `json:"width"`
+	Height    int            `json:"height"`
+	Params    []screen.Param `json:"params"`
+	Roles     []string       `json:"roles" doc:"ids of the roles that may open it; all where there are none"`
+	Operators []string       `json:"operators" doc:"ids of the roles that may operate what lies on it; all where there are none"`
 }
 
 // body wraps a list or thing as an answer.
@@ -321,7 +322,7 @@ func screenList(p *project.Project) []ScreenInfo {
 	for _, id := range project.SortedKeys(p.Screens) {
 		sc := p.Screens[id]
 		out = append(out, ScreenInfo{id, sc.Name, sc.Title, sc.Area, sc.Home, sc.Hidden, sc.Order, len(sc.Elements), string(sc.Role), sc.Width,
-			sc.Height, append([]screen.Param{}, sc.Params...), append([]string{}, sc.Roles...)})
+			sc.Height, append([]screen.Param{}, sc.Params...), append([]string{}, sc.Roles...), append([]string{}, sc.Operators...)})
 	}
 	sort.SliceStable(out, func(i, j int) bool { return out[i].Order < out[j].Order })
 	return out

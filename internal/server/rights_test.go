@@ -15,7 +15,8 @@ import (
 // Everything that is not named here is refused.
 var (
 	atTheDesk = []string{"get-session-own", "delete-session-own-id", "delete-session-as",
-		"post-session-presence", "get-projects-project-handovers", "get-catalogue",
+		"post-session-presence", "delete-session-visit", "post-session-second", "put-session-second", "post-session-second-end",
+		"get-projects-project-handovers", "get-projects-project-control", "get-catalogue",
 		"get-projects-project-desk", "get-projects-project-points-id",
 		"get-projects-project-points-id-course", "get-projects-project-pictures-id",
 		"get-projects-project-alarms", "get-projects-project-alarm-limits", "post-projects-project-screen-errors",
@@ -32,7 +33,7 @@ var (
 		"get-projects-project-journal", "get-projects-project-journal-export", "get-projects-project-journal-occurrences",
 		"get-projects-project-journal-id-comments", "get-projects-project-links",
 		"get-projects-project-devices-id-diagnosis", "get-projects-project-devices-id-report"}
-	operating = []string{"post-projects-project-handovers", "post-projects-project-handovers-seq-taken",
+	operating = []string{"post-projects-project-control-area", "post-projects-project-handovers", "post-projects-project-handovers-seq-taken",
 		"post-projects-project-alarms-acts", "post-projects-project-journal-id-comments", "post-projects-project-writes",
 		"post-projects-project-trend-notes", "post-projects-project-logs-id-notes",
 		"post-projects-project-books-book-recipes", "post-projects-project-books-book-deletions",
@@ -49,7 +50,8 @@ var (
 		"post-projects-project-logs-id-values", "delete-projects-project-logs-id",
 		"put-projects-project-alarm-limits-id", "get-projects-project-audit", "get-projects-project-audit-seal",
 		"get-projects-project-audit-export", "get-projects-project-audit-id-comments", "post-projects-project-audit-id-comments",
-		"get-projects-project-journal-archives", "post-projects-project-journal-archives", "get-projects-project-journal-archives-id"}
+		"get-projects-project-journal-archives", "post-projects-project-journal-archives", "get-projects-project-journal-archives-id",
+		"get-projects-project-audit-archives", "post-projects-project-audit-archives", "get-projects-project-audit-archives-id"}
 	// notLooking are the reads of the draft that go out to devices or take the
 	// whole project along.
 	notLooking = []string{"get-projects-project-archive", "get-projects-project-carried-recipes",
@@ -57,7 +59,8 @@ var (
 		"get-projects-project-devices-id-probe", "get-projects-project-devices-id-browse", "get-projects-project-devices-id-hear",
 		"get-projects-project-people", "get-projects-project-panels", "get-projects-project-audit", "get-projects-project-audit-seal",
 		"get-projects-project-audit-export", "get-projects-project-audit-id-comments", "post-projects-project-audit-id-comments",
-		"get-projects-project-journal-archives", "get-projects-project-journal-archives-id"}
+		"get-projects-project-journal-archives", "get-projects-project-journal-archives-id",
+		"get-projects-project-audit-archives", "get-projects-project-audit-archives-id"}
 )
 
 // with makes a client of a person who has one role in one area.
@@ -73,7 +76,7 @@ func (s *Server) with(t *testing.T, name, role, area string) *client {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := p.SetGrants(t.Context(), a.ID, []access.Grant{{Role: role, Area: area}}); err != nil {
+	if err := p.SetGrants(t.Context(), host.Actor{Owner: true}, a.ID, []access.Grant{{Role: role, Area: area}}); err != nil {
 		t.Fatal(err)
 	}
 	c := &client{t: t, s: s}

@@ -16,6 +16,8 @@ func (s *Server) routes() {
 	s.projectRoutes()
 	s.deviceRoutes()
 	s.vaultRoutes()
+	s.directoryRoutes()
+	s.certificateRoutes()
 	s.tagRoutes()
 	s.importRoutes()
 	s.gearRoutes()

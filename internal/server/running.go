@@ -98,6 +98,7 @@ func (s *Server) runningRoutes() {
 	s.checkRoutes()
 	s.watchRoutes()
 	s.handoverRoutes()
+	s.controlRoutes()
 	s.alarmRoutes()
 	s.journalRoutes()
 	s.alarmListRoutes()

@@ -21,8 +21,9 @@ import (
 // Options are what the command line says.
 type Options struct {
 	Hosts []string // names under which the server may be asked, beside loopback
-	TLS   bool
-	Demo  []demo.Person // accounts that the sign-in page shows
+	// Certificate is what the server shows of itself; nil speaks HTTP.
+	Certificate *Certificate
+	Demo        []demo.Person // accounts that the sign-in page shows
 }
 
 // Server answers requests for a host.
@@ -49,7 +50,7 @@ func New(h *host.Host, o Options) *Server {
 	s.sessions.IdleTimeout = 12 * time.Hour
 	s.sessions.Cookie.Name = "rr_session"
 	s.sessions.Cookie.SameSite = http.SameSiteStrictMode
-	s.sessions.Cookie.Secure = o.TLS
+	s.sessions.Cookie.Secure = o.Certificate != nil
 
 	r := gin.New()
 	r.Use(gin.Recovery(), listen, s.guard, s.bodies)
@@ -114,7 +115,8 @@ func (s *Server) guard(c *gin.Context) {
 	if path := c.Request.URL.Path; strings.HasPrefix(path, "/api/") && !strings.Contains(path, "/pictures/") {
 		h.Set("Cache-Control", "no-store")
 	}
-	if s.options.TLS {
+	// Of a certificate of its own nobody can say that the next one will be trusted, too.
+	if c := s.options.Certificate; c != nil && c.dir == "" {
 		h.Set("Strict-Transport-Security", "max-age=31536000")
 	}
 	if !s.allowedHost(c.Request.Host) {

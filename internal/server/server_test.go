@@ -75,10 +75,15 @@ func (s *Server) as(t *testing.T, name string) *client {
 
 // open are the operations that need no session.
 var open = map[string]bool{"get-health": true, "get-session": true, "post-session": true, "delete-session": true,
-	"post-session-secret": true, "post-owner": true}
+	"post-session-secret": true, "post-owner": true, "get-directory-outcome": true, "get-directory-back": true, "get-directory-visit": true}
+
+const noDirectory = `{"kind":"","title":"","address":"","credential":"","authority":"","base":"","name":"","fullName":"",
+	"groups":"","pinSigns":false,"members":[]}`
 
 // body is something that passes the check of the request's shape.
 var bodies = map[string]string{
+	"put-directory":                 noDirectory,
+	"post-directory-try":            `{"directory":` + noDirectory + `}`,
 	"post-projects-project-edits":   `{"label":"x","ops":[{"kind":"site","id":"site","path":"/name","value":"Stolen"}]}`,
 	"post-projects-project-look-as": `{"role":"r-operator"}`,
 	"post-projects":                 `{"name":"x"}`, "post-archives": "x", "post-projects-project-trend-notes": `{"from":1,"to":1,"text":""}`,
@@ -121,12 +126,18 @@ var bodies = map[string]string{
 	"post-projects-project-screens-id-checks":          `{"elements":[""],"result":"passed"}`,
 	"post-projects-project-plans-symbol":               `{"plan":{"screen":"x","elements":["a"],"name":"S"}}`,
 	"post-projects-project-plans-duplicates":           `{"plan":{"screen":"x","elements":["a"],"count":1,"columns":1,"gap":8}}`,
+	"post-projects-project-control-area":               `{"do":"take"}`,
+	"put-projects-project-people-id-badge":             `{"number":"0012345678"}`,
+	"post-session-second":                              `{"present":"x"}`,
+	"put-session-second":                               `{"code":"123456"}`,
+	"post-session-second-end":                          `{"present":"x"}`,
 	"post-projects-project-handovers":                  `{"text":"x"}`,
 	"put-projects-project-panels-id":                   `{"looks":true}`,
 	"post-projects-project-alarms-acts":                `{"alarms":["a"],"act":"acknowledged"}`,
 	"post-projects-project-journal-id-comments":        `{"text":"x"}`,
 	"post-projects-project-audit-id-comments":          `{"text":"x"}`,
 	"post-projects-project-alarm-definitions-id-plays": `{"hours":1}`,
+	"post-projects-project-audit-archives":             `{"reason":"x"}`,
 	"post-projects-project-journal-archives":           `{"reason":"x"}`, "post-projects-project-screen-errors": `{"screen":"s","text":"x"}`,
 	"post-projects-project-alarm-definitions-sheet": "signal,name\n",
 	"put-projects-project-alarm-limits-id":          `{"limit":1,"reason":"x"}`,

@@ -3,6 +3,7 @@ package server
 import (
 	"cmp"
 	"context"
+	"errors"
 	"net"
 	"net/http"
 	"time"
@@ -36,8 +37,11 @@ type PersonInfo struct {
 	Server bool   `json:"server" doc:"manages the server"`
 	Nobody bool   `json:"nobody" doc:"nobody is signed in: the panel shows its project, to look at"`
 	// As is set while the person looks with the rights of a role.
-	As     *LookAs `json:"as,omitempty" doc:"the role with whose rights the person looks, changing nothing"`
-	Choose bool    `json:"choose" doc:"somebody else set the secret: the person has to choose one before anything else"`
+	Visit     string  `json:"visit,omitempty" doc:"id of the screen that they signed in for alone"`
+	Directory bool    `json:"directory,omitempty" doc:"the company's directory has the name and the password"`
+	Second    bool    `json:"second" doc:"the account asks for one-time codes, too"`
+	As        *LookAs `json:"as,omitempty" doc:"the role with whose rights the person looks, changing nothing"`
+	Choose    bool    `json:"choose" doc:"somebody else set the secret: the person has to choose one before anything else"`
 }
 
 // ProjectAccess is a project with what the person may do in it.
@@ -55,26 +59,33 @@ type Tile struct {
 
 // Me is the state of a session.
 type Me struct {
-	Person     *PersonInfo     `json:"person,omitempty"`
-	Panel      string          `json:"panel" doc:"the name of this panel, empty when the browser is none"`
-	NeedsOwner bool            `json:"needsOwner"`
-	Demo       []demo.Person   `json:"demo"`
-	Tiles      []Tile          `json:"tiles"`
-	Rest       int             `json:"rest" doc:"seconds that the person may do nothing before they are signed out; 0 for ever"`
-	Projects   []ProjectAccess `json:"projects"`
-	Broken     []host.Broken   `json:"broken" doc:"projects that could not be opened; told to who manages the server"`
-	Lengths    access.Lengths  `json:"lengths" doc:"of passwords and PINs that are chosen now"`
-	ServerTime int64           `json:"serverTime" doc:"milliseconds since 1970"`
-	Version    string          `json:"version"`
+	Person     *PersonInfo          `json:"person,omitempty"`
+	Badges     bool                 `json:"badges" doc:"this panel takes badges"`
+	AsksPIN    *Tile                `json:"asksPin,omitempty" doc:"nobody is signed in yet: whose PIN a badge asks for"`
+	AsksCode   bool                 `json:"asksCode,omitempty" doc:"nobody is signed in yet: name and password are right, and a one-time code is asked for"`
+	Panel      string               `json:"panel" doc:"the name of this panel, empty when the browser is none"`
+	NeedsOwner bool                 `json:"needsOwner"`
+	Directory  *host.DirectoryState `json:"directory,omitempty" doc:"the company's directory, where there is one"`
+	Demo       []demo.Person        `json:"demo"`
+	Tiles      []Tile               `json:"tiles"`
+	Rest       int                  `json:"rest" doc:"seconds that the person may do nothing before they are signed out; 0 for ever"`
+	Projects   []ProjectAccess      `json:"projects"`
+	Broken     []host.Broken        `json:"broken" doc:"projects that could not be opened; told to who manages the server"`
+	Lengths    access.Lengths       `json:"lengths" doc:"of passwords and PINs that are chosen now"`
+	ServerTime int64                `json:"serverTime" doc:"milliseconds since 1970"`
+	Version    string               `json:"version"`
 }
 
 type meOutput struct{ Body Me }
 
 // SignIn is what is typed at the sign-in page.
 type SignIn struct {
-	Name     string `json:"name" maxLength:"60"`
+	Name     string `json:"name,omitempty" maxLength:"60"`
+	Badge    string `json:"badge,omitempty" maxLength:"64" doc:"number of a badge in the place of a name, at a panel that takes badges"`
 	Password string `json:"password,omitempty" maxLength:"200"`
 	PIN      string `json:"pin,omitempty" maxLength:"20"`
+	Visit    string `json:"visit,omitempty" maxLength:"64" doc:"id of the screen that it is for alone: who was signed in is so again once it is left"`
+	Code     string `json:"code,omitempty" maxLength:"20" doc:"of one use, where the account asks for it"`
 }
 
 // PanelInput carries the key of an enrolled browser.
@@ -112,6 +123,8 @@ func (s *Server) sessionRoutes() {
 	})
 	s.restRoutes()
 	s.ownSessionRoutes()
+	s.secondRoutes()
+	s.visitRoutes()
 	s.lookAsRoutes()
 	send(s, http.MethodPost, "/api/session/secret", "Choose one's own password or PIN", s.choose)
 	send(s, http.MethodPost, "/api/owner", "Make the first account",
@@ -130,7 +143,14 @@ func (s *Server) signIn(ctx context.Context, in *struct {
 }) (*meOutput, error) {
 	panel := s.host.Panel(ctx, in.Panel)
 	who, choose, err := s.host.SignIn(ctx, host.Secret{Name: in.Body.Name, Password: in.Body.Password, PIN: in.Body.PIN,
+		Code: in.Body.Code, Badge: in.Body.Badge, Badges: panel.Badges,
 		Panel: panel.Name, Project: panel.Project, From: from(ctx)})
+	if errors.Is(err, host.ErrSecond) {
+		return &meOutput{Me{AsksCode: true}}, nil
+	}
+	if asks := new(host.BadgeAsksPIN); errors.As(err, &asks) {
+		return &meOutput{Me{AsksPIN: &Tile{asks.Name, asks.FullName}}}, nil
+	}
 	if err != nil {
 		return nil, problem(err)
 	}
@@ -138,12 +158,23 @@ func (s *Server) signIn(ctx context.Context, in *struct {
 		s.host.EndHolds(func(w door.Who) bool { return w.Session == old }, say.New("somebody else signed in"))
 		s.live.end(old)
 	}
-	s.recordEverywhere(ctx, who, audit.SignIn, "")
+	by := ""
+	if in.Body.Badge != "" {
+		by = "by badge"
+	}
+	s.recordEverywhere(ctx, who, audit.SignIn, by)
 	pin := ""
-	if in.Body.PIN != "" {
+	if in.Body.PIN != "" || in.Body.Badge != "" {
 		pin = panel.Project
 	}
-	return s.begin(ctx, who, pin, choose, in.Panel)
+	waits := s.waiting(ctx)
+	out, err := s.begin(ctx, who, pin, choose, in.Panel)
+	if err == nil && in.Body.Visit != "" && !choose {
+		s.sessions.Put(ctx, visitKey, in.Body.Visit)
+		s.sessions.Put(ctx, visitedKey, waits)
+		out.Body.Person.Visit = in.Body.Visit
+	}
+	return out, err
 }
 
 // begin starts a session under a fresh token.
@@ -155,7 +186,9 @@ func (s *Server) begin(ctx context.Context, who host.Actor, pin string, choose b
 	s.sessions.Put(ctx, epochKey, who.Epoch)
 	s.sessions.Put(ctx, pinKey, pin)
 	s.sessions.Put(ctx, chooseKey, choose)
-	s.sessions.Remove(ctx, asKey)
+	for _, key := range []string{asKey, visitKey, visitedKey} {
+		s.sessions.Remove(ctx, key)
+	}
 	s.sessions.Put(ctx, sinceKey, time.Now().UnixMilli())
 	s.sessions.Put(ctx, placeKey, cmp.Or(who.Panel, who.From))
 	return s.me(ctx, panelKey)
@@ -215,7 +248,11 @@ func (s *Server) me(ctx context.Context, panelKey string) (*meOutput, error) {
 	}
 	panel := s.host.Panel(ctx, panelKey)
 	out := Me{NeedsOwner: !owner, Demo: s.options.Demo, Panel: panel.Name, ServerTime: time.Now().UnixMilli(),
-		Version: Version, Lengths: s.host.Lengths(), Projects: []ProjectAccess{}, Broken: []host.Broken{}, Tiles: []Tile{}}
+		Version: Version, Badges: panel.Badges != host.NoBadges, Lengths: s.host.Lengths(),
+		Projects: []ProjectAccess{}, Broken: []host.Broken{}, Tiles: []Tile{}}
+	if d := s.host.DirectoryState(); d.Kind != access.NoDirectory {
+		out.Directory = &d
+	}
 	if out.Demo == nil {
 		out.Demo = []demo.Person{}
 	}
@@ -225,7 +262,7 @@ func (s *Server) me(ctx context.Context, panelKey string) (*meOutput, error) {
 			return nil, problem(err)
 		}
 		for _, a := range people {
-			if a.HasPIN && !a.Disabled {
+			if a.HasPIN && !a.Disabled && !a.Gone && !a.Over {
 				out.Tiles = append(out.Tiles, Tile{a.Name, a.FullName})
 			}
 		}
@@ -244,7 +281,8 @@ func (s *Server) me(ctx context.Context, panelKey string) (*meOutput, error) {
 		}
 	}
 	out.Person = &PersonInfo{ID: who.ID, Name: who.Name, Login: who.Login, Owner: who.Owner, Server: who.Server, Nobody: who.Watches != "",
-		As: s.looksAs(who.As), Choose: s.sessions.GetBool(ctx, chooseKey)}
+		As: s.looksAs(who.As), Choose: s.sessions.GetBool(ctx, chooseKey), Second: who.Second,
+		Directory: who.Directory, Visit: s.sessions.GetString(ctx, visitKey)}
 	if who.Watches == "" {
 		x, err := s.restLimit(ctx, who, panel)
 		if err != nil {
@@ -285,6 +323,9 @@ func (s *Server) signedIn(ctx context.Context, panelKey string) (host.Actor, err
 	}
 	panel := s.host.Panel(ctx, panelKey)
 	who.Panel, who.Session, who.From = panel.Name, s.sessions.Token(ctx), from(ctx)
+	if who.ByPIN = s.sessions.GetString(ctx, pinKey) != ""; who.Second && who.ByPIN {
+		who.Server = false // managing the server is no work at the Desk
+	}
 	if over, err := s.rested(ctx, who, panel); over || err != nil {
 		return host.Actor{}, cmp.Or(err, unauthorized())
 	}
@@ -315,6 +356,7 @@ type (
 	fromKey    struct{}
 	sessionKey struct{}
 	changeKey  struct{}
+	hostKey    struct{}
 )
 
 // hasSession tells whether a request brought a session, valid or not.
@@ -338,6 +380,7 @@ func (s *Server) withFrom(r *http.Request) *http.Request {
 	}
 	ctx := context.WithValue(r.Context(), fromKey{}, address)
 	ctx = context.WithValue(ctx, changeKey{}, changes(r))
+	ctx = context.WithValue(ctx, hostKey{}, r.Host)
 	return r.WithContext(context.WithValue(ctx, sessionKey{}, cookie(r, s.sessions.Cookie.Name) != ""))
 }
 

@@ -202,7 +202,8 @@ func TestTheCatalogueDescribesEveryKind(t *testing.T) {
 	for _, k := range out.Kinds {
 		fields[k.Name] = k.Fields
 	}
-	if !slices.Equal(fields["table"], []string{"tags"}) || !slices.Equal(fields["button"], []string{"then"}) || fields["rect"] != nil {
+	if !slices.Equal(fields["table"], []string{"tags"}) || !slices.Equal(fields["button"], []string{"then", "operators"}) ||
+		fields["rect"] != nil {
 		t.Errorf("what elements have beside their properties: %v", fields)
 	}
 }

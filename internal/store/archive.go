@@ -14,7 +14,6 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"readyrail/internal/core/say"
 	"readyrail/internal/core/value"
 )
 
@@ -49,18 +48,13 @@ func (j *Journal) Archive(ctx context.Context, at time.Time, person, reason stri
 		return a, ErrNotFound
 	}
 	a.File = "journal-" + at.UTC().Format("20060102-150405") + ".zip"
-	dir := filepath.Join(j.dir, archiveDir)
-	if err := os.MkdirAll(dir, 0o700); err != nil {
-		return a, err
-	}
-	if _, err := os.Stat(filepath.Join(dir, a.File)); err == nil {
-		return a, say.Errorf("there is already an archive %s: wait a second", a.File)
-	}
-	if err := j.writeArchive(ctx, filepath.Join(dir, a.File), &a); err != nil {
+	var err error
+	a.Hash, err = writeSealed(filepath.Join(j.dir, archiveDir), a.File, func(w io.Writer) error { return j.writeArchive(ctx, w, &a) })
+	if err != nil {
 		return a, err
 	}
 	first.Text = a.File + " " + a.Hash
-	err := inTx(ctx, j.db, func(tx *sqlx.Tx) error {
+	err = inTx(ctx, j.db, func(tx *sqlx.Tx) error {
 		r, err := tx.NamedExecContext(ctx, "INSERT INTO archive (file, hash, entries, first, last, at, person, reason) VALUES (:file, :hash, :entries, :first, :last, :at, :person, :reason)", a)
 		if err != nil {
 			return err
@@ -77,17 +71,9 @@ func (j *Journal) Archive(ctx context.Context, at time.Time, person, reason stri
 	return a, err
 }
 
-// writeArchive writes the file beside its place and moves it there when it is
-// whole.
-func (j *Journal) writeArchive(ctx context.Context, path string, a *Archive) (err error) {
-	f, err := os.OpenFile(path+".part", os.O_CREATE|os.O_TRUNC|os.O_WRONLY, 0o600)
-	if err != nil {
-		return err
-	}
-	defer os.Remove(path + ".part")
-	defer f.Close()
-	sum := sha256.New()
-	z := zip.NewWriter(io.MultiWriter(f, sum))
+// writeArchive writes the entries and their comments as a file of lists.
+func (j *Journal) writeArchive(ctx context.Context, w io.Writer, a *Archive) error {
+	z := zip.NewWriter(w)
 	if err := j.writeEntries(ctx, z, a); err != nil {
 		return err
 	}
@@ -96,7 +82,7 @@ func (j *Journal) writeArchive(ctx context.Context, path string, a *Archive) (er
 		j.archived.Load(), a.Last); err != nil {
 		return err
 	}
-	err = csvFile(z, "comments.csv", []string{"entry", "time", "who", "text"}, func(line func(...string) error) error {
+	err := csvFile(z, "comments.csv", []string{"entry", "time", "who", "text"}, func(line func(...string) error) error {
 		for _, c := range comments {
 			if err := line(strconv.FormatInt(c.Entry, 10), stamp(c.At), c.Person, c.Text); err != nil {
 				return err
@@ -104,16 +90,10 @@ func (j *Journal) writeArchive(ctx context.Context, path string, a *Archive) (er
 		}
 		return nil
 	})
-	for _, step := range []func() error{z.Close, f.Sync, f.Close} {
-		if err == nil {
-			err = step()
-		}
-	}
 	if err != nil {
 		return err
 	}
-	a.Hash = hex.EncodeToString(sum.Sum(nil))
-	return os.Rename(path+".part", path)
+	return z.Close()
 }
 
 func (j *Journal) writeEntries(ctx context.Context, z *zip.Writer, a *Archive) error {

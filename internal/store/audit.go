@@ -8,6 +8,7 @@ import (
 	"path/filepath"
 	"slices"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -32,6 +33,12 @@ type Audit struct {
 	// closed is the number up to which every intent has its outcome.
 	closed int64
 	sealed int64 // the number of the end that is kept
+
+	dir         string
+	closingPart sync.Mutex
+	walks       sync.RWMutex // shared by who walks the records; nothing is taken away meanwhile
+	base        atomic.Int64 // number of the last record of the newest part that was closed
+	takenTo     atomic.Int64 // number up to which records of such parts are known to be gone
 }
 
 // auditHead is the end of the chain as it is kept beside it.
@@ -51,7 +58,7 @@ func OpenAudit(dir string, key []byte, r *Reserve) (*Audit, error) {
 	if err != nil {
 		return nil, err
 	}
-	a := &Audit{db: db, key: key, open: map[int64]bool{}}
+	a := &Audit{db: db, key: key, open: map[int64]bool{}, dir: dir}
 	if err := a.prepare(); err != nil {
 		db.Close()
 		return nil, err
@@ -77,8 +84,15 @@ func (a *Audit) begin(ctx context.Context, headless bool) error {
 		return err
 	}
 	a.seq, a.hash = last.Seq, last.Hash
+	parts, err := a.Parts(ctx)
+	if err != nil {
+		return err
+	}
+	if n := len(parts); n > 0 {
+		a.base.Store(parts[n-1].Last)
+	}
 	var head auditHead
-	err := notFound(a.db.GetContext(ctx, &head, "SELECT seq, closed, seal FROM head"))
+	err = notFound(a.db.GetContext(ctx, &head, "SELECT seq, closed, seal FROM head"))
 	if err != nil && err != ErrNotFound {
 		return err
 	}
@@ -143,8 +157,9 @@ func (a *Audit) keepHead(ctx context.Context, seq, closed int64, hash []byte) er
 	return err
 }
 
-// Fold folds the log of writes in, so that no write has to.
-func (a *Audit) Fold(ctx context.Context) error { return a.db.Fold(ctx) }
+// Fold folds the log of writes in, so that no write has to, and takes some records of
+// closed parts away.
+func (a *Audit) Fold(ctx context.Context) error { return errors.Join(a.takeAway(ctx), a.db.Fold(ctx)) }
 
 // Close seals the end of the chain and closes the database.
 func (a *Audit) Close() error {
@@ -247,9 +262,60 @@ func (a *Audit) End() (seq int64, hash []byte) {
 	return a.seq, a.hash
 }
 
-// Each hands over every record as it is kept, from the first on.
+// Each hands over every record as it is kept, from the first on after the parts that were
+// closed.
 func (a *Audit) Each(ctx context.Context, do func(*audit.Record) error) error {
-	return a.each(ctx, chunk, do)
+	a.walks.RLock()
+	defer a.walks.RUnlock()
+	return a.each(ctx, a.base.Load(), do)
+}
+
+func (a *Audit) each(ctx context.Context, after int64, do func(*audit.Record) error) error {
+	for {
+		list := []audit.Record{}
+		err := atLeisure(ctx, func() error {
+			return a.db.SelectContext(ctx, &list, "SELECT * FROM record WHERE seq > ? ORDER BY seq LIMIT ?", after, chunk)
+		})
+		if err != nil {
+			return err
+		}
+		for i := range list {
+			if err := do(&list[i]); err != nil {
+				return err
+			}
+			after = list[i].Seq
+		}
+		if len(list) < chunk {
+			return nil
+		}
+	}
+}
+
+const (
+	// outside is how many parts are read at once where no server waits for the disk or
+	// a processor, and aside how many records each of them has.
+	outside = 2
+	aside   = 2000
+)
+
+// eachSideBySide is each where nobody waits meanwhile.
+func (a *Audit) eachSideBySide(ctx context.Context, after int64, do func(*audit.Record) error) error {
+	next := func(after int64) (to int64, err error) {
+		err = a.db.GetContext(ctx, &to, `SELECT coalesce(max(seq), ?) FROM (SELECT seq FROM record WHERE seq > ? ORDER BY seq LIMIT ?)`,
+			after, after, aside)
+		return to, err
+	}
+	read := func(after, to int64) (list []audit.Record, err error) {
+		return list, a.db.SelectContext(ctx, &list, "SELECT * FROM record WHERE seq > ? AND seq <= ? ORDER BY seq", after, to)
+	}
+	return sideBySide(ctx, after, outside, next, read, func(list []audit.Record) error {
+		for i := range list {
+			if err := do(&list[i]); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 }
 
 // Verify walks the whole chain; the error is an *audit.Broken where it does
@@ -259,33 +325,55 @@ func (a *Audit) Verify(ctx context.Context, v *audit.Verifier) (n int64, err err
 	if err := a.SealEnd(ctx); err != nil {
 		return 0, err
 	}
-	return a.verify(ctx, v, chunk)
+	return a.verify(ctx, v, a.each)
 }
 
 // VerifyTrail is Verify of a project's folder, which is only read; a server may have
-// it open.
-func VerifyTrail(ctx context.Context, dir string, key []byte, v *audit.Verifier) (n int64, err error) {
+// it open. It returns the parts that were closed, too, and checks the files of those that
+// are still there.
+func VerifyTrail(ctx context.Context, dir string, key []byte, v *audit.Verifier) (n int64, parts []audit.Part, err error) {
 	path := filepath.Join(dir, "audit.db")
 	if _, err := os.Stat(path); err != nil {
-		return 0, say.Errorf("there is no trail: %w", err)
+		return 0, nil, say.Errorf("there is no trail: %w", err)
 	}
-	readers, err := connect(path, 1, "query_only(1)")
+	readers, err := connect(path, 2*outside, "query_only(1)")
 	if err != nil {
-		return 0, err
+		return 0, nil, err
 	}
 	defer readers.Close()
-	return (&Audit{db: &database{readers: readers}, key: key}).verify(ctx, v, look)
+	a := &Audit{db: &database{readers: readers}, key: key}
+	if n, err = a.verify(ctx, v, a.eachSideBySide); err != nil {
+		return n, nil, err
+	}
+	if parts, err = a.Parts(ctx); err != nil {
+		return n, nil, err
+	}
+	return n, parts, partFiles(dir, parts)
 }
 
-// verify reads so many at a time.
-func (a *Audit) verify(ctx context.Context, v *audit.Verifier, many int) (n int64, err error) {
+// verify walks by a function that hands over every record after a number in order.
+func (a *Audit) verify(ctx context.Context, v *audit.Verifier,
+	each func(context.Context, int64, func(*audit.Record) error) error) (n int64, err error) {
+	a.walks.RLock()
+	defer a.walks.RUnlock()
 	v.Key = a.key
 	var head auditHead
 	if err := notFound(a.db.GetContext(ctx, &head, "SELECT seq, closed, seal FROM head")); err != nil && err != ErrNotFound {
 		return 0, err
 	}
 	v.Head(head.Seq, head.Closed, head.Seal)
-	err = a.each(ctx, many, func(r *audit.Record) error {
+	parts, err := a.Parts(ctx)
+	if err != nil {
+		return 0, err
+	}
+	if err := v.After(parts); err != nil {
+		return 0, err
+	}
+	after := int64(0)
+	if k := len(parts); k > 0 {
+		after = parts[k-1].Last
+	}
+	err = each(ctx, after, func(r *audit.Record) error {
 		if err := v.Next(r); err != nil {
 			return err
 		}
@@ -301,28 +389,6 @@ func (a *Audit) verify(ctx context.Context, v *audit.Verifier, many int) (n int6
 // chunk is how many records are read, or looked through, at a time: a short
 // read keeps no write's log from being folded in, and no processor for long.
 const chunk = 100
-
-// each walks records in the order of their numbers, in short reads of so many.
-func (a *Audit) each(ctx context.Context, many int, do func(*audit.Record) error) error {
-	for after := int64(0); ; {
-		list := []audit.Record{}
-		err := atLeisure(ctx, func() error {
-			return a.db.SelectContext(ctx, &list, "SELECT * FROM record WHERE seq > ? ORDER BY seq LIMIT ?", after, many)
-		})
-		if err != nil {
-			return err
-		}
-		for i := range list {
-			if err := do(&list[i]); err != nil {
-				return err
-			}
-			after = list[i].Seq
-		}
-		if len(list) < many {
-			return nil
-		}
-	}
-}
 
 // Open lists the intents that have no outcome, as after a crash.
 func (a *Audit) Open(ctx context.Context) ([]audit.Record, error) {

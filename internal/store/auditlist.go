@@ -79,7 +79,8 @@ func (a *Audit) span(ctx context.Context, f TrailFilter) (low, before int64, err
 	if f.Before > 0 {
 		before = min(before, f.Before)
 	}
-	low = 1
+	base := a.base.Load() + 1
+	low = base
 	// A clock that was set leaves times that are not in the order of the numbers, by
 	// little: those beside an end are looked at, and judged by their own time.
 	const first = "SELECT coalesce(min(seq), 0) FROM (SELECT seq FROM record WHERE at >= ? ORDER BY at LIMIT 1000)"
@@ -87,6 +88,7 @@ func (a *Audit) span(ctx context.Context, f TrailFilter) (low, before int64, err
 		if err := a.db.GetContext(ctx, &low, first, f.From); err != nil || low == 0 {
 			return 0, 0, err
 		}
+		low = max(low, base)
 	}
 	if f.To > 0 {
 		newest := int64(0)

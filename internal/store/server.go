@@ -36,6 +36,18 @@ type Person struct {
 	Renew bool `db:"renew"`
 	// Epoch counts up when a secret changes; sessions of an older one have ended.
 	Epoch int64 `db:"epoch"`
+	// Second is the secret of one-time codes, sealed; empty where the account asks for
+	// none. SecondUsed is the last step of time of which a code was taken.
+	Second     []byte `db:"second"`
+	SecondUsed int64  `db:"second_used"`
+	// Badge is a keyed hash of the number of the person's badge; empty for none.
+	Badge string `db:"badge"`
+	// Subject is what the company's directory knows the person by for good; empty for an
+	// account of our own. Renewal is with what it is asked again, sealed. Gone says that
+	// the directory no longer has the person.
+	Subject string `db:"subject"`
+	Renewal []byte `db:"renewal"`
+	Gone    bool   `db:"gone"`
 }
 
 // Panel is an enrolled browser.
@@ -50,6 +62,8 @@ type Panel struct {
 	Looks bool `db:"looks"`
 	// Rest is how many minutes without a touch sign its person out; 0 for never.
 	Rest int `db:"rest"`
+	// Badges says how it takes badges: "alone", with a "pin", or not.
+	Badges string `db:"badges"`
 }
 
 // OpenServer opens server.db in a data folder.
@@ -85,14 +99,36 @@ func (s *Server) PersonByName(ctx context.Context, name string) (Person, error) 
 	return p, notFound(s.db.GetContext(ctx, &p, "SELECT * FROM person WHERE name = ?", name))
 }
 
-// PutPerson adds or replaces an account.
+// PersonByBadge finds an account by the hash of its badge.
+func (s *Server) PersonByBadge(ctx context.Context, mark string) (Person, error) {
+	var p Person
+	return p, notFound(s.db.GetContext(ctx, &p, "SELECT * FROM person WHERE badge = ? AND badge <> ''", mark))
+}
+
+// PersonBySubject finds an account by what the company's directory knows it by.
+func (s *Server) PersonBySubject(ctx context.Context, subject string) (Person, error) {
+	var p Person
+	return p, notFound(s.db.GetContext(ctx, &p, "SELECT * FROM person WHERE subject = ? AND subject <> ''", subject))
+}
+
+// PutPerson adds or replaces an account. The use of its one-time codes only counts on,
+// as a sign-in may take one meanwhile.
 func (s *Server) PutPerson(ctx context.Context, p Person) error {
 	_, err := s.db.NamedExecContext(ctx, `INSERT INTO person (id, name, full_name, password, pin, owner, server, home, disabled, set_by, until,
-		renew, epoch)
-		VALUES (:id, :name, :full_name, :password, :pin, :owner, :server, :home, :disabled, :set_by, :until, :renew, :epoch)
+		renew, epoch, second, second_used, badge, subject, renewal, gone)
+		VALUES (:id, :name, :full_name, :password, :pin, :owner, :server, :home, :disabled, :set_by, :until, :renew, :epoch, :second, :second_used,
+		:badge, :subject, :renewal, :gone)
 		ON CONFLICT (id) DO UPDATE SET name = :name, full_name = :full_name, password = :password, pin = :pin, owner = :owner, server = :server,
-		disabled = :disabled, set_by = :set_by, until = :until, renew = :renew, epoch = :epoch`, p)
+		disabled = :disabled, set_by = :set_by, until = :until, renew = :renew, epoch = :epoch, second = :second, badge = :badge,
+		subject = :subject, renewal = :renewal, gone = :gone,
+		second_used = CASE WHEN second IS :second THEN max(second_used, :second_used) ELSE :second_used END`, p)
 	return err
+}
+
+// UseSecond takes the use of a one-time code; ErrNotFound where one of its step of time,
+// or of a later one, was taken before.
+func (s *Server) UseSecond(ctx context.Context, person string, step int64) error {
+	return changedOne(s.db.ExecContext(ctx, "UPDATE person SET second_used = ? WHERE id = ? AND second_used < ?", step, person, step))
 }
 
 // mostOldPasswords is how many passwords before the present one are remembered.
@@ -161,7 +197,8 @@ func (s *Server) Failures(ctx context.Context, limit int) ([]FailedSignIn, error
 // Grants lists who has which role in a project.
 func (s *Server) Grants(ctx context.Context, project string) ([]access.Grant, error) {
 	out := []access.Grant{}
-	return out, s.db.SelectContext(ctx, &out, "SELECT person, role, area FROM grants WHERE project = ? ORDER BY person, role, area", project)
+	return out, s.db.SelectContext(ctx, &out, `SELECT person, role, area, giver, beyond, directory FROM grants WHERE project = ?
+		ORDER BY person, role, area`, project)
 }
 
 // SetGrants replaces one person's grants in a project.
@@ -171,8 +208,8 @@ func (s *Server) SetGrants(ctx context.Context, project, person string, grants [
 			return err
 		}
 		for _, g := range grants {
-			if _, err := tx.Exec("INSERT OR IGNORE INTO grants (project, person, role, area) VALUES (?, ?, ?, ?)", project, person, g.Role,
-				g.Area); err != nil {
+			if _, err := tx.Exec(`INSERT OR IGNORE INTO grants (project, person, role, area, giver, beyond, directory)
+				VALUES (?, ?, ?, ?, ?, ?, ?)`, project, person, g.Role, g.Area, g.Giver, g.Beyond, g.Directory); err != nil {
 				return err
 			}
 		}
@@ -205,8 +242,9 @@ func (s *Server) RemovePanel(ctx context.Context, project, id string) error {
 }
 
 // SetPanel says how a panel of a project behaves.
-func (s *Server) SetPanel(ctx context.Context, project, id string, looks bool, rest int) error {
-	return changedOne(s.db.ExecContext(ctx, "UPDATE panel SET looks = ?, rest = ? WHERE id = ? AND project = ?", looks, rest, id, project))
+func (s *Server) SetPanel(ctx context.Context, p Panel) error {
+	return changedOne(s.db.NamedExecContext(ctx,
+		"UPDATE panel SET looks = :looks, rest = :rest, badges = :badges WHERE id = :id AND project = :project", p))
 }
 
 // changedOne is ErrNotFound where a statement changed no row.

@@ -5,6 +5,7 @@ import { api, ask, sentence } from './api/client'
 import { asFile } from './api/upload'
 import { useSession } from './api/session'
 import FieldText from './kit/FieldText.vue'
+import { cameBackTo } from './desk/useVisit'
 import SignInForm from './desk/SignInForm.vue'
 
 // Where everybody starts: the first account, signing in, choosing a project.
@@ -16,7 +17,27 @@ const owner = ref({ name: '', fullName: '', password: '' })
 const newName = ref('')
 const me = computed(() => session.me)
 
-onMounted(() => session.load().catch((e) => (problem.value = sentence(e))))
+onMounted(async () => {
+  try {
+    await session.load()
+    await visited()
+  } catch (e) {
+    problem.value = sentence(e)
+  }
+})
+/** Goes on where somebody left for the company's directory, or says why that came to nothing. */
+async function visited() {
+  const next = cameBackTo()
+  const ticket = route.query.visit
+  if (typeof ticket === 'string') {
+    const told = await ask(api.GET('/api/directory/outcome', { params: { query: { ticket } } }))
+    problem.value = told.refused ?? ''
+    await router.replace({ query: {} })
+  } else if (next && me.value?.person && !me.value.person.nobody) {
+    if (next === '/') await signedIn()
+    else await router.replace(next)
+  }
+}
 
 async function createOwner() {
   problem.value = ''

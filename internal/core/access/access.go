@@ -4,9 +4,11 @@
 package access
 
 import (
-	"readyrail/internal/core/say"
+	"slices"
 	"sort"
 	"strings"
+
+	"readyrail/internal/core/say"
 )
 
 // Right is one thing that a person may be allowed to do.
@@ -25,6 +27,7 @@ const (
 	Recipes     Right = "recipes"     // make and change recipes, and delete them
 	Approve     Right = "approve"     // approve and withdraw versions of recipes
 	Deliver     Right = "deliver"     // send recipes to devices, and read them from there
+	Control     Right = "control"     // take control of an area away from another place
 	Commission  Right = "commission"  // prove points, and write from the draft in a turn of one's own
 	Engineer    Right = "engineer"    // see and change the draft in the Workshop
 	Release     Right = "release"     // make the draft what the Desk runs
@@ -52,6 +55,7 @@ var Rights = []Info{
 	{Recipes, "make, change and delete recipes"},
 	{Approve, "approve and withdraw recipes"},
 	{Deliver, "send recipes to devices"},
+	{Control, "take control of an area away"},
 	{Commission, "prove points and write from the draft"},
 	{Engineer, "change the draft in the Workshop"},
 	{Release, "release the draft"},
@@ -64,7 +68,7 @@ var Rights = []Info{
 // of the release say who has it and not those of the draft.
 func AtTheDesk(r Right) bool {
 	switch r {
-	case View, Operate, Acknowledge, Shelve, Limits, Archive, Logs, Recipes, Approve, Deliver:
+	case View, Operate, Acknowledge, Shelve, Limits, Archive, Logs, Recipes, Approve, Deliver, Control:
 		return true
 	}
 	return false
@@ -154,6 +158,9 @@ type Area struct {
 	ID     string `json:"id"`
 	Name   string `json:"name"`
 	Parent string `json:"parent,omitempty"`
+	// Control says that one place at a time, a panel or a person at none, acts in the
+	// area and in what lies in it.
+	Control bool `json:"control,omitempty"`
 }
 
 // Grant gives a person a role in an area and all that lies in it; the empty
@@ -162,6 +169,30 @@ type Grant struct {
 	Person string `json:"person" db:"person"`
 	Role   string `json:"role" db:"role"`
 	Area   string `json:"area" db:"area"`
+	// Giver is the full name of who gave it, and Beyond are the rights, parted by commas,
+	// that they did not have there themselves when they did; the server says both.
+	Giver  string `json:"giver,omitempty" db:"giver"`
+	Beyond string `json:"beyond,omitempty" db:"beyond"`
+	// Directory says that a group of the company's directory gives it.
+	Directory bool `json:"directory,omitempty" db:"directory"`
+}
+
+// Same tells whether two grants give the same.
+func (g Grant) Same(o Grant) bool {
+	return g.Person == o.Person && g.Role == o.Role && g.Area == o.Area
+}
+
+// Beyond are the rights of a role that somebody doesn't have in an area themselves.
+func (p *Policy) Beyond(person, role, area string) []Right {
+	var out []Right
+	if r := p.Roles[role]; r != nil {
+		for _, right := range r.Rights {
+			if !p.May(person, right, area) {
+				out = append(out, right)
+			}
+		}
+	}
+	return out
 }
 
 // Policy answers who may do what in one project.
@@ -171,24 +202,28 @@ type Policy struct {
 	Grants []Grant
 }
 
-// within tells whether area lies in outer, or is it.
-func (p *Policy) within(area, outer string) bool {
-	if outer == "" {
-		return true
-	}
-	for depth := 0; area != "" && depth < 32; depth++ {
-		if area == outer {
-			return true
-		}
-		parent := ""
-		for _, a := range p.Areas {
-			if a.ID == area {
-				parent = a.Parent
+// deepest is how deep areas lie in each other at most; what goes round ends there.
+const deepest = 32
+
+// AreaPath is an area and those that it lies in, the nearest first.
+func AreaPath(areas []Area, id string) []string {
+	var out []string
+	for id != "" && len(out) < deepest {
+		out = append(out, id)
+		next := ""
+		for _, a := range areas {
+			if a.ID == id {
+				next = a.Parent
 			}
 		}
-		area = parent
+		id = next
 	}
-	return false
+	return out
+}
+
+// within tells whether area lies in outer, or is it.
+func (p *Policy) within(area, outer string) bool {
+	return outer == "" || slices.Contains(AreaPath(p.Areas, area), outer)
 }
 
 // May tells whether a person has a right in an area. A right that is not about

@@ -12,7 +12,7 @@ func policy() *Policy {
 			"v":  {ID: "v", Name: "Viewer", Rights: []Right{View}},
 		},
 		Areas:  []Area{{ID: "kilns", Name: "Kilns"}, {ID: "k1", Name: "Chamber 1", Parent: "kilns"}, {ID: "car", Name: "Rail car"}},
-		Grants: []Grant{{"tom", "op", "kilns"}, {"tom", "v", ""}, {"sam", "v", ""}},
+		Grants: []Grant{{Person: "tom", Role: "op", Area: "kilns"}, {Person: "tom", Role: "v", Area: ""}, {Person: "sam", Role: "v", Area: ""}},
 	}
 }
 

@@ -8,6 +8,11 @@ type Actor struct {
 	Owner bool
 	// Server says that the person manages the server; the owner does.
 	Server bool
+	// Second says that the account asks for one-time codes; ByPIN that this sign-in was
+	// by a PIN, which asks for none.
+	Second, ByPIN bool
+	// Directory says that the company's directory has the person's name and password.
+	Directory bool
 	// Epoch is that of the secret that the person signed in with.
 	Epoch int64
 	Panel string // name of the enrolled panel, empty elsewhere

@@ -1,6 +1,9 @@
 package access
 
-import "slices"
+import (
+	"slices"
+	"strings"
+)
 
 // Gap is something about who has which rights that whoever runs the plant should
 // know of.
@@ -8,7 +11,8 @@ type Gap struct {
 	Kind   GapKind
 	Rights []Right // of GapNobody
 	Area   string  // of GapArea, by id; empty for the whole plant
-	Person string  // of GapEverything, by id
+	Person string  // of GapEverything and GapBeyond, by id
+	Giver  string  // of GapBeyond, the full name
 }
 
 // GapKind tells gaps apart.
@@ -19,6 +23,7 @@ const (
 	GapNobody     GapKind = "nobody"     // nobody but the owner has rights that running the plant takes
 	GapArea       GapKind = "area"       // nobody may acknowledge the alarms of an area
 	GapEverything GapKind = "everything" // a person has every right everywhere, and is not the owner
+	GapBeyond     GapKind = "beyond"     // a person was given rights that who gave them did not have
 )
 
 // Gaps finds what is amiss with who has which rights. people are those that may sign
@@ -35,6 +40,9 @@ func (p *Policy) Gaps(people, alarmed []string) []Gap {
 	var out []Gap
 	var missing []Right
 	for _, info := range Rights {
+		if info.Right == Control && !p.asksForControl() {
+			continue
+		}
 		if AtTheDesk(info.Right) && !p.somebody(people, func(id string) bool { return p.MayAnywhere(id, info.Right) }) {
 			missing = append(missing, info.Right)
 		}
@@ -51,6 +59,20 @@ func (p *Policy) Gaps(people, alarmed []string) []Gap {
 	for _, id := range people {
 		if p.everything(id) {
 			out = append(out, Gap{Kind: GapEverything, Person: id})
+		}
+	}
+	for _, g := range p.Grants {
+		if g.Beyond == "" || !slices.Contains(people, g.Person) {
+			continue
+		}
+		var rights []Right
+		for right := range strings.SplitSeq(g.Beyond, ",") {
+			if r := p.Roles[g.Role]; r != nil && r.Has(Right(right)) {
+				rights = append(rights, Right(right))
+			}
+		}
+		if len(rights) > 0 {
+			out = append(out, Gap{Kind: GapBeyond, Person: g.Person, Giver: g.Giver, Rights: rights})
 		}
 	}
 	return out

@@ -28,13 +28,14 @@ func TestGaps(t *testing.T) {
 		want   string
 	}{
 		{"nobody has a role yet", nil, ""},
-		{"a role that is gone", []Grant{{"tom", "gone", ""}}, ""},
-		{"all is well", []Grant{{"tom", "desk", ""}}, ""},
-		{"an area is left out", []Grant{{"tom", "rest", ""}, {"iris", "ack", "kilns"}}, "area:car[]"},
-		{"nobody acknowledges", []Grant{{"tom", "rest", ""}}, "nobody:[acknowledge]"},
-		{"one with everything", []Grant{{"iris", "all", ""}}, "everything:iris[]"},
-		{"everything in a part alone", []Grant{{"iris", "all", "kilns"}, {"tom", "desk", "car"}}, ""},
-		{"who may not sign in does not count", []Grant{{"tom", "rest", ""}, {"gone", "ack", ""}}, "nobody:[acknowledge]"},
+		{"a role that is gone", []Grant{{Person: "tom", Role: "gone"}}, ""},
+		{"all is well", []Grant{{Person: "tom", Role: "desk"}}, ""},
+		{"an area is left out", []Grant{{Person: "tom", Role: "rest"}, {Person: "iris", Role: "ack", Area: "kilns"}}, "area:car[]"},
+		{"nobody acknowledges", []Grant{{Person: "tom", Role: "rest"}}, "nobody:[acknowledge]"},
+		{"one with everything", []Grant{{Person: "iris", Role: "all"}}, "everything:iris[]"},
+		{"everything in a part alone", []Grant{{Person: "iris", Role: "all", Area: "kilns"}, {Person: "tom", Role: "desk", Area: "car"}}, ""},
+		{"who may not sign in does not count",
+			[]Grant{{Person: "tom", Role: "rest"}, {Person: "gone", Role: "ack"}}, "nobody:[acknowledge]"},
 	} {
 		p := &Policy{Roles: roles, Areas: areas, Grants: c.grants}
 		var got []string

@@ -70,6 +70,20 @@ func (g *Guesses) Good(account, place string, now time.Time) {
 	t.n, t.until, t.good = 0, time.Time{}, true
 }
 
+// Withdraw takes back a guess that nobody could judge.
+func (g *Guesses) Withdraw(account, place string, now time.Time) {
+	t, p := g.pair(account, place, now), g.place(place, now)
+	for _, x := range []*tries{t, p} {
+		if x == p && t.good {
+			break // it was not counted there
+		}
+		if x.n > 0 {
+			x.n--
+			x.until = time.Time{}
+		}
+	}
+}
+
 // Lift lets an account be signed in to again at once, from everywhere.
 func (g *Guesses) Lift(account string) {
 	for k, t := range g.pairs {

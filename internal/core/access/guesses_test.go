@@ -135,3 +135,22 @@ func TestLengthsOfSecrets(t *testing.T) {
 		}
 	}
 }
+
+// TestAGuessThatNobodyCouldJudge counts neither at the account nor at the place.
+func TestAGuessThatNobodyCouldJudge(t *testing.T) {
+	var g Guesses
+	now := time.Unix(1_800_000_000, 0)
+	for i := range 200 {
+		if wait := g.Begin("wren", "10.0.0.7", now); wait > 0 {
+			t.Fatalf("guess %d waits %v", i, wait)
+		}
+		g.Withdraw("wren", "10.0.0.7", now)
+	}
+	for range 4 {
+		g.Begin("wren", "10.0.0.7", now)
+	}
+	g.Begin("wren", "10.0.0.7", now)
+	if g.Begin("wren", "10.0.0.7", now) == 0 {
+		t.Error("guesses that were judged wait no longer")
+	}
+}

@@ -8,8 +8,10 @@ import (
 	"crypto/sha256"
 	"encoding/binary"
 	"fmt"
-	"readyrail/internal/core/say"
+	"hash"
 	"time"
+
+	"readyrail/internal/core/say"
 )
 
 // What a record is about.
@@ -36,6 +38,7 @@ const (
 	AlarmAct    = "alarm"           // an alarm was acknowledged, reset, set aside or brought back
 	Edited      = "edit"            // the project was changed as it is being built
 	Handover    = "handover"        // a shift left a note to the next one, or that was taken over
+	Control     = "control"         // a place took control of an area, handed it over or gave it up
 	LogSet      = "log"             // a log was started, stopped, marked, written out or cleared
 	RecipeSet   = "recipe"          // a recipe was made, changed, approved, withdrawn or deleted
 	Brought     = "project-brought" // the project was made of an archive
@@ -43,6 +46,8 @@ const (
 	Vault       = "vault"           // a credential was put, taken away, exported or imported
 	Comment     = "comment"         // something was said later of a record, which stays as it is
 	Exported    = "exported"        // records went out as a file
+	TrailEnd    = "trail-closed"    // a part of the trail was written out, sealed, and the trail goes on after it
+	Directory   = "directory"       // the company's directory was chosen, stopped answering, or answers again
 	Tampered    = "tampered"        // the trail was found to be not as it was sealed
 )
 
@@ -83,42 +88,50 @@ type Record struct {
 // Time returns when it happened.
 func (r *Record) Time() time.Time { return time.Unix(0, r.At) }
 
+// sealer seals records one after the other with one key.
+type sealer struct {
+	mac hash.Hash
+	buf []byte
+}
+
+func newSealer(key []byte) *sealer { return &sealer{mac: hmac.New(sha256.New, key)} }
+
 // seal computes the hash of a record that follows one with hash prev:
 // HMAC-SHA-256 over prev and every field, each with its length in front.
-func (r *Record) seal(key, prev []byte) []byte {
-	mac := hmac.New(sha256.New, key)
-	field := func(b []byte) {
-		var n [8]byte
-		binary.BigEndian.PutUint64(n[:], uint64(len(b)))
-		mac.Write(n[:])
-		mac.Write(b)
-	}
+func (s *sealer) seal(r *Record, prev []byte) []byte {
+	b := binary.BigEndian.AppendUint64(s.buf[:0], uint64(len(prev)))
+	b = append(b, prev...)
 	number := func(v int64) {
-		var n [8]byte
-		binary.BigEndian.PutUint64(n[:], uint64(v))
-		field(n[:])
+		b = binary.BigEndian.AppendUint64(b, 8)
+		b = binary.BigEndian.AppendUint64(b, uint64(v))
 	}
-	field(prev)
+	text := func(s string) {
+		b = binary.BigEndian.AppendUint64(b, uint64(len(s)))
+		b = append(b, s...)
+	}
 	number(r.Seq)
 	number(r.At)
-	for _, s := range []string{r.What, r.Person, r.Name, r.Panel, r.Screen, r.Element, r.Tag, r.Path, r.Old, r.New, r.Outcome, r.Reason,
+	for _, s := range [...]string{r.What, r.Person, r.Name, r.Panel, r.Screen, r.Element, r.Tag, r.Path, r.Old, r.New, r.Outcome, r.Reason,
 		r.Key} {
-		field([]byte(s))
+		text(s)
 	}
 	number(r.Intent)
 	// Records from before there were signatures keep their seals: what none has adds
 	// nothing, and what one has adds a field that no other record ends with.
 	if r.Sign != "" {
-		field([]byte(r.Sign))
+		text(r.Sign)
 	}
-	return mac.Sum(nil)
+	s.buf = b
+	s.mac.Reset()
+	s.mac.Write(b)
+	return s.mac.Sum(nil)
 }
 
 // Seal sets the record's number and hash as the successor of a record with
 // number seq and hash prev; the first record follows 0 and nil.
 func (r *Record) Seal(key []byte, seq int64, prev []byte) {
 	r.Seq = seq + 1
-	r.Hash = r.seal(key, prev)
+	r.Hash = newSealer(key).seal(r, prev)
 }
 
 // ErrTaken says that an intent with the same key is in the trail already.
@@ -134,9 +147,10 @@ func (b *Broken) Error() string { return fmt.Sprintf("audit record %d: %s", b.Se
 
 // Verifier checks a chain record by record. The zero value expects the first.
 type Verifier struct {
-	Key  []byte
-	seq  int64
-	prev []byte
+	Key    []byte // before the first record
+	sealer *sealer
+	seq    int64
+	prev   []byte
 	// tampered is what the first record of tampering says.
 	tampered error
 	head     struct {
@@ -153,7 +167,10 @@ func (v *Verifier) Next(r *Record) error {
 	if r.Seq != v.seq+1 {
 		return &Broken{r.Seq, fmt.Sprintf("record %d is missing before it", v.seq+1)}
 	}
-	if !bytes.Equal(r.Hash, r.seal(v.Key, v.prev)) {
+	if v.sealer == nil {
+		v.sealer = newSealer(v.Key)
+	}
+	if !bytes.Equal(r.Hash, v.sealer.seal(r, v.prev)) {
 		return &Broken{r.Seq, "its content does not match its seal"}
 	}
 	v.seq, v.prev = r.Seq, r.Hash

@@ -12,9 +12,9 @@ import (
 	"readyrail/internal/core/say"
 )
 
-// A signed file has a line of JSON for each record of a trail from its first on, and
-// at the end the trail's head, the SHA-256 of all lines before, and a signature over
-// both. It is whole or not by the server's public key alone.
+// A signed file has a line of JSON for each record of a trail, or of a part of it, one
+// after the other, and at the end the trail's head, the SHA-256 of all lines before, and
+// a signature over both. It is whole or not by the server's public key alone.
 
 // fileRecord is a record with its hash.
 type fileRecord struct {
@@ -60,7 +60,8 @@ func WriteFile(w io.Writer, key ed25519.PrivateKey, each func(do func(*Record) e
 // longestLine bounds a line of a file that is read.
 const longestLine = 1 << 20
 
-// VerifyFile reads a signed file, and returns its head and how many records it has.
+// VerifyFile reads a signed file, and returns its head and how many records it has: they
+// are the last ones up to the head's.
 func VerifyFile(r io.Reader, key ed25519.PublicKey) (head Head, n int64, err error) {
 	lines := bufio.NewScanner(r)
 	lines.Buffer(nil, longestLine)
@@ -73,7 +74,7 @@ func VerifyFile(r io.Reader, key ed25519.PublicKey) (head Head, n int64, err err
 			digest.Write([]byte("\n"))
 			was := last.Seq
 			last = fileRecord{}
-			if err := json.Unmarshal(before, &last); err != nil || last.Seq != was+1 {
+			if err := json.Unmarshal(before, &last); err != nil || n > 0 && last.Seq != was+1 || last.Seq < 1 {
 				return head, n, &Broken{was + 1, "it is not there, or cannot be read"}
 			}
 			n++

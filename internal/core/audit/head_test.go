@@ -106,12 +106,13 @@ func TestASignedFile(t *testing.T) {
 		says string
 	}{
 		"whole":                 {whole, public, ""},
+		"a part":                {write(chain()[1:], private), public, ""},
 		"without a record":      {write(nil, private), public, ""},
 		"by another key":        {whole, stranger, "not signed with this key"},
 		"a value altered":       {strings.Replace(whole, `"72"`, `"73"`, 1), public, "altered"},
 		"a record taken out":    {lines[0] + lines[2] + lines[3], public, "record 2"},
-		"the first taken out":   {lines[1] + lines[2] + lines[3], public, "record 1"},
-		"two swapped":           {lines[1] + lines[0] + lines[2] + lines[3], public, "record 1"},
+		"the first taken out":   {lines[1] + lines[2] + lines[3], public, "altered"},
+		"two swapped":           {lines[1] + lines[0] + lines[2] + lines[3], public, "record 3"},
 		"the end cut off":       {lines[0] + lines[1] + lines[2], public, "cut off"},
 		"the last one cut off":  {lines[0] + lines[1] + lines[3], public, "altered"},
 		"empty":                 {"", public, "cut off"},

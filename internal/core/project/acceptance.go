@@ -83,11 +83,22 @@ func (p *Project) accessFacts(s *screen.Screen) []Fact {
 		may := MayNothing
 		if r.Has(access.View) && (len(s.Roles) == 0 || slices.Contains(s.Roles, id)) {
 			may = MayLook
-			if r.Has(access.Operate) {
+			if r.Has(access.Operate) && (len(s.Operators) == 0 || slices.Contains(s.Operators, id)) {
 				may = MayOperate
 			}
 		}
 		out = append(out, Fact{"role", r.Name, may})
+	}
+	return out
+}
+
+// RoleNames are what roles are called, in their order; one that is gone is left out.
+func (p *Project) RoleNames(ids []string) []string {
+	var out []string
+	for _, id := range ids {
+		if r := p.Roles[id]; r != nil {
+			out = append(out, r.Name)
+		}
 	}
 	return out
 }
@@ -134,6 +145,7 @@ func (p *Project) elementFacts(e *screen.Element, se *screen.SceneElement, area 
 			fact("asks", by.Name, "confirm")
 		}
 	}
+	fact("operators", "", strings.Join(p.RoleNames(e.Operators), ", "))
 	actions := e.Actions()
 	if len(actions) > 0 {
 		fact("does", actions[0].Do, p.effect(actions[0]))

@@ -2,6 +2,7 @@ package project
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"readyrail/internal/core/formula"
@@ -42,9 +43,12 @@ func (c *checker) screens() {
 		for i, entry := range s.Entries {
 			c.given(s, s, entry.Args, fmt.Sprintf("/entries/%d", i))
 		}
-		for _, role := range s.Roles {
-			if c.p.Roles[role] == nil {
-				say("screen.role", Warning, "/roles")
+		for _, of := range []struct {
+			place string
+			roles []string
+		}{{"/roles", s.Roles}, {"/operators", s.Operators}} {
+			if slices.ContainsFunc(of.roles, func(role string) bool { return c.p.Roles[role] == nil }) {
+				say("screen.role", Warning, of.place)
 			}
 		}
 		keys := map[string]string{}

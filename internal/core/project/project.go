@@ -224,20 +224,7 @@ func (p *Project) PointsOf(device string) (n int) {
 }
 
 // AreaPath lists an area and those that it lies in, from the inside out.
-func (p *Project) AreaPath(id string) []string {
-	var out []string
-	for id != "" && len(out) < maxDepth {
-		out = append(out, id)
-		next := ""
-		for _, a := range p.Site().Areas {
-			if a.ID == id {
-				next = a.Parent
-			}
-		}
-		id = next
-	}
-	return out
-}
+func (p *Project) AreaPath(id string) []string { return access.AreaPath(p.Site().Areas, id) }
 
 // HasArea tells whether the site has an area.
 func (p *Project) HasArea(id string) bool {

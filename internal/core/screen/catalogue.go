@@ -89,8 +89,8 @@ type Kind struct {
 	Repeats bool `json:"repeats,omitempty"`
 	// Page says that it is no drawing: a page of its own is mounted in its place.
 	Page bool `json:"page,omitempty"`
-	// Fields are what an element has beside its properties: FieldTags, FieldTabs
-	// or FieldThen.
+	// Fields are what an element has beside its properties: FieldTags, FieldTabs,
+	// FieldThen or FieldOperators.
 	Fields []string `json:"fields,omitempty"`
 	// Seeds are what a tag that is dropped on a screen gives to the element that
 	// is made for it; Taller is how much higher it is made with its label, in
@@ -113,6 +113,9 @@ const (
 	FieldTags = "tags" // of a table
 	FieldTabs = "tabs"
 	FieldThen = "then" // further actions
+	// FieldOperators are the roles that may operate it: of what acts, and of what
+	// others lie in.
+	FieldOperators = "operators"
 )
 
 // Seed is a property that a new element takes from its tag, or a value.
@@ -317,7 +320,7 @@ var (
 )
 
 func init() {
-	catalogue = slices.Concat(shapeKinds, valueKinds, alarmKinds, []*Kind{trendKind}, logKinds, recipeKinds,
+	catalogue = slices.Concat(shapeKinds, valueKinds, alarmKinds, []*Kind{trendKind}, logKinds, trailKinds, recipeKinds,
 		[]*Kind{entryKind, textEntryKind, buttonKind, switchKind, selectorKind, sliderKind, navKind},
 		[]*Kind{groupKind, frameKind, symbolKind, embedKind, tabsKind, repeatKind}, equipmentKinds)
 	for _, k := range catalogue {
@@ -331,6 +334,9 @@ func init() {
 			}
 		}
 		k.seed()
+		if d := k.does; d.writes != nil || d.actions != nil || d.mounts != nil || k.Gathers {
+			k.Fields = append(slices.Clip(k.Fields), FieldOperators)
+		}
 	}
 	for class, list := range offers {
 		slices.SortFunc(list, func(a, b *Kind) int { return a.fits[class] - b.fits[class] })

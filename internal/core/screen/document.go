@@ -29,12 +29,15 @@ func (r Role) Window() bool { return r == PopUp || r == Faceplate }
 // Screen is a document. Elements lie in a map by id, each with its own place
 // in the order, so that two people's edits collide per element and property.
 type Screen struct {
-	ID         string              `json:"id"`
-	Name       string              `json:"name"`
-	Title      string              `json:"title,omitempty"`
-	Role       Role                `json:"role,omitempty" enum:",main,popup,faceplate,symbol,header,footer"`
-	Area       string              `json:"area,omitempty"`
-	Roles      []string            `json:"roles,omitempty"` // ids of the roles that may open it; all where there are none
+	ID    string   `json:"id"`
+	Name  string   `json:"name"`
+	Title string   `json:"title,omitempty"`
+	Role  Role     `json:"role,omitempty" enum:",main,popup,faceplate,symbol,header,footer"`
+	Area  string   `json:"area,omitempty"`
+	Roles []string `json:"roles,omitempty"` // ids of the roles that may open it; all where there are none
+	// Operators are the ids of the roles that may operate what lies on it; all where
+	// there are none.
+	Operators  []string            `json:"operators,omitempty"`
 	Width      int                 `json:"width"`
 	Height     int                 `json:"height"`
 	Background string              `json:"background,omitempty"`
@@ -74,6 +77,9 @@ type Element struct {
 	Args   map[string]string `json:"args,omitempty"`   // parameter to value, for what it holds or opens
 	States *States           `json:"states,omitempty"` // looks by state
 	Then   []Action          `json:"then,omitempty"`   // what a button does after its first
+	// Operators are the ids of the roles that may operate it and what lies in it; all
+	// where there are none.
+	Operators []string `json:"operators,omitempty"`
 }
 
 // Tab is one of a set.

@@ -55,6 +55,9 @@ type Control struct {
 	Element *Element
 	Name    string // with the names of what it lies in
 	Area    string // of the screen it is drawn on
+	// Operators are the roles that may operate it, by id: one of each list, as the
+	// screens and elements that it lies in, and the element itself, each have one.
+	Operators [][]string
 }
 
 // Bound is a scene compiled for evaluation, by one goroutine at a time. Inputs
@@ -131,11 +134,18 @@ type expander struct {
 
 // place is where in a nest of screens an element lies.
 type place struct {
-	prefix string   // of the scene's ids
-	in     string   // id of the element that holds it
-	name   string   // of what it lies in
-	area   string   // of the nearest screen that has one
-	on     []string // ids of the screens around it, the outermost first
+	prefix string     // of the scene's ids
+	in     string     // id of the element that holds it
+	name   string     // of what it lies in
+	area   string     // of the nearest screen that has one
+	on     []string   // ids of the screens around it, the outermost first
+	by     [][]string // roles that may operate, of all that it lies in
+}
+
+// within is the place in an element, which whatever holds at its own holds in too.
+func (p place) within(id, name string) place {
+	p.prefix, p.in, p.name = id+"/", id, name
+	return p
 }
 
 func (x *expander) slot(id string) int32 {
@@ -224,6 +234,7 @@ func (x *expander) params(s *Screen) []SceneParam {
 }
 
 func (x *expander) screen(s *Screen, args Args, at place) {
+	at.by = narrowed(at.by, s.Operators)
 	for _, id := range s.Sorted() {
 		e := s.Elements[id]
 		if len(s.Params) > 0 {
@@ -272,8 +283,20 @@ func (x *expander) element(id string, e *Element, s *Screen, at place) {
 	if at.name != "" {
 		name = at.name + " › " + name
 	}
-	x.out.Controls[se.ID] = Control{Element: e, Name: name, Area: at.area}
+	for group := e.Group; group != "" && s.Elements[group] != nil; group = s.Elements[group].Group {
+		at.by = narrowed(at.by, s.Elements[group].Operators)
+	}
+	at.by = narrowed(at.by, e.Operators)
+	x.out.Controls[se.ID] = Control{Element: e, Name: name, Area: at.area, Operators: at.by}
 	x.hold(e, &se, at)
+}
+
+// narrowed are the lists of roles with one more, where that names any.
+func narrowed(by [][]string, roles []string) [][]string {
+	if len(roles) == 0 {
+		return by
+	}
+	return append(slices.Clip(by), roles)
 }
 
 // put appends a finished element.
@@ -281,7 +304,7 @@ func (x *expander) put(se SceneElement) { x.out.Scene.Elements = append(x.out.Sc
 
 // hold appends an element with everything that lies in it.
 func (x *expander) hold(e *Element, se *SceneElement, at place) {
-	inner := place{prefix: se.ID + "/", in: se.ID, name: e.Name, area: at.area, on: at.on}
+	inner := at.within(se.ID, e.Name)
 	if at.name != "" && e.Name != "" {
 		inner.name = at.name + " › " + e.Name
 	} else if e.Name == "" {

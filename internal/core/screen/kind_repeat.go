@@ -68,7 +68,7 @@ func putRepeat(x *expander, e *Element, se *SceneElement, at place) {
 		cell := SceneElement{ID: fmt.Sprintf("%s%d", at.prefix, i), Kind: "cell", In: se.ID, Name: x.named(item), Props: map[string]any{},
 			X: float64(i%n) * (w + gap), Y: float64(i/n) * (h + gap), W: w, H: h}
 		x.openFace(item, &cell)
-		x.nested(&cell, inner.ID, args, place{prefix: cell.ID + "/", in: cell.ID, name: cell.Name, area: at.area, on: at.on})
+		x.nested(&cell, inner.ID, args, at.within(cell.ID, cell.Name))
 	}
 }
 

@@ -30,6 +30,6 @@ func putTabs(x *expander, e *Element, se *SceneElement, at place) {
 	for i, t := range e.Tabs {
 		cell := SceneElement{ID: fmt.Sprintf("%stab%d", at.prefix, i), Kind: "cell", In: se.ID, Y: TabHeight, W: e.W, H: max(0, e.H-TabHeight),
 			Tab: i + 1, Props: map[string]any{}}
-		x.nested(&cell, t.Screen, Args(t.Args), place{prefix: cell.ID + "/", in: cell.ID, name: at.name, area: at.area, on: at.on})
+		x.nested(&cell, t.Screen, Args(t.Args), at.within(cell.ID, at.name))
 	}
 }

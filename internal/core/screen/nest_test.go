@@ -323,3 +323,35 @@ func TestGroupsAndTabs(t *testing.T) {
 		t.Error("a group in itself was taken")
 	}
 }
+
+// Who may operate an element is narrowed by everything that it lies in: the screen, a
+// group, a symbol's place and the symbol, and the element itself.
+func TestOperators(t *testing.T) {
+	y := fans()
+	main := y.screens["main"]
+	main.Operators = []string{"lead", "maint"}
+	main.Elements["one"].Operators = []string{"maint"}
+	main.Elements["g"] = &Element{Kind: "group", W: 50, H: 50, Z: 3, Operators: []string{"quality"}}
+	main.Elements["in"] = &Element{Kind: "switch", W: 50, H: 10, Z: 4, Group: "g"}
+	main.Elements["free"] = &Element{Kind: "switch", W: 50, H: 10, Z: 5}
+	y.screens["sym"].Elements["c"].Operators = []string{"lead"}
+	controls := Bind(main, y, View{}).Controls
+	for id, want := range map[string]string{
+		"free": "[[lead maint]]", "in": "[[lead maint] [quality]]", "one": "[[lead maint] [maint]]",
+		"one/c": "[[lead maint] [maint] [lead]]", "one/a": "[[lead maint] [maint]]", "all/0/c": "[[lead maint] [lead]]",
+		"all/1/a": "[[lead maint]]",
+	} {
+		if got := fmt.Sprint(controls[id].Operators); got != want {
+			t.Errorf("%s: %s, want %s", id, got, want)
+		}
+	}
+	if found := len(main.References()); found == 0 {
+		t.Fatal("no references")
+	}
+	for _, ref := range main.References() {
+		if ref.Type == TypeRole && ref.ID == "maint" && ref.Element == "one" && ref.Place == "operators" {
+			return
+		}
+	}
+	t.Error("deleting a role does not find the element that names it")
+}

@@ -163,6 +163,9 @@ func (s *Screen) References() []Reference {
 		if e.States != nil && e.States.Set != "" {
 			add("states/set", e.States.Set, TypeLook)
 		}
+		for _, role := range e.Operators {
+			add("operators", role, TypeRole)
+		}
 	}
 	sort.Slice(out, func(i, j int) bool {
 		if out[i].Element != out[j].Element {
@@ -187,6 +190,9 @@ func (s *Screen) own() []Reference {
 	add("area", s.Area, TypeArea)
 	for _, role := range s.Roles {
 		add("roles", role, TypeRole)
+	}
+	for _, role := range s.Operators {
+		add("operators", role, TypeRole)
 	}
 	for _, p := range s.Params {
 		switch p.Kind {

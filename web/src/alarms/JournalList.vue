@@ -7,7 +7,7 @@ import { boundsOf, type Range } from '../kit/timeRange'
 import { live } from '../live/live'
 import { whatLedTo } from '../replay/where'
 import AlarmTab from './AlarmTab.vue'
-import JournalArchives from './JournalArchives.vue'
+import ArchiveBox from '../audit/ArchiveBox.vue'
 import OccurrenceList from './OccurrenceList.vue'
 import { PRIORITIES } from './useAlarms'
 
@@ -134,7 +134,13 @@ async function say(seq: number) {
         {{ $t('archive.title') }}
       </button>
     </div>
-    <JournalArchives v-if="archives" :project="project" @closed="load()" />
+    <ArchiveBox
+      v-if="archives"
+      :project="project"
+      of="journal"
+      :why="$t('archive.why')"
+      :go="$t('archive.close')"
+      @closed="load()" />
     <div v-if="problem" class="problem">{{ problem }}</div>
     <OccurrenceList v-if="byOccurrence" :project="project" :query="occurrencesOf" />
     <div v-else class="lines">

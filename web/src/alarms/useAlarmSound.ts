@@ -49,7 +49,8 @@ export function useAlarmSound(board: Ref<Board | undefined>, on: Ref<boolean>) {
       context = new AudioContext()
       context.onstatechange = () => (mute.value = context?.state !== 'running')
     }
-    if (context.state !== 'running') void context.resume()
+    // Closed before it sounds: whoever is to hear it is gone.
+    if (context.state !== 'running') context.resume().catch(() => {})
     mute.value = context.state !== 'running'
     return !mute.value
   }
@@ -58,13 +59,14 @@ export function useAlarmSound(board: Ref<Board | undefined>, on: Ref<boolean>) {
     const was = mute.value
     ready()
     if (!was) return
-    void context!.resume().then(() => {
+    const begin = () => {
       strike(TONES.low!)
       if (sounding.value) {
         clearTimeout(timer)
         bar()
       }
-    })
+    }
+    context!.resume().then(begin, () => {})
   }
   useEventListener(window, ['pointerdown', 'keydown'], () => mute.value && touched(), { capture: true })
   // Whoever signs in hears that tones can be heard.

@@ -38,6 +38,127 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/certificate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The server's certificate */
+        get: operations["get-certificate"];
+        put?: never;
+        /** Make the server's own certificate anew */
+        post: operations["post-certificate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/directory": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The company's directory */
+        get: operations["get-directory"];
+        /** Choose the company's directory */
+        put: operations["put-directory"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/directory/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask the directory for its people now */
+        post: operations["post-directory-ask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/directory/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Come back from the directory's provider */
+        get: operations["get-directory-back"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/directory/outcome": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What came of a visit */
+        get: operations["get-directory-outcome"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/directory/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask a directory by settings that are not kept yet */
+        post: operations["post-directory-try"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/directory/visit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Visit the directory's provider, to sign in or for a signature */
+        get: operations["get-directory-visit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/failed-sign-ins": {
         parameters: {
             query?: never;
@@ -345,6 +466,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/audit-archives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What of the audit trail was written out and sealed */
+        get: operations["get-projects-project-audit-archives"];
+        put?: never;
+        /** Close the audit trail: write it out, seal it and begin it anew */
+        post: operations["post-projects-project-audit-archives"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/audit-archives/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The file of an archive of the audit trail */
+        get: operations["get-projects-project-audit-archives-id"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/audit/export": {
         parameters: {
             query?: never;
@@ -615,6 +771,40 @@ export interface paths {
         get: operations["get-projects-project-commissioning"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/control": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The areas in which one place at a time acts, and which has them */
+        get: operations["get-projects-project-control"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/control/{area}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take control of an area, ask for it, hand it over or give it up */
+        post: operations["post-projects-project-control-area"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1208,7 +1398,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The file of an archive */
+        /** The file of an archive of the journal */
         get: operations["get-projects-project-journal-archives-id"];
         put?: never;
         post?: never;
@@ -1547,6 +1737,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/people/{id}/badge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give an account a badge, or take it away */
+        put: operations["put-projects-project-people-id-badge"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/people/{id}/grants": {
         parameters: {
             query?: never;
@@ -1576,6 +1783,23 @@ export interface paths {
         post?: never;
         /** Let an account be signed in to again at once */
         delete: operations["delete-projects-project-people-id-lock"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/people/{id}/second": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take an account's one-time codes away */
+        delete: operations["delete-projects-project-people-id-second"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2781,6 +3005,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/second": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Ask for one-time codes from now on, proved by one */
+        put: operations["put-session-second"];
+        /** Offer a secret of one-time codes to one's own account */
+        post: operations["post-session-second"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/second/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask for no one-time codes any more */
+        post: operations["post-session-second-end"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session/secret": {
         parameters: {
             query?: never;
@@ -2793,6 +3052,23 @@ export interface paths {
         /** Choose one's own password or PIN */
         post: operations["post-session-secret"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/visit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Leave the screen that somebody signed in for: the panel is whose it was */
+        delete: operations["delete-session-visit"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2872,8 +3148,13 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         Account: {
+            /** @description known to the company's directory, which has the name and the password */
+            directory?: boolean;
             disabled: boolean;
             fullName: string;
+            /** @description the directory no longer has the person: nobody signs in */
+            gone?: boolean;
+            hasBadge: boolean;
             hasPassword: boolean;
             hasPin: boolean;
             id: string;
@@ -2890,6 +3171,8 @@ export interface components {
             owner: boolean;
             /** @description a new password is to be chosen at the next sign-in */
             renew?: boolean;
+            /** @description sign-in by password asks for a one-time code, too */
+            second: boolean;
             /** @description manages the server: accounts, vault, failed sign-ins */
             server: boolean;
             /** @description who set the secret, which is then for one sign-in */
@@ -3057,9 +3340,24 @@ export interface components {
             reason: string;
         };
         Area: {
+            control?: boolean;
             id: string;
             name: string;
             parent?: string;
+        };
+        AreaControl: {
+            /** @description who sees this may operate there, and so take it */
+            acts: boolean;
+            area: string;
+            /** @description who asks for it; null for nobody */
+            asks: components["schemas"]["ControlAsk"];
+            /** @description and may take it away */
+            away: boolean;
+            /** @description ids of the areas that are taken with it, itself among them */
+            covers: string[];
+            /** @description null while nobody has it */
+            holder: components["schemas"]["ControlHolder"];
+            name: string;
         };
         AreaRate: {
             area: string;
@@ -3403,6 +3701,18 @@ export interface components {
             /** Format: date-time */
             until: string;
         };
+        CertificateInfo: {
+            /** @description SHA-256, as browsers show it */
+            fingerprint: string;
+            /** Format: date-time */
+            from: string;
+            /** @description names and addresses that it is for */
+            names: string[];
+            /** @description the server made it; nobody else vouches for it */
+            own: boolean;
+            /** Format: date-time */
+            until: string;
+        };
         ChangedLimit: {
             alarm: string;
             /** Format: date-time */
@@ -3483,6 +3793,41 @@ export interface components {
             tag?: string;
             /** @description the code's meaning; empty where the list has none */
             text: string;
+        };
+        ControlAsk: {
+            mine: boolean;
+            name: string;
+            /** Format: int64 */
+            number: number;
+            panel: string;
+        };
+        ControlHolder: {
+            mine: boolean;
+            /** @description who took it */
+            name: string;
+            /** @description empty at no panel */
+            panel: string;
+            /**
+             * Format: int64
+             * @description milliseconds since 1970
+             */
+            since: number;
+            /** @description somebody is there; otherwise anybody who may operate may take it */
+            there: boolean;
+        };
+        ControlOrder: {
+            /**
+             * Format: int64
+             * @description number of the asking that give and keep answer
+             */
+            ask?: number;
+            /**
+             * @description take it while it is free, or away by right; leave gives it up
+             * @enum {string}
+             */
+            do: "take" | "ask" | "give" | "keep" | "leave" | "away";
+            /** @description of taking it away */
+            reason?: string;
         };
         Copies: {
             /**
@@ -3820,6 +4165,74 @@ export interface components {
             now: string;
             was: string;
         };
+        Directory: {
+            /** @description ldaps://host:636, ldap://host:389 (which turns to TLS first), or the issuer's https address */
+            address: string;
+            /** @description PEM of who signed the directory's certificate; empty for those that the server's system trusts */
+            authority: string;
+            /** @description LDAP: beneath which name people are */
+            base: string;
+            /** @description the vault's entry with which the server asks: for LDAP who searches, for OpenID the client and its secret */
+            credential: string;
+            fullName: string;
+            groups: string;
+            /**
+             * @description empty for none
+             * @enum {string}
+             */
+            kind: "" | "ldap" | "openid";
+            members: components["schemas"]["Membership"][];
+            /** @description attribute or claim with the name that somebody signs in with */
+            name: string;
+            /** @description while the directory does not answer, the person's PIN at an enrolled panel signs */
+            pinSigns: boolean;
+            /** @description what people call it */
+            title: string;
+        };
+        DirectoryShown: {
+            /**
+             * Format: date-time
+             * @description when its people were last asked for
+             */
+            asked?: string;
+            /**
+             * Format: int64
+             * @description of those, whom it no longer has
+             */
+            gone: number;
+            /**
+             * Format: int64
+             * @description who have an account here
+             */
+            people: number;
+            settings: components["schemas"]["Directory"];
+            state: components["schemas"]["DirectoryState"];
+            /** @description why it does not answer */
+            why?: string;
+        };
+        DirectoryState: {
+            /**
+             * Format: date-time
+             * @description since when it does not answer: only this server's own accounts sign in
+             */
+            down?: string;
+            /** @enum {string} */
+            kind: "" | "ldap" | "openid";
+            title: string;
+        };
+        DirectoryTry: {
+            fullName?: string;
+            /** @description that the directory has the person in */
+            groups: string[];
+            name?: string;
+            /** @description that those give: role, area and project */
+            roles: string[];
+        };
+        DirectoryTryInput: {
+            directory: components["schemas"]["Directory"];
+            /** @description whom to look for; by LDAP */
+            name?: string;
+        };
         Done: {
             /** @description what has to be answered before it is done; nothing was */
             asks?: components["schemas"]["Asks"];
@@ -3954,6 +4367,7 @@ export interface components {
             kind: string;
             locked?: boolean;
             name?: string;
+            operators?: string[];
             points?: number[];
             props?: {
                 [key: string]: unknown;
@@ -4298,6 +4712,9 @@ export interface components {
         };
         Grant: {
             area: string;
+            beyond?: string;
+            directory?: boolean;
+            giver?: string;
             person: string;
             role: string;
         };
@@ -5063,9 +5480,17 @@ export interface components {
             writes?: string[];
         };
         Me: {
+            /** @description nobody is signed in yet: name and password are right, and a one-time code is asked for */
+            asksCode?: boolean;
+            /** @description nobody is signed in yet: whose PIN a badge asks for */
+            asksPin?: components["schemas"]["Tile"];
+            /** @description this panel takes badges */
+            badges: boolean;
             /** @description projects that could not be opened; told to who manages the server */
             broken: components["schemas"]["Broken"][];
             demo: components["schemas"]["Person"][];
+            /** @description the company's directory, where there is one */
+            directory?: components["schemas"]["DirectoryState"];
             /** @description of passwords and PINs that are chosen now */
             lengths: components["schemas"]["Lengths"];
             needsOwner: boolean;
@@ -5107,6 +5532,13 @@ export interface components {
             path: string;
             /** @description path of another tag that has something of the same address */
             used?: string;
+        };
+        Membership: {
+            area: string;
+            /** @description as the directory writes it, or its plain name */
+            group: string;
+            project: string;
+            role: string;
         };
         Move: {
             /** @description ids */
@@ -5354,6 +5786,11 @@ export interface components {
         PanelRow: {
             /** Format: date-time */
             at: string;
+            /**
+             * @description how it takes badges: alone, with the PIN of its person, or not
+             * @enum {string}
+             */
+            badges: "" | "alone" | "pin";
             enrolledBy: string;
             id: string;
             /** @description shows its project, and sounds its alarms, with nobody signed in */
@@ -5441,6 +5878,8 @@ export interface components {
             as?: components["schemas"]["LookAs"];
             /** @description somebody else set the secret: the person has to choose one before anything else */
             choose: boolean;
+            /** @description the company's directory has the name and the password */
+            directory?: boolean;
             id: string;
             /** @description signs in with it */
             login: string;
@@ -5448,13 +5887,22 @@ export interface components {
             /** @description nobody is signed in: the panel shows its project, to look at */
             nobody: boolean;
             owner: boolean;
+            /** @description the account asks for one-time codes, too */
+            second: boolean;
             /** @description manages the server */
             server: boolean;
+            /** @description id of the screen that they signed in for alone */
+            visit?: string;
         };
         PersonRow: {
+            /** @description known to the company's directory, which has the name and the password */
+            directory?: boolean;
             disabled: boolean;
             fullName: string;
+            /** @description the directory no longer has the person: nobody signs in */
+            gone?: boolean;
             grants: components["schemas"]["Grant"][];
+            hasBadge: boolean;
             hasPassword: boolean;
             hasPin: boolean;
             id: string;
@@ -5471,6 +5919,8 @@ export interface components {
             owner: boolean;
             /** @description a new password is to be chosen at the next sign-in */
             renew?: boolean;
+            /** @description sign-in by password asks for a one-time code, too */
+            second: boolean;
             /** @description manages the server: accounts, vault, failed sign-ins */
             server: boolean;
             /** @description who set the secret, which is then for one sign-in */
@@ -5635,6 +6085,9 @@ export interface components {
              */
             tookMs: number;
         };
+        "Post-projects-project-audit-archivesRequest": {
+            reason: string;
+        };
         "Post-projects-project-audit-id-commentsRequest": {
             text: string;
         };
@@ -5772,6 +6225,10 @@ export interface components {
             file: string;
             passphrase: string;
         };
+        PresentInputBody: {
+            /** @description the present password */
+            present: string;
+        };
         ProbeResult: {
             /**
              * Format: int64
@@ -5841,6 +6298,11 @@ export interface components {
             policies: string[];
         };
         "Put-projects-project-panels-idRequest": {
+            /**
+             * @description how it takes badges: alone, with the PIN of its person, or not
+             * @enum {string}
+             */
+            badges?: "" | "alone" | "pin";
             /** @description it shows the project with nobody signed in */
             looks: boolean;
             /**
@@ -5848,6 +6310,10 @@ export interface components {
              * @description minutes without a touch after which its person is signed out; 0 for never
              */
             rest?: number;
+        };
+        "Put-projects-project-people-id-badgeRequest": {
+            /** @description as the reader types it; empty takes the badge away */
+            number?: string;
         };
         "Put-projects-project-trend-own-viewsRequest": {
             /** @description of a view of one's own; empty for a new one */
@@ -5862,6 +6328,9 @@ export interface components {
         "Put-projects-project-tryRequest": {
             /** @description ids of devices whose real values are read; every other is on its stand-in */
             live: string[];
+        };
+        "Put-session-secondRequest": {
+            code: string;
         };
         QualityInfo: {
             /**
@@ -6202,6 +6671,7 @@ export interface components {
             home?: boolean;
             id: string;
             name: string;
+            operators?: string[];
             /** Format: double */
             order: number;
             params?: components["schemas"]["Param"][];
@@ -6236,6 +6706,8 @@ export interface components {
             home: boolean;
             id: string;
             name: string;
+            /** @description ids of the roles that may operate what lies on it; all where there are none */
+            operators: string[];
             /** Format: double */
             order: number;
             params: components["schemas"]["Param"][];
@@ -6274,6 +6746,11 @@ export interface components {
             result: string;
         };
         Seal: {
+            /**
+             * Format: int64
+             * @description records of the parts that were closed, which are in files
+             */
+            before: number;
             /** @description that is outside of the data folder. Without, it is this machine's word alone */
             elsewhere: boolean;
             /**
@@ -6301,6 +6778,14 @@ export interface components {
              * @description 0 to 1; 1 where no such search goes on
              */
             share: number;
+        };
+        SecondOffer: {
+            /** @description to be opened on a phone */
+            link: string;
+            /** @description to be read by a camera: a data URL of a PNG */
+            picture: string;
+            /** @description to be typed, base32 */
+            secret: string;
         };
         Seed: {
             from?: string;
@@ -6397,9 +6882,15 @@ export interface components {
             word: string;
         };
         SignIn: {
-            name: string;
+            /** @description number of a badge in the place of a name, at a panel that takes badges */
+            badge?: string;
+            /** @description of one use, where the account asks for it */
+            code?: string;
+            name?: string;
             password?: string;
             pin?: string;
+            /** @description id of the screen that it is for alone: who was signed in is so again once it is left */
+            visit?: string;
         };
         SignalRow: {
             /** @description it is on or off */
@@ -6436,7 +6927,7 @@ export interface components {
         Signature: {
             /** @description that they sign in with; of who acts it may be left out after the first signature */
             name?: string;
-            /** @description password; at a panel the PIN too */
+            /** @description password; at a panel the PIN too; of a visit to the company's directory its ticket */
             secret: string;
         };
         Site: {
@@ -7154,6 +7645,13 @@ export interface components {
             /** @description id of the type of equipment that it serves; empty where it has pens of its own alone */
             type: string;
         };
+        VisitOutcome: {
+            fullName?: string;
+            /** @description that who was there signs in with */
+            name?: string;
+            /** @description why nothing came of it */
+            refused?: string;
+        };
         Waited: {
             /** Format: int64 */
             acked: number;
@@ -7346,6 +7844,703 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Catalogue"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-certificate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CertificateInfo"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-certificate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CertificateInfo"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-directory": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DirectoryShown"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-directory": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Directory"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DirectoryShown"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-directory-ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-directory-back": {
+        parameters: {
+            query?: {
+                state?: string;
+                code?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_visit?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    Location?: string;
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-directory-outcome": {
+        parameters: {
+            query?: {
+                /** @description of the signature; of a visit to sign in, what the way back named */
+                ticket?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitOutcome"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-directory-try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DirectoryTryInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DirectoryTry"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-directory-visit": {
+        parameters: {
+            query?: {
+                /** @description of a signature; none for signing in */
+                ticket?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    Location?: string;
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -8964,6 +10159,247 @@ export interface operations {
             };
         };
     };
+    "get-projects-project-audit-archives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Archive"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-audit-archives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-projects-project-audit-archivesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Archive"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-audit-archives-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-projects-project-audit-export": {
         parameters: {
             query?: {
@@ -8986,7 +10422,7 @@ export interface operations {
                 reason?: "" | "given" | "none";
                 /** @description in paths, names, panels, screens, elements, values and reasons */
                 text?: string;
-                format?: "csv" | "xlsx" | "signed";
+                format?: "csv" | "xlsx" | "pdf" | "signed";
             };
             header?: never;
             path: {
@@ -10606,6 +12042,165 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Commissioning"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-control": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AreaControl"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-control-area": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                area: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ControlOrder"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -15712,6 +17307,89 @@ export interface operations {
             };
         };
     };
+    "put-projects-project-people-id-badge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Put-projects-project-people-id-badgeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "put-projects-project-people-id-grants": {
         parameters: {
             query?: never;
@@ -15815,6 +17493,83 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Account"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-projects-project-people-id-second": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                id: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -22396,6 +24151,246 @@ export interface operations {
             };
         };
     };
+    "put-session-second": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Put-session-secondRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-session-second": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PresentInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecondOffer"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-session-second-end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PresentInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-session-secret": {
         parameters: {
             query?: never;
@@ -22410,6 +24405,82 @@ export interface operations {
                 "application/json": components["schemas"]["Post-session-secretRequest"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-session-visit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
 import { live } from '../live/live'
-import { api, ask, type Me, signedOut } from './client'
+import { api, ask, type Me, type Schemas, signedOut } from './client'
 
 /** Who is signed in at this browser, and what they may do where. */
 export const useSession = defineStore('session', () => {
@@ -11,8 +11,17 @@ export const useSession = defineStore('session', () => {
     me.value = await ask(api.GET('/api/session'))
     return me.value
   }
-  async function signIn(name: string, secret: { password?: string; pin?: string }) {
-    me.value = await ask(api.POST('/api/session', { body: { name, ...secret } }))
+  /** Signs in; where something more is asked for it says what, and nobody is signed in yet. */
+  async function signIn(secret: Schemas['SignIn']) {
+    const told = await ask(api.POST('/api/session', { body: secret }))
+    if (!told.asksCode && !told.asksPin) become(told)
+    return told
+  }
+  /** Leaves the screen that somebody signed in for: the panel is whose it was. */
+  const endVisit = async () => become(await ask(api.DELETE('/api/session/visit')))
+  /** Takes what the server says of whoever is signed in now. */
+  function become(told: Me) {
+    me.value = told
     live.restart()
   }
   /** Signs out; of rest, the server refuses while something is held or under way. */
@@ -60,5 +69,5 @@ export const useSession = defineStore('session', () => {
   function may(project: string, right: string) {
     return me.value?.projects.find((p) => p.id === project)?.rights.includes(right) ?? false
   }
-  return { me, load, signIn, signOut, choose, lookAs, endLookAs, may }
+  return { me, load, become, endVisit, signIn, signOut, choose, lookAs, endLookAs, may }
 })

@@ -2,24 +2,30 @@
 import { computed, ref } from 'vue'
 import { api, ask, type Schemas } from '../api/client'
 import { dayAndTime, moment } from '../kit/moment'
-import PathText from '../kit/PathText.vue'
-import { whatLedTo } from '../replay/where'
-import RecordDetails from './RecordDetails.vue'
+import { useSession } from '../api/session'
+import ArchiveBox from './ArchiveBox.vue'
 import { addressOf, everything, questionOf, type TrailFilter } from './trailFilter'
 import TrailFilters from './TrailFilters.vue'
+import { TRAIL_COLUMNS } from './trailColumns'
+import TrailList from './TrailList.vue'
 import { useTrailList } from './useTrailList'
 
 // What people did, newest first; refused, unknown and cut off ones too.
 const props = defineProps<{ project: string; tag?: string; tagPath?: string }>()
 const emit = defineEmits<{ 'all-tags': [] }>()
 const filter = ref<TrailFilter>(everything())
-const { records, next, searching, problem, load } = useTrailList(
+const list = useTrailList(
   () => props.project,
   () => filter.value,
   () => props.tag,
 )
 const seal = ref<Schemas['Seal']>()
-const opened = ref(0)
+const session = useSession()
+const archives = ref(false)
+function closed() {
+  seal.value = undefined
+  void list.load()
+}
 
 async function verify() {
   seal.value = await ask(
@@ -31,16 +37,6 @@ const exported = computed(
     `/api/projects/${props.project}/audit/export?` +
     addressOf(questionOf(filter.value, props.tag, Date.now())),
 )
-const time = (ms: number) =>
-  moment(ms, {
-    day: '2-digit',
-    month: '2-digit',
-    hour: '2-digit',
-    minute: '2-digit',
-    second: '2-digit',
-    fractionalSecondDigits: 3,
-  })
-const COLUMNS = 10
 </script>
 
 <template>
@@ -49,6 +45,9 @@ const COLUMNS = 10
       <TrailFilters v-model="filter" />
       <span class="grow" />
 
+      <v-btn v-if="session.may(project, 'archive')" variant="text" @click="archives = !archives">
+        {{ $t('audit.parts.title') }}
+      </v-btn>
       <v-btn variant="text" color="primary" @click="verify">{{ $t('audit.verify') }}</v-btn>
       <a
         :href="`/api/projects/${project}/audit/export?format=signed`"
@@ -56,15 +55,24 @@ const COLUMNS = 10
         download>
         {{ $t('audit.signedFile') }}
       </a>
-      <a v-for="f in ['csv', 'xlsx'] as const" :key="f" :href="`${exported}&format=${f}`" download>
+      <a v-for="f in ['csv', 'xlsx', 'pdf'] as const" :key="f" :href="`${exported}&format=${f}`" download>
         {{ f.toUpperCase() }}
       </a>
     </div>
+    <ArchiveBox
+      v-if="archives"
+      :project="project"
+      of="audit"
+      :why="$t('audit.parts.why')"
+      :go="$t('audit.parts.close')"
+      @closed="closed" />
     <p v-if="seal" class="own" role="status">
       <span :class="seal.whole ? 'good' : 'err'">
         {{ seal.whole ? $t('audit.whole', { n: seal.records }) : seal.problem }}
       </span>
       <template v-if="seal.whole">
+        <template v-if="seal.before">· {{ $t('audit.parts.before', { n: seal.before }) }}</template>
+        ·
         {{
           seal.elsewhere
             ? $t('audit.head', { n: seal.head, at: moment(seal.headAt, dayAndTime), place: seal.place })
@@ -77,80 +85,11 @@ const COLUMNS = 10
       {{ $t('audit.ofTag', { path: tagPath || tag }) }}
       <button class="chip" @click="emit('all-tags')">{{ $t('audit.allTags') }}</button>
     </p>
-    <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
-    <div class="scroll">
-      <table class="grid">
-        <thead>
-          <tr>
-            <th>{{ $t('audit.time') }}</th>
-            <th>{{ $t('audit.who') }}</th>
-            <th>{{ $t('audit.panel') }}</th>
-            <th>{{ $t('audit.what') }}</th>
-            <th>{{ $t('audit.element') }}</th>
-            <th>{{ $t('audit.tag') }}</th>
-            <th>{{ $t('audit.old') }}</th>
-            <th>{{ $t('audit.new') }}</th>
-            <th>{{ $t('audit.outcome') }}</th>
-            <th>{{ $t('audit.reason') }}</th>
-          </tr>
-        </thead>
-        <tbody>
-          <template v-for="r in records" :key="r.seq">
-            <tr
-              class="record"
-              tabindex="0"
-              :aria-expanded="opened === r.seq"
-              @click="opened = opened === r.seq ? 0 : r.seq"
-              @keydown.enter="opened = opened === r.seq ? 0 : r.seq">
-              <td class="mono">
-                <a class="when" :href="whatLedTo(project, r.atMs)" :title="$t('trend.before')" @click.stop>
-                  {{ time(r.atMs) }}
-                </a>
-              </td>
-              <td>{{ r.name }}</td>
-              <td>{{ r.panel }}</td>
-              <td>
-                {{ $t('what.' + r.what) }}
-                <span v-if="r.what === 'comment'" class="quiet">
-                  {{ $t('audit.about', { n: r.intent }) }}
-                </span>
-              </td>
-              <td>{{ [r.screen, r.element].filter(Boolean).join(' › ') }}</td>
-              <td class="mono"><PathText :path="r.path" /></td>
-              <td class="mono value">{{ r.old }}</td>
-              <td class="mono value">{{ r.new }}</td>
-              <td>
-                <span v-if="r.outcome || r.what === 'intent'" class="out" :class="r.outcome || 'open'">
-                  {{ $t($word('outcome', r.outcome || 'open')) }}
-                </span>
-              </td>
-              <td class="why" :title="r.reason">
-                <span v-if="r.sign" class="seal" :title="$t('audit.signedBy', { name: r.sign })">✓</span>
-                {{ r.reason }}
-              </td>
-            </tr>
-            <tr v-if="opened === r.seq">
-              <td :colspan="COLUMNS" :aria-label="$t('audit.signed', { n: r.seq })">
-                <strong>{{ $t('audit.number') }} {{ r.seq }}</strong>
-                <RecordDetails :project="project" :record="r" />
-              </td>
-            </tr>
-          </template>
-        </tbody>
-      </table>
-      <p v-if="searching" class="pad quiet" role="status">{{ $t('audit.searching') }}</p>
-      <p v-else-if="!records.length && !problem" class="pad quiet">{{ $t('audit.none') }}</p>
-      <p v-else-if="next" class="pad">
-        <v-btn variant="text" color="primary" @click="load(true)">{{ $t('audit.more') }}</v-btn>
-      </p>
-    </div>
+    <TrailList :project="project" :list="list" :columns="TRAIL_COLUMNS" />
   </div>
 </template>
 
 <style scoped>
-.when {
-  color: inherit;
-}
 .trail {
   display: flex;
   flex-direction: column;
@@ -176,56 +115,11 @@ const COLUMNS = 10
   margin: 0;
   padding: 0 16px 8px;
 }
-.record {
-  cursor: pointer;
-}
 .grow {
   flex: 1;
-}
-.scroll {
-  overflow: auto;
-  flex: 1;
-}
-.why {
-  max-width: 300px;
-  min-width: 160px;
-  white-space: normal !important;
-  font-size: 13px;
-  padding: 4px 10px !important;
-  color: var(--c-quiet);
-}
-/* What an edit did may be long: the details have the whole. */
-.value {
-  max-width: 220px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
-.grid td {
-  padding: 0 7px;
-  font-size: 13px;
-}
-.grid th {
-  padding: 6px 7px;
-}
-.out {
-  font-weight: 650;
-}
-.out.confirmed {
-  color: var(--c-spruce);
-}
-.out.refused,
-.out.superseded {
-  color: var(--c-quiet);
-}
-.out.differs,
-.out.unknown {
-  color: var(--c-error);
 }
 .good {
   color: var(--c-spruce);
   font-weight: 600;
-}
-.pad {
-  padding: 0 16px;
 }
 </style>

@@ -4,10 +4,13 @@ import { ref } from 'vue'
 import NameBox from '../kit/NameBox.vue'
 import TimeRange from '../kit/TimeRange.vue'
 import type { WordOf } from '../i18n/word'
-import { everything, type TrailFilter } from './trailFilter'
+import { everything, GROUPS, type TrailFilter } from './trailFilter'
 
 /** What is looked for in the trail; filters are kept by name in this browser. */
 const filter = defineModel<TrailFilter>({ required: true })
+/** What stands where nothing was narrowed. */
+const props = defineProps<{ all?: TrailFilter }>()
+const all = () => props.all ?? everything()
 const kept = useLocalStorage<{ name: string; filter: TrailFilter }[]>('rr-trail-filters', [])
 /** On a narrow page the filters fold behind a button; a point says that some are in use. */
 const open = ref(false)
@@ -15,11 +18,13 @@ const set = (part: Partial<TrailFilter>) => (filter.value = { ...filter.value, .
 const text = (e: Event) => (e.target as HTMLInputElement).value
 
 const whats: WordOf<'what'>[] = [
-  ...(['intent', 'lease', 'held', 'given-back', 'alarm-limit', 'event'] as const),
-  ...(['recipe', 'delivery', 'log', 'journal-closed', 'exported', 'comment'] as const),
-  ...(['sign-in', 'sign-out', 'sign-in-failed', 'people', 'panel-enrolled', 'vault'] as const),
-  ...(['release', 'project-brought', 'turn', 'loop-check', 'screen-check', 'tampered'] as const),
+  ...(['intent', 'lease', 'held', 'given-back', 'alarm', 'alarm-limit', 'event'] as const),
+  ...(['recipe', 'delivery', 'log', 'journal-closed', 'trail-closed', 'exported', 'comment'] as const),
+  ...(['sign-in', 'sign-out', 'sign-in-failed', 'handover', 'control'] as const),
+  ...(['people', 'directory', 'panel-enrolled', 'vault'] as const),
+  ...(['edit', 'release', 'project-brought', 'turn', 'loop-check', 'screen-check', 'tampered'] as const),
 ]
+const groups = Object.keys(GROUPS) as (keyof typeof GROUPS)[]
 const outcomes: WordOf<'outcome'>[] = [
   ...(['confirmed', 'differs', 'refused', 'unknown', 'unanswered', 'superseded', 'open'] as const),
 ]
@@ -27,8 +32,7 @@ const same = (a: TrailFilter) => JSON.stringify(a) === JSON.stringify(filter.val
 function keep(name: string) {
   kept.value = [...kept.value.filter((k) => k.name !== name), { name, filter: filter.value }]
 }
-const recall = (name: string) =>
-  (filter.value = kept.value.find((k) => k.name === name)?.filter ?? everything())
+const recall = (name: string) => (filter.value = kept.value.find((k) => k.name === name)?.filter ?? all())
 const inUse = () => kept.value.find((k) => same(k.filter))?.name ?? ''
 const forget = (name: string) => (kept.value = kept.value.filter((k) => k.name !== name))
 </script>
@@ -36,7 +40,7 @@ const forget = (name: string) => (kept.value = kept.value.filter((k) => k.name !
 <template>
   <button class="chip fold" :aria-expanded="open" @click="open = !open">
     {{ $t('alarm.narrow') }}
-    <template v-if="!same(everything())">·</template>
+    <template v-if="!same(all())">·</template>
   </button>
   <div class="filters" :class="{ open }" role="search">
     <input
@@ -63,6 +67,7 @@ const forget = (name: string) => (kept.value = kept.value.filter((k) => k.name !
       :aria-label="$t('audit.kind')"
       @change="set({ what: text($event) })">
       <option value="">{{ $t('audit.everything') }}</option>
+      <option v-for="g in groups" :key="g" :value="'+' + g">{{ $t(`audit.group.${g}`) }}</option>
       <option v-for="w in whats" :key="w" :value="w">{{ $t($word('what', w)) }}</option>
     </select>
     <select
@@ -92,12 +97,12 @@ const forget = (name: string) => (kept.value = kept.value.filter((k) => k.name !
       <option value="">{{ $t('audit.kept') }}</option>
       <option v-for="k in kept" :key="k.name" :value="k.name">{{ k.name }}</option>
     </select>
-    <template v-if="!same(everything())">
+    <template v-if="!same(all())">
       <button v-if="inUse()" class="chip" @click="forget(inUse())">
         {{ $t('audit.forget', { name: inUse() }) }}
       </button>
       <NameBox v-else :label="$t('audit.keep')" :hint="$t('audit.keepName')" @named="keep" />
-      <button class="chip" @click="filter = everything()">{{ $t('audit.clear') }}</button>
+      <button class="chip" @click="filter = all()">{{ $t('audit.clear') }}</button>
     </template>
   </div>
 </template>

@@ -24,6 +24,34 @@ export const everything = (): TrailFilter => ({
 /** What can be looked for together: writes are those that were sent and those that were refused. */
 const kinds: Record<string, string[]> = { intent: ['intent', 'refused'] }
 
+/** Kinds that are looked for as one group; a filter's kind is a group's name with + in front. */
+export const GROUPS = {
+  writes: ['intent', 'refused', 'lease', 'held', 'given-back', 'event'],
+  alarms: ['alarm', 'alarm-limit'],
+  recipes: ['recipe', 'delivery'],
+  people: [
+    'sign-in',
+    'sign-out',
+    'sign-in-failed',
+    'people',
+    'directory',
+    'panel-enrolled',
+    'handover',
+    'control',
+  ],
+  edits: ['edit', 'release', 'project-brought', 'turn', 'loop-check', 'screen-check'],
+}
+
+/** The filter's kind for a group by its name; every kind where there is no such group. */
+export const groupNamed = (name: string) => (name in GROUPS ? '+' + name : '')
+
+function kindsOf(what: string): string[] {
+  if (what.startsWith('+')) return GROUPS[what.slice(1) as keyof typeof GROUPS] ?? []
+  return kinds[what] ?? [what]
+}
+
+export const isReason = (r: unknown): r is TrailFilter['reason'] => r === 'given' || r === 'none'
+
 /** The question to the server; tag is the one whose own trail it is. */
 export function questionOf(f: TrailFilter, tag: string | undefined, now: number) {
   const given = (text: string) => text.trim() || undefined
@@ -32,7 +60,7 @@ export function questionOf(f: TrailFilter, tag: string | undefined, now: number)
     tag: tag || undefined,
     person: given(f.person),
     path: given(f.path),
-    what: f.what ? (kinds[f.what] ?? [f.what]) : undefined,
+    what: f.what ? kindsOf(f.what) : undefined,
     outcome: f.outcome ? [f.outcome] : undefined,
     reason: f.reason || undefined,
     text: given(f.text),

@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import type { Schemas } from '../api/client'
 import DialogBox from '../kit/DialogBox.vue'
+import { useArrows } from '../kit/useArrows'
 import BoxFoot from './BoxFoot.vue'
 import SignatureFields from './SignatureFields.vue'
 
@@ -27,6 +28,8 @@ const props = defineProps<{
   busy: boolean
 }>()
 const emit = defineEmits<{ send: [given: Given]; close: [] }>()
+const form = ref<HTMLElement>()
+useArrows(form)
 const choices = computed(() => props.asks.reasons ?? [])
 const reason = ref('')
 const times = [15, 30, 60, 120, 240, 480, 1440].filter((m) => m <= (props.longest ?? 0))
@@ -62,7 +65,7 @@ function send() {
 
 <template>
   <DialogBox :label="title" @close="emit('close')">
-    <form class="box" @submit.prevent="send">
+    <form ref="form" class="box" @submit.prevent="send">
       <strong>{{ title }}</strong>
       <p class="says">{{ says }}</p>
       <div v-if="times.length" class="times" role="radiogroup" :aria-label="$t('alarm.howLong')">
@@ -100,7 +103,8 @@ function send() {
         :legend="
           asks.roleNames.length ? $t('ask.secondRole', { role: asks.roleNames.join(', ') }) : $t('ask.second')
         "
-        named />
+        named
+        second />
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
       <BoxFoot
         :close="$t('common.cancel')"

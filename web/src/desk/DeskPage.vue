@@ -3,6 +3,7 @@ import { useElementSize } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
+import { sentence } from '../api/client'
 import { useSession } from '../api/session'
 import { provideAround } from '../canvas/around'
 import { clock, moment } from '../kit/moment'
@@ -13,16 +14,19 @@ import { colour } from '../theme'
 import { courses } from '../trend/course'
 import AlarmBanner from './AlarmBanner.vue'
 import AlarmPanel from './AlarmPanel.vue'
+import ControlBox from './ControlBox.vue'
+import ControlChip from './ControlChip.vue'
+import DeskBar from './DeskBar.vue'
 import DeskBanner from './DeskBanner.vue'
 import DeskNav from './DeskNav.vue'
 import DeskOver from './DeskOver.vue'
-import HandoverBar from './HandoverBar.vue'
 import HandoverBox from './HandoverBox.vue'
 import ScreenView from './ScreenView.vue'
 import SignInForm from './SignInForm.vue'
 import { useActs } from './useActs'
 import { useBannerLine } from './useBannerLine'
 import { useCommands } from './useCommands'
+import { useControl } from './useControl'
 import { type Signing, useDesk } from './useDesk'
 import { useDeskAlarms } from './useDeskAlarms'
 import { useDeskKeys } from './useDeskKeys'
@@ -83,6 +87,9 @@ const {
 const handovers = useHandovers(project, () => may('operate'))
 /** A note that is being taken over, or one that is being left. */
 const handing = shallowRef<Handover | 'leave'>()
+/** Who acts where one place at a time does; nobody does so on what is tried. */
+const control = useControl(project, (text, bad) => say(text, bad))
+const controlling = ref(false)
 
 const field = ref<HTMLElement>()
 const { width, height } = useElementSize(field)
@@ -121,7 +128,10 @@ useScreenErrors(
 )
 
 // What changes under a held button lets it go.
-watch([over, listed, handing], (covers) => covers.some(Boolean) && hold.end('something came in front'))
+watch(
+  [over, listed, handing, controlling],
+  (covers) => covers.some(Boolean) && hold.end('something came in front'),
+)
 watch([main, windows, chosen, program], () => hold.end('the screen changed'))
 
 // A session that ended elsewhere: nothing of it stays on the page.
@@ -132,15 +142,31 @@ watch(
     if (person || signing.value) return
     windows.value = []
     handing.value = undefined
+    controlling.value = false
     d.close()
   },
 )
 async function signedIn() {
-  const to = signing.value?.opens
-  signing.value = undefined
+  const asked = signing.value
   await d.load()
-  if (to) await go(to)
+  if (asked?.opens) await go(asked.opens)
+  // A screen that is closed to this person, too, asks anew.
+  if (signing.value === asked) signing.value = undefined
 }
+// A screen that is closed to who is here now says so, however it came to be open.
+watch(
+  () => (current.value?.locked ? current.value.id : ''),
+  (id) => {
+    if (id && !signing.value) signing.value = { opens: { screen: id }, roles: current.value!.roles }
+  },
+)
+// Who signed in for one screen is gone as it is left: another one, or its window closed.
+const shows = computed(() => [current.value?.id, ...windows.value.map((w) => w.screen)])
+watch([() => session.me?.person?.visit, shows, signing], async ([visit, open, busy]) => {
+  if (!visit || busy || !desk.value || open.includes(visit)) return
+  await session.endVisit().catch((e) => say(sentence(e), true))
+  await d.load()
+})
 async function endLookAs() {
   await session.endLookAs()
   await router.push({ name: 'people', params: { project: project.value } })
@@ -204,11 +230,30 @@ useDeskKeys({
         :on="program === 'release'"
         @ack="actOn([$event], 'acknowledged')"
         @open="listed = !listed" />
+      <ControlChip
+        v-if="program === 'release' && control.mine.value.length"
+        :list="control.mine.value"
+        :area="current?.area ?? ''"
+        @open="controlling = true" />
     </DeskBanner>
-    <HandoverBar
-      v-if="handovers.waiting.value && program === 'release'"
-      :note="handovers.waiting.value"
-      @open="handing = handovers.waiting.value" />
+    <template v-if="program === 'release'">
+      <DeskBar v-if="control.asked.value">
+        <strong>{{ $t('control.askedFor', { area: control.asked.value.name }) }}</strong>
+        {{ control.asked.value.asks!.name }} {{ control.asked.value.asks!.panel }}
+        <template #acts>
+          <button @click="control.answer(control.asked.value, true)">{{ $t('control.do.give') }}</button>
+          <button @click="control.answer(control.asked.value, false)">{{ $t('control.do.keep') }}</button>
+        </template>
+      </DeskBar>
+      <DeskBar v-if="handovers.waiting.value">
+        <strong>{{ $t('handover.from', { name: handovers.waiting.value.name }) }}</strong>
+        {{ handovers.waiting.value.text }}
+        <template #acts>
+          <button @click="handing = handovers.waiting.value">{{ $t('handover.read') }}</button>
+        </template>
+      </DeskBar>
+    </template>
+    <ControlBox v-if="controlling" :control="control" @close="controlling = false" />
     <HandoverBox
       v-if="handing"
       :handovers="handovers"
@@ -268,7 +313,7 @@ useDeskKeys({
           <p v-if="signing.roles?.length" class="quiet">
             {{ $t('desk.locked', { roles: signing.roles.join(', ') }) }}
           </p>
-          <SignInForm :done="signedIn" :who="signing.who" />
+          <SignInForm :done="signedIn" :who="signing.who" :screen="signing.opens?.screen" />
           <button v-if="session.me?.person" class="bare later" @click="signing = undefined">
             {{ $t('common.cancel') }}
           </button>

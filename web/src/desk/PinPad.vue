@@ -1,8 +1,10 @@
 <script setup lang="ts">
-import { ref } from 'vue'
 import { useEventListener } from '@vueuse/core'
+import { onMounted, ref } from 'vue'
+import { useArrows } from '../kit/useArrows'
 
-// Digits for a finger; act names what the last key does.
+// Digits for a finger, a keyboard, or arrows and Enter alone; act names what the last key
+// does.
 const props = defineProps<{ title: string; busy: boolean; act: string }>()
 const emit = defineEmits<{ back: []; enter: [pin: string] }>()
 const pin = ref('')
@@ -15,7 +17,14 @@ function press(k: string) {
     pin.value = ''
   } else if (pin.value.length < 8) pin.value += k
 }
+const pad = ref<HTMLElement>()
+/** Arrows brought the focus to a key: Enter presses that one. Else it gives the PIN. */
+let arrowed = false
+useArrows(pad, () => (arrowed = true))
+onMounted(() => pad.value?.querySelector<HTMLElement>('.keys button')?.focus())
 useEventListener('keydown', (e: KeyboardEvent) => {
+  if (e.key === 'Enter' && arrowed && pad.value?.contains(document.activeElement)) return
+  arrowed = arrowed && !/^\d$/.test(e.key)
   if (/^\d$/.test(e.key)) press(e.key)
   else if (e.key === 'Backspace') press('⌫')
   else if (e.key === 'Enter' && pin.value) {
@@ -26,7 +35,7 @@ useEventListener('keydown', (e: KeyboardEvent) => {
 </script>
 
 <template>
-  <div class="pad">
+  <div ref="pad" class="pad" @pointerdown="arrowed = false">
     <div class="who">
       <button class="bare" @click="emit('back')">‹ {{ $t('sign.other') }}</button>
       <strong>{{ title }}</strong>

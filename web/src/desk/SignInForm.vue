@@ -1,20 +1,31 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, nextTick, onMounted, ref } from 'vue'
 import { sentence } from '../api/client'
 import { useSession } from '../api/session'
 import FieldText from '../kit/FieldText.vue'
+import { useArrows } from '../kit/useArrows'
+import DirectorySignIn from './DirectorySignIn.vue'
 import PinPad from './PinPad.vue'
+import { useBadge } from './useBadge'
 
 // At a panel: a name tile and a PIN. Elsewhere, or by choice: name and password.
 // What follows is called, not emitted: signing in may take this form away first.
-const props = defineProps<{ done: () => void; who?: string }>()
+const props = defineProps<{ done: () => void; who?: string; screen?: string }>()
 const session = useSession()
 const byPassword = ref(false)
 const name = ref('')
 const password = ref('')
+/** The one-time code, once it is asked for. */
+const code = ref<string>()
+/** It is for the screen alone that asked for it. */
+const visits = ref(false)
 const chosen = ref<{ name: string; fullName: string }>()
+/** The badge that was read, whose PIN is asked for. */
+const badge = ref<string>()
 const problem = ref('')
 const busy = ref(false)
+const form = ref<HTMLElement>()
+useArrows(form)
 const tiles = computed(() => session.me?.tiles ?? [])
 chosen.value = tiles.value.find((p) => p.name === props.who)
 const own = ref({ password: '', pin: '' })
@@ -30,15 +41,23 @@ async function choose() {
     busy.value = false
   }
 }
-const pad = computed(() => tiles.value.length > 0 && !byPassword.value)
+const pad = computed(() => (tiles.value.length > 0 || !!session.me?.badges) && !byPassword.value)
+useBadge(
+  () => !!session.me?.badges && pad.value && !chosen.value && !busy.value,
+  (number) => void go({ badge: number }),
+)
 
-async function go(who: string, secret: { password?: string; pin?: string }) {
+async function go(secret: Parameters<typeof session.signIn>[0]) {
   problem.value = ''
-  if (!who || !(secret.pin || secret.password)) return
+  if (!secret.badge && (!secret.name || !(secret.pin || secret.password))) return
   busy.value = true
   try {
-    await session.signIn(who, secret)
-    if (!session.me?.person?.choose) props.done()
+    const told = await session.signIn({ ...secret, visit: visits.value ? props.screen : undefined })
+    if (told.asksCode) code.value = ''
+    else if (told.asksPin) {
+      chosen.value = told.asksPin
+      badge.value = secret.badge
+    } else if (!session.me?.person?.choose) props.done()
   } catch (e) {
     problem.value = sentence(e)
   } finally {
@@ -49,14 +68,19 @@ function choosePin(pin: string) {
   own.value.pin = pin
   return choose()
 }
+/** The first tile has the focus, so that arrows have where to begin. */
+const focusTile = () => form.value?.querySelector<HTMLElement>('.tile')?.focus()
+onMounted(focusTile)
 function pickTile(tile: typeof chosen.value) {
   chosen.value = tile
+  if (!tile) void nextTick(focusTile)
+  badge.value = undefined
   problem.value = ''
 }
 </script>
 
 <template>
-  <div class="sign">
+  <div ref="form" class="sign">
     <h2>
       {{ $t('sign.title') }}
       <span v-if="session.me?.panel" class="quiet">· {{ session.me.panel }}</span>
@@ -87,6 +111,7 @@ function pickTile(tile: typeof chosen.value) {
       <v-btn type="submit" color="primary" size="large" :loading="busy">{{ $t('sign.chosen') }}</v-btn>
     </form>
     <template v-else-if="pad">
+      <p v-if="!chosen && session.me?.badges" class="quiet">{{ $t('badge.hold') }}</p>
       <div v-if="!chosen" class="tiles">
         <button v-for="t in tiles" :key="t.name" class="tile" @click="pickTile(t)">
           {{ t.fullName }}
@@ -97,10 +122,25 @@ function pickTile(tile: typeof chosen.value) {
         :title="chosen.fullName"
         :busy="busy"
         :act="$t('sign.in')"
-        @back="chosen = undefined"
-        @enter="go(chosen.name, { pin: $event })" />
+        @back="pickTile(undefined)"
+        @enter="go(badge ? { badge, pin: $event } : { name: chosen.name, pin: $event })" />
     </template>
-    <form v-else @submit.prevent="go(name, { password })">
+    <form v-else-if="code !== undefined" @submit.prevent="code && go({ name, password, code })">
+      <p>{{ $t('second.asked', { name }) }}</p>
+      <label class="code">
+        {{ $t('second.code') }}
+        <input
+          v-model="code"
+          class="plain mono"
+          inputmode="numeric"
+          autocomplete="one-time-code"
+          maxlength="10"
+          autofocus />
+      </label>
+      <v-btn type="submit" color="primary" size="large" :loading="busy">{{ $t('sign.in') }}</v-btn>
+      <button type="button" class="bare other" @click="code = undefined">{{ $t('common.cancel') }}</button>
+    </form>
+    <form v-else @submit.prevent="go({ name, password })">
       <FieldText :label="$t('people.login')" :model-value="name" @typing="name = $event" />
       <FieldText
         :label="$t('people.password')"
@@ -109,9 +149,14 @@ function pickTile(tile: typeof chosen.value) {
         @typing="password = $event" />
       <v-btn type="submit" color="primary" size="large" :loading="busy">{{ $t('sign.in') }}</v-btn>
     </form>
+    <DirectorySignIn v-if="!session.me?.person?.choose && code === undefined && !chosen" />
+    <label v-if="screen && session.me?.person && !session.me.person.choose" class="visits">
+      <input v-model="visits" type="checkbox" />
+      {{ $t('sign.visit', { name: session.me.person.nobody ? $t('desk.nobody') : session.me.person.name }) }}
+    </label>
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     <button
-      v-if="session.me?.person?.choose ? session.me.panel : tiles.length"
+      v-if="session.me?.person?.choose ? session.me.panel : tiles.length || session.me?.badges"
       class="bare other"
       @click="byPassword = !byPassword">
       {{ byPassword ? $t('sign.byPin') : $t('sign.byPassword') }}
@@ -129,6 +174,21 @@ form {
   display: flex;
   flex-direction: column;
   gap: 12px;
+}
+.visits {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  min-height: 44px;
+}
+.code {
+  display: grid;
+  gap: 4px;
+}
+.code input {
+  min-height: 48px;
+  font-size: 22px;
+  letter-spacing: 0.2em;
 }
 .tiles {
   display: grid;

@@ -5,6 +5,7 @@ import { useSession } from '../api/session'
 import DialogBox from '../kit/DialogBox.vue'
 import FieldText from '../kit/FieldText.vue'
 import { dayAndTime, moment } from '../kit/moment'
+import SecondFactor from './SecondFactor.vue'
 
 // One's own account: the password, and where one is signed in.
 const emit = defineEmits<{ close: [] }>()
@@ -52,7 +53,8 @@ const end = (id: string) => act(() => ask(api.DELETE('/api/session/own/{id}', { 
       <h2>{{ session.me?.person?.name }}</h2>
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
       <p v-if="done" role="status">{{ $t('account.changed') }}</p>
-      <form :key="form" class="form" @submit.prevent="change">
+      <p v-if="session.me?.person?.directory" class="quiet">{{ $t('directory.kept') }}</p>
+      <form v-else :key="form" class="form" @submit.prevent="change">
         <FieldText
           :label="$t('account.present')"
           type="password"
@@ -68,6 +70,7 @@ const end = (id: string) => act(() => ask(api.DELETE('/api/session/own/{id}', { 
           {{ $t('account.change') }}
         </v-btn>
       </form>
+      <SecondFactor v-if="!session.me?.person?.directory" />
       <h3>{{ $t('account.sessions') }}</h3>
       <ul>
         <li v-for="s in sessions" :key="s.id">
@@ -100,7 +103,10 @@ const end = (id: string) => act(() => ask(api.DELETE('/api/session/own/{id}', { 
 </template>
 
 <style scoped>
+/* As tall as the window at most: the codes' picture does not push the end out of it. */
 .box {
+  max-height: 100dvh;
+  overflow: auto;
   width: min(440px, 100vw);
   box-sizing: border-box;
   padding: 20px 24px;

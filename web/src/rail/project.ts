@@ -58,7 +58,10 @@ export const useProject = defineStore('project', () => {
     close = live.news(project, (n) => {
       if (n.project !== id.value) return
       // What lies over the draft changes no thing of it.
-      if (!n.things?.length || n.things.some((x) => !/^(turn|override|try|loop|alarms|handover)\//.test(x))) {
+      if (
+        !n.things?.length ||
+        n.things.some((x) => !/^(turn|override|try|loop|alarms|handover|control)\//.test(x))
+      ) {
         versions.hear(n)
         renew(false).catch(notice.refuse)
       }

@@ -40,12 +40,12 @@ const enrol = () =>
       }),
     ),
   )
-const put = (p: { id: string; looks: boolean; rest: number }) =>
+const put = (p: Schemas['PanelRow']) =>
   act(() =>
     ask(
       api.PUT('/api/projects/{project}/panels/{id}', {
         params: { path: { ...project.path, id: p.id } },
-        body: { looks: p.looks, rest: p.rest },
+        body: { looks: p.looks, rest: p.rest, badges: p.badges },
       }),
     ),
   )
@@ -84,6 +84,17 @@ const remove = (id: string) =>
               @set="put({ ...p, rest: $event })" />
           </td>
           <td>
+            <select
+              class="plain badges"
+              :value="p.badges"
+              :aria-label="$t('badge.panel', { name: p.name })"
+              @change="put({ ...p, badges: ($event.target as HTMLSelectElement).value as typeof p.badges })">
+              <option v-for="b in ['', 'alone', 'pin'] as const" :key="b" :value="b">
+                {{ $t(`badge.how.${b || 'none'}`) }}
+              </option>
+            </select>
+          </td>
+          <td>
             <button class="bare link" @click="remove(p.id)">{{ $t('panels.remove') }}</button>
           </td>
         </tr>
@@ -100,6 +111,9 @@ const remove = (id: string) =>
 </template>
 
 <style scoped>
+.badges {
+  min-width: 132px;
+}
 .row {
   display: flex;
   gap: 10px;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { mdiEyeOutline, mdiPlus } from '@mdi/js'
+import { mdiPlus } from '@mdi/js'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
@@ -9,13 +9,16 @@ import StopTabs from '../../kit/StopTabs.vue'
 import { useNotice } from '../../kit/problem'
 import { freshId, useProject } from '../../rail/project'
 import { clock, moment } from '../../kit/moment'
+import { useRoles } from '../../rail/useRoles'
+import CertificateBox from './CertificateBox.vue'
+import DirectoryPane from './DirectoryPane.vue'
 import FailedSignIns from './FailedSignIns.vue'
-import LookAsBox from './LookAsBox.vue'
 import PanelList from './PanelList.vue'
-import RestField from './RestField.vue'
 import PersonForm from './PersonForm.vue'
+import RoleTable from './RoleTable.vue'
 import RuleInspector from './RuleInspector.vue'
 import RuleTable from './RuleTable.vue'
+import ScreenRights from './ScreenRights.vue'
 import { useRules } from './useRules'
 
 const project = useProject()
@@ -23,11 +26,9 @@ const session = useSession()
 const notice = useNotice()
 const { t } = useI18n()
 const people = shallowRef<Schemas['PersonRow'][]>([])
-const toldRoles = shallowRef<Schemas['Role'][]>([])
-const roles = computed(() => toldRoles.value.map((r) => project.latest('role', r.id, r)))
+const roles = useRoles()
 const rights = shallowRef<Schemas['Info'][]>([])
 const selected = ref<string>()
-const looking = ref<Schemas['Role']>()
 const problem = ref('')
 const person = computed(() => people.value.find((p) => p.id === selected.value))
 const areas = computed(() => [{ id: '', name: t('site.plant') }, ...(project.overview?.site.areas ?? [])])
@@ -35,7 +36,6 @@ const areas = computed(() => [{ id: '', name: t('site.plant') }, ...(project.ove
 async function load() {
   try {
     people.value = await ask(api.GET('/api/projects/{project}/people', { params: { path: project.path } }))
-    toldRoles.value = await ask(api.GET('/api/projects/{project}/roles', { params: { path: project.path } }))
     rights.value = (await ask(api.GET('/api/catalogue'))).rights
   } catch (e) {
     problem.value = sentence(e)
@@ -69,25 +69,17 @@ async function unlock(p: Schemas['PersonRow']) {
   }
   await load()
 }
-function toggleRight(r: Schemas['Role'], right: string) {
-  const next = r.rights.includes(right) ? r.rights.filter((x) => x !== right) : [...r.rights, right]
-  return project.edit(t('people.roleEdited', { name: r.name }), [
-    { kind: 'role', id: r.id, path: '/rights', value: next, was: r.rights },
-  ])
-}
-const setRest = (r: Schemas['Role'], minutes: number) =>
-  project.edit(t('people.roleEdited', { name: r.name }), [
-    { kind: 'role', id: r.id, path: '/rest', value: minutes || undefined },
-  ])
 const route = useRoute()
 const router = useRouter()
 const openRule = computed(() => String(route.params.id ?? '') || undefined)
 const rule = computed(() => rules.rules.value.find((r) => r.id === openRule.value))
-const tab = ref<'people' | 'rules'>(openRule.value ? 'rules' : 'people')
+const tab = ref<'people' | 'screens' | 'rules' | 'directory'>(openRule.value ? 'rules' : 'people')
 const rules = useRules(() => tab.value === 'rules')
 const tabs = computed(() => [
   { key: 'people' as const, title: t('rules.tabPeople') },
+  { key: 'screens' as const, title: t('screenRights.title') },
   { key: 'rules' as const, title: t('rules.tabRules') },
+  ...(session.me?.person?.server ? [{ key: 'directory' as const, title: t('directory.tab') }] : []),
 ])
 watch(openRule, (id) => id && (tab.value = 'rules'))
 const go = (id?: string) => router.push({ name: 'people', params: { project: project.id, id } })
@@ -116,21 +108,31 @@ function saved() {
         <h1>{{ $t('stop.people') }}</h1>
         <span class="quiet">
           {{
-            tab === 'people'
-              ? $t('people.line', { n: people.length })
-              : $t('rules.line', { n: rules.rules.value.length })
+            tab === 'rules'
+              ? $t('rules.line', { n: rules.rules.value.length })
+              : tab === 'people'
+                ? $t('people.line', { n: people.length })
+                : ''
           }}
         </span>
         <span class="grow" />
         <v-btn v-if="tab === 'people'" color="primary" :prepend-icon="mdiPlus" @click="selected = 'new'">
           {{ $t('people.add') }}
         </v-btn>
-        <v-btn v-else color="primary" :prepend-icon="mdiPlus" @click="addRule">{{ $t('rules.add') }}</v-btn>
+        <v-btn v-else-if="tab === 'rules'" color="primary" :prepend-icon="mdiPlus" @click="addRule">
+          {{ $t('rules.add') }}
+        </v-btn>
       </div>
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
       <StopTabs v-model="tab" :tabs="tabs" />
       <div v-if="tab === 'rules'" class="body">
         <RuleTable :known="rules" :open="openRule" @open="go" />
+      </div>
+      <div v-else-if="tab === 'screens'" class="body">
+        <ScreenRights :roles="roles" :areas="areas" />
+      </div>
+      <div v-else-if="tab === 'directory'" class="body">
+        <DirectoryPane :roles="roles" :areas="areas" />
       </div>
       <div v-else class="body">
         <table class="grid">
@@ -151,6 +153,7 @@ function saved() {
                 <span v-if="p.owner" class="chip own">{{ $t('people.owner') }}</span>
                 <span v-if="p.server && !p.owner" class="chip own">{{ $t('people.serverChip') }}</span>
                 <span v-if="p.disabled" class="chip own">{{ $t('people.disabled') }}</span>
+                <span v-if="p.gone" class="chip own">{{ $t('directory.gone') }}</span>
                 <span v-if="p.until" class="chip own">
                   {{ $t(p.over ? 'people.over' : 'people.untilChip', { day: p.until }) }}
                 </span>
@@ -165,7 +168,13 @@ function saved() {
               <td class="mono">{{ p.name }}</td>
               <td class="quiet">
                 {{
-                  [p.hasPassword && $t('people.password'), p.hasPin && $t('people.pin')]
+                  [
+                    p.directory && $t('directory.chip'),
+                    p.hasPassword && $t('people.password'),
+                    p.second && $t('second.short'),
+                    p.hasPin && $t('people.pin'),
+                    p.hasBadge && $t('badge.title'),
+                  ]
                     .filter(Boolean)
                     .join(', ') || '—'
                 }}
@@ -175,7 +184,9 @@ function saved() {
                 <span v-for="(g, i) in p.grants" :key="g.role + g.area" class="chip">
                   {{ roles.find((r) => r.id === g.role)?.name }} ·
                   {{ areas.find((a) => a.id === g.area)?.name }}
+                  <span v-if="g.directory" class="quiet">{{ $t('directory.by') }}</span>
                   <button
+                    v-else
                     class="bare"
                     :aria-label="$t('common.delete')"
                     @click="
@@ -212,48 +223,12 @@ function saved() {
             </tr>
           </tbody>
         </table>
-        <h2>{{ $t('people.rights') }}</h2>
-        <table class="grid matrix">
-          <thead>
-            <tr>
-              <th>{{ $t('people.role') }}</th>
-              <th v-for="r in rights" :key="r.right" class="c" :title="r.does">
-                {{ $t('right.' + r.right) }}
-              </th>
-              <th>{{ $t('rest.title') }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="r in roles" :key="r.id">
-              <td>
-                <strong>{{ r.name }}</strong>
-                <button
-                  class="bare look"
-                  :aria-label="`${$t('lookAs.button')} ${r.name}`"
-                  :title="$t('lookAs.button')"
-                  @click="looking = r">
-                  <v-icon :icon="mdiEyeOutline" size="16" />
-                </button>
-              </td>
-              <td v-for="x in rights" :key="x.right" class="c">
-                <input
-                  type="checkbox"
-                  :checked="r.rights.includes(x.right)"
-                  :aria-label="`${r.name}: ${x.does}`"
-                  @change="toggleRight(r, x.right)" />
-              </td>
-              <td>
-                <RestField
-                  :label="$t('rest.role', { name: r.name })"
-                  :minutes="r.rest ?? 0"
-                  @set="setRest(r, $event)" />
-              </td>
-            </tr>
-          </tbody>
-        </table>
-        <LookAsBox v-if="looking" :role="looking" :areas="areas" @close="looking = undefined" />
+        <RoleTable :roles="roles" :rights="rights" :areas="areas" />
         <PanelList v-if="session.may(project.id, 'panels')" />
-        <FailedSignIns v-if="session.me?.person?.server" />
+        <template v-if="session.me?.person?.server">
+          <FailedSignIns />
+          <CertificateBox />
+        </template>
       </div>
     </section>
     <RuleInspector
@@ -309,24 +284,5 @@ function saved() {
 }
 .own {
   margin-left: 8px;
-}
-.look {
-  margin-left: 8px;
-  color: var(--c-spruce);
-  min-width: 24px;
-  min-height: 24px;
-}
-.matrix {
-  max-width: 860px;
-}
-.c {
-  text-align: center !important;
-  padding: 4px 3px !important;
-  font-size: 12px;
-}
-.matrix input {
-  accent-color: var(--c-spruce);
-  width: 16px;
-  height: 16px;
 }
 </style>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // After how many minutes without a touch somebody is signed out; none for never.
-const props = defineProps<{ label: string; minutes: number }>()
+// Among others of its kind the words stand above, and not beside each.
+const props = defineProps<{ label: string; minutes: number; among?: boolean }>()
 const emit = defineEmits<{ set: [minutes: number] }>()
 function change(e: Event) {
   const field = e.target as HTMLInputElement
@@ -12,7 +13,7 @@ function change(e: Event) {
 
 <template>
   <label class="rest" :title="$t('rest.why')">
-    {{ $t('rest.after') }}
+    <template v-if="!among">{{ $t('rest.after') }}</template>
     <input
       class="plain mono"
       inputmode="numeric"

@@ -14,6 +14,7 @@ import ArgsEditor from './ArgsEditor.vue'
 import PropField from './PropField.vue'
 import StatesEditor from './StatesEditor.vue'
 import { matters, screenOf } from './facts'
+import RolePick from './RolePick.vue'
 import RowsEditor from './RowsEditor.vue'
 import TabsEditor from './TabsEditor.vue'
 import ThenEditor from './ThenEditor.vue'
@@ -249,6 +250,11 @@ const name = (v: string) =>
         :args="args"
         :element="(single.props ?? {}) as Record<string, unknown>"
         @update:model-value="setField('states', $event)" />
+      <RolePick
+        v-if="has('operators')"
+        :label="$t('editor.mayOperate')"
+        :chosen="single.operators ?? []"
+        @set="setField('operators', $event)" />
       <div v-if="poses.length" class="block">
         <div class="posehead">
           <h2>{{ $t('inspector.pose') }}</h2>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { mdiTrashCanOutline } from '@mdi/js'
-import { computed, onMounted, shallowRef } from 'vue'
+import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import ColourField from '../../kit/ColourField.vue'
@@ -9,8 +9,8 @@ import FieldSelect from '../../kit/FieldSelect.vue'
 import FieldText from '../../kit/FieldText.vue'
 import InspectorPane from '../../kit/InspectorPane.vue'
 import UsesList from '../../kit/UsesList.vue'
-import { api, ask, type Schemas } from '../../api/client'
 import { colour } from '../../theme'
+import type { Schemas } from '../../api/client'
 import { freshId, useProject } from '../../rail/project'
 import { useWhere } from '../../rail/where'
 import ArgsEditor from './ArgsEditor.vue'
@@ -53,24 +53,6 @@ const addParam = () =>
   ])
 const entries = computed(() => doc.value.entries ?? [])
 const setEntries = (list: Entry[]) => set('entries', list.length ? list : undefined)
-const roles = computed(() => doc.value.roles ?? [])
-const allRoles = shallowRef<{ id: string; name: string }[]>([])
-onMounted(
-  async () =>
-    (allRoles.value = await ask(
-      api.GET('/api/projects/{project}/roles', { params: { path: project.path } }),
-    ).catch(() => [])),
-)
-const flip = (role: string) =>
-  set(
-    'roles',
-    roles.value.includes(role)
-      ? roles.value.length > 1
-        ? roles.value.filter((r) => r !== role)
-        : undefined
-      : [...roles.value, role],
-  )
-
 async function first() {
   const ops = project.screens
     .filter((s) => s.home)
@@ -219,14 +201,11 @@ async function remove() {
         + {{ $t('editor.addEntry') }}
       </button>
     </div>
-    <div v-if="allRoles.length" class="block">
-      <h2>{{ $t('editor.mayOpen') }}</h2>
-      <label v-for="r in allRoles" :key="r.id" class="line">
-        <input type="checkbox" :checked="roles.includes(r.id)" @change="flip(r.id)" />
-        {{ r.name }}
-      </label>
-      <p class="quiet small">{{ roles.length ? '' : $t('editor.byArea') }}</p>
-    </div>
+    <RolePick :label="$t('editor.mayOpen')" :chosen="doc.roles ?? []" @set="set('roles', $event)" />
+    <RolePick
+      :label="$t('editor.mayOperate')"
+      :chosen="doc.operators ?? []"
+      @set="set('operators', $event)" />
     <div class="block acts">
       <button class="chip" @click="emit('substitute')">{{ $t('menu.substitute') }}</button>
       <button class="chip" @click="saveScreen(doc, colour(doc.background || 'field'), 'svg')">SVG</button>

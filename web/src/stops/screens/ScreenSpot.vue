@@ -1,11 +1,14 @@
 <script setup lang="ts">
+import { mdiLockOutline } from '@mdi/js'
+import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 import ScreenStill from '../../canvas/ScreenStill.vue'
 import { useProject } from '../../rail/project'
 
 // A screen in the screen map: its picture, its name and what it is.
-defineProps<{ screen: Schemas['ScreenInfo']; high: number }>()
+const props = defineProps<{ screen: Schemas['ScreenInfo']; high: number }>()
 const project = useProject()
+const narrowed = computed(() => props.screen.roles.length + props.screen.operators.length > 0)
 </script>
 
 <template>
@@ -22,7 +25,16 @@ const project = useProject()
         :version="project.version" />
     </span>
     <strong :title="screen.name">{{ screen.name }}</strong>
-    <span class="quiet">{{ $t($word('role', screen.role || 'main')) }}</span>
+    <span class="quiet">
+      <v-icon
+        v-if="narrowed"
+        :icon="mdiLockOutline"
+        size="14"
+        role="img"
+        :aria-label="$t('editor.ownRights')"
+        :title="$t('editor.ownRights')" />
+      {{ $t($word('role', screen.role || 'main')) }}
+    </span>
   </router-link>
 </template>
 

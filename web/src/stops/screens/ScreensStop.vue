@@ -64,7 +64,7 @@ const groups = computed(() => {
     ['common', of(['header', 'footer'])],
   ].filter(([, list]) => list!.length) as [WordOf<'editor.kinds'> | '', typeof project.screens][]
 })
-const locked = (s: (typeof project.screens)[number]) => s.roles.length > 0
+const locked = (s: (typeof project.screens)[number]) => s.roles.length + s.operators.length > 0
 
 watch([() => route.params.element, editor.doc], ([e]) => {
   if (typeof e === 'string' && e && editor.doc.value?.elements[e]) {

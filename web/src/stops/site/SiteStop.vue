@@ -80,6 +80,7 @@ const setAreas = (next: typeof areas.value) => set('/areas', next, areas.value)
             <tr>
               <th>{{ $t('common.name') }}</th>
               <th>{{ $t('site.within') }}</th>
+              <th :title="$t('site.controlWhy')">{{ $t('site.control') }}</th>
               <th />
             </tr>
           </thead>
@@ -117,6 +118,22 @@ const setAreas = (next: typeof areas.value) => set('/areas', next, areas.value)
                     {{ o.name }}
                   </option>
                 </select>
+              </td>
+              <td>
+                <input
+                  type="checkbox"
+                  :checked="a.control"
+                  :aria-label="$t('site.control')"
+                  :title="$t('site.controlWhy')"
+                  @change="
+                    setAreas(
+                      areas.map((x, j) =>
+                        i === j
+                          ? { ...x, control: ($event.target as HTMLInputElement).checked || undefined }
+                          : x,
+                      ),
+                    )
+                  " />
               </td>
               <td>
                 <button

@@ -3,22 +3,28 @@ import { ref, shallowRef } from 'vue'
 import { api, ask, type Schemas, sentence } from '../api/client'
 import { dayAndTime, moment } from '../kit/moment'
 
-/** What of the journal was written out and sealed; and closing the present one. */
-const props = defineProps<{ project: string }>()
+// What of a record that only grows was written out and sealed, and closing the present
+// part of it.
+const props = defineProps<{
+  project: string
+  of: 'journal' | 'audit'
+  /** What closing does, and what stands on the button. */
+  why: string
+  go: string
+}>()
 const emit = defineEmits<{ closed: [] }>()
 const list = shallowRef<Schemas['Archive'][]>([])
 const reason = ref('')
 const problem = ref('')
+const at = `/api/projects/{project}/${props.of}-archives` as const
 const path = () => ({ params: { path: { project: props.project } } })
 async function load() {
-  list.value = await ask(api.GET('/api/projects/{project}/journal-archives', path())).catch(
-    (e: unknown) => ((problem.value = sentence(e)), []),
-  )
+  list.value = await ask(api.GET(at, path())).catch((e: unknown) => ((problem.value = sentence(e)), []))
 }
 async function close() {
   try {
     await ask(
-      api.POST('/api/projects/{project}/journal-archives', {
+      api.POST(at, {
         ...path(),
         body: { reason: reason.value.trim() },
       }),
@@ -36,9 +42,9 @@ void load()
 <template>
   <div class="archives">
     <form @submit.prevent="reason.trim() && close()">
-      <span>{{ $t('archive.why') }}</span>
+      <span>{{ why }}</span>
       <input v-model="reason" class="plain" :placeholder="$t('alarm.why')" :aria-label="$t('alarm.why')" />
-      <button class="plain go" type="submit" :disabled="!reason.trim()">{{ $t('archive.close') }}</button>
+      <button class="plain go" type="submit" :disabled="!reason.trim()">{{ go }}</button>
     </form>
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     <table v-if="list.length" class="grid">
@@ -56,7 +62,7 @@ void load()
         <tr v-for="a in list" :key="a.id">
           <td class="mono">{{ moment(a.at / 1e6, dayAndTime) }}</td>
           <td>
-            <a :href="`/api/projects/${project}/journal-archives/${a.id}`" download>{{ a.file }}</a>
+            <a :href="`/api/projects/${project}/${of}-archives/${a.id}`" download>{{ a.file }}</a>
           </td>
           <td class="mono">{{ a.entries }}</td>
           <td class="mono" :title="a.hash">{{ a.hash.slice(0, 16) }}…</td>
@@ -89,6 +95,7 @@ input {
   width: 300px;
 }
 .go {
+  flex: none;
   cursor: pointer;
   font-weight: 600;
   padding: 0 14px;

@@ -1,18 +1,12 @@
 <script setup lang="ts">
-import type { Handover } from './useHandovers'
-
-// A note that waits to be taken over; it hides nothing and takes no focus.
-defineProps<{ note: Handover }>()
-const emit = defineEmits<{ open: [] }>()
+// What waits for somebody at the Desk, below its head; it hides nothing and takes no
+// focus.
 </script>
 
 <template>
   <div class="bar" role="status">
-    <span class="says">
-      <strong>{{ $t('handover.from', { name: note.name }) }}</strong>
-      {{ note.text }}
-    </span>
-    <button @click="emit('open')">{{ $t('handover.read') }}</button>
+    <span class="says"><slot /></span>
+    <slot name="acts" />
   </div>
 </template>
 
@@ -34,7 +28,7 @@ const emit = defineEmits<{ open: [] }>()
   white-space: nowrap;
   text-overflow: ellipsis;
 }
-button {
+.bar :deep(button) {
   min-height: 44px;
   padding: 0 16px;
   border: 1.5px solid var(--c-ink);
