@@ -1,18 +1,16 @@
 <script setup lang="ts">
-import { mdiClose, mdiMonitor } from '@mdi/js'
+import { mdiClose } from '@mdi/js'
 import { computed, ref, shallowRef, watch } from 'vue'
 import AuditTrail from '../audit/AuditTrail.vue'
 import AlarmPerformance from '../alarms/AlarmPerformance.vue'
+import AlarmCard from './AlarmCard.vue'
 import AlarmTab from '../alarms/AlarmTab.vue'
-import LimitBox from '../alarms/LimitBox.vue'
 import JournalList from '../alarms/JournalList.vue'
 import { type Act, annunciated, type Board, PRIORITIES, type Standing, unseen } from '../alarms/useAlarms'
 import { clock, dayAndTime, moment } from '../kit/moment'
-import TraceAround from '../alarms/TraceAround.vue'
 import { useInView } from '../kit/useInView'
 import { usePage } from '../alarms/usePage'
 import PathText from '../kit/PathText.vue'
-import { whatLedTo } from '../replay/where'
 import type { WordOf } from '../i18n/word'
 
 /** The alarms that stand, those set aside, and the journal; everything that can be done to them. */
@@ -52,7 +50,6 @@ const groups = computed(() =>
 const order = ref<'priority' | 'time'>('priority')
 const selected = ref(new Set<string>())
 const detail = ref('')
-const limiting = ref('')
 
 const areas = computed(() =>
   [...new Map((props.board?.alarms ?? []).map((a) => [a.area, a.areaName])).entries()].filter(([id]) => id),
@@ -129,7 +126,6 @@ const filtering = ref(false)
 const narrowed = computed(
   () => [text.value.trim(), priority.value, area.value, state.value, group.value].filter(Boolean).length,
 )
-const latched = (a: Standing) => a.state === 'latched-ack' || a.state === 'latched-unack'
 function turn(to: typeof tab.value) {
   tab.value = to
   state.value = ''
@@ -143,7 +139,7 @@ function turn(to: typeof tab.value) {
       <button
         v-for="x in tabs"
         :key="x"
-        class="tabb"
+        class="tap tabb"
         :class="{ on: tab === x }"
         :aria-pressed="tab === x"
         @click="turn(x)">
@@ -151,7 +147,7 @@ function turn(to: typeof tab.value) {
       </button>
       <button
         v-if="tab === 'active' || tab === 'aside'"
-        class="tabb fold"
+        class="tap tabb fold"
         :class="{ on: filtering || narrowed }"
         :aria-expanded="filtering"
         @click="filtering = !filtering">
@@ -159,7 +155,7 @@ function turn(to: typeof tab.value) {
         <template v-if="narrowed">· {{ narrowed }}</template>
       </button>
       <span class="grow" />
-      <button class="big" :aria-label="$t('notice.close')" @click="emit('close')">
+      <button class="tap" :aria-label="$t('notice.close')" @click="emit('close')">
         <v-icon :icon="mdiClose" />
       </button>
       <div v-if="tab === 'active' || tab === 'aside'" class="filters" :class="{ open: filtering }">
@@ -243,113 +239,31 @@ function turn(to: typeof tab.value) {
           {{ $t(tab === 'active' ? 'alarm.noneActive' : 'alarm.noneAside') }}
         </p>
       </div>
-      <aside v-if="current" class="detail">
-        <button class="big shut" :aria-label="$t('alarm.backToList')" @click="detail = ''">
-          ‹ {{ $t('alarm.backToList') }}
-        </button>
-        <h2>{{ current.name }}</h2>
-        <p class="mono">
-          {{ current.path }}
-          <strong>{{ current.value }}</strong>
-          <template v-if="current.limit">{{ ` (${$t('alarm.limit')} ${current.limit})` }}</template>
-        </p>
-        <p v-if="current.points" class="quiet">{{ $t('alarm.stands', { n: current.points }) }}</p>
-        <TraceAround
-          v-if="current.tag"
-          :key="current.id"
-          :project="project"
-          :tag="current.tag"
-          :at="Date.parse(current.raised ?? current.since)"
-          :limit="current.limit" />
-        <p>
-          <a
-            class="big"
-            :href="whatLedTo(project, Date.parse(current.raised ?? current.since), current.screen)">
-            {{ $t('trend.before') }}
-          </a>
-        </p>
-        <p v-if="current.reason" class="quiet">{{ current.by }}: {{ current.reason }}</p>
-        <dl>
-          <template v-for="g in ['cause', 'consequence', 'action'] as const" :key="g">
-            <template v-if="current.guidance[g]">
-              <dt>{{ $t($word('alarm.guidance', g)) }}</dt>
-              <dd>{{ current.guidance[g] }}</dd>
-            </template>
-          </template>
-          <template v-if="current.guidance.respond">
-            <dt>{{ $t('alarm.guidance.respond') }}</dt>
-            <dd>{{ $t('alarm.minutes', { n: current.guidance.respond }) }}</dd>
-          </template>
-        </dl>
-        <div class="acts">
-          <button v-if="board?.mayAck && unseen(current)" class="big" @click="act('acknowledged', [current])">
-            {{ $t('alarm.act.acknowledged') }}
-          </button>
-          <button
-            v-if="board?.mayAck && unseen(current)"
-            class="big"
-            @click="act('acknowledged', [current], true)">
-            {{ $t('alarm.ackComment') }}
-          </button>
-          <button v-if="board?.mayAck && latched(current)" class="big" @click="act('reset', [current])">
-            {{ $t('alarm.act.reset') }}
-          </button>
-          <button
-            v-if="board?.mayShelve && current.state === 'shelved'"
-            class="big"
-            @click="act('unshelved', [current])">
-            {{ $t('alarm.act.unshelved') }}
-          </button>
-          <button
-            v-else-if="board?.mayShelve && current.longest && current.state !== 'out-of-service'"
-            class="big"
-            @click="act('shelved', [current])">
-            {{ $t('alarm.act.shelved') }}
-          </button>
-          <button
-            v-if="board?.mayShelve && current.state !== 'out-of-service'"
-            class="big"
-            @click="act('removed', [current])">
-            {{ $t('alarm.act.removed') }}
-          </button>
-          <button v-else-if="board?.mayShelve" class="big" @click="act('in-service', [current])">
-            {{ $t('alarm.act.in-service') }}
-          </button>
-          <button
-            v-if="board?.mayLimit && current.setLimit"
-            class="big"
-            :aria-expanded="limiting === current.id"
-            @click="limiting = limiting === current.id ? '' : current.id">
-            {{ $t('alarm.changeLimit', { limit: current.setLimit }) }}
-          </button>
-          <button v-if="current.screen" class="big" @click="emit('open', current)">
-            <v-icon :icon="mdiMonitor" size="20" />
-            {{ $t('alarm.openScreen') }}
-          </button>
-        </div>
-        <LimitBox
-          v-if="limiting === current.id"
-          :key="current.id"
-          :project="project"
-          :alarm="current"
-          @done="limiting = ''" />
-      </aside>
+      <AlarmCard
+        v-if="current"
+        :key="current.id"
+        :alarm="current"
+        :board="board"
+        :project="project"
+        @act="(what, comment) => act(what, [current!], comment)"
+        @open="emit('open', current!)"
+        @back="detail = ''" />
     </div>
     <div v-if="tab === 'active' && rows.length" class="foot">
       <button
-        class="big"
+        class="tap"
         @click="selected = new Set(chosen.length === page.length ? [] : page.map((a) => a.id))">
         {{ $t(chosen.length === page.length ? 'alarm.pickNone' : 'alarm.pickAll') }}
       </button>
       <template v-if="chosen.length">
-        <button v-if="board?.mayAck" class="big" @click="act('acknowledged', chosen)">
+        <button v-if="board?.mayAck" class="tap" @click="act('acknowledged', chosen)">
           {{ $t('alarm.ackMany', { n: chosen.length }) }}
         </button>
-        <button v-if="board?.mayShelve" class="big" @click="act('shelved', chosen)">
+        <button v-if="board?.mayShelve" class="tap" @click="act('shelved', chosen)">
           {{ $t('alarm.act.shelved') }}
         </button>
       </template>
-      <button v-else-if="board?.mayAck && ackable.length" class="big" @click="act('acknowledged', ackable)">
+      <button v-else-if="board?.mayAck && ackable.length" class="tap" @click="act('acknowledged', ackable)">
         {{ $t('alarm.ackVisible', { n: ackable.length }) }}
       </button>
     </div>
@@ -404,38 +318,17 @@ function turn(to: typeof tab.value) {
   min-width: 0;
   order: -1;
 }
-.tabb {
-  order: -2;
-}
-.top .fold,
-.detail .shut {
+.top .fold {
   display: none;
 }
 .tabb {
+  order: -2;
   flex: none;
   white-space: nowrap;
-}
-.tabb,
-.big {
-  min-height: 44px;
-  padding: 0 14px;
-  border: 1.5px solid var(--c-line);
-  border-radius: 4px;
-  background: var(--c-sheet);
-  color: var(--c-ink);
-  font-size: 16px;
-  font-weight: 600;
-  cursor: pointer;
-  display: inline-flex;
-  align-items: center;
-  gap: 6px;
 }
 .tabb.on {
   border-color: var(--c-spruce);
   background: var(--c-tint);
-}
-a.big {
-  text-decoration: none;
 }
 .grow {
   flex: 1;
@@ -524,34 +417,6 @@ a.big {
   color: var(--c-quiet);
   font-size: 13px;
 }
-.detail {
-  width: 320px;
-  flex: none;
-  border-left: 1px solid var(--c-line);
-  padding: 12px 16px;
-  overflow: auto;
-  background: var(--c-sheet);
-}
-.detail h2 {
-  font-size: 18px;
-  margin: 0 0 4px;
-}
-dl {
-  margin: 0;
-}
-dt {
-  font-size: 13px;
-  color: var(--c-quiet);
-  margin-top: 8px;
-}
-dd {
-  margin: 0;
-}
-.acts {
-  display: grid;
-  gap: 8px;
-  margin-top: 14px;
-}
 .rest {
   width: 100%;
   min-height: 44px;
@@ -605,17 +470,6 @@ dd {
   }
   .when {
     grid-area: when;
-  }
-  .detail {
-    position: absolute;
-    inset: 0 0 0 auto;
-    width: min(420px, 100%);
-    z-index: 2;
-    box-shadow: -8px 0 24px #0003;
-  }
-  .detail .shut {
-    display: inline-flex;
-    margin-bottom: 8px;
   }
   .body {
     position: relative;
