@@ -2,7 +2,6 @@ package main
 
 import (
 	"context"
-	"crypto/ed25519"
 	"errors"
 	"fmt"
 	"io"
@@ -53,19 +52,19 @@ func (f *verifyFlags) verify(ctx context.Context, out io.Writer, path string) er
 	if from == "" {
 		from = filepath.Join(path, "audit.pub")
 	}
-	key, err := host.ReadPublicKey(from)
+	keys, err := host.ReadPublicKeys(from)
 	if err != nil {
 		return err
 	}
 	if about.IsDir() {
-		return f.verifyFolder(ctx, out, path, key)
+		return f.verifyFolder(ctx, out, path, keys)
 	}
 	file, err := os.Open(path)
 	if err != nil {
 		return err
 	}
 	defer file.Close()
-	head, n, err := audit.VerifyFile(file, key)
+	head, n, err := audit.VerifyFile(file, keys)
 	if err != nil {
 		return fmt.Errorf("%s: %w", path, err)
 	}
@@ -76,14 +75,14 @@ func (f *verifyFlags) verify(ctx context.Context, out io.Writer, path string) er
 
 var errNotWhole = errors.New("not every trail is whole")
 
-func (f *verifyFlags) verifyFolder(ctx context.Context, out io.Writer, data string, key ed25519.PublicKey) error {
+func (f *verifyFlags) verifyFolder(ctx context.Context, out io.Writer, data string, keys audit.PublicKeys) error {
 	projects, err := os.ReadDir(filepath.Join(data, "projects"))
 	if err != nil {
 		return fmt.Errorf("%s is no data folder: %w", data, err)
 	}
 	whole := true
 	for _, p := range projects {
-		state, err := host.VerifyFolder(ctx, data, p.Name(), key, f.heads)
+		state, err := host.VerifyFolder(ctx, data, p.Name(), keys, f.heads)
 		switch {
 		case err != nil:
 			whole = false

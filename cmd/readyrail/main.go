@@ -24,8 +24,8 @@ func main() {
 		SilenceErrors: true,
 	}
 	root.CompletionOptions.HiddenDefaultCmd = true
-	root.AddCommand(demoCommand(), serveCommand(), plantCommand(), tagsCommand(), auditCommand(), benchCommand(), describeCommand(),
-		linkCommand())
+	root.AddCommand(demoCommand(), serveCommand(), plantCommand(), tagsCommand(), auditCommand(), projectCommand(),
+		keysCommand(), backupCommand(), restoreCommand(), benchCommand(), describeCommand(), linkCommand())
 	if err := root.Execute(); err != nil {
 		fmt.Fprintln(os.Stderr, "readyrail:", err)
 		os.Exit(1)

@@ -29,7 +29,7 @@ type settings struct {
 	addr, data, cert, key string
 	hosts, devices        []string
 	folders, media        []string
-	heads                 string
+	heads, backups        string
 	noTLS                 bool
 	lengths               access.Lengths
 }
@@ -46,6 +46,7 @@ func (o *settings) flags(c *cobra.Command, data string) {
 	c.Flags().StringArrayVar(&o.folders, "folder", nil, "a folder that logs may be written out to, as name=path: a removable medium, a share")
 	c.Flags().StringVar(&o.heads, "heads", "",
 		"a folder, best on another machine, that takes the signed heads of the audit trails")
+	c.Flags().StringVar(&o.backups, "backups", "", "a folder, best on another disk, that takes backups (default backups in the data folder)")
 	c.Flags().IntVar(&o.lengths.Password, "password-length", 0, "characters that a new password has at least (default 8)")
 	c.Flags().IntVar(&o.lengths.PIN, "pin-length", 0, "digits that a new PIN has at least (default 4)")
 	c.Flags().StringArrayVar(&o.devices, "device-host", nil,
@@ -161,6 +162,7 @@ func run(o settings, prepare func(context.Context, *host.Host) error, accounts [
 	}
 	defer l.Close()
 	h, err := host.Open(o.data, log, host.Options{Folders: folders, Heads: o.heads, Lengths: o.lengths, Devices: o.devices,
+		Backups: o.backups, Version: server.Version,
 		VaultKey: os.Getenv(host.VaultKeyVariable), Link: linkProcess()})
 	if err != nil {
 		return err

@@ -45,7 +45,7 @@ type bench struct {
 var benches = []bench{{"formula", formulas}, {"engine", engines}, {"alarms", alarms}, {"edit", edits}, {"poll", polls},
 	{"scene", scenes}, {"open", opens}, {"import", imports}, {"door", doors}, {"trail", trails}, {"log", logs},
 	{"recorder", recorders}, {"trend", trends},
-	{"find", finds}, {"replay", replays}, {"recipe", recipes}}
+	{"find", finds}, {"replay", replays}, {"recipe", recipes}, {"versions", versions}, {"backup", backups}}
 
 // Names are those of the benches, in the order in which they run.
 func Names() (out []string) {

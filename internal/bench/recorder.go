@@ -8,6 +8,7 @@ import (
 	"syscall"
 	"time"
 
+	"readyrail/internal/core/audit"
 	"readyrail/internal/core/history"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/value"
@@ -78,7 +79,7 @@ func recorded(p *project.Project, with bool) (share, memory, late float64, err e
 		}
 		defer os.RemoveAll(dir)
 		source := record.Source{Runner: runner, Bands: p.Recorded()}
-		records, err = record.Open(dir, record.Past{}, record.Options{Log: slog.New(slog.DiscardHandler), AuditKey: make([]byte, 32),
+		records, err = record.Open(dir, record.Past{}, record.Options{Log: slog.New(slog.DiscardHandler), AuditKeys: audit.Ring{make([]byte, 32)},
 			Source: func() record.Source { return source }, Changed: func() {}, Rules: func() map[string]project.JournalRule { return nil },
 			Bounded: func(_ string, f func()) { f() }})
 		if err != nil {

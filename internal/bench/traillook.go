@@ -18,7 +18,7 @@ const (
 // lookThrough measures how fast a long trail is verified from outside, and how soon a
 // page of it is there by filters that take all, few and none.
 func lookThrough(ctx context.Context, dir string, p *host.Project) ([]Figure, error) {
-	key, err := host.ReadPublicKey(filepath.Join(dir, "audit.pub"))
+	key, err := host.ReadPublicKeys(filepath.Join(dir, "audit.pub"))
 	if err != nil {
 		return nil, err
 	}

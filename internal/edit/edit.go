@@ -138,16 +138,21 @@ func (e *Edits) Edit(ctx context.Context, who access.Actor, label string, ops []
 	if err := e.may(ctx, who, next); err != nil {
 		return nil, err
 	}
+	return changes, e.keep(ctx, who, label, next, changes)
+}
+
+// keep stores a version that an edit made, and makes it the present one.
+func (e *Edits) keep(ctx context.Context, who access.Actor, label string, next *project.Project, changes []project.Change) error {
 	change, err := changeOf(who, label, changes)
 	if err != nil {
-		return nil, err
+		return err
 	}
 	rev, err := e.store.Save(ctx, *change, touched(next, changes))
 	if err != nil {
-		return nil, say.Errorf("storing the edit: %w", err)
+		return say.Errorf("storing the edit: %w", err)
 	}
 	e.adopt(next, rev, Made{Revision: rev, By: who, Label: label, Changes: changes})
-	return changes, nil
+	return nil
 }
 
 func (e *Edits) may(ctx context.Context, who access.Actor, next *project.Project) error {

@@ -16,7 +16,7 @@ import (
 
 // A badge is read by a reader that types its number and Enter, at a panel that takes
 // badges: alone, or with the PIN of its person. What is kept of a number is a hash
-// under the server's key, as numbers are few enough to be tried out.
+// under a key of the vault, as numbers are few enough to be tried out.
 
 // How a panel takes badges.
 const (
@@ -42,7 +42,7 @@ const (
 
 // badgeMark is what is kept of a badge's number.
 func (h *Host) badgeMark(number string) string {
-	mac := hmac.New(sha256.New, []byte(h.vault.identity.String()))
+	mac := hmac.New(sha256.New, h.badgeKey)
 	mac.Write([]byte("badge " + strings.TrimSpace(number)))
 	return hex.EncodeToString(mac.Sum(nil))
 }

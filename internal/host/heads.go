@@ -23,8 +23,8 @@ import (
 // beside it to be taken along: with it alone a head, or a signed file, is proved
 // elsewhere.
 type signing struct {
-	key    ed25519.PrivateKey
-	folder string // that takes heads, beside the data; empty for none
+	keys   []ed25519.PrivateKey // the newest signs
+	folder string               // that takes heads, beside the data; empty for none
 
 	mu       sync.Mutex
 	last     map[string]lastHead // by project
@@ -39,7 +39,7 @@ type lastHead struct {
 }
 
 const (
-	signingKey = "audit.sign" // a seed of 32 bytes in hex
+	signingKey = "audit.sign" // seeds as an audit.Ring
 	publicKey  = "audit.pub"
 	// headsFile is where a project's heads are kept beside its trail.
 	headsFile = "heads.txt"
@@ -50,14 +50,13 @@ const (
 )
 
 func openSigning(dir, folder string) (*signing, error) {
-	seed, err := readKey(filepath.Join(dir, signingKey))
+	ring, err := readRing(filepath.Join(dir, signingKey))
 	if err != nil {
 		return nil, err
 	}
-	s := &signing{key: ed25519.NewKeyFromSeed(seed), folder: folder, last: map[string]lastHead{}}
-	public := hex.EncodeToString(s.public()) + "\n"
-	if err := os.WriteFile(filepath.Join(dir, publicKey), []byte(public), 0o644); err != nil {
-		return nil, say.Errorf("the public key of the audit trail cannot be stored: %w", err)
+	s := &signing{keys: signers(ring), folder: folder, last: map[string]lastHead{}}
+	if err := writePublicKeys(dir, s.keys); err != nil {
+		return nil, err
 	}
 	if folder != "" {
 		if err := os.MkdirAll(folder, 0o700); err != nil {
@@ -67,19 +66,42 @@ func openSigning(dir, folder string) (*signing, error) {
 	return s, nil
 }
 
-func (s *signing) public() ed25519.PublicKey { return s.key.Public().(ed25519.PublicKey) }
+// signers are the keys that seeds make.
+func signers(seeds audit.Ring) (keys []ed25519.PrivateKey) {
+	for _, seed := range seeds {
+		keys = append(keys, ed25519.NewKeyFromSeed(seed))
+	}
+	return keys
+}
 
-// ReadPublicKey reads the key by which heads and signed files are proved.
-func ReadPublicKey(path string) (ed25519.PublicKey, error) {
+func writePublicKeys(dir string, keys []ed25519.PrivateKey) error {
+	if err := os.WriteFile(filepath.Join(dir, publicKey), []byte(audit.WritePublicKeys(keys)), 0o644); err != nil {
+		return say.Errorf("the public key of the audit trail cannot be stored: %w", err)
+	}
+	return nil
+}
+
+// key is the one that signs.
+func (s *signing) key() ed25519.PrivateKey { return s.keys[len(s.keys)-1] }
+
+func (s *signing) public() (keys audit.PublicKeys) {
+	for _, key := range s.keys {
+		keys = append(keys, key.Public().(ed25519.PublicKey))
+	}
+	return keys
+}
+
+// ReadPublicKeys reads the keys by which heads and signed files are proved.
+func ReadPublicKeys(path string) (audit.PublicKeys, error) {
 	text, err := os.ReadFile(path)
 	if err != nil {
 		return nil, err
 	}
-	key, err := hex.DecodeString(strings.TrimSpace(string(text)))
-	if err != nil || len(key) != ed25519.PublicKeySize {
-		return nil, say.Errorf("%s does not hold a public key of 32 bytes in hex", path)
+	keys, err := audit.ParsePublicKeys(string(text))
+	if err != nil {
+		return nil, say.Errorf("%s: %w", path, err)
 	}
-	return key, nil
+	return keys, nil
 }
 
 // signHeads signs the ends of the trails for which it is time.
@@ -111,7 +133,7 @@ func (p *Project) signEnd(ctx context.Context) {
 		s.last[p.id] = last
 		return
 	}
-	head := audit.SignHead(s.key, p.id, seq, time.Now().UnixNano(), hash)
+	head := audit.SignHead(s.key(), p.id, seq, time.Now().UnixNano(), hash)
 	err := appendLine(filepath.Join(p.folder(), headsFile), head.String())
 	now := lastHead{seq: seq, at: time.Now()}
 	if s.folder != "" {
@@ -222,7 +244,7 @@ func (p *Project) VerifyTrail(ctx context.Context) (state TrailState, err error)
 }
 
 // hold has a verifier compare a trail with the heads beside it and in a folder.
-func hold(v *audit.Verifier, project, dir string, key ed25519.PublicKey, folder string) (farthest audit.KeptHead, elsewhere bool,
+func hold(v *audit.Verifier, project, dir string, keys audit.PublicKeys, folder string) (farthest audit.KeptHead, elsewhere bool,
 	err error) {
 	all, err := Heads(filepath.Join(dir, headsFile))
 	if err != nil {
@@ -241,7 +263,7 @@ func hold(v *audit.Verifier, project, dir string, key ed25519.PublicKey, folder 
 		}
 		all = append(all, kept...)
 	}
-	if err := v.Holds(project, key, all); err != nil {
+	if err := v.Holds(project, keys, all); err != nil {
 		return farthest, elsewhere, err
 	}
 	if !elsewhere {
@@ -250,23 +272,23 @@ func hold(v *audit.Verifier, project, dir string, key ed25519.PublicKey, folder 
 	return farthest, elsewhere, nil
 }
 
-// VerifyFolder is VerifyTrail of a data folder's project, which is only read, by a
-// public key and a folder of heads that may lie elsewhere.
-func VerifyFolder(ctx context.Context, data, project string, key ed25519.PublicKey, folder string) (state TrailState, err error) {
-	secret, err := os.ReadFile(filepath.Join(data, "audit.key"))
+// VerifyFolder is VerifyTrail of a data folder's project, which is only read, by
+// public keys and a folder of heads that may lie elsewhere.
+func VerifyFolder(ctx context.Context, data, project string, keys audit.PublicKeys, folder string) (state TrailState, err error) {
+	secret, err := os.ReadFile(filepath.Join(data, trailKey))
 	if err != nil {
 		return state, err
 	}
-	seal, err := hex.DecodeString(strings.TrimSpace(string(secret)))
+	seals, err := audit.ParseRing(string(secret))
 	if err != nil {
-		return state, err
+		return state, say.Errorf("%s: %w", trailKey, err)
 	}
 	dir := filepath.Join(data, "projects", project)
 	var v audit.Verifier
-	if state.Head, state.Elsewhere, err = hold(&v, project, dir, key, folder); err != nil {
+	if state.Head, state.Elsewhere, err = hold(&v, project, dir, keys, folder); err != nil {
 		return state, err
 	}
-	state.Records, state.Parts, err = store.VerifyTrail(ctx, dir, seal, &v)
+	state.Records, state.Parts, err = store.VerifyTrail(ctx, dir, seals, &v)
 	return state, err
 }
 
@@ -278,7 +300,7 @@ func (p *Project) WriteTrail(ctx context.Context, w io.Writer) error {
 
 // writeRecords writes records of the trail as a signed file.
 func (p *Project) writeRecords(w io.Writer, each func(do func(*audit.Record) error) error) error {
-	key := p.host.signing.key
+	key := p.host.signing.key()
 	return audit.WriteFile(w, key, each,
 		func(seq int64, hash []byte) audit.Head {
 			return audit.SignHead(key, p.id, seq, time.Now().UnixNano(), hash)

@@ -85,7 +85,7 @@ func (s *proved) alter(statements ...string) {
 // says is what a look from outside says of the trail.
 func (s *proved) says(heads string) (host.TrailState, string) {
 	s.t.Helper()
-	key, err := host.ReadPublicKey(filepath.Join(s.data, "audit.pub"))
+	key, err := host.ReadPublicKeys(filepath.Join(s.data, "audit.pub"))
 	if err != nil {
 		s.t.Fatal(err)
 	}
@@ -194,7 +194,7 @@ func TestTheFolderForHeadsIsGone(t *testing.T) {
 	if state, err = s.p.VerifyTrail(ctx); err != nil || state.Unwritten != nil || !state.Elsewhere || state.Head.Seq < state.Records {
 		t.Errorf("%+v %v", state, err)
 	}
-	key, _ := host.ReadPublicKey(filepath.Join(s.data, "audit.pub"))
+	key, _ := host.ReadPublicKeys(filepath.Join(s.data, "audit.pub"))
 	lines := strings.SplitAfter(file.String(), "\n")
 	half := strings.Join(lines[len(lines)/2:], "")
 	if head, n, err := audit.VerifyFile(strings.NewReader(half), key); err != nil || n != state.Records || head.Trail != "yard" {

@@ -5,19 +5,17 @@ package host
 
 import (
 	"context"
-	"crypto/rand"
-	"encoding/hex"
 	"errors"
 	"log/slog"
 	"os"
 	"path/filepath"
 	"sort"
-	"strings"
 	"sync"
 	"syscall"
 	"time"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/audit"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/say"
 	"readyrail/internal/door"
@@ -36,7 +34,7 @@ type Host struct {
 	hub       *link.Hub
 	servers   serverStatuses
 	protocols map[string]link.Protocol
-	auditKey  []byte
+	auditKeys audit.Ring
 	signing   *signing
 	lock      *os.File
 	signIns   *signIns
@@ -48,11 +46,14 @@ type Host struct {
 	grants    grants
 	sessions  *Sessions
 	quit      chan struct{}
+	alive     context.Context // over as the server ends
 	closing   sync.Once
 	minding   sync.WaitGroup
 	vault     *vault
+	badgeKey  []byte
 	seconds   seconds
 	directory companyDirectory
+	backups   backups
 	reserve   *store.Reserve
 	media     *outbox.Media
 	started   time.Time
@@ -109,6 +110,10 @@ type Options struct {
 	Heads string
 	// Lengths are how long new passwords and PINs have to be.
 	Lengths access.Lengths
+	// Backups is the folder that takes backups; one in the data folder where it is empty.
+	Backups string
+	// Version is the one of the program.
+	Version string
 	// Folders are those that logs may be written out to.
 	Folders []outbox.Folder
 }
@@ -134,6 +139,9 @@ func Open(dir string, log *slog.Logger, o Options) (*Host, error) {
 	}
 	h := &Host{dir: dir, log: log, lock: lock, projects: map[string]*Project{}, signIns: newSignIns(), quit: make(chan struct{}),
 		grants: grants{by: map[string][]access.Grant{}}, started: time.Now(), media: outbox.Watch(o.Folders), lengths: lengths}
+	alive, end := context.WithCancel(context.Background())
+	h.alive = alive
+	go func() { <-h.quit; end() }()
 	h.protocols = protocolsOf(o.Link)
 	h.hub = link.NewHub(h.protocols, link.Env{Secret: h.secret, Allow: allow.check})
 	if err := h.open(o); err != nil {
@@ -152,13 +160,17 @@ func (h *Host) open(o Options) (err error) {
 		return err
 	}
 	h.sessions = newSessions(h.server.Sessions(), h.log)
-	if h.auditKey, err = readKey(filepath.Join(h.dir, "audit.key")); err != nil {
+	if h.auditKeys, err = readRing(filepath.Join(h.dir, trailKey)); err != nil {
 		return err
 	}
 	if h.signing, err = openSigning(h.dir, o.Heads); err != nil {
 		return err
 	}
 	if h.vault, err = openVault(h.dir, o.VaultKey); err != nil {
+		return err
+	}
+	ctx := context.Background()
+	if err := errors.Join(h.vault.settle(ctx, h.server), h.openBadges(ctx)); err != nil {
 		return err
 	}
 	entries, err := os.ReadDir(filepath.Join(h.dir, "projects"))
@@ -175,16 +187,17 @@ func (h *Host) open(o Options) (err error) {
 	}
 	// While a project is missing it is not known which hosts it has.
 	if len(h.broken) == 0 {
-		if err := h.hostsOf(context.Background()); err != nil {
+		if err := h.hostsOf(ctx); err != nil {
 			return err
 		}
 	}
-	if err := h.openDirectory(context.Background()); err != nil {
+	if err := errors.Join(h.sayOwed(ctx), h.openDirectory(ctx), h.openBackups(ctx, o)); err != nil {
 		return err
 	}
 	h.minding.Add(1)
 	go h.mind()
 	h.minding.Go(h.mindDirectory)
+	h.minding.Go(h.mindBackups)
 	return nil
 }
 
@@ -199,25 +212,6 @@ func lockFolder(dir string) (*os.File, error) {
 		return nil, say.Errorf("the folder %s is in use by another Ready Rail", dir)
 	}
 	return f, nil
-}
-
-// readKey reads the key that seals the audit trail, making it the first time.
-// It lies outside the project's folder, so that who can copy a project cannot
-// forge its trail.
-func readKey(path string) ([]byte, error) {
-	if b, err := os.ReadFile(path); err == nil {
-		key, err := hex.DecodeString(strings.TrimSpace(string(b)))
-		if err != nil || len(key) != 32 {
-			return nil, say.Errorf("%s does not hold a key of 32 bytes in hex", path)
-		}
-		return key, nil
-	}
-	key := make([]byte, 32)
-	rand.Read(key)
-	if err := os.WriteFile(path, []byte(hex.EncodeToString(key)+"\n"), 0o600); err != nil {
-		return nil, say.Errorf("the key of the audit trail cannot be stored: %w", err)
-	}
-	return key, nil
 }
 
 // mindEveryHost is how often the server's own affairs are looked after.

@@ -357,7 +357,7 @@ func TestAnIntentCutOffByACrashIsUnknown(t *testing.T) {
 		t.Fatal(err)
 	}
 	// What a crash between the intent and its outcome leaves.
-	a, err := store.OpenAudit(filepath.Join(s.dir, "projects", demo.ID), key, nil)
+	a, err := store.OpenAudit(filepath.Join(s.dir, "projects", demo.ID), audit.Ring{key}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}

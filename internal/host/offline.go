@@ -71,3 +71,26 @@ func (o *Offline) Import(ctx context.Context, lines []exchange.Line, take func(*
 	}
 	return applied, nil
 }
+
+// DraftVersion names the draft among a project's versions.
+const DraftVersion = edit.DraftVersion
+
+// Version is a version of the project: the draft, or a release by its number.
+func (o *Offline) Version(ctx context.Context, name string) (*project.Project, error) {
+	p, _, err := o.edits.Version(ctx, name)
+	return p, err
+}
+
+// ProjectsIn lists the ids of the projects of a data folder.
+func ProjectsIn(dir string) (ids []string, err error) {
+	entries, err := os.ReadDir(filepath.Join(dir, "projects"))
+	if err != nil {
+		return nil, say.Errorf("%s is no data folder", dir)
+	}
+	for _, e := range entries {
+		if _, err := os.Stat(filepath.Join(dir, "projects", e.Name(), "project.db")); err == nil {
+			ids = append(ids, e.Name())
+		}
+	}
+	return ids, nil
+}

@@ -100,7 +100,7 @@ func (p *Project) open(dir string, past record.Past) (err error) {
 	if p.state, err = store.OpenState(dir, p.host.reserve); err != nil {
 		return err
 	}
-	p.records, err = record.Open(dir, past, record.Options{Log: p.host.log, Reserve: p.host.reserve, AuditKey: p.host.auditKey,
+	p.records, err = record.Open(dir, past, record.Options{Log: p.host.log, Reserve: p.host.reserve, AuditKeys: p.host.auditKeys,
 		Rules: p.journalRules, Changed: p.alarmNews, Source: p.recorded, Logs: p.logged, Bounded: p.bounded})
 	if err != nil {
 		return err
@@ -299,6 +299,15 @@ func (p *Project) systemValue(program run.Program, s engine.SystemTag, now time.
 			number = info.Number
 		}
 		return value.Int(value.LINT, number), true
+	case "backup.age":
+		age, _, _ := p.host.BackupFigures(now)
+		return value.Real(value.LREAL, age), true
+	case "backup.failed":
+		_, failed, _ := p.host.BackupFigures(now)
+		return value.Bool(failed), true
+	case "backup.size":
+		_, _, size := p.host.BackupFigures(now)
+		return value.Real(value.LREAL, size), true
 	case "server.load":
 		share, _ := p.host.load.measure(now)
 		return value.Real(value.LREAL, share), true

@@ -2,7 +2,10 @@ package host
 
 import (
 	"bytes"
+	"crypto/sha256"
+	"encoding/hex"
 	"log/slog"
+	"strings"
 	"sync"
 	"time"
 
@@ -18,7 +21,7 @@ type Sessions struct {
 
 	mu     sync.Mutex
 	open   map[string]session
-	ended  map[string]bool // that the disk may still have
+	ended  map[string]bool // keys of those that the disk may still have
 	swept  time.Time
 	failed bool
 }
@@ -28,6 +31,22 @@ type session struct {
 	expiry time.Time
 	kept   time.Time // the expiry that the disk has; zero for none
 }
+
+// onDisk stands before the key of a session that is known from the disk alone.
+const onDisk = "on disk: "
+
+// keyOf is what the disk, and each copy of it, has in the place of a token: nobody goes
+// on with a session by it.
+func keyOf(token string) string {
+	if key, ok := strings.CutPrefix(token, onDisk); ok {
+		return key
+	}
+	sum := sha256.Sum256([]byte(token))
+	return hex.EncodeToString(sum[:])
+}
+
+// SessionName names a session without saying what it is gone on with by.
+func SessionName(token string) string { return keyOf(token)[:16] }
 
 // keepExpiry is how far the disk's expiry may lag behind.
 const keepExpiry = time.Hour
@@ -47,10 +66,10 @@ func (s *Sessions) Find(token string) (data []byte, found bool, err error) {
 	if x, ok := s.open[token]; ok {
 		return x.data, now.Before(x.expiry), nil
 	}
-	if s.ended[token] {
+	if s.ended[keyOf(token)] || strings.HasPrefix(token, onDisk) {
 		return nil, false, nil
 	}
-	data, expiry, err := s.disk.Find(token)
+	data, expiry, err := s.disk.Find(keyOf(token))
 	if err != nil || data == nil {
 		s.say(err)
 		return nil, false, nil
@@ -59,23 +78,26 @@ func (s *Sessions) Find(token string) (data []byte, found bool, err error) {
 	return data, true, nil
 }
 
-// All lists the data of every session that is not over, by token.
+// All lists the data of every session that is not over, by token; by its key where only
+// the disk has it.
 func (s *Sessions) All() (map[string][]byte, error) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	out, err := s.disk.All()
+	kept, err := s.disk.All()
 	if err != nil {
 		s.say(err)
-		out = map[string][]byte{}
 	}
+	out := map[string][]byte{}
 	now := time.Now()
 	for token, x := range s.open {
-		if delete(out, token); now.Before(x.expiry) {
+		if delete(kept, keyOf(token)); now.Before(x.expiry) {
 			out[token] = x.data
 		}
 	}
-	for token := range s.ended {
-		delete(out, token)
+	for key, data := range kept {
+		if !s.ended[key] {
+			out[onDisk+key] = data
+		}
 	}
 	return out, nil
 }
@@ -88,13 +110,15 @@ func (s *Sessions) Commit(token string, data []byte, expiry time.Time) error {
 	old := s.open[token]
 	next := session{data, expiry, old.kept}
 	if !bytes.Equal(old.data, data) || old.kept.IsZero() || expiry.Sub(old.kept) > keepExpiry {
-		if err := s.disk.Commit(token, data, expiry); err != nil {
+		if err := s.disk.Commit(keyOf(token), data, expiry); err != nil {
 			s.say(err)
 		} else {
 			next.kept = expiry
 		}
 	}
-	s.open[token] = next
+	if !strings.HasPrefix(token, onDisk) {
+		s.open[token] = next
+	}
 	s.sweep()
 	return nil
 }
@@ -104,19 +128,19 @@ func (s *Sessions) Delete(token string) error {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	delete(s.open, token)
-	s.ended[token] = true
+	s.ended[keyOf(token)] = true
 	s.sweep()
 	return nil
 }
 
 // sweep forgets sessions that are over, and drops ended ones from the disk.
 func (s *Sessions) sweep() {
-	for token := range s.ended {
-		if err := s.disk.Delete(token); err != nil {
+	for key := range s.ended {
+		if err := s.disk.Delete(key); err != nil {
 			s.say(err)
 			break
 		}
-		delete(s.ended, token)
+		delete(s.ended, key)
 	}
 	now := time.Now()
 	if now.Sub(s.swept) < time.Minute {

@@ -2,6 +2,7 @@ package host
 
 import (
 	"context"
+	"crypto/ed25519"
 	"crypto/sha256"
 	"encoding/hex"
 	"errors"
@@ -57,12 +58,12 @@ func (p *Project) PrintTrail(ctx context.Context, w io.Writer, who Actor, f stor
 	}
 	ends := func() []exchange.Fact {
 		seq, hash := p.records.Trail.End()
-		head := audit.SignHead(p.host.signing.key, p.id, seq, time.Now().UnixNano(), hash)
+		head := audit.SignHead(p.host.signing.key(), p.id, seq, time.Now().UnixNano(), hash)
 		return []exchange.Fact{
 			{Name: in(say.New("Records above")), Text: fmt.Sprint(n)},
 			{Name: in(say.New("SHA-256 of them")), Text: hex.EncodeToString(sum.Sum(nil)), Code: true},
 			{Name: in(say.New("End of the trail, signed")), Text: head.String(), Code: true},
-			{Name: in(say.New("Public key of the server")), Text: hex.EncodeToString(p.host.signing.public()), Code: true},
+			{Name: in(say.New("Public key of the server")), Text: hex.EncodeToString(p.host.signing.key().Public().(ed25519.PublicKey)), Code: true},
 			{Name: in(say.New("To be checked by")), Text: in(say.Errorf(
 				"the signed line in a file %s in a folder, and: readyrail audit verify FOLDER --heads THAT-FOLDER", p.id+".heads"))},
 		}

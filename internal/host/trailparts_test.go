@@ -57,7 +57,7 @@ func TestATrailIsClosedPartByPart(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	key, err := host.ReadPublicKey(filepath.Join(s.dir, "audit.pub"))
+	key, err := host.ReadPublicKeys(filepath.Join(s.dir, "audit.pub"))
 	if err != nil {
 		t.Fatal(err)
 	}

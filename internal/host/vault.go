@@ -41,10 +41,13 @@ type vault struct {
 // it is not to lie on disk.
 const VaultKeyVariable = "READYRAIL_VAULT_KEY"
 
+// NextVaultKeyVariable is the one for the key that takes the place of such a one.
+const NextVaultKeyVariable = "READYRAIL_VAULT_KEY_NEXT"
+
 // openVault reads the key from what is given, or from the key file, which is
 // made the first time with mode 600.
 func openVault(dir, key string) (*vault, error) {
-	path := filepath.Join(dir, "vault.key")
+	path := filepath.Join(dir, vaultKey)
 	if key == "" {
 		b, err := os.ReadFile(path)
 		switch {
@@ -58,8 +61,8 @@ func openVault(dir, key string) (*vault, error) {
 			if err != nil {
 				return nil, err
 			}
-			if err := os.WriteFile(path, []byte(id.String()+"\n"), 0o600); err != nil {
-				return nil, say.Errorf("the key of the vault cannot be stored: %w", err)
+			if err := replaceFile(path, id.String()+"\n"); err != nil {
+				return nil, err
 			}
 			key = id.String()
 		default:
@@ -447,23 +450,13 @@ func (h *Host) store(ctx context.Context, who Actor, what string, list ...store.
 	if err := h.server.PutVaultEntries(ctx, list); err != nil {
 		return err
 	}
-	h.recordVault(ctx, who, what)
+	h.recordEverywhere(ctx, who, audit.Vault, what)
 	for _, e := range list {
 		if strings.EqualFold(e.Name, h.directory.now().of.Credential) {
 			return h.openDirectory(ctx)
 		}
 	}
 	return nil
-}
-
-// recordVault keeps in every project's trail what happened to the vault that
-// they share.
-func (h *Host) recordVault(ctx context.Context, who Actor, what string) {
-	for _, p := range h.Projects() {
-		if err := p.Record(ctx, who, audit.Vault, what); err != nil {
-			h.log.Error("a change of the vault is not in the audit trail", "project", p.id, "error", err)
-		}
-	}
 }
 
 // DropVault takes an entry away unless a device uses it.
@@ -483,7 +476,7 @@ func (h *Host) DropVault(ctx context.Context, who Actor, name string) error {
 	if err := h.server.DropVaultEntry(ctx, name); err != nil {
 		return err
 	}
-	h.recordVault(ctx, who, "took away "+name)
+	h.recordEverywhere(ctx, who, audit.Vault, "took away "+name)
 	return nil
 }
 
@@ -529,7 +522,7 @@ func (h *Host) ExportVault(ctx context.Context, who Actor, passphrase string) ([
 	if err != nil {
 		return nil, err
 	}
-	h.recordVault(ctx, who, fmt.Sprintf("exported %d entries", len(out.Entries)))
+	h.recordEverywhere(ctx, who, audit.Vault, fmt.Sprintf("exported %d entries", len(out.Entries)))
 	return seal(to, plain)
 }
 

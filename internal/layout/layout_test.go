@@ -27,7 +27,7 @@ var layers = [][]string{
 	{"core/project"},
 	{"modbus", "broker", "exchange", "engine", "link", "outbox", "directory/standin", "directory"},
 	{"door", "link/modbus", "link/opcua", "link/mqtt", "link/apart", "plant", "store"},
-	{"record"},
+	{"record", "backup"},
 	{"edit", "run"},
 	{"host"},
 	{"demo"},

@@ -17,7 +17,7 @@ import (
 )
 
 // speaking are the packages whose errors people read.
-var speaking = []string{"core", "door", "edit", "exchange", "host", "link", "outbox", "record", "run", "server", "store"}
+var speaking = []string{"backup", "core", "door", "edit", "exchange", "host", "link", "outbox", "record", "run", "server", "store"}
 
 // sayings are the calls whose argument is a rule: its place among the arguments, by
 // the name of what is called.

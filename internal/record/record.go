@@ -17,8 +17,8 @@ import (
 type Options struct {
 	Log     *slog.Logger
 	Reserve *store.Reserve
-	// AuditKey seals the trail.
-	AuditKey []byte
+	// AuditKeys seal the trail.
+	AuditKeys audit.Ring
 	// Rules are what the site says of events in the journal, by their kind.
 	Rules func() map[string]project.JournalRule
 	// Changed is told that the journal has further entries.
@@ -66,7 +66,7 @@ func Open(dir string, past Past, o Options) (r *Records, err error) {
 			r = nil
 		}
 	}()
-	sealed, err := store.OpenAudit(dir, o.AuditKey, o.Reserve)
+	sealed, err := store.OpenAudit(dir, o.AuditKeys, o.Reserve)
 	if err != nil {
 		return r, err
 	}

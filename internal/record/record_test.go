@@ -29,7 +29,7 @@ var ctx = context.Background()
 // kept opens records in a folder, of a project whose site has some rules.
 func kept(t *testing.T, dir string, past Past, change func(*Options)) (*Records, error) {
 	t.Helper()
-	o := Options{Log: slog.New(slog.NewTextHandler(io.Discard, nil)), AuditKey: []byte("a key of the yard"), Changed: func() {},
+	o := Options{Log: slog.New(slog.NewTextHandler(io.Discard, nil)), AuditKeys: audit.Ring{[]byte("a key of the yard")}, Changed: func() {},
 		Rules:   func() map[string]project.JournalRule { return nil },
 		Source:  func() Source { return Source{} },
 		Bounded: func(_ string, f func()) { f() }}

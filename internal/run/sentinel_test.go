@@ -7,15 +7,16 @@ import (
 	"testing"
 	"time"
 
+	"readyrail/internal/core/audit"
 	"readyrail/internal/core/project"
 	"readyrail/internal/record"
 	"readyrail/internal/store"
 )
 
 func TestTheSentinelTellsWhenItComesAndWhenItGoes(t *testing.T) {
-	records, err := record.Open(t.TempDir(), record.Past{}, record.Options{Log: slog.New(slog.DiscardHandler), AuditKey: make([]byte, 32),
-		Rules: func() map[string]project.JournalRule { return nil }, Changed: func() {}, Source: func() record.Source { return record.Source{} },
-		Bounded: func(_ string, f func()) { f() }})
+	records, err := record.Open(t.TempDir(), record.Past{}, record.Options{Log: slog.New(slog.DiscardHandler),
+		AuditKeys: audit.Ring{make([]byte, 32)}, Rules: func() map[string]project.JournalRule { return nil }, Changed: func() {},
+		Source: func() record.Source { return record.Source{} }, Bounded: func(_ string, f func()) { f() }})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -2,8 +2,6 @@ package server
 
 import (
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
 	"net/http"
 	"slices"
 
@@ -82,8 +80,7 @@ func (s *Server) ownSessionRoutes() {
 // waits for somebody's visit to be over lies in the visitor's, and is told as such.
 func (s *Server) eachSession(ctx context.Context, who host.Actor, do func(ctx context.Context, id string, waits *visited) error) error {
 	return s.sessions.Iterate(ctx, func(ctx context.Context) error {
-		sum := sha256.Sum256([]byte(s.sessions.Token(ctx)))
-		id := hex.EncodeToString(sum[:8])
+		id := host.SessionName(s.sessions.Token(ctx))
 		if s.sessions.GetString(ctx, personKey) == who.ID && s.sessions.GetInt64(ctx, epochKey) == who.Epoch {
 			return do(ctx, id, nil)
 		}

@@ -18,6 +18,8 @@ func (s *Server) routes() {
 	s.vaultRoutes()
 	s.directoryRoutes()
 	s.certificateRoutes()
+	s.backupRoutes()
+	s.versionRoutes()
 	s.tagRoutes()
 	s.importRoutes()
 	s.gearRoutes()

@@ -83,6 +83,7 @@ const noDirectory = `{"kind":"","title":"","address":"","credential":"","authori
 // body is something that passes the check of the request's shape.
 var bodies = map[string]string{
 	"put-directory":                 noDirectory,
+	"put-backups":                   `{"every":24,"at":"02:30","keep":3,"keys":true}`,
 	"post-directory-try":            `{"directory":` + noDirectory + `}`,
 	"post-projects-project-edits":   `{"label":"x","ops":[{"kind":"site","id":"site","path":"/name","value":"Stolen"}]}`,
 	"post-projects-project-look-as": `{"role":"r-operator"}`,
@@ -96,7 +97,8 @@ var bodies = map[string]string{
 	"post-projects-project-books-book-deliveries": `{"recipe":"r","version":1,"target":"","key":"12345678"}`,
 	"post-projects-project-deliveries-seq-acts":   `{"act":"cancel"}`,
 	"post-projects-project-logs-id-acts":          `{"act":"start"}`, "post-projects-project-logs-id-notes": `{"span":1,"note":"x"}`,
-	"post-projects-project-releases": `{"note":""}`, "post-projects-project-formulas": `{"formula":"1"}`,
+	"post-projects-project-draft-taken": `{"from":"1","things":[{"kind":"tag","id":"x"}]}`,
+	"post-projects-project-releases":    `{"note":""}`, "post-projects-project-formulas": `{"formula":"1"}`,
 	"post-projects-project-imports":   "path,type\nA,INT\n",
 	"put-projects-project-imports-id": `{"options":{}}`, "post-projects-project-imports-id-apply": `{"statuses":["new"],"flip":[]}`,
 	"post-projects-project-tags-many":          `{"plan":{"path":"A[1..2]","tag":{"id":"","name":"x","type":"INT","source":"internal"}}}`,

@@ -19,8 +19,9 @@ import (
 
 // Audit is audit.db: the trail, which only grows.
 type Audit struct {
-	db  *database
-	key []byte
+	db   *database
+	keys audit.Ring
+	key  []byte // the one of them that seals
 
 	// insert appends a record; it is prepared once, as a person's press waits for
 	// it.
@@ -48,22 +49,28 @@ type auditHead struct {
 	Seal   []byte `db:"seal"`
 }
 
-// OpenAudit opens audit.db in a project's folder; key seals the records. Where
+// OpenAudit opens audit.db in a project's folder; keys seal the records, and a trail that
+// an older one of them sealed goes over to the newest. Where
 // the end of the chain is not the one that was sealed, that is recorded, and
 // Verify says so from then on.
-func OpenAudit(dir string, key []byte, r *Reserve) (*Audit, error) {
+func OpenAudit(dir string, keys audit.Ring, r *Reserve) (*Audit, error) {
 	path := filepath.Join(dir, "audit.db")
 	before := version(path)
 	db, err := open(path, "audit", full, r)
 	if err != nil {
 		return nil, err
 	}
-	a := &Audit{db: db, key: key, open: map[int64]bool{}, dir: dir}
+	a := &Audit{db: db, keys: keys, key: keys.Newest(), open: map[int64]bool{}, dir: dir}
 	if err := a.prepare(); err != nil {
 		db.Close()
 		return nil, err
 	}
-	if err := a.begin(context.Background(), before == 1); err != nil {
+	ctx := context.Background()
+	if err := a.begin(ctx, before == 1); err != nil {
+		db.Close()
+		return nil, err
+	}
+	if err := a.goOver(ctx); err != nil {
 		db.Close()
 		return nil, err
 	}
@@ -104,7 +111,12 @@ func (a *Audit) begin(ctx context.Context, headless bool) error {
 		if err := notFound(a.db.GetContext(ctx, &at, "SELECT * FROM record WHERE seq = ?", head.Seq)); err != nil && err != ErrNotFound {
 			return err
 		}
-		sealed = at.Seq == head.Seq && audit.Seals(a.key, head.Seq, head.Closed, at.Hash, head.Seal)
+		sealed = at.Seq == head.Seq && a.sealedBy(head, at.Hash)
+	}
+	if sealed || missing {
+		if err := a.keyAfter(ctx, head.Seq, missing); err != nil {
+			return err
+		}
 	}
 	if sealed {
 		a.closed, a.sealed = head.Closed, head.Seq
@@ -331,7 +343,7 @@ func (a *Audit) Verify(ctx context.Context, v *audit.Verifier) (n int64, err err
 // VerifyTrail is Verify of a project's folder, which is only read; a server may have
 // it open. It returns the parts that were closed, too, and checks the files of those that
 // are still there.
-func VerifyTrail(ctx context.Context, dir string, key []byte, v *audit.Verifier) (n int64, parts []audit.Part, err error) {
+func VerifyTrail(ctx context.Context, dir string, keys audit.Ring, v *audit.Verifier) (n int64, parts []audit.Part, err error) {
 	path := filepath.Join(dir, "audit.db")
 	if _, err := os.Stat(path); err != nil {
 		return 0, nil, say.Errorf("there is no trail: %w", err)
@@ -341,7 +353,7 @@ func VerifyTrail(ctx context.Context, dir string, key []byte, v *audit.Verifier)
 		return 0, nil, err
 	}
 	defer readers.Close()
-	a := &Audit{db: &database{readers: readers}, key: key}
+	a := &Audit{db: &database{readers: readers}, keys: keys}
 	if n, err = a.verify(ctx, v, a.eachSideBySide); err != nil {
 		return n, nil, err
 	}
@@ -356,7 +368,7 @@ func (a *Audit) verify(ctx context.Context, v *audit.Verifier,
 	each func(context.Context, int64, func(*audit.Record) error) error) (n int64, err error) {
 	a.walks.RLock()
 	defer a.walks.RUnlock()
-	v.Key = a.key
+	v.Keys = a.keys
 	var head auditHead
 	if err := notFound(a.db.GetContext(ctx, &head, "SELECT seq, closed, seal FROM head")); err != nil && err != ErrNotFound {
 		return 0, err

@@ -10,7 +10,7 @@ import (
 
 // What is looked for in the trail, by each part of a filter and by several.
 func TestLookingInTheTrail(t *testing.T) {
-	a, err := OpenAudit(t.TempDir(), []byte("key"), nil)
+	a, err := OpenAudit(t.TempDir(), audit.Ring{[]byte("key")}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -100,7 +100,7 @@ func TestLookingInTheTrail(t *testing.T) {
 
 // A rare record is found in portions: each call looks through so many.
 func TestARareRecordOfALongTrail(t *testing.T) {
-	a, err := OpenAudit(t.TempDir(), []byte("key"), nil)
+	a, err := OpenAudit(t.TempDir(), audit.Ring{[]byte("key")}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -28,7 +28,7 @@ func lines(w io.Writer, each func(func(*audit.Record) error) error) error {
 // written is a trail with so many records more.
 func written(t *testing.T, dir string, n int) *Audit {
 	t.Helper()
-	a, err := OpenAudit(dir, partKey, nil)
+	a, err := OpenAudit(dir, audit.Ring{partKey}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -73,7 +73,7 @@ func TestAPartIsClosed(t *testing.T) {
 		if n, err := a.Verify(t.Context(), &audit.Verifier{}); err != nil || n != want {
 			t.Errorf("%s: %d records, %v; want %d", what, n, err, want)
 		}
-		n, parts, err := VerifyTrail(t.Context(), dir, partKey, &audit.Verifier{})
+		n, parts, err := VerifyTrail(t.Context(), dir, audit.Ring{partKey}, &audit.Verifier{})
 		if err != nil || n != want || len(parts) == 0 {
 			t.Errorf("%s, from outside: %d records, %d parts, %v", what, n, len(parts), err)
 		}
@@ -115,7 +115,7 @@ func TestAPartIsClosed(t *testing.T) {
 		t.Fatal(err)
 	}
 	var broken *audit.Broken
-	if _, _, err := VerifyTrail(t.Context(), dir, partKey, &audit.Verifier{}); !errors.As(err, &broken) {
+	if _, _, err := VerifyTrail(t.Context(), dir, audit.Ring{partKey}, &audit.Verifier{}); !errors.As(err, &broken) {
 		t.Errorf("an altered file: %v", err)
 	}
 	if _, _, whole, _ := b.PartFile(t.Context(), p.ID); whole {
@@ -124,7 +124,7 @@ func TestAPartIsClosed(t *testing.T) {
 	if err := os.Remove(path); err != nil {
 		t.Fatal(err)
 	}
-	if _, _, err := VerifyTrail(t.Context(), dir, partKey, &audit.Verifier{}); err != nil {
+	if _, _, err := VerifyTrail(t.Context(), dir, audit.Ring{partKey}, &audit.Verifier{}); err != nil {
 		t.Errorf("a file that was taken elsewhere: %v", err)
 	}
 	if _, _, _, err := b.PartFile(t.Context(), p.ID); err == nil || !strings.Contains(err.Error(), "no longer in") {

@@ -43,7 +43,7 @@ func appendMany(a *Audit, n int) (kept int, err error) {
 }
 
 func TestAFullDiskIsAnErrorAndNothingIsLost(t *testing.T) {
-	a, err := OpenAudit(t.TempDir(), []byte("key"), nil)
+	a, err := OpenAudit(t.TempDir(), audit.Ring{[]byte("key")}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -86,7 +86,7 @@ func TestTheReserveIsGivenUpFirst(t *testing.T) {
 	if again := HoldReserve(dir, 1<<20); !again.Held() {
 		t.Error("a server that starts anew does not find it")
 	}
-	a, err := OpenAudit(dir, []byte("key"), r)
+	a, err := OpenAudit(dir, audit.Ring{[]byte("key")}, r)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -120,7 +120,7 @@ func TestTheReserveIsGivenUpFirst(t *testing.T) {
 func TestTheEndOfTheTrailCannotBeCutOff(t *testing.T) {
 	dir := t.TempDir()
 	key := []byte("key")
-	a, err := OpenAudit(dir, key, nil)
+	a, err := OpenAudit(dir, audit.Ring{key}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -131,7 +131,7 @@ func TestTheEndOfTheTrailCannotBeCutOff(t *testing.T) {
 		t.Fatalf("%d %v", n, err)
 	}
 	a.Close()
-	if a, err = OpenAudit(dir, key, nil); err != nil {
+	if a, err = OpenAudit(dir, audit.Ring{key}, nil); err != nil {
 		t.Fatal(err)
 	}
 	if n, err := a.Verify(ctx, &audit.Verifier{}); n != 100 || err != nil {
@@ -150,7 +150,7 @@ func TestTheEndOfTheTrailCannotBeCutOff(t *testing.T) {
 	a.Close()
 	// A start does not make it whole: it is recorded, and said from then on.
 	for range 2 {
-		if a, err = OpenAudit(dir, key, nil); err != nil {
+		if a, err = OpenAudit(dir, audit.Ring{key}, nil); err != nil {
 			t.Fatal(err)
 		}
 		if _, err := a.Verify(ctx, &audit.Verifier{}); !errors.As(err, &broken) || !strings.Contains(broken.Reason, "51 to 100 were taken out") {
@@ -158,7 +158,7 @@ func TestTheEndOfTheTrailCannotBeCutOff(t *testing.T) {
 		}
 		a.Close()
 	}
-	if a, err = OpenAudit(dir, key, nil); err != nil {
+	if a, err = OpenAudit(dir, audit.Ring{key}, nil); err != nil {
 		t.Fatal(err)
 	}
 	defer a.Close()
@@ -170,7 +170,7 @@ func TestTheEndOfTheTrailCannotBeCutOff(t *testing.T) {
 // A trail from before ends were sealed is taken as it is, once.
 func TestATrailFromBeforeEndsWereSealed(t *testing.T) {
 	dir := t.TempDir()
-	a, err := OpenAudit(dir, []byte("key"), nil)
+	a, err := OpenAudit(dir, audit.Ring{[]byte("key")}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -182,7 +182,7 @@ func TestATrailFromBeforeEndsWereSealed(t *testing.T) {
 		}
 	}
 	a.Close()
-	if a, err = OpenAudit(dir, []byte("key"), nil); err != nil {
+	if a, err = OpenAudit(dir, audit.Ring{[]byte("key")}, nil); err != nil {
 		t.Fatal(err)
 	}
 	defer a.Close()
@@ -196,7 +196,7 @@ func TestATrailFromBeforeEndsWereSealed(t *testing.T) {
 // are looked for from there on only.
 func TestOpenIntentsAreFound(t *testing.T) {
 	dir := t.TempDir()
-	a, err := OpenAudit(dir, []byte("key"), nil)
+	a, err := OpenAudit(dir, audit.Ring{[]byte("key")}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -209,7 +209,7 @@ func TestOpenIntentsAreFound(t *testing.T) {
 		t.Errorf("closed up to %d", a.closed)
 	}
 	a.Close()
-	if a, err = OpenAudit(dir, []byte("key"), nil); err != nil {
+	if a, err = OpenAudit(dir, audit.Ring{[]byte("key")}, nil); err != nil {
 		t.Fatal(err)
 	}
 	defer a.Close()
@@ -225,7 +225,7 @@ func TestOpenIntentsAreFound(t *testing.T) {
 
 // A long read holds up no write.
 func TestWritesGoOnBesideALongRead(t *testing.T) {
-	a, err := OpenAudit(t.TempDir(), []byte("key"), nil)
+	a, err := OpenAudit(t.TempDir(), audit.Ring{[]byte("key")}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}

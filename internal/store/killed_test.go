@@ -11,7 +11,7 @@ import (
 func TestANewTrailIsWholeAfterAKill(t *testing.T) {
 	t.Parallel()
 	dir, key := t.TempDir(), []byte("key")
-	killed, err := OpenAudit(dir, key, nil)
+	killed, err := OpenAudit(dir, audit.Ring{key}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -21,7 +21,7 @@ func TestANewTrailIsWholeAfterAKill(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	a, err := OpenAudit(dir, key, nil)
+	a, err := OpenAudit(dir, audit.Ring{key}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -226,3 +226,9 @@ func (p *Project) LastRelease(ctx context.Context) (Release, error) {
 	var r Release
 	return r, notFound(p.db.GetContext(ctx, &r, "SELECT * FROM release ORDER BY number DESC LIMIT 1"))
 }
+
+// ReleaseOf returns a release by its number, with its archive.
+func (p *Project) ReleaseOf(ctx context.Context, number int64) (Release, error) {
+	var r Release
+	return r, notFound(p.db.GetContext(ctx, &r, "SELECT * FROM release WHERE number = ?", number))
+}

@@ -140,7 +140,7 @@ func TestDeletedRecipesComeBack(t *testing.T) {
 // TestRecordsThatGoTogether are in the chain whole or not at all.
 func TestRecordsThatGoTogether(t *testing.T) {
 	dir := t.TempDir()
-	a, err := OpenAudit(dir, []byte("key"), nil)
+	a, err := OpenAudit(dir, audit.Ring{[]byte("key")}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -309,3 +309,9 @@ func (s *Sessions) Delete(token string) error {
 	_, err := s.db.ExecContext(context.Background(), "DELETE FROM session WHERE token = ?", token)
 	return err
 }
+
+// EndSessions ends every session.
+func (s *Server) EndSessions(ctx context.Context) error {
+	_, err := s.db.ExecContext(ctx, "DELETE FROM session")
+	return err
+}

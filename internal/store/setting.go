@@ -5,6 +5,8 @@ import (
 	"encoding/json"
 )
 
+const putSetting = "INSERT INTO setting (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value = excluded.value"
+
 // Setting reads a setting of the server into what is given; ErrNotFound where it was
 // never put.
 func (s *Server) Setting(ctx context.Context, name string, into any) error {
@@ -21,7 +23,6 @@ func (s *Server) PutSetting(ctx context.Context, name string, value any) error {
 	if err != nil {
 		return err
 	}
-	_, err = s.db.ExecContext(ctx, "INSERT INTO setting (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value = excluded.value",
-		name, string(doc))
+	_, err = s.db.ExecContext(ctx, putSetting, name, string(doc))
 	return err
 }

@@ -80,7 +80,7 @@ func TestSaveUndoRedo(t *testing.T) {
 
 func TestAuditOnlyGrowsAndShowsTampering(t *testing.T) {
 	dir := t.TempDir()
-	a, err := OpenAudit(dir, []byte("key"), nil)
+	a, err := OpenAudit(dir, audit.Ring{[]byte("key")}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -88,7 +88,7 @@ func TestAuditOnlyGrowsAndShowsTampering(t *testing.T) {
 	a.Append(ctx, audit.Record{At: 2, What: audit.Intent, Path: "Kiln1.WetBulbSP", Key: "k2"})
 	a.Append(ctx, audit.Record{At: 3, What: audit.Outcome, Intent: first.Seq, Outcome: audit.Confirmed})
 	a.Close()
-	if a, err = OpenAudit(dir, []byte("key"), nil); err != nil {
+	if a, err = OpenAudit(dir, audit.Ring{[]byte("key")}, nil); err != nil {
 		t.Fatal(err)
 	}
 	defer a.Close()

@@ -12,7 +12,7 @@ import (
 func BenchmarkVerify(b *testing.B) {
 	const many = 100_000
 	ctx, dir, key := context.Background(), b.TempDir(), []byte("a key for benchmarks")
-	a, err := OpenAudit(dir, key, nil)
+	a, err := OpenAudit(dir, audit.Ring{key}, nil)
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -31,7 +31,7 @@ func BenchmarkVerify(b *testing.B) {
 	}
 	a.Close()
 	for b.Loop() {
-		n, _, err := VerifyTrail(ctx, dir, key, &audit.Verifier{})
+		n, _, err := VerifyTrail(ctx, dir, audit.Ring{key}, &audit.Verifier{})
 		if err != nil || n < many {
 			b.Fatal(n, err)
 		}

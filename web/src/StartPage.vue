@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask, sentence } from './api/client'
 import { asFile } from './api/upload'
 import { useSession } from './api/session'
+import BackupBox from './backup/BackupBox.vue'
 import FieldText from './kit/FieldText.vue'
 import { cameBackTo } from './desk/useVisit'
 import SignInForm from './desk/SignInForm.vue'
@@ -183,6 +184,7 @@ async function bring(e: Event) {
             :aria-label="$t('start.bring')"
             @change="bring" />
         </form>
+        <BackupBox v-if="me.person.server" />
         <p>
           <button class="bare out" @click="session.signOut()">
             {{ $t('rail.signOut') }}, {{ me.person.name }}

@@ -48,6 +48,9 @@ const (
 	Exported    = "exported"        // records went out as a file
 	TrailEnd    = "trail-closed"    // a part of the trail was written out, sealed, and the trail goes on after it
 	Directory   = "directory"       // the company's directory was chosen, stopped answering, or answers again
+	Backup      = "backup"          // a backup was taken by hand, planned, or brought back
+	Keys        = "keys"            // a key of the server was changed
+	KeyChanged  = "key-changed"     // the records after this one are sealed with the key that it names
 	Tampered    = "tampered"        // the trail was found to be not as it was sealed
 )
 
@@ -147,7 +150,9 @@ func (b *Broken) Error() string { return fmt.Sprintf("audit record %d: %s", b.Se
 
 // Verifier checks a chain record by record. The zero value expects the first.
 type Verifier struct {
-	Key    []byte // before the first record
+	Keys   Ring // before the first record
+	at     int  // which of them seals
+	begun  bool
 	sealer *sealer
 	seq    int64
 	prev   []byte
@@ -168,19 +173,35 @@ func (v *Verifier) Next(r *Record) error {
 		return &Broken{r.Seq, fmt.Sprintf("record %d is missing before it", v.seq+1)}
 	}
 	if v.sealer == nil {
-		v.sealer = newSealer(v.Key)
+		v.sealer = newSealer(v.Keys[v.at])
 	}
-	if !bytes.Equal(r.Hash, v.sealer.seal(r, v.prev)) {
-		return &Broken{r.Seq, "its content does not match its seal"}
+	for !bytes.Equal(r.Hash, v.sealer.seal(r, v.prev)) {
+		// The first record may be from after the key was changed: closed parts lie before it.
+		if v.begun || !v.nextKey() {
+			return &Broken{r.Seq, "its content does not match its seal"}
+		}
 	}
-	v.seq, v.prev = r.Seq, r.Hash
+	v.begun, v.seq, v.prev = true, r.Seq, r.Hash
+	if r.What == KeyChanged && (!v.nextKey() || Mark(v.Keys[v.at]) != r.New) {
+		return &Broken{r.Seq, "the key that it goes over to is not there"}
+	}
 	if r.Seq == v.head.seq {
-		v.head.met = Seals(v.Key, r.Seq, v.head.closed, r.Hash, v.head.seal)
+		v.head.met = Seals(v.Keys[v.at], r.Seq, v.head.closed, r.Hash, v.head.seal)
 	}
 	if r.What == Tampered && v.tampered == nil {
 		v.tampered = &Broken{r.Seq, r.Reason}
 	}
 	return v.fits(r)
+}
+
+// nextKey goes over to the key after the one that sealed so far; false where there is none.
+func (v *Verifier) nextKey() bool {
+	if v.at+1 >= len(v.Keys) {
+		return false
+	}
+	v.at++
+	v.sealer = newSealer(v.Keys[v.at])
+	return true
 }
 
 // HeadSeal seals the end of a chain: the number and hash of its newest record,

@@ -22,7 +22,7 @@ func chain() []Record {
 }
 
 func verify(key []byte, rs []Record) int64 {
-	v := Verifier{Key: key}
+	v := Verifier{Keys: Ring{key}}
 	for i := range rs {
 		var b *Broken
 		if err := v.Next(&rs[i]); errors.As(err, &b) {

@@ -62,7 +62,7 @@ const longestLine = 1 << 20
 
 // VerifyFile reads a signed file, and returns its head and how many records it has: they
 // are the last ones up to the head's.
-func VerifyFile(r io.Reader, key ed25519.PublicKey) (head Head, n int64, err error) {
+func VerifyFile(r io.Reader, keys PublicKeys) (head Head, n int64, err error) {
 	lines := bufio.NewScanner(r)
 	lines.Buffer(nil, longestLine)
 	digest := sha256.New()
@@ -92,7 +92,7 @@ func VerifyFile(r io.Reader, key ed25519.PublicKey) (head Head, n int64, err err
 		return head, n, err
 	}
 	switch {
-	case !ed25519.Verify(key, end.message(), end.Signature) || !head.By(key):
+	case !keys.signed(end.message(), end.Signature) || !head.By(keys):
 		return head, n, say.Errorf("the file was not signed with this key, or its end was altered")
 	case end.Digest != hex.EncodeToString(digest.Sum(nil)):
 		return head, n, say.Errorf("a record of the file was altered, taken out or put in since it was signed")

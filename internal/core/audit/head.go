@@ -42,10 +42,8 @@ func SignHead(key ed25519.PrivateKey, trail string, seq, at int64, hash []byte) 
 	return h
 }
 
-// By tells whether the head was signed with the key that belongs to a public one.
-func (h *Head) By(key ed25519.PublicKey) bool {
-	return len(key) == ed25519.PublicKeySize && ed25519.Verify(key, []byte(h.message()), h.Signature)
-}
+// By tells whether the head was signed with a key that belongs to one of public ones.
+func (h *Head) By(keys PublicKeys) bool { return keys.signed([]byte(h.message()), h.Signature) }
 
 // String is the head as a line of text, as it is kept.
 func (h *Head) String() string {
@@ -84,13 +82,13 @@ type KeptHead struct {
 
 // Holds has the verifier compare the chain with heads; it is called before the first
 // record. One that the key did not sign, or of another trail, is refused.
-func (v *Verifier) Holds(trail string, key ed25519.PublicKey, heads []KeptHead) error {
+func (v *Verifier) Holds(trail string, keys PublicKeys, heads []KeptHead) error {
 	v.held = map[int64][]KeptHead{}
 	for _, h := range heads {
 		if h.Trail != trail {
 			continue
 		}
-		if !h.By(key) {
+		if !h.By(keys) {
 			return say.Errorf("the head of record %d in %s was not signed with this key", h.Seq, h.Place)
 		}
 		v.held[h.Seq] = append(v.held[h.Seq], h)

@@ -7,10 +7,10 @@ import (
 	"testing"
 )
 
-func keys(t *testing.T, seed byte) (ed25519.PublicKey, ed25519.PrivateKey) {
+func keys(t *testing.T, seed byte) (PublicKeys, ed25519.PrivateKey) {
 	t.Helper()
 	private := ed25519.NewKeyFromSeed(bytes.Repeat([]byte{seed}, ed25519.SeedSize))
-	return private.Public().(ed25519.PublicKey), private
+	return PublicKeys{private.Public().(ed25519.PublicKey)}, private
 }
 
 // A head that is kept elsewhere shows what the trail's own keys do not: who has them
@@ -43,7 +43,7 @@ func TestHeadsThatAreHeldElsewhere(t *testing.T) {
 		"signed by another key":   {whole, head(other, "yard", whole[2]), "not signed with this key"},
 		"of another trail":        {whole[:2], head(private, "mill", whole[2]), ""},
 	} {
-		v := Verifier{Key: key}
+		v := Verifier{Keys: Ring{key}}
 		err := v.Holds("yard", public, []KeptHead{c.held})
 		for i := 0; err == nil && i < len(c.chain); i++ {
 			err = v.Next(&c.chain[i])
@@ -102,7 +102,7 @@ func TestASignedFile(t *testing.T) {
 	lines := strings.SplitAfter(whole, "\n")
 	for name, c := range map[string]struct {
 		file string
-		key  ed25519.PublicKey
+		key  PublicKeys
 		says string
 	}{
 		"whole":                 {whole, public, ""},

@@ -5,6 +5,7 @@ import (
 	"crypto/sha256"
 	"encoding/binary"
 	"fmt"
+	"slices"
 )
 
 // Part is a part of a trail that was closed: its records went out into a signed file, and
@@ -48,7 +49,7 @@ func (v *Verifier) After(parts []Part) error {
 		switch {
 		case p.First != v.seq+1 || p.Last < p.First:
 			return &Broken{v.seq + 1, "the part that begins with it is missing among those that were closed"}
-		case !hmac.Equal(p.Mark, p.mark(v.Key)):
+		case !slices.ContainsFunc(v.Keys, func(key []byte) bool { return hmac.Equal(p.Mark, p.mark(key)) }):
 			return &Broken{p.First, fmt.Sprintf("what is kept of the closed part up to record %d does not match its seal", p.Last)}
 		}
 		v.seq, v.prev = p.Last, p.Chain

@@ -23,7 +23,7 @@ func TestPartsOfAChain(t *testing.T) {
 		return p
 	}
 	walk := func(parts []Part, left []Record) error {
-		v := Verifier{Key: key}
+		v := Verifier{Keys: Ring{key}}
 		v.Head(10, 10, HeadSeal(key, 10, 10, rs[9].Hash))
 		if err := v.After(parts); err != nil {
 			return err
@@ -67,7 +67,7 @@ func TestPartsOfAChain(t *testing.T) {
 	}
 	// A head from elsewhere that tells of another record at a part's end.
 	public, secret := keys(t, 7)
-	v := Verifier{Key: key}
+	v := Verifier{Keys: Ring{key}}
 	if err := v.Holds("yard", public, []KeptHead{{SignHead(secret, "yard", 3, 0, rs[4].Hash), "elsewhere"}}); err != nil {
 		t.Fatal(err)
 	}

@@ -21,6 +21,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How backups of the server stand */
+        get: operations["get-backups"];
+        /** Plan backups of the server */
+        put: operations["put-backups"];
+        /** Begin a backup of the server */
+        post: operations["post-backups"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -1015,6 +1034,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What differs between two versions */
+        get: operations["get-projects-project-differences"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/draft-writes": {
         parameters: {
             query?: never;
@@ -1026,6 +1062,23 @@ export interface paths {
         put?: never;
         /** Write a tag of the draft within one's turn */
         post: operations["post-projects-project-draft-writes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/draft/taken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give things of the draft the form that they have in a release */
+        post: operations["post-projects-project-draft-taken"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3450,6 +3503,54 @@ export interface components {
              */
             sign?: "" | "own" | "second" | "both";
         };
+        BackupOutcome: {
+            /** Format: date-time */
+            begun: string;
+            /** Format: int64 */
+            bytes: number;
+            good: boolean;
+            /**
+             * Format: date-time
+             * @description when the last good one was taken
+             */
+            last?: string;
+            name?: string;
+            problem?: string;
+            /**
+             * Format: double
+             * @description seconds
+             */
+            took: number;
+        };
+        BackupPlan: {
+            /** @description time of the day that they are counted from, in the server's time */
+            at: string;
+            /**
+             * Format: int64
+             * @description hours from one to the next; 0 for by hand alone
+             */
+            every: number;
+            /**
+             * Format: int64
+             * @description how many are kept
+             */
+            keep: number;
+            /** @description the server's own keys go along */
+            keys: boolean;
+            /** @description whom they are encrypted for, an age recipient; nobody where it is empty */
+            recipient?: string;
+        };
+        BackupState: {
+            /** @description the folder lies on the disk of the data */
+            beside: boolean;
+            busy: boolean;
+            folder: string;
+            kept: components["schemas"]["KeptBackup"][];
+            last?: components["schemas"]["BackupOutcome"];
+            /** Format: date-time */
+            next?: string;
+            plan: components["schemas"]["BackupPlan"];
+        };
         Beginning: {
             name: string;
             values: {
@@ -3712,6 +3813,10 @@ export interface components {
             own: boolean;
             /** Format: date-time */
             until: string;
+        };
+        Changed: {
+            /** Format: int64 */
+            changes: number;
         };
         ChangedLimit: {
             alarm: string;
@@ -4492,6 +4597,14 @@ export interface components {
             /** @description path of the folder of their tags */
             folder: string;
         };
+        FieldDifference: {
+            /** @description absent where there is none */
+            after?: unknown;
+            /** @description absent where there was none */
+            before?: unknown;
+            /** @description JSON pointer within the thing */
+            path: string;
+        };
         FieldShown: {
             /** Format: int64 */
             decimals?: number;
@@ -4961,6 +5074,16 @@ export interface components {
              * @description time of the oldest value, milliseconds since 1970; 0 for none
              */
             since: number;
+        };
+        KeptBackup: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            bytes: number;
+            /** @description of its folder */
+            name: string;
+            /** @description it is encrypted */
+            sealed: boolean;
         };
         KeptLog: {
             id: string;
@@ -7297,6 +7420,11 @@ export interface components {
             /** Format: int64 */
             uses: number;
         };
+        TakeInput: {
+            /** @description number of a release */
+            from: string;
+            things: components["schemas"]["Thing"][];
+        };
         Target: {
             element: string;
             prop: string;
@@ -7342,6 +7470,10 @@ export interface components {
             vertical?: string;
             /** Format: double */
             weight?: number;
+        };
+        Thing: {
+            id: string;
+            kind: string;
         };
         ThingKind: {
             name: string;
@@ -7571,6 +7703,22 @@ export interface components {
             id: string;
             project: string;
         };
+        VersionDifference: {
+            /** @description full names; none where the later version is the earlier one */
+            by: string[];
+            fields: components["schemas"]["FieldDifference"][];
+            /** @description the later version does not have it */
+            gone: boolean;
+            id: string;
+            kind: string;
+            /** @description the earlier version does not have it */
+            made: boolean;
+            /** @description in the later version; in the earlier one where the thing is gone */
+            name: string;
+            stop: string;
+            /** @description the name in the earlier version, where that was another */
+            was: string;
+        };
         VersionShown: {
             /**
              * Format: int64
@@ -7767,6 +7915,238 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProjectAccess"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackupState"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackupPlan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackupState"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackupState"];
                 };
             };
             /** @description Unauthorized */
@@ -13242,6 +13622,89 @@ export interface operations {
             };
         };
     };
+    "get-projects-project-differences": {
+        parameters: {
+            query?: {
+                /** @description draft, or the number of a release; the newest where it is left out */
+                before?: string;
+                /** @description draft, or the number of a release */
+                after?: string;
+            };
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionDifference"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-projects-project-draft-writes": {
         parameters: {
             query?: never;
@@ -13266,6 +13729,88 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Outcome"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-draft-taken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
                 };
             };
             /** @description Unauthorized */

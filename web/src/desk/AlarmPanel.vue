@@ -475,6 +475,12 @@ function turn(to: typeof tab.value) {
     position: relative;
   }
 }
+/* There the card takes the list's place. */
+@media (max-width: 1100px) and (max-height: 600px) {
+  .body:has(aside) .scroll {
+    visibility: hidden;
+  }
+}
 @media (max-width: 720px) {
   .tabb {
     padding: 0 8px;

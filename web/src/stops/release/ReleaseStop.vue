@@ -9,6 +9,7 @@ import StopTabs from '../../kit/StopTabs.vue'
 import { dayAndTime, moment } from '../../kit/moment'
 import { useProject } from '../../rail/project'
 import CarriedRecipes from './CarriedRecipes.vue'
+import ChangesPane from './ChangesPane.vue'
 import ChangedLimits from './ChangedLimits.vue'
 import AuditTrail from '../../audit/AuditTrail.vue'
 import FindingList from './FindingList.vue'
@@ -28,7 +29,13 @@ const router = useRouter()
 const ownTag = computed(() => String(route.query.tag ?? '') || undefined)
 const ownPath = computed(() => String(route.query.path ?? ''))
 const allTags = () => router.replace({ query: {} })
-const tab = ref<'findings' | 'releases' | 'audit'>(ownTag.value ? 'audit' : 'findings')
+const tab = ref<'findings' | 'changes' | 'releases' | 'audit'>(ownTag.value ? 'audit' : 'findings')
+/** The release that the draft is compared with. */
+const compared = ref<number>()
+function compare(release: number) {
+  compared.value = release
+  tab.value = 'changes'
+}
 const errors = computed(() => project.findings.filter((f) => f.severity === 'error').length)
 const next = computed(() => (releases.value[0]?.number ?? 0) + 1)
 
@@ -67,6 +74,7 @@ const tabs = computed(() => [
     count: project.findings.length,
     alert: errors.value > 0,
   },
+  { key: 'changes' as const, title: t('changes.tab') },
   { key: 'releases' as const, title: t('release.releases') },
   ...(session.may(project.id, 'audit') ? [{ key: 'audit' as const, title: t('release.audit') }] : []),
 ])
@@ -101,6 +109,7 @@ const tabs = computed(() => [
     <CarriedRecipes />
     <StopTabs v-model="tab" :tabs="tabs" />
     <FindingList v-if="tab === 'findings'" :findings="project.findings" />
+    <ChangesPane v-else-if="tab === 'changes'" :releases="releases" :from="compared" />
     <div v-else-if="tab === 'releases'" class="scroll">
       <table class="grid">
         <thead>
@@ -110,6 +119,7 @@ const tabs = computed(() => [
             <th>{{ $t('release.by') }}</th>
             <th>{{ $t('release.note') }}</th>
             <th>{{ $t('release.hash') }}</th>
+            <th />
           </tr>
         </thead>
         <tbody>
@@ -122,6 +132,9 @@ const tabs = computed(() => [
             <td>{{ r.person }}</td>
             <td>{{ r.note }}</td>
             <td class="mono quiet">{{ r.hash.slice(0, 12) }}</td>
+            <td>
+              <button class="bare link" @click="compare(r.number)">{{ $t('changes.compare') }}</button>
+            </td>
           </tr>
         </tbody>
       </table>
@@ -148,6 +161,9 @@ const tabs = computed(() => [
 }
 .run {
   margin-left: 10px;
+}
+.link {
+  color: var(--c-spruce);
 }
 .pad {
   padding: 0 16px;
