@@ -65,14 +65,18 @@ func listBackups(out io.Writer, dir string) error {
 }
 
 func restoreCommand() *cobra.Command {
-	var data, identity string
+	var data, identity, project string
 	c := &cobra.Command{Use: "restore BACKUP", Args: cobra.ExactArgs(1), Short: "Bring a backup into a new data folder, and prove it",
 		Long: `Brings a backup into a data folder that is not there, or empty, and proves it before it says so: every
 file and every row as when it was taken, every project as it is read at a start, every audit trail.
-No device is asked. Do not let two servers run on one plant: stop the old one first.`,
+No device is asked. Do not let two servers run on one plant: stop the old one first.
+
+With --project that one alone comes back, into a data folder that no longer has it; its server must
+stand still.`,
 		RunE: func(c *cobra.Command, args []string) error {
-			return restore(c.Context(), c.OutOrStdout(), args[0], data, identity)
+			return restore(c.Context(), c.OutOrStdout(), args[0], project, data, identity)
 		}}
+	c.Flags().StringVar(&project, "project", "", "id of the one project to bring back into a folder that is there")
 	c.Flags().StringVar(&data, "data", "data", "data folder to make")
 	c.Flags().StringVar(&identity, "identity", "", "file with the age identity that opens an encrypted one")
 	return c
@@ -80,7 +84,7 @@ No device is asked. Do not let two servers run on one plant: stop the old one fi
 
 var errTrailBroken = errors.New("not every trail is whole: it was not in the server either, see readyrail audit verify")
 
-func restore(ctx context.Context, out io.Writer, from, data, identity string) error {
+func restore(ctx context.Context, out io.Writer, from, project, data, identity string) error {
 	var key backup.Identity
 	if identity != "" {
 		var err error
@@ -88,7 +92,13 @@ func restore(ctx context.Context, out io.Writer, from, data, identity string) er
 			return err
 		}
 	}
-	r, err := host.Restore(ctx, from, data, key)
+	var r *host.Restored
+	var err error
+	if project != "" {
+		r, err = host.RestoreProject(ctx, from, project, data, key)
+	} else {
+		r, err = host.Restore(ctx, from, data, key)
+	}
 	if err != nil {
 		return err
 	}

@@ -213,15 +213,13 @@ func TestABackupThatWasAltered(t *testing.T) {
 				t.Fatal(err)
 			}
 			c.change(t, filepath.Join(into, m.Name()))
-			back := filepath.Join(t.TempDir(), "data")
-			_, err = Restore(t.Context(), filepath.Join(into, m.Name()), back, nil)
+			beside := t.TempDir()
+			_, err = Restore(t.Context(), filepath.Join(into, m.Name()), filepath.Join(beside, "data")+"/", nil)
 			if err == nil || !strings.Contains(err.Error(), c.says) {
 				t.Errorf("%v", err)
 			}
-			for _, left := range []string{back, back + partEnding} {
-				if _, err := os.Stat(left); err == nil {
-					t.Errorf("%s is left", left)
-				}
+			if left, err := os.ReadDir(beside); err != nil || len(left) > 0 {
+				t.Errorf("%v is left, %v", left, err)
 			}
 		})
 	}
@@ -282,6 +280,35 @@ func TestFewAreKept(t *testing.T) {
 	want := []string{"photographs", "ready-rail-20261202-010000", "ready-rail-20261203-010000", "ready-rail-then"}
 	if err != nil || len(entries) != len(want)+1 || !slices.Equal(names, want) {
 		t.Errorf("%q %v", names, err)
+	}
+}
+
+// TestABackupWithinItsFolder leaves the backups out, and a database that went meanwhile
+// is made by nobody.
+func TestABackupWithinItsFolder(t *testing.T) {
+	data := folder(t)
+	into := filepath.Join(data, "kept", "here")
+	for range 2 {
+		m, err := Take(t.Context(), data, into, Options{Skip: []string{"backups"}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, path := range paths(m) {
+			if strings.HasPrefix(path, "kept/") {
+				t.Errorf("it has %s", path)
+			}
+		}
+		time.Sleep(1100 * time.Millisecond) // names are of a second
+	}
+	if _, err := Take(t.Context(), data, data, Options{}); err == nil || !strings.Contains(err.Error(), "a folder of their own") {
+		t.Errorf("into the data folder itself: %v", err)
+	}
+	gone := filepath.Join(data, "projects", "yard", "202601.db")
+	if _, err := snap(t.Context(), gone); !errors.Is(err, os.ErrNotExist) {
+		t.Errorf("%v", err)
+	}
+	if _, err := os.Stat(gone); err == nil {
+		t.Error("the database was made")
 	}
 }
 

@@ -18,9 +18,10 @@ type snapshot struct {
 	conn *sql.Conn
 }
 
-// snap holds on to the present state of a database.
+// snap holds on to the present state of a database; os.ErrNotExist where it went.
 func snap(ctx context.Context, path string) (*snapshot, error) {
-	q := url.Values{"_pragma": {"query_only(1)", "busy_timeout(5000)"}}
+	// It is opened to write, as the log of writes is shared, and made by nobody here.
+	q := url.Values{"mode": {"rw"}, "_pragma": {"query_only(1)", "busy_timeout(5000)"}}
 	db, err := sql.Open("sqlite", "file:"+path+"?"+q.Encode())
 	if err != nil {
 		return nil, err
@@ -34,7 +35,8 @@ func snap(ctx context.Context, path string) (*snapshot, error) {
 		err = s.conn.QueryRowContext(ctx, "SELECT count(*) FROM sqlite_schema").Scan(&n)
 	}
 	if err != nil {
-		return nil, errors.Join(err, s.Close())
+		_, gone := os.Stat(path)
+		return nil, errors.Join(gone, err, s.Close())
 	}
 	return s, nil
 }

@@ -41,8 +41,12 @@ func restore(ctx context.Context, from, into string, key Identity, placed func(p
 	if err != nil {
 		return nil, err
 	}
-	part := into + partEnding
-	if err := errors.Join(os.RemoveAll(part), os.MkdirAll(part, 0o700)); err != nil {
+	into = filepath.Clean(into)
+	if err := os.MkdirAll(filepath.Dir(into), 0o700); err != nil {
+		return nil, err
+	}
+	part, err := os.MkdirTemp(filepath.Dir(into), filepath.Base(into)+partEnding)
+	if err != nil {
 		return nil, err
 	}
 	brought := *m

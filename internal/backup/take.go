@@ -47,6 +47,13 @@ type taking struct {
 // the new backup's list, or nothing is left of it.
 func Take(ctx context.Context, data, dir string, o Options) (*Manifest, error) {
 	name := nameOf(time.Now())
+	// Backups that lie in the folder are no part of it.
+	if within, err := filepath.Rel(data, dir); err == nil && filepath.IsLocal(within) {
+		if within == "." {
+			return nil, say.New("backups have a folder of their own, and not that of the data")
+		}
+		o.Skip = append(o.Skip, filepath.ToSlash(within))
+	}
 	whole := filepath.Join(dir, name)
 	if _, err := os.Stat(whole); err == nil {
 		return nil, say.Errorf("there is already a backup %s: wait a second", name)

@@ -97,6 +97,44 @@ func TestAServerComesBack(t *testing.T) {
 	}
 }
 
+// TestAProjectComesBack: one that is gone from its server, from a backup of it; where it
+// is still there, nothing is done.
+func TestAProjectComesBack(t *testing.T) {
+	beside(t)
+	s := newProved(t)
+	s.work(3)
+	if err := s.h.BeginBackup(ctx, s.who); err != nil {
+		t.Fatal(err)
+	}
+	from := filepath.Join(s.data, "backups", s.backedUp().Name)
+	try := func(id string) error {
+		_, err := host.RestoreProject(ctx, from, id, s.data, nil)
+		return err
+	}
+	if err := try("yard"); err == nil || !strings.Contains(err.Error(), "in use by another") {
+		t.Errorf("beside a running server: %v", err)
+	}
+	s.close()
+	for id, says := range map[string]string{"yard": "there is already a project",
+		"mill": "has no project mill", "../yard": "no project's id"} {
+		if err := try(id); err == nil || !strings.Contains(err.Error(), says) {
+			t.Errorf("%s: %v", id, err)
+		}
+	}
+	if err := os.RemoveAll(filepath.Join(s.data, "projects", "yard")); err != nil {
+		t.Fatal(err)
+	}
+	r, err := host.RestoreProject(ctx, from, "yard", s.data, nil)
+	if err != nil || len(r.Projects) != 1 || r.Projects[0].Trail != nil || r.Projects[0].Name != "Yard" {
+		t.Fatalf("%+v %v", r, err)
+	}
+	s.open()
+	said, _, err := s.p.Trail(ctx, store.TrailFilter{Whats: []string{audit.Backup}}, 10)
+	if err != nil || len(said) == 0 || !strings.Contains(said[0].Reason, "yard brought back") {
+		t.Errorf("%+v %v", said, err)
+	}
+}
+
 // TestABackupThatFails is told by journal, tag and state, and leaves the good one be.
 func TestABackupThatFails(t *testing.T) {
 	beside(t)
@@ -154,6 +192,7 @@ func TestWhoPlansBackups(t *testing.T) {
 		"a time of the day":  {Every: 24, At: "noon", Keep: 3},
 		"no age recipient":   {Every: 24, At: "02:30", Keep: 3, Recipient: "ssh-ed25519 AAAA"},
 		"is written as 02:3": {Every: 24, At: "24:00", Keep: 3},
+		"one backup is kept": {Every: 24, At: "02:30"},
 	} {
 		if err := s.h.SetBackupPlan(ctx, s.who, plan); err == nil || !strings.Contains(err.Error(), says) {
 			t.Errorf("%+v: %v", plan, err)

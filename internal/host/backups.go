@@ -166,6 +166,9 @@ func (h *Host) SetBackupPlan(ctx context.Context, who Actor, plan BackupPlan) er
 	if _, err := time.Parse("15:04", plan.At); err != nil {
 		return refused("a time of the day is written as 02:30")
 	}
+	if plan.Keep < 1 || plan.Every < 0 {
+		return refused("one backup is kept at least")
+	}
 	kept := keptPlan{plan, time.Now()}
 	if err := h.server.PutSetting(ctx, backupSetting, kept); err != nil {
 		return err
@@ -254,11 +257,19 @@ func (h *Host) copyAll(ctx context.Context, plan BackupPlan) (*backup.Manifest, 
 
 // CopyFolder takes a backup of a data folder; a server may work on it.
 func CopyFolder(ctx context.Context, data, into string, o backup.Options) (*backup.Manifest, error) {
-	if _, err := os.Stat(filepath.Join(data, "server.db")); err != nil {
-		return nil, say.Errorf("%s is no data folder", data)
+	if err := isDataFolder(data); err != nil {
+		return nil, err
 	}
 	o.Skip = append(o.Skip, ownBackups)
 	return backup.Take(ctx, data, into, o)
+}
+
+// isDataFolder refuses a folder that no server has worked in.
+func isDataFolder(dir string) error {
+	if _, err := os.Stat(filepath.Join(dir, "server.db")); err != nil {
+		return say.Errorf("%s is no data folder", dir)
+	}
+	return nil
 }
 
 // tellBackup has every journal say that backups fail, and that they are taken again.

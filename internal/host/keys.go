@@ -90,6 +90,9 @@ func writeSecret(path, text string) error {
 // proved by the old public key, which audit.pub keeps. The key of a vault whose key is
 // given from outside is given from outside again, as next.
 func ChangeKey(ctx context.Context, dir, which, vaultOutside, next string) (mark string, left []string, err error) {
+	if err := isDataFolder(dir); err != nil {
+		return "", nil, err
+	}
 	lock, err := lockFolder(dir)
 	if err != nil {
 		return "", nil, err

@@ -165,6 +165,13 @@ func TestKeysThatCannotBeChanged(t *testing.T) {
 	if _, _, err := host.ChangeKey(ctx, s.data, "front door", "", ""); err == nil || !strings.Contains(err.Error(), "there is no key") {
 		t.Errorf("of no name: %v", err)
 	}
+	elsewhere := t.TempDir()
+	if _, _, err := host.ChangeKey(ctx, elsewhere, host.KeyOfTrail, "", ""); err == nil || !strings.Contains(err.Error(), "is no data folder") {
+		t.Errorf("of a folder that is none: %v", err)
+	}
+	if left, err := os.ReadDir(elsewhere); err != nil || len(left) > 0 {
+		t.Errorf("it left %v there, %v", left, err)
+	}
 	states, err := host.Keys(s.data, "")
 	if err != nil || len(states) != 3 {
 		t.Errorf("%+v %v", states, err)

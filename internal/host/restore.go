@@ -48,6 +48,42 @@ func Restore(ctx context.Context, from, data string, key backup.Identity) (*Rest
 	return out, nil
 }
 
+// RestoreProject brings one project of a backup back into a data folder that no longer has
+// it, and proves it. No server may run on the folder. A trail that another server sealed
+// is not whole here.
+func RestoreProject(ctx context.Context, from, id, data string, key backup.Identity) (*Restored, error) {
+	if err := isDataFolder(data); err != nil {
+		return nil, err
+	}
+	if id != filepath.Base(id) || id == "." || id == ".." {
+		return nil, say.Errorf("%q is no project's id", id)
+	}
+	lock, err := lockFolder(data)
+	if err != nil {
+		return nil, err
+	}
+	defer lock.Close()
+	into := filepath.Join(data, "projects", id)
+	m, err := backup.RestoreProject(ctx, from, id, into, key)
+	if err != nil {
+		return nil, err
+	}
+	out := &Restored{At: m.At, Version: m.Version, Bytes: m.Bytes()}
+	p, err := proveProject(ctx, data, id)
+	if err != nil {
+		return nil, errors.Join(say.Errorf("project %s of the backup cannot be opened: %w", id, err), os.RemoveAll(into))
+	}
+	state, broken := verifyBrought(ctx, data, id)
+	p.Records, p.Trail = state.Records, broken
+	out.Projects = append(out.Projects, p)
+	server, err := store.OpenServer(data, nil)
+	if err == nil {
+		err = errors.Join(owe(ctx, server, owed{audit.Backup, id + " brought back from the backup of " + m.At.UTC().Format(time.RFC3339)}),
+			server.Close())
+	}
+	return out, err
+}
+
 func (r *Restored) prove(ctx context.Context, data string, m *backup.Manifest) (err error) {
 	server, err := store.OpenServer(data, nil)
 	if err != nil {
