@@ -265,10 +265,13 @@ func copyInto(ctx context.Context, w io.Writer, path string) (bytes int64, sum s
 	return hashed(ctx, w, f)
 }
 
+// readAtOnce is how many bytes of a file are read before a rest.
+const readAtOnce = 4 << 20
+
 // hashed copies what is read in parts, and tells its size and SHA-256.
 func hashed(ctx context.Context, w io.Writer, r io.Reader) (bytes int64, sum string, err error) {
 	hash := sha256.New()
-	bytes, err = io.Copy(io.MultiWriter(w, hash), unhurried{ctx, r})
+	bytes, err = io.CopyBuffer(io.MultiWriter(w, hash), unhurried{ctx, r}, make([]byte, readAtOnce))
 	return bytes, hex.EncodeToString(hash.Sum(nil)), err
 }
 
@@ -282,7 +285,7 @@ func (u unhurried) Read(b []byte) (int, error) {
 	if err := u.ctx.Err(); err != nil {
 		return 0, err
 	}
-	time.Sleep(rest / 10)
+	time.Sleep(rest)
 	return u.Reader.Read(b)
 }
 
