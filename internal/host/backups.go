@@ -284,12 +284,11 @@ func (h *Host) tellBackup(now *BackupOutcome) {
 	}
 }
 
-// recordEverywhere keeps in every project's trail what was done to what they share.
+// recordEverywhere keeps in every project's trail what was done to what they share; where
+// a disk fails it is owed.
 func (h *Host) recordEverywhere(ctx context.Context, who Actor, what, text string) {
 	for _, p := range h.Projects() {
-		if err := p.Record(ctx, who, what, text); err != nil {
-			h.log.Error("what was done is not in the audit trail", "project", p.id, "what", text, "error", err)
-		}
+		p.Note(ctx, who, what, text)
 	}
 }
 
