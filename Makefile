@@ -53,7 +53,7 @@ lint: build
 
 test: quick lint $(CHROMIUM) mbpoll
 	go test -race $(RACED)
-	go test -count=1 -parallel $(BESIDE) -timeout 40m ./e2e
+	@e2e/journeys.sh $(BESIDE)
 	@echo "All tests passed."
 
 journeys: build $(CHROMIUM)

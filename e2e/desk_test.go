@@ -193,9 +193,17 @@ func TestHoldToRunEndsByItself(t *testing.T) {
 		t.Error("a held button let go")
 	}
 	b.gone("0 mm/s\n")
-	other.press("Hold to go forward")
-	other.see("Tom Alder at Car stand holds it")
 	at := b.element("Hold to go forward")
+	other.press("Hold to go forward")
+	other.until("the other panel is refused", func() bool {
+		if !s.jogging() { // this machine was too slow to go on with the lease
+			b.mouse(input.MouseReleased, at.X, at.Y)
+			b.press("Hold to go forward")
+			other.press("Hold to go forward")
+			time.Sleep(time.Second)
+		}
+		return strings.Contains(other.text(), "Tom Alder at Car stand holds it")
+	})
 	b.mouse(input.MouseReleased, at.X, at.Y)
 	off("let go with the button")
 
