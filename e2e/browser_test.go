@@ -304,7 +304,7 @@ func (a *steady) stands(at spot) bool {
 // a person does who sees that nothing came of it.
 func (b *browser) click(name string) {
 	b.t.Helper()
-	for range 3 {
+	for from := time.Now(); time.Since(from) < patience; {
 		s := b.find(name, pressable)
 		b.js(watchThePress)
 		b.do(chromedp.MouseClickXY(s.X, s.Y))
@@ -312,6 +312,7 @@ func (b *browser) click(name string) {
 			return
 		}
 	}
+	b.t.Fatalf("%q moved away from every press", name)
 }
 
 // watchThePress has the next press say whether what was found last still stands

@@ -404,11 +404,16 @@ func TestEveryKindOfActionAtTheDesk(t *testing.T) {
 	says("Mode", "Heat")
 	// The slider sends where it is let go.
 	at := b.spotOf(`g[data-element="slide"]`)
-	slide := func() { b.drag(spot{at.X - 60, at.Y}, spot{at.X + 60, at.Y}) }
-	slide()
-	b.againIfLate("the slider sent", func() bool {
+	slid := func() bool {
 		return !strings.Contains(b.js(`document.querySelector('g[data-element="slide"]').getAttribute('aria-label')`), "20")
-	}, slide)
+	}
+	b.until("the slider sent", func() bool {
+		b.drag(spot{at.X - 60, at.Y}, spot{at.X + 60, at.Y})
+		for from := time.Now(); !slid() && time.Since(from) < 3*time.Second; {
+			time.Sleep(50 * time.Millisecond)
+		}
+		return slid()
+	})
 	before := 0
 	if _, err := fmt.Sscanf(b.js(`document.querySelector('g[data-element="slide"]').getAttribute('aria-label')`), "Level %d",
 		&before); err != nil {

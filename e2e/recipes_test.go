@@ -118,6 +118,7 @@ func TestAScheduleGoesItsRound(t *testing.T) {
 	ada.see("383 tags")
 	ada.open("/p/larchmoor/recipes/b-drying")
 	ada.recipe("Larch 50")
+	ada.see("it dried too slowly") // its versions are there
 	ada.click("Approve")
 	ada.see("approved 2", "approved by Ada Birch")
 
@@ -317,7 +318,7 @@ func TestWhatIsEditedIsAPersons(t *testing.T) {
 	b.see("1 recipe changed, not saved")
 	// By the keyboard alone: into the cell, another value, down, and saved.
 	b.until("the cell is there again", func() bool {
-		return b.js(`String((x => !!x && (x.focus(), x.value === '52'))(document.querySelector('[aria-label="Load Thickness, Larch 50"]')))`) == "true"
+		return b.js(`String((x => !!x && (x.focus(), document.activeElement === x && x.value === '52'))(document.querySelector('[aria-label="Load Thickness, Larch 50"]')))`) == "true"
 	})
 	b.do(chromedp.KeyEvent("54"), chromedp.KeyEvent(kb.Enter))
 	b.until("the caret is in the next field", func() bool {

@@ -28,6 +28,10 @@ func lookThrough(ctx context.Context, dir string, p *host.Project) ([]Figure, er
 		return nil, err
 	}
 	out := []Figure{above("trail/verified from outside", "records/s", float64(state.Records)/time.Since(from).Seconds(), verifiedAtLeast)}
+	within := &store.TrailPlace{Names: []string{"Kiln 1"}}
+	for i := range 50_000 {
+		within.Tags = append(within.Tags, fmt.Sprintf("t-%012d", i))
+	}
 	for _, c := range []struct {
 		name string
 		f    store.TrailFilter
@@ -36,6 +40,7 @@ func lookThrough(ctx context.Context, dir string, p *host.Project) ([]Figure, er
 		{"by kind and outcome", store.TrailFilter{Whats: []string{"intent"}, Outcomes: []string{"differs"}}},
 		{"by a path that nothing has", store.TrailFilter{Path: "Nowhere.*"}},
 		{"by a text that nothing has", store.TrailFilter{Text: "nothing has these words"}},
+		{"of an area of 50,000 tags", store.TrailFilter{Within: within}},
 		{"of one tag", store.TrailFilter{Tag: "jog"}},
 		{"of a time long ago", store.TrailFilter{From: 1000, To: 2000}},
 	} {

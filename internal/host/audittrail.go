@@ -2,16 +2,37 @@ package host
 
 import (
 	"context"
+	"maps"
+	"slices"
 	"strings"
 	"time"
 
 	"readyrail/internal/core/audit"
+	"readyrail/internal/core/project"
 	"readyrail/internal/store"
 )
 
 // Trail returns a page of the audit trail, newest first, and where it goes on.
 func (p *Project) Trail(ctx context.Context, f store.TrailFilter, limit int) ([]audit.Record, int64, error) {
 	return p.records.Trail.List(ctx, f, limit)
+}
+
+// TrailPlace is an area, with all that lie in it, as the trail knows it: by the tags that
+// are in it in the draft or at the Desk, and by the names of areas, equipment and books.
+func (p *Project) TrailPlace(area string) (*store.TrailPlace, error) {
+	tags, names := map[string]bool{}, map[string]bool{}
+	known := false
+	for _, version := range []*project.Project{p.Draft(), p.Released()} {
+		if version == nil || !version.HasArea(area) {
+			continue
+		}
+		known = true
+		version.Within(area, tags, names)
+	}
+	if !known {
+		return nil, refused("there is no area %s", area)
+	}
+	return &store.TrailPlace{Tags: slices.Collect(maps.Keys(tags)), Names: slices.Collect(maps.Keys(names))}, nil
 }
 
 // EachRecord hands over what a filter takes of the trail as it is shown, newest

@@ -11,6 +11,7 @@ import (
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/say"
 	"readyrail/internal/directory"
+	"readyrail/internal/store"
 )
 
 // companyDirectory is the company's directory as this server asks it.
@@ -269,10 +270,14 @@ func (d *companyDirectory) answered(h *Host, err error) {
 	if is == was {
 		return
 	}
-	said := "answers again"
+	said, kind, what, text := "answers again", store.SystemEntry, "directory-back", ""
 	if is {
 		said = "does not answer: " + err.Error()
+		kind, what, text = store.TroubleEntry, "directory-lost", err.Error()
 		h.log.Error("the company's directory does not answer", "error", err)
+	}
+	for _, p := range h.Projects() {
+		p.event(kind, what, title, text, Actor{})
 	}
 	h.noteDirectory(context.Background(), Actor{Name: title}, said)
 }

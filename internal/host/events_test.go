@@ -2,6 +2,11 @@ package host
 
 import (
 	"context"
+	"os"
+	"path/filepath"
+	"regexp"
+	"slices"
+	"strings"
 	"testing"
 
 	"readyrail/internal/core/project"
@@ -30,6 +35,47 @@ func TestEventsHaveThePriorityThatTheSiteGives(t *testing.T) {
 		case store.EventEntry, store.ActionEntry, store.PersonEntry, store.LinkEntry, store.TroubleEntry, store.SystemEntry:
 		default:
 			t.Errorf("there is a rule for %s, and the journal has no such entries", kind)
+		}
+	}
+}
+
+// TestEveryFailureHasItsRule: the failures that a site chooses for are those that are
+// told, and each has words.
+func TestEveryFailureHasItsRule(t *testing.T) {
+	told := map[string]bool{}
+	code := regexp.MustCompile(`"([a-z]+(?:-[a-z]+)*)"`)
+	for _, dir := range []string{".", "../run", "../record"} {
+		files, err := filepath.Glob(filepath.Join(dir, "*.go"))
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, file := range files {
+			if strings.HasSuffix(file, "_test.go") {
+				continue
+			}
+			source, err := os.ReadFile(file)
+			if err != nil {
+				t.Fatal(err)
+			}
+			for line := range strings.Lines(string(source)) {
+				if strings.Contains(line, "store.TroubleEntry") || strings.Contains(line, `"link-`) {
+					for _, m := range code.FindAllStringSubmatch(line, -1) {
+						told[m[1]] = true
+					}
+				}
+			}
+		}
+	}
+	for _, what := range project.JournalFailures {
+		if !told[what] {
+			t.Errorf("there is a rule for %s, and nothing tells of it", what)
+		}
+	}
+	delete(told, "link-back")
+	delete(told, "disk-back")
+	for what := range told {
+		if !slices.Contains(project.JournalFailures, what) {
+			t.Errorf("%s is told of as a failure, and no site can choose for it", what)
 		}
 	}
 }

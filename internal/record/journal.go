@@ -198,7 +198,7 @@ func (j *Journal) Flush(surely bool) error {
 // Event keeps something beside the alarms, as the site's rules say.
 func (j *Journal) Event(e store.Entry) {
 	e.Priority = -1
-	rule := j.rules()[e.Kind]
+	rule := project.JournalRuleOf(j.rules(), e.Kind, e.What)
 	if rule.Out {
 		return
 	}

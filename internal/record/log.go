@@ -429,7 +429,7 @@ func (x *Log) fill(now time.Time) {
 		x.logs.log.Error("that a log is full is not kept", "log", x.plan.log.Name, "error", err)
 		return
 	}
-	x.logs.journal.Event(store.Entry{At: now.UnixNano(), Kind: store.SystemEntry, What: "log-full", Name: x.plan.log.Name})
+	x.logs.journal.Event(store.Entry{At: now.UnixNano(), Kind: store.TroubleEntry, What: "log-full", Name: x.plan.log.Name})
 }
 
 // put keeps how the log stands, and acts on it.

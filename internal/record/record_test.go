@@ -69,7 +69,8 @@ func (r *Records) names(t *testing.T) []string {
 func TestTheSitesRulesSayWhatTheJournalKeeps(t *testing.T) {
 	r := opened(t, t.TempDir(), Past{}, func(o *Options) {
 		o.Rules = func() map[string]project.JournalRule {
-			return map[string]project.JournalRule{store.LinkEntry: {Out: true}, store.TroubleEntry: {Priority: "high"}}
+			return map[string]project.JournalRule{store.LinkEntry: {Out: true}, store.TroubleEntry: {Priority: "high"},
+				"log-full": {Out: true}, "disk-low": {Priority: "critical"}, "clock-stepped": {}}
 		}
 	})
 	for _, kind := range []string{store.SystemEntry, store.LinkEntry, store.TroubleEntry} {
@@ -81,6 +82,22 @@ func TestTheSitesRulesSayWhatTheJournalKeeps(t *testing.T) {
 	}
 	if list[1].Kind != store.SystemEntry || list[1].Priority != -1 || list[0].Kind != store.TroubleEntry || list[0].Priority != 1 {
 		t.Errorf("%+v", list)
+	}
+	// A failure's own rule goes before that of its kind, also one that asks for nothing.
+	for _, what := range []string{"log-full", "disk-low", "clock-stepped", "failed"} {
+		r.Journal.Event(store.Entry{At: now(), Kind: store.TroubleEntry, What: what})
+	}
+	list, _, err = r.Journal.List(ctx, store.JournalFilter{}, 10)
+	if err != nil || len(list) != 5 {
+		t.Fatalf("%d entries, %v", len(list), err)
+	}
+	for i, want := range map[int]struct {
+		what string
+		rank int
+	}{0: {"failed", 1}, 1: {"clock-stepped", -1}, 2: {"disk-low", 0}} {
+		if list[i].What != want.what || list[i].Priority != want.rank {
+			t.Errorf("%+v", list[i])
+		}
 	}
 }
 

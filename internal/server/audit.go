@@ -49,6 +49,7 @@ type TrailQuery struct {
 	From    int64    `query:"from" minimum:"0" doc:"milliseconds since 1970"`
 	To      int64    `query:"to" minimum:"0" doc:"milliseconds since 1970"`
 	Tag     string   `query:"tag" maxLength:"64" doc:"id: the records of one tag, whatever it was called"`
+	Area    string   `query:"area" maxLength:"60" doc:"id: what is in it and in those that lie in it"`
 	Path    string   `query:"path" maxLength:"200" doc:"of a tag; * stands for anything"`
 	Person  string   `query:"person" maxLength:"80" doc:"part of the name"`
 	What    []string `query:"what" maxItems:"30"`
@@ -66,7 +67,7 @@ const printedFile = "pdf"
 // underWay is how a write that has no outcome yet is asked for.
 const underWay = "open"
 
-func (q *TrailQuery) filter() store.TrailFilter {
+func (q *TrailQuery) filter(p *host.Project) (store.TrailFilter, error) {
 	f := store.TrailFilter{Before: q.Before, From: q.From * 1e6, To: q.To * 1e6, Tag: q.Tag, Path: q.Path, Person: q.Person, Whats: q.What,
 		Reason: store.Given(q.Reason), Text: q.Text}
 	for _, o := range q.Outcome {
@@ -75,7 +76,12 @@ func (q *TrailQuery) filter() store.TrailFilter {
 		}
 		f.Outcomes = append(f.Outcomes, o)
 	}
-	return f
+	if q.Area == "" {
+		return f, nil
+	}
+	within, err := p.TrailPlace(q.Area)
+	f.Within = within
+	return f, err
 }
 
 // told says by what the trail was narrowed, for the record of an export.
@@ -93,6 +99,7 @@ func (q *TrailQuery) told() string {
 		say("to", host.Stamp(q.To*1e6))
 	}
 	say("tag", q.Tag)
+	say("area", q.Area)
 	say("path", q.Path)
 	say("person", q.Person)
 	say("what", strings.Join(q.What, ","))
@@ -114,7 +121,11 @@ func (s *Server) auditRoutes() {
 		if err != nil {
 			return nil, err
 		}
-		list, next, err := p.Trail(ctx, in.filter(), in.Limit)
+		f, err := in.filter(p)
+		if err != nil {
+			return nil, problem(err)
+		}
+		list, next, err := p.Trail(ctx, f, in.Limit)
 		return &body[TrailPage]{TrailPage{shownRecords(list), next}}, problem(err)
 	})
 	get(s, "/api/projects/{project}/audit/seal", "Whether the audit trail is whole",
@@ -153,9 +164,13 @@ func (s *Server) auditRoutes() {
 			p.Note(ctx, who, audit.Exported, "all of the audit trail as a signed file")
 			return &fileOutput{"application/jsonl", `attachment; filename="` + p.ID() + `.trail"`, b.Bytes()}, nil
 		}
+		f, err := in.filter(p)
+		if err != nil {
+			return nil, problem(err)
+		}
 		if in.Format == printedFile {
 			var b bytes.Buffer
-			n, err := p.PrintTrail(ctx, &b, who, in.filter(), in.told(), heard(ctx))
+			n, err := p.PrintTrail(ctx, &b, who, f, in.told(), heard(ctx))
 			if err != nil {
 				return nil, problem(err)
 			}
@@ -167,7 +182,7 @@ func (s *Server) auditRoutes() {
 			if err := line(host.TrailHead); err != nil {
 				return err
 			}
-			return p.EachRecord(ctx, in.filter(), func(r audit.Record) error { n++; return line(host.TrailLine(&r)) })
+			return p.EachRecord(ctx, f, func(r audit.Record) error { n++; return line(host.TrailLine(&r)) })
 		})
 		if err != nil {
 			return nil, err

@@ -315,6 +315,8 @@ type Catalogue struct {
 	Differing  []string            `json:"differing" doc:"properties of a tag that may differ from one instance to another"`
 	AlarmDiff  []string            `json:"alarmDiffering" doc:"properties of an alarm that may"`
 	AlarmUsual []string            `json:"alarmUsual" doc:"those of them that a new alarm of a type leaves to its instances"`
+	Entries    []string            `json:"entries" doc:"kinds of events in the journal for which a site has rules"`
+	Failures   []string            `json:"failures" doc:"failures that may have a rule of their own"`
 }
 
 func screenList(p *project.Project) []ScreenInfo {

@@ -90,7 +90,8 @@ func catalogue(language string) Catalogue {
 	out := Catalogue{Things: project.Kinds(), Kinds: screen.Catalogue(), Colours: screen.Colours, Functions: formula.Functions(),
 		Rights: access.Rights, System: tag.SystemValues, Behaviours: tag.Behaviours, Columns: exchange.Columns,
 		Looks: project.SortedKeys(screen.LookProps()), Places: screen.Places, Differing: equipment.Differing,
-		AlarmDiff: equipment.AlarmDiffering, AlarmUsual: equipment.AlarmUsual, Qualities: qualities(language)}
+		AlarmDiff: equipment.AlarmDiffering, AlarmUsual: equipment.AlarmUsual, Entries: project.JournalKinds,
+		Failures: project.JournalFailures, Qualities: qualities(language)}
 	return out
 }
 

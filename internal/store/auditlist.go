@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 	"slices"
 
 	"readyrail/internal/core/audit"
@@ -16,10 +17,29 @@ import (
 type TrailFilter struct {
 	Before, From, To int64
 	Tag, Path        string
-	Person           string // part of the name
+	Within           *TrailPlace // nil for everywhere
+	Person           string      // part of the name
 	Whats, Outcomes  []string
 	Reason           Given
 	Text             string
+}
+
+// TrailPlace is a part of the plant: a record is within it by its tag, or, where it has
+// none, by what it names in a path's place.
+type TrailPlace struct {
+	Tags  []string // ids
+	Names []string
+}
+
+// clause is the condition of a place. Its ids go as one text: there may be more than a
+// query takes marks.
+func (p *TrailPlace) clause(c *clauses) {
+	list := func(of []string) string {
+		text, _ := json.Marshal(of) // texts always can be
+		return string(text)
+	}
+	c.and("(r.tag <> '' AND r.tag IN (SELECT value FROM json_each(?)) OR r.tag = '' AND r.path IN (SELECT value FROM json_each(?)))",
+		list(p.Tags), list(p.Names))
 }
 
 // Given is whether something is there.
@@ -65,7 +85,7 @@ func (a *Audit) List(ctx context.Context, f TrailFilter, limit int) (list []audi
 
 // part is how many records are looked through at a time: few where most are taken.
 func (f *TrailFilter) part() int64 {
-	if f.Path == "" && f.Person == "" && f.Text == "" && f.Reason == "" && len(f.Whats)+len(f.Outcomes) == 0 {
+	if f.Path == "" && f.Within == nil && f.Person == "" && f.Text == "" && f.Reason == "" && len(f.Whats)+len(f.Outcomes) == 0 {
 		return chunk
 	}
 	return look
@@ -116,6 +136,9 @@ func (f *TrailFilter) clauses(low, before int64) *clauses {
 		c.and("r.tag <> '' AND r.tag = ?", f.Tag) // the index has those with a tag
 	}
 	c.like("r.path", f.Path)
+	if f.Within != nil {
+		f.Within.clause(c)
+	}
 	c.has(f.Person, "r.name")
 	in(c, "r.what", f.Whats)
 	in(c, "coalesce(o.outcome, r.outcome)", f.Outcomes)

@@ -28,8 +28,9 @@ type Site struct {
 	// Languages are the codes of the project's languages; texts without a
 	// language are in the first.
 	Languages []string `json:"languages,omitempty"`
-	// Journal says, by the kind of entry, what the journal does with events
-	// that are no alarms; a kind that is not named is kept without priority.
+	// Journal says what the journal does with events that are no alarms: by the kind of
+	// entry, and by a failure of its own, which goes before its kind. What is not named is
+	// kept without priority.
 	Journal map[string]JournalRule `json:"journal,omitempty"`
 	// Palette are the project's own colours, which the picker offers beside
 	// those of the theme: #rrggbb or #rrggbbaa.
@@ -58,6 +59,18 @@ type JournalRule struct {
 
 // JournalKinds are the kinds of events that a rule may be for.
 var JournalKinds = []string{"event", "action", "person", "link", "trouble", "system"}
+
+// JournalFailures are the failures that may have a rule of their own.
+var JournalFailures = []string{"log-unwritten", "log-full", "delivery-broken", "directory-lost", "backup-failed", "head-unwritten",
+	"link-lost", "disk-low", "clock-stepped", "journal-lost", "screen-error", "failed"}
+
+// JournalRuleOf is the rule for an event of a kind.
+func JournalRuleOf(rules map[string]JournalRule, kind, what string) JournalRule {
+	if rule, ok := rules[what]; ok && slices.Contains(JournalFailures, what) {
+		return rule
+	}
+	return rules[kind]
+}
 
 var siteKind = &kindOf[Site]{
 	ThingKind: ThingKind{Name: KindSite, Stop: StopSite},
@@ -148,8 +161,9 @@ func (s *Site) checkJournal() (place string, err error) {
 	for _, kind := range SortedKeys(s.Journal) {
 		rule := s.Journal[kind]
 		switch {
-		case !slices.Contains(JournalKinds, kind):
-			return "/journal/" + kind, say.Errorf("the journal knows no kind %q: use one of %s", kind, strings.Join(JournalKinds, ", "))
+		case !slices.Contains(JournalKinds, kind) && !slices.Contains(JournalFailures, kind):
+			return "/journal/" + kind, say.Errorf("the journal knows no kind and no failure %q: use one of %s, %s", kind,
+				strings.Join(JournalKinds, ", "), strings.Join(JournalFailures, ", "))
 		case rule.Priority != "" && rule.Priority.Rank() == len(alarm.Priorities):
 			return "/journal/" + kind + "/priority", say.Errorf("%q is no priority: use critical, high, medium or low", rule.Priority)
 		}

@@ -213,6 +213,32 @@ func (p *Project) AreaOf(t *tag.Tag) string {
 	return area
 }
 
+// Within adds what is in an area or in one that lies in it: ids of tags, and names of
+// areas, paths of folders and equipment, names of books.
+func (p *Project) Within(area string, tags, names map[string]bool) {
+	in := map[string]bool{}
+	for _, a := range p.Site().Areas {
+		if slices.Contains(p.AreaPath(a.ID), area) {
+			in[a.ID], names[a.Name] = true, true
+		}
+	}
+	for id, t := range p.Tags {
+		if in[p.AreaOf(t)] {
+			tags[id] = true
+		}
+	}
+	for id := range p.Folders {
+		if in[p.AreaOf(&tag.Tag{Folder: id})] {
+			names[p.FolderPath(id)] = true
+		}
+	}
+	for _, b := range p.Books {
+		if in[b.Area] {
+			names[b.Name] = true
+		}
+	}
+}
+
 // PointsOf counts the tags that a device is read for.
 func (p *Project) PointsOf(device string) (n int) {
 	for _, t := range p.Tags {

@@ -3779,6 +3779,10 @@ export interface components {
             columns: string[];
             /** @description properties of a tag that may differ from one instance to another */
             differing: string[];
+            /** @description kinds of events in the journal for which a site has rules */
+            entries: string[];
+            /** @description failures that may have a rule of their own */
+            failures: string[];
             functions: components["schemas"]["Function"][];
             kinds: components["schemas"]["Kind"][];
             /** @description properties that a state look may set */
@@ -10451,6 +10455,8 @@ export interface operations {
                 to?: number;
                 /** @description id: the records of one tag, whatever it was called */
                 tag?: string;
+                /** @description id: what is in it and in those that lie in it */
+                area?: string;
                 /** @description of a tag; * stands for anything */
                 path?: string;
                 /** @description part of the name */
@@ -10791,6 +10797,8 @@ export interface operations {
                 to?: number;
                 /** @description id: the records of one tag, whatever it was called */
                 tag?: string;
+                /** @description id: what is in it and in those that lie in it */
+                area?: string;
                 /** @description of a tag; * stands for anything */
                 path?: string;
                 /** @description part of the name */

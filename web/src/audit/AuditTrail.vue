@@ -11,7 +11,12 @@ import TrailList from './TrailList.vue'
 import { useTrailList } from './useTrailList'
 
 // What people did, newest first; refused, unknown and cut off ones too.
-const props = defineProps<{ project: string; tag?: string; tagPath?: string }>()
+const props = defineProps<{
+  project: string
+  areas: { id: string; name: string }[]
+  tag?: string
+  tagPath?: string
+}>()
 const emit = defineEmits<{ 'all-tags': [] }>()
 const filter = ref<TrailFilter>(everything())
 const list = useTrailList(
@@ -42,7 +47,7 @@ const exported = computed(
 <template>
   <div class="trail">
     <div class="tools">
-      <TrailFilters v-model="filter" />
+      <TrailFilters v-model="filter" :areas="areas" />
       <span class="grow" />
 
       <v-btn v-if="session.may(project, 'archive')" variant="text" @click="archives = !archives">

@@ -9,7 +9,7 @@ import { everything, GROUPS, type TrailFilter } from './trailFilter'
 /** What is looked for in the trail; filters are kept by name in this browser. */
 const filter = defineModel<TrailFilter>({ required: true })
 /** What stands where nothing was narrowed. */
-const props = defineProps<{ all?: TrailFilter }>()
+const props = defineProps<{ all?: TrailFilter; areas?: { id: string; name: string }[] }>()
 const all = () => props.all ?? everything()
 const kept = useLocalStorage<{ name: string; filter: TrailFilter }[]>('rr-trail-filters', [])
 /** On a narrow page the filters fold behind a button; a point says that some are in use. */
@@ -61,6 +61,15 @@ const forget = (name: string) => (kept.value = kept.value.filter((k) => k.name !
       :placeholder="$t('audit.path')"
       :aria-label="$t('audit.path')"
       @input="set({ path: text($event) })" />
+    <select
+      v-if="areas?.length"
+      class="plain"
+      :value="filter.area"
+      :aria-label="$t('audit.area')"
+      @change="set({ area: text($event) })">
+      <option value="">{{ $t('audit.allAreas') }}</option>
+      <option v-for="a in areas" :key="a.id" :value="a.id">{{ a.name }}</option>
+    </select>
     <select
       class="plain"
       :value="filter.what"

@@ -4,6 +4,8 @@ import { boundsOf, type Range } from '../kit/timeRange'
 export interface TrailFilter {
   range: Range
   person: string
+  /** Id of an area; what is in it. */
+  area: string
   path: string
   what: string
   outcome: string
@@ -14,6 +16,7 @@ export interface TrailFilter {
 export const everything = (): TrailFilter => ({
   range: { hours: 0, from: '', to: '' },
   person: '',
+  area: '',
   path: '',
   what: '',
   outcome: '',
@@ -59,6 +62,7 @@ export function questionOf(f: TrailFilter, tag: string | undefined, now: number)
     ...boundsOf(f.range, now),
     tag: tag || undefined,
     person: given(f.person),
+    area: f.area || undefined,
     path: given(f.path),
     what: f.what ? kindsOf(f.what) : undefined,
     outcome: f.outcome ? [f.outcome] : undefined,

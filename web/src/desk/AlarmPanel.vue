@@ -183,7 +183,7 @@ function turn(to: typeof tab.value) {
       </div>
     </div>
     <JournalList v-if="tab === 'journal'" :project="project" :may-close="mayClose" class="fill" />
-    <AuditTrail v-else-if="tab === 'trail'" :project="project" class="fill" />
+    <AuditTrail v-else-if="tab === 'trail'" :project="project" :areas="sites" class="fill" />
     <AlarmPerformance v-else-if="tab === 'performance'" :project="project" :areas="sites" class="fill" />
     <div v-if="unsure && (tab === 'active' || tab === 'aside')" class="unread" role="alert">
       {{ problem || $t('alarm.unsure') }}

@@ -44,6 +44,9 @@ export const useCatalogue = defineStore('catalogue', () => {
     differing: computed(listed('differing')),
     alarmDiffering: computed(listed('alarmDiffering')),
     alarmUsual: computed(listed('alarmUsual')),
+    /** What a site has rules for in its journal. */
+    entries: computed(listed('entries')),
+    failures: computed(listed('failures')),
     ...{ kind, prop, kindTitle, propTitle, choiceTitle },
   }
 })

@@ -148,7 +148,13 @@ const tabs = computed(() => [
         </label>
       </p>
     </div>
-    <AuditTrail v-else :project="project.id" :tag="ownTag" :tag-path="ownPath" @all-tags="allTags" />
+    <AuditTrail
+      v-else
+      :project="project.id"
+      :areas="project.overview?.site.areas ?? []"
+      :tag="ownTag"
+      :tag-path="ownPath"
+      @all-tags="allTags" />
   </section>
 </template>
 

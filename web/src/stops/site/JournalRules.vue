@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { useI18n } from 'vue-i18n'
 import { PRIORITIES } from '../../alarms/useAlarms'
+import { word } from '../../i18n/word'
+import { useCatalogue } from '../../rail/catalogue'
 import type { Schemas } from '../../api/client'
 import { useProject } from '../../rail/project'
 
@@ -8,12 +10,18 @@ import { useProject } from '../../rail/project'
 type Rule = Schemas['JournalRule']
 const project = useProject()
 const { t } = useI18n()
-const kinds = ['event', 'action', 'person', 'link', 'trouble', 'system'] as const
-const rule = (kind: string): Rule => project.overview?.site.journal?.[kind] ?? {}
-const shown = (r: Rule) => (r.out ? 'out' : (r.priority ?? ''))
+const catalogue = useCatalogue()
+/** Kinds of events, and the failures, each of which may differ from its kind. */
+const parts = [
+  { own: false, list: () => catalogue.entries, word: (k: string) => t(word('alarm.entry', k as 'link')) },
+  { own: true, list: () => catalogue.failures, word: (k: string) => t(word('alarm.what', k as 'failed')) },
+]
+const rule = (kind: string): Rule | undefined => project.overview?.site.journal?.[kind]
+const shown = (r?: Rule) => (!r ? '' : r.out ? 'out' : (r.priority ?? 'kept'))
 function set(kind: string, how: string) {
   const next = { ...project.overview?.site.journal }
   if (how === '') delete next[kind]
+  else if (how === 'kept') next[kind] = {}
   else next[kind] = how === 'out' ? { out: true } : { priority: how as 'low' }
   void project.edit(t('site.edit'), [
     { kind: 'site', id: 'site', path: '/journal', value: Object.keys(next).length ? next : undefined },
@@ -26,18 +34,22 @@ function set(kind: string, how: string) {
     <h2>{{ $t('site.journal') }}</h2>
     <p class="quiet">{{ $t('site.journalWhy') }}</p>
     <table class="grid">
-      <tbody>
-        <tr v-for="k in kinds" :key="k">
-          <td>{{ $t($word('alarm.entry', k)) }}</td>
+      <tbody v-for="part in parts" :key="String(part.own)">
+        <tr v-if="part.own">
+          <th colspan="2">{{ $t('site.journalFailures') }}</th>
+        </tr>
+        <tr v-for="k in part.list()" :key="k">
+          <td>{{ part.word(k) }}</td>
           <td>
             <select
               class="plain"
               :value="shown(rule(k))"
-              :aria-label="$t($word('alarm.entry', k))"
+              :aria-label="part.word(k)"
               @change="set(k, ($event.target as HTMLSelectElement).value)">
-              <option value="">{{ $t('site.kept') }}</option>
+              <option value="">{{ part.own ? $t('site.asKind') : $t('site.kept') }}</option>
+              <option v-if="part.own" value="kept">{{ $t('site.kept') }}</option>
               <option v-for="p in PRIORITIES" :key="p" :value="p">
-                {{ $t($word('alarm.priority', p)) }}
+                {{ $t(word('alarm.priority', p)) }}
               </option>
               <option value="out">{{ $t('site.leftOut') }}</option>
             </select>
