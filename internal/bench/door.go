@@ -162,7 +162,7 @@ func openDesk(ctx context.Context, h *host.Host, who host.Actor, addr string) (*
 	if err != nil {
 		return nil, err
 	}
-	if _, err := p.Publish(ctx, who, "", nil); err != nil {
+	if _, err := p.Publish(ctx, who, host.ReleaseOrder{}); err != nil {
 		return nil, err
 	}
 	for end := time.Now().Add(5 * time.Second); ; time.Sleep(20 * time.Millisecond) {

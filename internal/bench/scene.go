@@ -105,7 +105,7 @@ func scenes() ([]Figure, error) {
 	if err != nil {
 		return nil, err
 	}
-	if _, err := p.Publish(ctx, who, "", nil); err != nil {
+	if _, err := p.Publish(ctx, who, host.ReleaseOrder{}); err != nil {
 		return nil, err
 	}
 	web, err := net.Listen("tcp", "127.0.0.1:0")

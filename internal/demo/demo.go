@@ -346,6 +346,6 @@ func Fill(ctx context.Context, h *host.Host, at plant.Addresses, withPast bool) 
 			owner = host.Actor{ID: a.ID, Name: a.FullName, Owner: true}
 		}
 	}
-	_, err = p.Publish(ctx, owner, "The demo as it ships", nil)
+	_, err = p.Publish(ctx, owner, host.ReleaseOrder{Note: "The demo as it ships"})
 	return err
 }

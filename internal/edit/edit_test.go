@@ -128,9 +128,13 @@ func TestAReleaseIsKeptWhole(t *testing.T) {
 		t.Fatalf("%v %v", last, err)
 	}
 	for what, try := range map[string]func() error{
-		"a long note": func() error { _, err := e.Publish(t.Context(), ada, strings.Repeat("é", 1001), none, run); return err },
+		"a long note": func() error {
+			_, err := e.Publish(t.Context(), ada, edit.Wording{Note: strings.Repeat("é", 1001)}, none, run)
+			return err
+		},
 		"what is adopted cannot be": func() error {
-			_, err := e.Publish(t.Context(), ada, "", func() ([]project.Op, error) { return put(project.KindTag, "t1", `{"name":"1 no"}`), nil }, run)
+			cannot := func() ([]project.Op, error) { return put(project.KindTag, "t1", `{"name":"1 no"}`), nil }
+			_, err := e.Publish(t.Context(), ada, edit.Wording{}, cannot, run)
 			return err
 		},
 	} {
@@ -138,7 +142,7 @@ func TestAReleaseIsKeptWhole(t *testing.T) {
 			t.Errorf("%s: released", what)
 		}
 	}
-	info, err := e.Publish(t.Context(), ada, strings.Repeat("é", 1000), none, run)
+	info, err := e.Publish(t.Context(), ada, edit.Wording{Note: strings.Repeat("é", 1000)}, none, run)
 	if err != nil || info.Number != 1 || ran != 1 {
 		t.Fatalf("%+v %v, ran %d times", info, err, ran)
 	}

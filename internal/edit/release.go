@@ -20,6 +20,14 @@ type ReleaseInfo struct {
 	Note   string    `json:"note"`
 	Hash   string    `json:"hash"`
 	Change int64     `json:"change"`
+	Signed string    `json:"signed" doc:"who signed it, with what meaning; empty for nobody"`
+	Again  int64     `json:"again" doc:"number of the release that it brings back; 0 where it was the draft"`
+}
+
+// Wording is what a release says of itself.
+type Wording struct {
+	Note   string
+	Signed string // who signed it, with what meaning
 }
 
 // mostNote bounds the note of a release, in characters.
@@ -54,18 +62,18 @@ func readRelease(archive []byte) (*project.Project, error) {
 }
 
 func releaseInfo(r store.Release) *ReleaseInfo {
-	return &ReleaseInfo{r.Number, time.Unix(0, r.At), r.Person, r.Note, r.Hash, r.Change}
+	return &ReleaseInfo{r.Number, time.Unix(0, r.At), r.Person, r.Note, r.Hash, r.Change, r.Signed, r.Again}
 }
 
 // Publish makes a release of the draft. adopting says what the draft takes over
 // with it, or what stands against it, before anything is kept; run puts what was
 // released to work, before the next edit begins.
-func (e *Edits) Publish(ctx context.Context, who access.Actor, note string, adopting func() ([]project.Op, error),
+func (e *Edits) Publish(ctx context.Context, who access.Actor, words Wording, adopting func() ([]project.Op, error),
 	run func(*project.Project)) (*ReleaseInfo, error) {
 	e.changing.Lock()
 	defer e.changing.Unlock()
-	if len([]rune(note)) > mostNote {
-		return nil, refused("a note has at most %d characters", mostNote)
+	if err := words.check(); err != nil {
+		return nil, err
 	}
 	adopted, err := adopting()
 	if err != nil {
@@ -96,7 +104,8 @@ func (e *Edits) Publish(ctx context.Context, who access.Actor, note string, adop
 			return nil, err
 		}
 	}
-	r := store.Release{At: time.Now().UnixNano(), Person: who.Name, Note: note, Change: e.Revision(), Hash: hash, Archive: archive}
+	r := store.Release{At: time.Now().UnixNano(), Person: who.Name, Note: words.Note, Signed: words.Signed,
+		Change: e.Revision(), Hash: hash, Archive: archive}
 	number, rev, err := e.store.Publish(ctx, r, edit, touched(next, changes))
 	if err != nil {
 		return nil, say.Errorf("storing the release: %w", err)
@@ -105,6 +114,49 @@ func (e *Edits) Publish(ctx context.Context, who access.Actor, note string, adop
 	if edit != nil {
 		r.Change = rev
 		e.adopt(next, rev, Made{Revision: rev, By: who, Label: edit.Label, Changes: changes})
+	}
+	info := releaseInfo(r)
+	e.newest.Store(info)
+	run(released)
+	return info, nil
+}
+
+func (w *Wording) check() error {
+	if len([]rune(w.Note)) > mostNote {
+		return refused("a note has at most %d characters", mostNote)
+	}
+	return nil
+}
+
+// Return makes a release of what an earlier one was; the draft stays as it is. fits is
+// asked before anything is kept; run puts it to work.
+func (e *Edits) Return(ctx context.Context, who access.Actor, number int64, words Wording, fits func(*project.Project) error,
+	run func(*project.Project)) (*ReleaseInfo, error) {
+	e.changing.Lock()
+	defer e.changing.Unlock()
+	if err := words.check(); err != nil {
+		return nil, err
+	}
+	if newest := e.ReleaseInfo(); newest != nil && newest.Number == number {
+		return nil, refused("release %d is what runs", number)
+	}
+	r, err := e.store.ReleaseOf(ctx, number)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, refused("there is no release %d", number)
+	}
+	if err != nil {
+		return nil, err
+	}
+	released, err := readRelease(r.Archive)
+	if err != nil {
+		return nil, say.Errorf("release %d: %w", number, err)
+	}
+	if err := fits(released); err != nil {
+		return nil, err
+	}
+	r.Again, r.At, r.Person, r.Note, r.Signed = number, time.Now().UnixNano(), who.Name, words.Note, words.Signed
+	if r.Number, _, err = e.store.Publish(ctx, r, nil, nil); err != nil {
+		return nil, say.Errorf("storing the release: %w", err)
 	}
 	info := releaseInfo(r)
 	e.newest.Store(info)

@@ -32,7 +32,7 @@ func (s *site) alarmOn(more string) {
 		[]project.Op{{Kind: project.KindAlarm, ID: "a-test", Value: json.RawMessage(doc)}}); err != nil {
 		s.t.Fatal(err)
 	}
-	if _, err := s.p.Publish(ctx, s.actors["ada"], "alarm", nil); err != nil {
+	if _, err := s.p.Publish(ctx, s.actors["ada"], host.ReleaseOrder{Note: "alarm"}); err != nil {
 		s.t.Fatal(err)
 	}
 }
@@ -353,7 +353,7 @@ func TestTheSiteSaysWhatTheJournalKeeps(t *testing.T) {
 			t.Errorf("%s was taken", bad)
 		}
 	}
-	if _, err := s.p.Publish(ctx, s.actors["ada"], "rules", nil); err != nil {
+	if _, err := s.p.Publish(ctx, s.actors["ada"], host.ReleaseOrder{Note: "rules"}); err != nil {
 		t.Fatal(err)
 	}
 	s.p.ScreenError(s.actors["tom"], "s-yard", "it broke")

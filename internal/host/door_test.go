@@ -24,7 +24,7 @@ func (s *site) edit(ops ...project.Op) {
 	if _, err := s.p.Edit(ctx, s.actors["ada"], "x", ops); err != nil {
 		s.t.Fatal(err)
 	}
-	if _, err := s.p.Publish(ctx, s.actors["ada"], "", nil); err != nil {
+	if _, err := s.p.Publish(ctx, s.actors["ada"], host.ReleaseOrder{}); err != nil {
 		s.t.Fatal(err)
 	}
 }
@@ -152,18 +152,18 @@ func TestARefusedReleaseChangesNothing(t *testing.T) {
 	number := s.p.ReleaseInfo().Number
 	for name, note := range map[string]string{"a long note": strings.Repeat("x", 2000)} {
 		for _, choice := range []host.LimitChoice{host.DiscardLimit, host.AdoptLimit} {
-			if _, err := s.p.Publish(ctx, ada, note, map[string]host.LimitChoice{alarm: choice}); err == nil {
+			if _, err := s.p.Publish(ctx, ada, host.ReleaseOrder{Note: note, Limits: map[string]host.LimitChoice{alarm: choice}}); err == nil {
 				t.Fatalf("%s was taken", name)
 			}
 		}
 	}
-	if _, err := s.p.Publish(ctx, ada, "", nil); err == nil {
+	if _, err := s.p.Publish(ctx, ada, host.ReleaseOrder{}); err == nil {
 		t.Error("a limit was passed over without an answer")
 	}
 	if n := len(s.p.ChangedLimits()); n != before || s.p.Draft().Alarms[alarm].Limit != was || s.p.ReleaseInfo().Number != number {
 		t.Errorf("%d limits, draft %s, release %d", n, s.p.Draft().Alarms[alarm].Limit, s.p.ReleaseInfo().Number)
 	}
-	if _, err := s.p.Publish(ctx, ada, "", map[string]host.LimitChoice{alarm: host.AdoptLimit}); err != nil {
+	if _, err := s.p.Publish(ctx, ada, host.ReleaseOrder{Limits: map[string]host.LimitChoice{alarm: host.AdoptLimit}}); err != nil {
 		t.Fatal(err)
 	}
 	if n := len(s.p.ChangedLimits()); n != 0 || s.p.Draft().Alarms[alarm].Limit == was || s.p.ReleaseInfo().Number != number+1 {

@@ -422,7 +422,7 @@ func TestReleaseFreezesTheDraft(t *testing.T) {
 	if _, err := s.p.Write(ctx, s.actors["tom"], s.cmd("s-chamber1", "Dry bulb set point", "70")); err != nil {
 		t.Errorf("the draft's limit held at the Desk: %v", err)
 	}
-	info, err := s.p.Publish(ctx, ada, "lower limit", nil)
+	info, err := s.p.Publish(ctx, ada, host.ReleaseOrder{Note: "lower limit"})
 	if err != nil || info.Number != 2 {
 		t.Fatalf("%+v, %v", info, err)
 	}
@@ -440,7 +440,7 @@ func TestReleaseFreezesTheDraft(t *testing.T) {
 	if _, err := s.p.Edit(ctx, ada, "delete", []project.Op{{Kind: project.KindTag, ID: id}}); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.p.Publish(ctx, ada, "", nil); err == nil || !strings.Contains(err.Error(), "findings") {
+	if _, err := s.p.Publish(ctx, ada, host.ReleaseOrder{}); err == nil || !strings.Contains(err.Error(), "findings") {
 		t.Errorf("a draft with errors was released: %v", err)
 	}
 }

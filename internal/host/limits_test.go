@@ -52,12 +52,12 @@ func TestALimitIsChangedAtTheDesk(t *testing.T) {
 		t.Errorf("%+v %v", list, err)
 	}
 	// The next release asks what becomes of it.
-	if _, err := s.p.Publish(ctx, s.actors["ada"], "", nil); err == nil || !strings.Contains(err.Error(), "keep, adopt or discard") {
+	if _, err := s.p.Publish(ctx, s.actors["ada"], host.ReleaseOrder{}); err == nil || !strings.Contains(err.Error(), "keep, adopt or discard") {
 		t.Errorf("released without an answer: %v", err)
 	}
 	released := func(choice host.LimitChoice) string {
 		t.Helper()
-		if _, err := s.p.Publish(ctx, s.actors["ada"], "", map[string]host.LimitChoice{"a-test": choice}); err != nil {
+		if _, err := s.p.Publish(ctx, s.actors["ada"], host.ReleaseOrder{Limits: map[string]host.LimitChoice{"a-test": choice}}); err != nil {
 			t.Fatal(err)
 		}
 		return s.p.Released().Alarms["a-test"].Limit
@@ -91,7 +91,7 @@ func TestALimitIsChangedAtTheDesk(t *testing.T) {
 		[]project.Op{{Kind: project.KindAlarm, ID: "a-test", Path: "/atDesk", Value: json.RawMessage("false")}}); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.p.Publish(ctx, s.actors["ada"], "", nil); err != nil {
+	if _, err := s.p.Publish(ctx, s.actors["ada"], host.ReleaseOrder{}); err != nil {
 		t.Fatal(err)
 	}
 	if err := s.limit("iris", 60, "why not"); err == nil || !strings.Contains(err.Error(), "may not be changed") {

@@ -7,6 +7,7 @@ import (
 
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/screen"
+	"readyrail/internal/host"
 	"readyrail/internal/run"
 )
 
@@ -94,7 +95,7 @@ func TestWhatIsOpenIsEachPagesOwn(t *testing.T) {
 	}
 	// A release keeps what the page told; a page that is closed is forgotten.
 	tell("61.5", false)
-	if _, err := s.p.Publish(ctx, ada, "again", nil); err != nil {
+	if _, err := s.p.Publish(ctx, ada, host.ReleaseOrder{Note: "again"}); err != nil {
 		t.Fatal(err)
 	}
 	s.until("it is shown after a release", func() bool { return strings.HasPrefix(first()["dry"], "61.5") })

@@ -3,7 +3,6 @@ package host
 import (
 	"context"
 	"errors"
-	"fmt"
 	"maps"
 	"os"
 	"path/filepath"
@@ -219,35 +218,6 @@ func (p *Project) edited(next *project.Project, by edit.Made) {
 	}
 	p.news.tell(News{Project: p.id, Revision: p.Revision(), Person: by.By.Name, Things: by.Things(), Moves: by.Moves(), Names: by.Names()})
 	p.recordEdit(next, by)
-}
-
-// Publish makes the draft a release and puts it to work at the Desk.
-//
-// limits says of each limit that was changed at the Desk, by the alarm's id,
-// what becomes of it; a release without an answer is refused.
-func (p *Project) Publish(ctx context.Context, who Actor, note string, limits map[string]LimitChoice) (*edit.ReleaseInfo, error) {
-	var gone []string
-	info, err := p.Edits.Publish(ctx, who, note, func() (adopted []project.Op, err error) {
-		adopted, gone, err = p.chooseLimits(limits)
-		return adopted, err
-	}, func(released *project.Project) {
-		// Those that could not be dropped go on lying over it, and show as changed.
-		if err := p.runs.DropLimits(ctx, gone); err != nil {
-			p.host.log.Error("limits that were changed at the Desk still lie over the new release", "project", p.id, "error", err)
-		}
-		p.runs.RunRelease(released)
-		p.uncontrolled(ctx, released.Site().Areas)
-		if err := p.shelf.beginRecipes(ctx, who, released); err != nil {
-			p.host.log.Error("recipes that the release begins with could not be added", "project", p.id, "error", err)
-		}
-	})
-	if err != nil {
-		return nil, err
-	}
-	p.news.tell(News{Project: p.id, Revision: p.Revision(), Person: who.Name, Release: info.Number})
-	p.runs.Door().Note(ctx, audit.Record{At: info.At.UnixNano(), What: audit.Release, Person: who.ID, Name: who.Name, Panel: who.Panel,
-		New: fmt.Sprint(info.Number), Reason: note})
-	return info, nil
 }
 
 // everySecond looks after what is kept, and ends what is overdue.

@@ -272,7 +272,7 @@ func TestTheClockOfAControllerIsSet(t *testing.T) {
 		t.Fatal(err)
 	}
 	before := time.Now().UTC()
-	if _, err := s.p.Publish(ctx, s.actors["ada"], "with a clock", nil); err != nil {
+	if _, err := s.p.Publish(ctx, s.actors["ada"], host.ReleaseOrder{Note: "with a clock"}); err != nil {
 		t.Fatal(err)
 	}
 	s.until("it is set, the bit last", func() bool { return s.show("SetSet") == "on" })
@@ -304,7 +304,7 @@ func TestAButtonThatAsksAndWaits(t *testing.T) {
 			}
 		}
 	}
-	if _, err := s.p.Publish(ctx, s.actors["ada"], "no answer", nil); err != nil {
+	if _, err := s.p.Publish(ctx, s.actors["ada"], host.ReleaseOrder{Note: "no answer"}); err != nil {
 		t.Fatal(err)
 	}
 	out, err = s.p.Write(ctx, s.actors["tom"], s.cmd("s-burner", "Lamp test", ""))

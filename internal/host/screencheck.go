@@ -122,30 +122,35 @@ func (p *Project) ProveScreen(ctx context.Context, who Actor, id string, proof S
 // WriteScreenChecks writes the register of every screen as CSV, each with its
 // places in the navigation, or with its parameters' defaults where it has none.
 func (p *Project) WriteScreenChecks(ctx context.Context, w io.Writer) error {
-	draft := p.Draft()
 	return exchange.WriteTable(w, exchange.CSV, "screen checks", func(line func([]string) error) error {
 		if err := line([]string{"screen", "element", "kind", "what", "result", "when", "who", "note"}); err != nil {
 			return err
 		}
-		for _, s := range draft.ScreensInOrder() {
-			entries := s.Entries
-			if len(entries) == 0 {
-				entries = []screen.Entry{{Name: s.Name}}
+		return p.eachScreenCheck(ctx, func(at screen.Entry, c ScreenCheck) error { return line(registerRow(at.Name, c)) })
+	})
+}
+
+// eachScreenCheck hands over how every point of every screen of the draft stands, at each
+// of the screen's places in the navigation.
+func (p *Project) eachScreenCheck(ctx context.Context, do func(screen.Entry, ScreenCheck) error) error {
+	for _, s := range p.Draft().ScreensInOrder() {
+		entries := s.Entries
+		if len(entries) == 0 {
+			entries = []screen.Entry{{Name: s.Name}}
+		}
+		for _, entry := range entries {
+			points, err := p.ScreenChecks(ctx, s.ID, entry.Args)
+			if err != nil {
+				return err
 			}
-			for _, entry := range entries {
-				points, err := p.ScreenChecks(ctx, s.ID, entry.Args)
-				if err != nil {
+			for _, c := range points {
+				if err := do(entry, c); err != nil {
 					return err
-				}
-				for _, c := range points {
-					if err := line(registerRow(entry.Name, c)); err != nil {
-						return err
-					}
 				}
 			}
 		}
-		return nil
-	})
+	}
+	return nil
 }
 
 func registerRow(name string, c ScreenCheck) []string {

@@ -28,7 +28,7 @@ func (s *site) rules(list ...access.Rule) {
 	if _, err := s.p.Edit(ctx, s.actors["ada"], "rules", ops); err != nil {
 		s.t.Fatal(err)
 	}
-	if _, err := s.p.Publish(ctx, s.actors["ada"], "rules", nil); err != nil {
+	if _, err := s.p.Publish(ctx, s.actors["ada"], host.ReleaseOrder{Note: "rules"}); err != nil {
 		s.t.Fatal(err)
 	}
 }

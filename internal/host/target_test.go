@@ -27,7 +27,7 @@ func (s *site) release(elements map[string]screen.Element) {
 	if _, err := s.p.Edit(ctx, s.actors["ada"], "elements", ops); err != nil {
 		s.t.Fatal(err)
 	}
-	if _, err := s.p.Publish(ctx, s.actors["ada"], "elements", nil); err != nil {
+	if _, err := s.p.Publish(ctx, s.actors["ada"], host.ReleaseOrder{Note: "elements"}); err != nil {
 		s.t.Fatal(err)
 	}
 }
@@ -265,7 +265,7 @@ func TestAScreenOpensForItsRoles(t *testing.T) {
 		[]project.Op{{Kind: project.KindScreen, ID: "s-energy", Path: "/roles", Value: json.RawMessage(`["r-lead"]`)}}); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.p.Publish(ctx, s.actors["ada"], "", nil); err != nil {
+	if _, err := s.p.Publish(ctx, s.actors["ada"], host.ReleaseOrder{}); err != nil {
 		t.Fatal(err)
 	}
 	energy := s.p.Released().Screens["s-energy"]

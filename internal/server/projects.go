@@ -136,32 +136,7 @@ func (s *Server) projectRoutes() {
 	s.workshopRoutes()
 	s.editRoutes()
 	s.listRoutes()
-	get(s, "/api/projects/{project}/releases", "The releases, newest first",
-		func(ctx context.Context, in *Scope) (*body[[]edit.ReleaseInfo], error) {
-			_, p, err := s.enter(ctx, *in, looking)
-			if err != nil {
-				return nil, err
-			}
-			list, err := p.Releases(ctx)
-			return &body[[]edit.ReleaseInfo]{list}, problem(err)
-		})
-	send(s, http.MethodPost, "/api/projects/{project}/releases", "Release the draft", func(ctx context.Context, in *struct {
-		Scope
-		Body struct {
-			Note   string                      `json:"note" maxLength:"1000"`
-			Limits map[string]host.LimitChoice `json:"limits,omitempty" doc:"what becomes of each limit that was changed at the Desk, by the alarm's id"`
-		}
-	}) (*body[edit.ReleaseInfo], error) {
-		who, p, err := s.enter(ctx, in.Scope, access.Release)
-		if err != nil {
-			return nil, err
-		}
-		info, err := p.Publish(ctx, who, in.Body.Note, in.Body.Limits)
-		if err != nil {
-			return nil, problem(err)
-		}
-		return &body[edit.ReleaseInfo]{*info}, nil
-	})
+	s.releaseRoutes()
 }
 
 func overview(p *host.Project) Overview {

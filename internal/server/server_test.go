@@ -98,7 +98,8 @@ var bodies = map[string]string{
 	"post-projects-project-deliveries-seq-acts":   `{"act":"cancel"}`,
 	"post-projects-project-logs-id-acts":          `{"act":"start"}`, "post-projects-project-logs-id-notes": `{"span":1,"note":"x"}`,
 	"post-projects-project-draft-taken": `{"from":"1","things":[{"kind":"tag","id":"x"}]}`,
-	"post-projects-project-releases":    `{"note":""}`, "post-projects-project-formulas": `{"formula":"1"}`,
+	"post-projects-project-releases":    `{"note":""}`, "post-projects-project-releases-number-return": `{"note":""}`,
+	"post-projects-project-formulas":  `{"formula":"1"}`,
 	"post-projects-project-imports":   "path,type\nA,INT\n",
 	"put-projects-project-imports-id": `{"options":{}}`, "post-projects-project-imports-id-apply": `{"statuses":["new"],"flip":[]}`,
 	"post-projects-project-tags-many":          `{"plan":{"path":"A[1..2]","tag":{"id":"","name":"x","type":"INT","source":"internal"}}}`,
@@ -153,7 +154,8 @@ var bodies = map[string]string{
 }
 
 // placeholders are what stands for the parameters of paths.
-var placeholders = strings.NewReplacer("{project}", demo.ID, "{id}", "t-001", "{book}", "b-drying", "{seq}", "1", "{name}", "x",
+var placeholders = strings.NewReplacer("{project}", demo.ID, "{id}", "t-001", "{book}", "b-drying", "{seq}", "1", "{number}",
+	"1", "{name}", "x",
 	"{language}", "de")
 
 func (s *Server) operations(f func(id, method, path string)) {

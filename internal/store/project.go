@@ -189,6 +189,8 @@ type Release struct {
 	Note    string `db:"note"`
 	Change  int64  `db:"change"` // the newest change it holds
 	Hash    string `db:"hash"`
+	Signed  string `db:"signed"` // who signed it, with what meaning
+	Again   int64  `db:"again"`  // number of the release that it brings back; 0 for the draft
 	Archive []byte `db:"archive"`
 }
 
@@ -203,7 +205,8 @@ func (p *Project) Publish(ctx context.Context, r Release, c *Change, touched []p
 			}
 			r.Change = rev
 		}
-		res, err := tx.NamedExec("INSERT INTO release (at, person, note, change, hash, archive) VALUES (:at, :person, :note, :change, :hash, :archive)", r)
+		res, err := tx.NamedExec(`INSERT INTO release (at, person, note, change, hash, signed, again, archive)
+			VALUES (:at, :person, :note, :change, :hash, :signed, :again, :archive)`, r)
 		if err != nil {
 			return err
 		}
@@ -213,7 +216,7 @@ func (p *Project) Publish(ctx context.Context, r Release, c *Change, touched []p
 	return number, rev, err
 }
 
-const releaseColumns = "number, at, person, note, change, hash"
+const releaseColumns = "number, at, person, note, change, hash, signed, again"
 
 // Releases lists the releases, newest first.
 func (p *Project) Releases(ctx context.Context) ([]Release, error) {

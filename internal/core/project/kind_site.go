@@ -37,6 +37,8 @@ type Site struct {
 	Palette []string `json:"palette,omitempty"`
 	// Recorder says how much the recorder keeps.
 	Recorder RecorderBounds `json:"recorder,omitzero"`
+	// Release is what the site asks before the draft is released.
+	Release ReleaseRule `json:"release,omitzero"`
 }
 
 // RecorderBounds is how much the recorder keeps of all that has no time of its own.
@@ -93,6 +95,7 @@ var siteKind = &kindOf[Site]{
 		for _, language := range s.Languages {
 			say(language, "/languages", language)
 		}
+		say(s.Release.By, "/release/by", s.Name)
 	},
 	texts: func(_ *Project, _ string, s *Site, say sayText) {
 		for _, a := range s.Areas {
@@ -135,6 +138,9 @@ func (s *Site) Check() (place string, err error) {
 		return "/recorder/days", say.Errorf("the recorder keeps 1 to %d days", tag.MostRecorded)
 	case s.Recorder.MB < 0 || s.Recorder.MB > 0 && s.Recorder.MB < 50:
 		return "/recorder/mb", say.New("the recorder needs 50 MB at least; 0 for no bound")
+	}
+	if place, err := s.Release.check(); err != nil {
+		return place, err
 	}
 	if place, err := s.checkJournal(); err != nil {
 		return place, err

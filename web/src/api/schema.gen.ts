@@ -2166,6 +2166,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project}/releases/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is open before the draft is released */
+        get: operations["get-projects-project-releases-open"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/releases/{number}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make an earlier release what the Desk runs */
+        post: operations["post-projects-project-releases-number-return"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project}/replay/{id}": {
         parameters: {
             query?: never;
@@ -3551,6 +3585,39 @@ export interface components {
             next?: string;
             plan: components["schemas"]["BackupPlan"];
         };
+        BeforeRelease: {
+            /** @description elements of screens, by their screen checks */
+            elements: components["schemas"]["ProofCount"];
+            findings: components["schemas"]["FindingCount"];
+            /**
+             * Format: int64
+             * @description findings that stand in the way by the site's rule
+             */
+            inTheWay: number;
+            /**
+             * Format: int64
+             * @description limits that were changed at the Desk
+             */
+            limits: number;
+            /** @description nothing is released without a note */
+            note: boolean;
+            /** @description device tags, by their loop checks */
+            points: components["schemas"]["ProofCount"];
+            /** @description the site releases nothing that is not proved */
+            proved: boolean;
+            /** @description names of the roles that the second person has */
+            roles: string[];
+            /**
+             * @description whose signature a release takes
+             * @enum {string}
+             */
+            sign: "" | "own" | "second" | "both";
+            /**
+             * Format: int64
+             * @description that differ from what runs
+             */
+            things: number;
+        };
         Beginning: {
             name: string;
             values: {
@@ -4674,6 +4741,14 @@ export interface components {
              * @description that are there already
              */
             there: number;
+        };
+        FindingCount: {
+            /** Format: int64 */
+            errors: number;
+            /** Format: int64 */
+            notes: number;
+            /** Format: int64 */
+            warnings: number;
         };
         FindingInfo: {
             id: string;
@@ -6312,13 +6387,6 @@ export interface components {
         "Post-projects-project-recipes-id-nameRequest": {
             name: string;
         };
-        "Post-projects-project-releasesRequest": {
-            /** @description what becomes of each limit that was changed at the Desk, by the alarm's id */
-            limits?: {
-                [key: string]: string;
-            };
-            note: string;
-        };
         "Post-projects-project-screen-errorsRequest": {
             screen: string;
             text: string;
@@ -6382,6 +6450,20 @@ export interface components {
             id: string;
             name: string;
             rights: string[];
+        };
+        ProofCount: {
+            /** Format: int64 */
+            all: number;
+            /**
+             * Format: int64
+             * @description that are not proved: never, no longer, or with a failure
+             */
+            open: number;
+            /**
+             * Format: int64
+             * @description of the open ones: proved once, and changed since
+             */
+            outdated: number;
         };
         ProofInput: {
             note?: string;
@@ -6620,7 +6702,18 @@ export interface components {
             /** Format: int32 */
             unsigned: number;
         };
+        ReleaseAnswer: {
+            /** @description what is asked first; nothing was released */
+            asks?: components["schemas"]["Asks"];
+            /** @description absent where something is asked first */
+            made?: components["schemas"]["ReleaseMade"];
+        };
         ReleaseInfo: {
+            /**
+             * Format: int64
+             * @description number of the release that it brings back; 0 where it was the draft
+             */
+            again: number;
             /** Format: date-time */
             at: string;
             /** Format: int64 */
@@ -6630,6 +6723,82 @@ export interface components {
             /** Format: int64 */
             number: number;
             person: string;
+            /** @description who signed it, with what meaning; empty for nobody */
+            signed: string;
+        };
+        ReleaseMade: {
+            /**
+             * Format: int64
+             * @description number of the release that it brings back; 0 where it was the draft
+             */
+            again: number;
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            change: number;
+            /**
+             * Format: int64
+             * @description things that differ from what ran before
+             */
+            changed: number;
+            /** @description names of devices that are new or were changed */
+            devices: string[];
+            /**
+             * Format: int64
+             * @description tags that are no longer there
+             */
+            gone: number;
+            hash: string;
+            /**
+             * Format: int64
+             * @description tags that there were not before
+             */
+            made: number;
+            note: string;
+            /** Format: int64 */
+            number: number;
+            person: string;
+            /** @description who signed it, with what meaning; empty for nobody */
+            signed: string;
+        };
+        ReleaseOrder: {
+            /** @description the person was asked: what is missing now is refused */
+            answered?: boolean;
+            /** @description of what is asked; empty for the project's first */
+            language?: string;
+            /** @description what becomes of each limit that was changed at the Desk, by the alarm's id */
+            limits?: {
+                [key: string]: string;
+            };
+            note: string;
+            reason?: string;
+            /**
+             * Format: int64
+             * @description number of the edit up to which the draft was looked at: one that was changed since is not signed
+             */
+            seen?: number;
+            /** @description of who acts first, and then of the second person */
+            signatures?: components["schemas"]["Signature"][];
+        };
+        ReleaseRule: {
+            /** @description role of the second person */
+            by?: string;
+            /** @description what a signature means */
+            meaning?: string;
+            /** @description nothing is released without a note */
+            note?: boolean;
+            /** @description points and elements of screens that are not proved stand in the way */
+            proved?: boolean;
+            /**
+             * @description whose signature; empty for none
+             * @enum {string}
+             */
+            sign?: "" | "own" | "second" | "both";
+            /**
+             * @description the mildest finding that stands in the way; empty for errors alone
+             * @enum {string}
+             */
+            stops?: "" | "warning" | "note";
         };
         ReplayFrame: {
             /** @description left out where it is not asked for */
@@ -7072,6 +7241,7 @@ export interface components {
             /** Format: int64 */
             panelWidth: number;
             recorder?: components["schemas"]["RecorderBounds"];
+            release?: components["schemas"]["ReleaseRule"];
         };
         Size: {
             /** Format: double */
@@ -19742,7 +19912,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Post-projects-project-releasesRequest"];
+                "application/json": components["schemas"]["ReleaseOrder"];
             };
         };
         responses: {
@@ -19752,7 +19922,168 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ReleaseInfo"];
+                    "application/json": components["schemas"]["ReleaseAnswer"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-projects-project-releases-open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BeforeRelease"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-releases-number-return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                number: number;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReleaseOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReleaseAnswer"];
                 };
             };
             /** @description Unauthorized */

@@ -6,13 +6,15 @@ import { api, ask, type Schemas, sentence } from '../../api/client'
 import { useSession } from '../../api/session'
 import FieldText from '../../kit/FieldText.vue'
 import StopTabs from '../../kit/StopTabs.vue'
-import { dayAndTime, moment } from '../../kit/moment'
 import { useProject } from '../../rail/project'
+import { type Answer, useAsked } from '../../desk/asked'
+import BeforeRelease from './BeforeRelease.vue'
 import CarriedRecipes from './CarriedRecipes.vue'
 import ChangesPane from './ChangesPane.vue'
 import ChangedLimits from './ChangedLimits.vue'
 import AuditTrail from '../../audit/AuditTrail.vue'
 import FindingList from './FindingList.vue'
+import ReleaseList from './ReleaseList.vue'
 
 const project = useProject()
 const { t } = useI18n()
@@ -22,7 +24,6 @@ const note = ref('')
 const problem = ref('')
 const limits = ref<Record<string, 'keep' | 'adopt' | 'discard'>>({})
 const busy = ref(false)
-const withRecipes = ref(false)
 const route = useRoute()
 const router = useRouter()
 /** The tag whose own trail is asked for by the address. */
@@ -37,6 +38,18 @@ function compare(release: number) {
   tab.value = 'changes'
 }
 const errors = computed(() => project.findings.filter((f) => f.severity === 'error').length)
+const asked = useAsked()
+const open = shallowRef<Schemas['BeforeRelease']>()
+/** What the last release did, until the draft is changed. */
+const made = shallowRef<Schemas['ReleaseMade']>()
+/** What stands in the way of a release, by what the site asks. */
+const blocked = computed(
+  () =>
+    errors.value > 0 ||
+    !!open.value?.inTheWay ||
+    (!!open.value?.proved && open.value.points.open + open.value.elements.open > 0) ||
+    (!!open.value?.note && !note.value.trim()),
+)
 const next = computed(() => (releases.value[0]?.number ?? 0) + 1)
 
 watch(
@@ -48,17 +61,27 @@ watch(
   },
   { immediate: true },
 )
+watch(
+  () => [project.id, project.overview?.revision, project.overview?.release?.number],
+  async () => {
+    if (!project.id) return
+    if (made.value && made.value.change !== project.overview?.revision && !made.value.again)
+      made.value = undefined
+    open.value = await ask(
+      api.GET('/api/projects/{project}/releases/open', { params: { path: project.path } }),
+    ).catch(() => open.value)
+  },
+  { immediate: true },
+)
 
-async function publish() {
+/** Releases by one of the two roads; what is asked first is asked. */
+async function release(title: string, run: (answer: Answer) => Promise<Schemas['ReleaseAnswer']>) {
   busy.value = true
   problem.value = ''
   try {
-    await ask(
-      api.POST('/api/projects/{project}/releases', {
-        params: { path: project.path },
-        body: { note: note.value, limits: limits.value },
-      }),
-    )
+    const got = await asked.send({ title, says: project.overview?.site.name ?? '' }, run)
+    if (!got?.made) return
+    made.value = got.made
     note.value = ''
     await project.refresh()
   } catch (e) {
@@ -66,6 +89,27 @@ async function publish() {
   } finally {
     busy.value = false
   }
+}
+function publish() {
+  const body = { note: note.value, limits: limits.value, seen: project.overview?.revision }
+  void release(t('release.do', { n: next.value }), (answer) =>
+    ask(
+      api.POST('/api/projects/{project}/releases', {
+        params: { path: project.path },
+        body: { ...body, ...answer },
+      }),
+    ),
+  )
+}
+function goBack(number: number, why: string) {
+  void release(t('release.again', { n: number }), (answer) =>
+    ask(
+      api.POST('/api/projects/{project}/releases/{number}/return', {
+        params: { path: { ...project.path, number } },
+        body: { note: why, limits: {}, ...answer },
+      }),
+    ),
+  )
 }
 const tabs = computed(() => [
   {
@@ -98,56 +142,31 @@ const tabs = computed(() => [
       <v-btn
         color="primary"
         size="large"
-        :disabled="errors > 0 || !session.may(project.id, 'release')"
+        :disabled="blocked || !session.may(project.id, 'release')"
         :loading="busy"
         @click="publish">
         {{ $t('release.do', { n: next }) }}
       </v-btn>
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     </div>
+    <p v-if="made" class="made" role="status">
+      {{ $t('release.made', { ...made }) }}
+      <template v-if="made.devices.length">
+        · {{ $t('release.devices', { names: made.devices.join(', ') }) }}
+      </template>
+    </p>
+    <BeforeRelease v-if="open" :open="open" @changes="tab = 'changes'" @findings="tab = 'findings'" />
     <ChangedLimits v-model="limits" />
     <CarriedRecipes />
     <StopTabs v-model="tab" :tabs="tabs" />
     <FindingList v-if="tab === 'findings'" :findings="project.findings" />
     <ChangesPane v-else-if="tab === 'changes'" :releases="releases" :from="compared" />
-    <div v-else-if="tab === 'releases'" class="scroll">
-      <table class="grid">
-        <thead>
-          <tr>
-            <th>{{ $t('release.number') }}</th>
-            <th>{{ $t('release.at') }}</th>
-            <th>{{ $t('release.by') }}</th>
-            <th>{{ $t('release.note') }}</th>
-            <th>{{ $t('release.hash') }}</th>
-            <th />
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="(r, i) in releases" :key="r.number">
-            <td>
-              <strong>{{ r.number }}</strong>
-              <span v-if="!i" class="chip on run">{{ $t('release.running') }}</span>
-            </td>
-            <td class="mono">{{ moment(r.at, dayAndTime) }}</td>
-            <td>{{ r.person }}</td>
-            <td>{{ r.note }}</td>
-            <td class="mono quiet">{{ r.hash.slice(0, 12) }}</td>
-            <td>
-              <button class="bare link" @click="compare(r.number)">{{ $t('changes.compare') }}</button>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-      <p class="pad">
-        <a :href="`/api/projects/${project.id}/archive?recipes=${withRecipes}`" download>
-          {{ $t('release.archive') }}
-        </a>
-        <label class="with">
-          <input v-model="withRecipes" type="checkbox" />
-          {{ $t('release.archiveRecipes') }}
-        </label>
-      </p>
-    </div>
+    <ReleaseList
+      v-else-if="tab === 'releases'"
+      :releases="releases"
+      :may="session.may(project.id, 'release') && !busy"
+      @compare="compare"
+      @again="goBack" />
     <AuditTrail
       v-else
       :project="project.id"
@@ -162,19 +181,9 @@ const tabs = computed(() => [
 .note {
   width: 260px;
 }
-.scroll {
-  overflow: auto;
-}
-.run {
-  margin-left: 10px;
-}
-.link {
-  color: var(--c-spruce);
-}
-.pad {
-  padding: 0 16px;
-}
-.with {
-  margin-left: 16px;
+.made {
+  margin: 0;
+  padding: 8px 16px;
+  background: var(--c-tint);
 }
 </style>

@@ -7,6 +7,7 @@ import FieldText from '../../kit/FieldText.vue'
 import SitePicture from '../../links/SitePicture.vue'
 import { freshId, useProject } from '../../rail/project'
 import JournalRules from './JournalRules.vue'
+import ReleaseRules from './ReleaseRules.vue'
 import RecorderBounds from './RecorderBounds.vue'
 import WordSheet from './WordSheet.vue'
 import TypedInput from '../../kit/TypedInput.vue'
@@ -156,6 +157,7 @@ const setAreas = (next: typeof areas.value) => set('/areas', next, areas.value)
           {{ $t('site.addArea') }}
         </v-btn>
       </div>
+      <ReleaseRules />
       <JournalRules />
       <RecorderBounds />
       <WordSheet />
