@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io"
 	"log/slog"
 	"net"
 	"net/http"
@@ -11,8 +12,10 @@ import (
 	"os/signal"
 	"path/filepath"
 	"slices"
+	"strings"
 	"syscall"
 	"time"
+	"unicode/utf8"
 
 	"github.com/spf13/cobra"
 
@@ -30,7 +33,9 @@ type settings struct {
 	hosts, devices        []string
 	folders, media        []string
 	heads, backups        string
+	notice                string
 	noTLS                 bool
+	logFormat, logLevel   string
 	lengths               access.Lengths
 }
 
@@ -47,10 +52,52 @@ func (o *settings) flags(c *cobra.Command, data string) {
 	c.Flags().StringVar(&o.heads, "heads", "",
 		"a folder, best on another machine, that takes the signed heads of the audit trails")
 	c.Flags().StringVar(&o.backups, "backups", "", "a folder, best on another disk, that takes backups (default backups in the data folder)")
+	c.Flags().StringVar(&o.notice, "notice", "", "a file with what the site says to who signs in")
+	c.Flags().StringVar(&o.logFormat, "log", "text", "how the log is written: text or json")
+	c.Flags().StringVar(&o.logLevel, "log-level", "info", "what the log has: debug, info, warn or error")
 	c.Flags().IntVar(&o.lengths.Password, "password-length", 0, "characters that a new password has at least (default 8)")
 	c.Flags().IntVar(&o.lengths.PIN, "pin-length", 0, "digits that a new PIN has at least (default 4)")
 	c.Flags().StringArrayVar(&o.devices, "device-host", nil,
 		"where devices may be: a host, an address, a network, or one of loopback, private, any (default loopback and private)")
+}
+
+// metricsTokenVariable names the variable of the environment with the token that
+// /api/metrics takes.
+const metricsTokenVariable = "READYRAIL_METRICS_TOKEN"
+
+// mostNotice bounds what a site says to who signs in, in characters.
+const mostNotice = 1000
+
+// noticeOf reads what a site says to who signs in (IEC 62443-3-3 SR 1.12).
+func noticeOf(file string) (string, error) {
+	if file == "" {
+		return "", nil
+	}
+	text, err := os.ReadFile(file)
+	if err != nil {
+		return "", fmt.Errorf("--notice: %w", err)
+	}
+	notice := strings.TrimSpace(string(text))
+	if n := utf8.RuneCountInString(notice); !utf8.ValidString(notice) || n == 0 || n > mostNotice {
+		return "", fmt.Errorf("--notice: %s has to be a text of 1 to %d characters", file, mostNotice)
+	}
+	return notice, nil
+}
+
+// logger is the log that the flags ask for.
+func (o *settings) logger(to io.Writer) (*slog.Logger, error) {
+	var level slog.Level
+	if err := level.UnmarshalText([]byte(o.logLevel)); err != nil {
+		return nil, fmt.Errorf("--log-level is debug, info, warn or error, not %q", o.logLevel)
+	}
+	options := &slog.HandlerOptions{Level: level}
+	switch o.logFormat {
+	case "text":
+		return slog.New(slog.NewTextHandler(to, options)), nil
+	case "json":
+		return slog.New(slog.NewJSONHandler(to, options)), nil
+	}
+	return nil, fmt.Errorf("--log is text or json, not %q", o.logFormat)
 }
 
 // ownFolder gives files a folder beside the data where none is given.
@@ -154,7 +201,14 @@ func run(o settings, prepare func(context.Context, *host.Host) error, accounts [
 	if err != nil {
 		return err
 	}
-	log := slog.New(slog.NewTextHandler(os.Stderr, nil))
+	log, err := o.logger(os.Stderr)
+	if err != nil {
+		return err
+	}
+	notice, err := noticeOf(o.notice)
+	if err != nil {
+		return err
+	}
 	// The port first: a port in use leaves the data alone.
 	l, err := net.Listen("tcp", o.addr)
 	if err != nil {
@@ -175,7 +229,8 @@ func run(o settings, prepare func(context.Context, *host.Host) error, accounts [
 	if err != nil {
 		return err
 	}
-	handler := server.New(h, server.Options{Hosts: o.hosts, Certificate: cert, Demo: accounts})
+	handler := server.New(h, server.Options{Hosts: o.hosts, Certificate: cert, Demo: accounts, Notice: notice,
+		MetricsToken: os.Getenv(metricsTokenVariable)})
 	scheme := "http"
 	if cert != nil {
 		l, scheme = handler.SecureListener(l), "https"

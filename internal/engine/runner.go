@@ -19,6 +19,7 @@ const maxPending = 4096
 type Runner struct {
 	engine *Engine
 	beat   atomic.Int64
+	late   atomic.Int64 // of the last tick, nanoseconds
 	work   chan job
 	wake   chan struct{}
 	quit   chan struct{}
@@ -59,6 +60,14 @@ func (r *Runner) Close() {
 // Beat is when the engine last completed a round. It comes from the engine's
 // own goroutine, so that a stuck engine cannot look alive.
 func (r *Runner) Beat() time.Time { return time.Unix(0, r.beat.Load()) }
+
+// Late tells by how much the last tick came later than it was due, and how many batches
+// of values wait.
+func (r *Runner) Late() (by time.Duration, waiting int) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	return time.Duration(r.late.Load()), len(r.pending)
+}
 
 // Push hands over a batch of raw values; it never blocks. The runner keeps the
 // slice.
@@ -105,7 +114,8 @@ func (r *Runner) loop() {
 			close(j.done)
 		case <-r.wake:
 			r.bounded(func() { r.drain(); r.tell() })
-		case <-tick.C:
+		case due := <-tick.C:
+			r.late.Store(int64(time.Since(due)))
 			r.bounded(func() {
 				r.drain()
 				r.engine.Tick(time.Now())

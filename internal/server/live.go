@@ -43,6 +43,12 @@ type liveSessions struct {
 
 func newLiveSessions() *liveSessions { return &liveSessions{open: map[*socket]bool{}} }
 
+func (l *liveSessions) count() int {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	return len(l.open)
+}
+
 func (l *liveSessions) endWhere(match func(*socket) bool) {
 	l.mu.Lock()
 	defer l.mu.Unlock()

@@ -24,6 +24,10 @@ type Options struct {
 	// Certificate is what the server shows of itself; nil speaks HTTP.
 	Certificate *Certificate
 	Demo        []demo.Person // accounts that the sign-in page shows
+	// Notice is what the site says to who signs in; empty for nothing.
+	Notice string
+	// MetricsToken shows the figures to who is not signed in; empty shows them to nobody else.
+	MetricsToken string
 }
 
 // Server answers requests for a host.
@@ -34,6 +38,7 @@ type Server struct {
 	api      huma.API
 	handler  http.Handler
 	live     *liveSessions
+	metrics  *metrics
 	budget   bodyBudget
 	rests    rests
 }
@@ -53,7 +58,8 @@ func New(h *host.Host, o Options) *Server {
 	s.sessions.Cookie.Secure = o.Certificate != nil
 
 	r := gin.New()
-	r.Use(gin.Recovery(), listen, s.guard, s.bodies)
+	s.metrics = newMetrics(h, s.live, o.MetricsToken)
+	r.Use(gin.Recovery(), s.metrics.count, listen, s.guard, s.bodies)
 	config := huma.DefaultConfig("Ready Rail", Version)
 	config.OpenAPIPath = "/api/openapi"
 	config.DocsPath = ""
@@ -63,6 +69,7 @@ func New(h *host.Host, o Options) *Server {
 	s.api = humagin.New(r, config)
 	s.routes()
 	describeLive(s.api)
+	r.GET("/api/metrics", s.metricsOf)
 	r.NoRoute(s.frontEnd())
 	s.handler = s.sessions.LoadAndSave(r)
 	return s

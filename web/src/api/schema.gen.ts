@@ -5696,6 +5696,8 @@ export interface components {
             /** @description of passwords and PINs that are chosen now */
             lengths: components["schemas"]["Lengths"];
             needsOwner: boolean;
+            /** @description what the site says to who signs in */
+            notice?: string;
             /** @description the name of this panel, empty when the browser is none */
             panel: string;
             person?: components["schemas"]["PersonInfo"];

@@ -85,6 +85,7 @@ function pickTile(tile: typeof chosen.value) {
       {{ $t('sign.title') }}
       <span v-if="session.me?.panel" class="quiet">· {{ session.me.panel }}</span>
     </h2>
+    <p v-if="session.me?.notice && !session.me.person?.choose" class="notice">{{ session.me.notice }}</p>
     <template v-if="session.me?.person?.choose && session.me.panel && !byPassword">
       <p>{{ $t('sign.choosePin', { name: session.me.person.name, n: session.me.lengths.pin }) }}</p>
       <PinPad
@@ -169,6 +170,16 @@ function pickTile(tile: typeof chosen.value) {
   display: flex;
   flex-direction: column;
   gap: 14px;
+}
+.notice {
+  margin: 0;
+  padding: 8px 12px;
+  border-left: 3px solid var(--c-spruce);
+  background: var(--c-tint);
+  white-space: pre-line;
+  overflow-wrap: anywhere;
+  max-height: 30vh;
+  overflow: auto;
 }
 form {
   display: flex;
