@@ -1,20 +1,24 @@
 package bench
 
 import (
+	"context"
+	"crypto/rand"
 	"encoding/json"
 	"fmt"
 	"time"
 
 	"readyrail/internal/core/project"
 	"readyrail/internal/exchange"
+	"readyrail/internal/host"
 )
 
 // Limits, in milliseconds.
 const (
-	differWithin = 500
-	takeWithin   = 2000
-	exportWithin = 2000
-	importWithin = 4000
+	differWithin  = 500
+	takeWithin    = 2000
+	exportWithin  = 2000
+	importWithin  = 4000
+	releaseWithin = 500
 )
 
 // versions measures what differs between two versions of a project of 50,000 tags and 200
@@ -64,5 +68,36 @@ func versions() ([]Figure, error) {
 	if err == nil {
 		_, err = project.Load(content.Things)
 	}
-	return append(out, below("versions/import", "ms", ms(from), importWithin)), err
+	if err != nil {
+		return nil, err
+	}
+	out = append(out, below("versions/import", "ms", ms(from), importWithin))
+	took, err := released(after)
+	return append(out, below("versions/release of one change, answered", "ms", took, releaseWithin)), err
+}
+
+// released tells how long a release of one change in a project takes.
+func released(content *project.Project) (ms float64, err error) {
+	h, done, err := openHost()
+	if err != nil {
+		return 0, err
+	}
+	defer done()
+	ctx, who := context.Background(), host.Actor{ID: "bench", Name: "Bench", Owner: true, Server: true}
+	p, err := h.CreateProject(ctx, who, "bench", content)
+	if err != nil {
+		return 0, err
+	}
+	if _, err := p.Publish(ctx, who, host.ReleaseOrder{}); err != nil {
+		return 0, err
+	}
+	id := project.SortedKeys(content.Tags)[0]
+	return median(func() error {
+		op := project.Op{Kind: project.KindTag, ID: id, Path: "/description", Value: json.RawMessage(`"` + rand.Text() + `"`)}
+		if _, err := p.Edit(ctx, who, "one", []project.Op{op}); err != nil {
+			return err
+		}
+		_, err := p.Publish(ctx, who, host.ReleaseOrder{})
+		return err
+	})
 }

@@ -79,9 +79,12 @@ func (e *Edits) Publish(ctx context.Context, who access.Actor, words Wording, ad
 	if err != nil {
 		return nil, err
 	}
-	next, changes, err := e.Draft().Edit(adopted)
-	if err != nil {
-		return nil, err
+	// The draft itself, where nothing is adopted: its findings are known.
+	next, changes := e.Draft(), []project.Change(nil)
+	if len(adopted) > 0 {
+		if next, changes, err = next.Edit(adopted); err != nil {
+			return nil, err
+		}
 	}
 	if !next.Releasable() {
 		return nil, refused("findings of severity error stand in the way: mend them first")

@@ -3,6 +3,7 @@ package exchange
 import (
 	"archive/zip"
 	"bytes"
+	"compress/flate"
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
@@ -72,6 +73,7 @@ const archiveFormat = "ready-rail-project"
 func WriteArchive(c Content) (archive []byte, hash string, err error) {
 	var buf bytes.Buffer
 	z := zip.NewWriter(&buf)
+	z.RegisterCompressor(zip.Deflate, quickly())
 	sum := sha256.New()
 	unpacked := 0
 	add := func(name string, doc any) error {
@@ -111,6 +113,21 @@ func WriteArchive(c Content) (archive []byte, hash string, err error) {
 		return nil, "", say.Errorf("%w: %d files, %d MB, %d MB packed", ErrTooLarge, files, unpacked>>20, buf.Len()>>20)
 	}
 	return buf.Bytes(), hex.EncodeToString(sum.Sum(nil)), nil
+}
+
+// quickly packs with the level that has least to set up: of tens of thousands of small
+// files most of the time went into clearing the tables of a better one.
+func quickly() zip.Compressor {
+	var last *flate.Writer // files are packed one after the other
+	return func(to io.Writer) (io.WriteCloser, error) {
+		if last == nil {
+			var err error
+			last, err = flate.NewWriter(to, flate.BestSpeed)
+			return last, err
+		}
+		last.Reset(to)
+		return last, nil
+	}
 }
 
 // ErrTooLarge says that an archive would be too large to be read again.
