@@ -1,8 +1,11 @@
 package door
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
+	"maps"
+	"slices"
 	"sync"
 	"time"
 
@@ -34,6 +37,7 @@ type Hold struct {
 	mu      sync.Mutex
 	renewed time.Time
 	ended   error // why; nil while it is held
+	begun   *Step // what it holds, once that is sent
 	over    chan struct{}
 }
 
@@ -110,6 +114,35 @@ func (d *Door) EndWhere(match func(Who) bool, why error) {
 			h.end(why)
 		}
 	}
+}
+
+// Ended is a press that was ended: what it held, who held it and why it ended.
+type Ended struct {
+	Path string
+	Who  Who
+	Why  error
+}
+
+// Recheck asks at once what every press rests on, as after a change of what runs, and
+// ends those that no longer may be; they let go by their release values.
+func (d *Door) Recheck(ctx context.Context) (out []Ended) {
+	d.mu.Lock()
+	presses := slices.Collect(maps.Values(d.presses))
+	d.mu.Unlock()
+	for _, h := range presses {
+		h.mu.Lock()
+		s, over := h.begun, h.ended != nil
+		h.mu.Unlock()
+		if s == nil || over {
+			continue
+		}
+		if err := h.sound(ctx, *s); err != nil {
+			h.end(err)
+			out = append(out, Ended{s.Path, h.who, err})
+		}
+	}
+	slices.SortFunc(out, func(a, b Ended) int { return cmp.Compare(a.Path, b.Path) })
+	return out
 }
 
 // Holds tells whether something is pressed by whoever matches.
@@ -232,6 +265,9 @@ func (h *Hold) begin(ctx context.Context, c *Command, s Step) (over func(), err 
 	if out.Outcome == audit.Unknown {
 		h.end(out.Reason.Why)
 	}
+	h.mu.Lock()
+	h.begun = &s
+	h.mu.Unlock()
 	go h.watch(s, row)
 	return over, nil
 }

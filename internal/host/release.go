@@ -9,6 +9,7 @@ import (
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/project"
+	"readyrail/internal/door"
 	"readyrail/internal/edit"
 )
 
@@ -32,6 +33,7 @@ type ReleaseMade struct {
 	Made    int      `json:"made" doc:"tags that there were not before"`
 	Gone    int      `json:"gone" doc:"tags that are no longer there"`
 	Devices []string `json:"devices" doc:"names of devices that are new or were changed"`
+	Ended   []string `json:"ended" doc:"what was held and let go, as it may no longer be: paths, with who held them"`
 }
 
 // Publish makes the draft a release and puts it to work at the Desk. Where the site asks
@@ -47,6 +49,7 @@ func (p *Project) Publish(ctx context.Context, who Actor, order ReleaseOrder) (*
 	}
 	was := p.ranBefore()
 	var gone []string
+	var ended []door.Ended
 	info, err := p.Edits.Publish(ctx, who, edit.Wording{Note: order.Note, Signed: signed}, func() (adopted []project.Op, err error) {
 		// Signing takes its time: what was signed is what is released.
 		if signed != "" && p.Draft() != draft {
@@ -57,11 +60,11 @@ func (p *Project) Publish(ctx context.Context, who Actor, order ReleaseOrder) (*
 		}
 		adopted, gone, err = p.chooseLimits(order.Limits)
 		return adopted, err
-	}, func(released *project.Project) { p.beginRelease(ctx, who, released, gone) })
+	}, func(released *project.Project) { ended = p.beginRelease(ctx, who, released, gone) })
 	if err != nil {
 		return nil, err
 	}
-	return p.releaseMade(ctx, who, info, was), nil
+	return p.releaseMade(ctx, who, info, was, ended), nil
 }
 
 var errChangedMeanwhile = refused("the draft was changed meanwhile: look at what changed, and release again")
@@ -82,6 +85,7 @@ func (p *Project) Return(ctx context.Context, who Actor, number int64, order Rel
 		return nil, err
 	}
 	var gone []string
+	var ended []door.Ended
 	fits := func(released *project.Project) error {
 		for _, c := range p.ChangedLimits() {
 			switch choice := order.Limits[c.Alarm]; {
@@ -94,11 +98,11 @@ func (p *Project) Return(ctx context.Context, who Actor, number int64, order Rel
 		return nil
 	}
 	info, err := p.Edits.Return(ctx, who, number, edit.Wording{Note: order.Note, Signed: signed}, fits,
-		func(released *project.Project) { p.beginRelease(ctx, who, released, gone) })
+		func(released *project.Project) { ended = p.beginRelease(ctx, who, released, gone) })
 	if err != nil {
 		return nil, err
 	}
-	return p.releaseMade(ctx, who, info, was), nil
+	return p.releaseMade(ctx, who, info, was, ended), nil
 }
 
 // ranBefore is the release without what was changed at the Desk; an empty project before
@@ -185,22 +189,25 @@ func inTheWay(findings []project.Finding, rules []*project.ReleaseRule) (n int) 
 	return n
 }
 
-// beginRelease puts what was released to work; gone are the limits that no longer lie
-// over it.
-func (p *Project) beginRelease(ctx context.Context, who Actor, released *project.Project, gone []string) {
+// beginRelease puts what was released to work, and tells what it had let go; gone are the
+// limits that no longer lie over it.
+func (p *Project) beginRelease(ctx context.Context, who Actor, released *project.Project, gone []string) (ended []door.Ended) {
 	// Those that could not be dropped go on lying over it, and show as changed.
 	if err := p.runs.DropLimits(ctx, gone); err != nil {
 		p.host.log.Error("limits that were changed at the Desk still lie over the new release", "project", p.id, "error", err)
 	}
 	p.runs.RunRelease(released)
+	ended = p.runs.Door().Recheck(ctx)
 	p.uncontrolled(ctx, released.Site().Areas)
 	if err := p.shelf.beginRecipes(ctx, who, released); err != nil {
 		p.host.log.Error("recipes that the release begins with could not be added", "project", p.id, "error", err)
 	}
+	return ended
 }
 
 // releaseMade tells everybody of a release, and what it changed.
-func (p *Project) releaseMade(ctx context.Context, who Actor, info *edit.ReleaseInfo, was *project.Project) *ReleaseMade {
+func (p *Project) releaseMade(ctx context.Context, who Actor, info *edit.ReleaseInfo, was *project.Project,
+	ended []door.Ended) *ReleaseMade {
 	p.news.tell(News{Project: p.id, Revision: p.Revision(), Person: who.Name, Release: info.Number})
 	told := fmt.Sprint(info.Number)
 	if info.Again != 0 {
@@ -208,7 +215,10 @@ func (p *Project) releaseMade(ctx context.Context, who Actor, info *edit.Release
 	}
 	p.runs.Door().Note(ctx, audit.Record{At: info.At.UnixNano(), What: audit.Release, Person: who.ID, Name: who.Name, Panel: who.Panel,
 		New: told, Reason: info.Note, Sign: info.Signed})
-	out := &ReleaseMade{ReleaseInfo: *info, Devices: []string{}}
+	out := &ReleaseMade{ReleaseInfo: *info, Devices: []string{}, Ended: []string{}}
+	for _, x := range ended {
+		out.Ended = append(out.Ended, fmt.Sprintf("%s (%s)", x.Path, x.Who.Name))
+	}
 	for _, d := range project.Differences(was, p.runs.Plain()) {
 		out.Changed++
 		switch {

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"readyrail/internal/core/access"
 	"readyrail/internal/core/audit"
@@ -121,6 +122,51 @@ func TestWhatStandsInTheWay(t *testing.T) {
 	if _, err := s.p.Edit(ctx, ada, "no rule", []project.Op{{Kind: project.KindSite, ID: project.SiteID, Path: "/release",
 		Value: []byte(`{"stops":"sometimes"}`)}}); err == nil {
 		t.Error("a rule that cannot be was taken")
+	}
+}
+
+// TestAReleaseLetsGoWhatItChanges: what is held by a button that it changes is let go, and
+// that is said; what it does not touch goes on.
+func TestAReleaseLetsGoWhatItChanges(t *testing.T) {
+	s := newSite(t)
+	ada, tom := s.actors["ada"], s.actors["tom"]
+	key, err := s.hold(tom, s.cmd("s-car", "Hold to go forward", ""))
+	if err != nil {
+		t.Fatal(err)
+	}
+	renew := func() error { return s.p.Renew(tom, key) }
+	ended := make(chan error, 1)
+	go func() { // a page renews what is held at it, until that is over
+		for {
+			if err := renew(); err != nil {
+				ended <- err
+				return
+			}
+			time.Sleep(50 * time.Millisecond)
+		}
+	}()
+	s.change(project.Op{Kind: project.KindScreen, ID: "s-yard", Path: "/title", Value: []byte(`"Another title"`)})
+	made, err := s.p.Publish(ctx, ada, host.ReleaseOrder{})
+	if err != nil || len(made.Ended) != 0 {
+		t.Fatalf("%+v %v", made, err)
+	}
+	select {
+	case err := <-ended:
+		t.Fatalf("a release that does not touch it ended it: %v", err)
+	default:
+	}
+	id := s.id("Car.JogForward")
+	s.change(project.Op{Kind: project.KindTag, ID: id, Path: "/description", Value: []byte(`"the other way"`)},
+		project.Op{Kind: project.KindTag, ID: id, Path: "/address", Value: []byte(`"coil:1"`)})
+	made, err = s.p.Publish(ctx, ada, host.ReleaseOrder{})
+	if err != nil || !slices.Equal(made.Ended, []string{"Car.JogForward (Tom Alder)"}) {
+		t.Fatalf("%+v %v", made, err)
+	}
+	<-ended
+	s.until("it is let go", func() bool { return s.show("Car.JogForward") == "off" })
+	why := func(r audit.Record) bool { return strings.Contains(r.Reason, "a new release changed what this does") }
+	if !slices.ContainsFunc(s.trail(), why) {
+		t.Errorf("the trail does not say why: %+v", s.trail()[:4])
 	}
 }
 

@@ -6745,6 +6745,8 @@ export interface components {
             changed: number;
             /** @description names of devices that are new or were changed */
             devices: string[];
+            /** @description what was held and let go, as it may no longer be: paths, with who held them */
+            ended: string[];
             /**
              * Format: int64
              * @description tags that are no longer there

@@ -151,6 +151,9 @@ const tabs = computed(() => [
     </div>
     <p v-if="made" class="made" role="status">
       {{ $t('release.made', { ...made }) }}
+      <template v-if="made.ended.length">
+        · {{ $t('release.ended', { names: made.ended.join(', ') }) }}
+      </template>
       <template v-if="made.devices.length">
         · {{ $t('release.devices', { names: made.devices.join(', ') }) }}
       </template>
