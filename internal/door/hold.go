@@ -37,7 +37,7 @@ type Hold struct {
 	mu      sync.Mutex
 	renewed time.Time
 	ended   error // why; nil while it is held
-	begun   *Step // what it holds, once that is sent
+	begun   *Step // what it holds, from when that is sent on
 	over    chan struct{}
 }
 
@@ -123,22 +123,23 @@ type Ended struct {
 	Why  error
 }
 
-// Recheck asks at once what every press rests on, as after a change of what runs, and
-// ends those that no longer may be; they let go by their release values.
-func (d *Door) Recheck(ctx context.Context) (out []Ended) {
+// Across makes a change of what runs, and then asks at once whether what was pressed before
+// may still be; what may not is ended, lets go by its release value, and is told.
+func (d *Door) Across(ctx context.Context, change func()) (out []Ended) {
 	d.mu.Lock()
-	presses := slices.Collect(maps.Values(d.presses))
+	before := slices.Collect(maps.Values(d.presses))
 	d.mu.Unlock()
-	for _, h := range presses {
+	before = slices.DeleteFunc(before, func(h *Hold) bool {
 		h.mu.Lock()
-		s, over := h.begun, h.ended != nil
-		h.mu.Unlock()
-		if s == nil || over {
-			continue
-		}
-		if err := h.sound(ctx, *s); err != nil {
+		defer h.mu.Unlock()
+		return h.begun == nil || h.ended != nil
+	})
+	change()
+	for _, h := range before {
+		// Whoever watches over it may have ended it already, for the same reason.
+		if err := h.begun.may(ctx); err != nil {
 			h.end(err)
-			out = append(out, Ended{s.Path, h.who, err})
+			out = append(out, Ended{h.begun.Path, h.who, err})
 		}
 	}
 	slices.SortFunc(out, func(a, b Ended) int { return cmp.Compare(a.Path, b.Path) })

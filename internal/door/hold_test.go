@@ -441,3 +441,34 @@ func TestTheReleaseValueGoesOutWhileTheDiskFails(t *testing.T) {
 		y.trail("intent", "outcome confirmed", "lease confirmed")
 	})
 }
+
+// TestAcrossAChange: what may no longer be held after a change of what runs is let go at
+// once and told, also where whoever watches over it sees that first; everything else goes on.
+func TestAcrossAChange(t *testing.T) {
+	bubble(t, func(y *yard) {
+		h, begun := y.hold(tom, y.jog("jog"))
+		if err := <-begun; err != nil {
+			t.Fatal(err)
+		}
+		go y.renew(h, time.Second)
+		if ended := y.door.Across(ctx, func() { time.Sleep(100 * time.Millisecond) }); len(ended) != 0 || h.Why() != nil {
+			t.Errorf("%+v %v", ended, h.Why())
+		}
+		ended := y.door.Across(ctx, func() {
+			y.guard.mu.Lock()
+			y.guard.current = errWet
+			y.guard.mu.Unlock()
+			time.Sleep(100 * time.Millisecond)
+		})
+		if len(ended) != 1 || ended[0].Path != "jog" || ended[0].Who.ID != "tom" || !errors.Is(ended[0].Why, errWet) {
+			t.Errorf("%+v", ended)
+		}
+		time.Sleep(time.Second)
+		if y.on("jog") {
+			t.Error("it is still on")
+		}
+		if ended := y.door.Across(ctx, func() {}); len(ended) != 0 {
+			t.Errorf("what was over is told again: %+v", ended)
+		}
+	})
+}

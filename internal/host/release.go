@@ -3,6 +3,7 @@ package host
 import (
 	"context"
 	"fmt"
+	"reflect"
 	"slices"
 	"strings"
 
@@ -43,7 +44,8 @@ func (p *Project) Publish(ctx context.Context, who Actor, order ReleaseOrder) (*
 		return nil, err
 	}
 	draft := p.Draft()
-	signed, err := p.signRelease(ctx, who, draft, order)
+	asked := p.askedToRelease(draft)
+	signed, err := p.signRelease(ctx, who, draft, asked, order)
 	if err != nil {
 		return nil, err
 	}
@@ -51,8 +53,10 @@ func (p *Project) Publish(ctx context.Context, who Actor, order ReleaseOrder) (*
 	var gone []string
 	var ended []door.Ended
 	info, err := p.Edits.Publish(ctx, who, edit.Wording{Note: order.Note, Signed: signed}, func() (adopted []project.Op, err error) {
-		// Signing takes its time: what was signed is what is released.
-		if signed != "" && p.Draft() != draft {
+		// Signing takes its time: what was signed is what is released, and nothing else is
+		// asked by now.
+		now := p.askedToRelease(p.Draft())
+		if signed != "" && p.Draft() != draft || !reflect.DeepEqual(now, asked) {
 			return nil, errChangedMeanwhile
 		}
 		if err := p.mayRelease(ctx, p.Draft()); err != nil {
@@ -80,13 +84,17 @@ func (p *Project) Return(ctx context.Context, who Actor, number int64, order Rel
 		return nil, refused("nothing is released yet: there is nothing to return to")
 	}
 	order.Seen = 0 // the draft is not what is signed
-	signed, err := p.signRelease(ctx, who, was, order)
+	asked := p.askedToRelease(was)
+	signed, err := p.signRelease(ctx, who, was, asked, order)
 	if err != nil {
 		return nil, err
 	}
 	var gone []string
 	var ended []door.Ended
 	fits := func(released *project.Project) error {
+		if !reflect.DeepEqual(p.askedToRelease(p.runs.Plain()), asked) {
+			return errChangedMeanwhile
+		}
 		for _, c := range p.ChangedLimits() {
 			switch choice := order.Limits[c.Alarm]; {
 			case choice == AdoptLimit:
@@ -135,22 +143,20 @@ func (p *Project) askedToRelease(version *project.Project) project.Asked {
 
 // signRelease asks for the note and the signatures that a release of a version takes,
 // and says who signed.
-func (p *Project) signRelease(ctx context.Context, who Actor, version *project.Project, order ReleaseOrder) (signed string, err error) {
+func (p *Project) signRelease(ctx context.Context, who Actor, version *project.Project, asked project.Asked, order ReleaseOrder) (
+	signed string, err error) {
 	for _, rule := range p.releaseRules(version) {
 		if rule.Note && strings.TrimSpace(order.Note) == "" {
 			return "", refused("this site releases nothing without a note: say what the release is for")
 		}
 	}
-	asked := p.askedToRelease(version)
 	if asked.Sign != "" && order.Seen != 0 && order.Seen != p.Revision() {
 		return "", errChangedMeanwhile
 	}
-	if asked.Sign != "" && !order.Answered {
-		// What cannot be released is refused before it is signed.
-		if version == p.Draft() {
-			if err := p.mayRelease(ctx, version); err != nil {
-				return "", err
-			}
+	// What cannot be released is refused before it is signed.
+	if asked.Sign != "" && !order.Answered && version == p.Draft() {
+		if err := p.mayRelease(ctx, version); err != nil {
+			return "", err
 		}
 	}
 	sign := &undersigned{p, version, who, asked, order.Given, access.Release, []string{""}, version.Site().Name}
@@ -196,8 +202,7 @@ func (p *Project) beginRelease(ctx context.Context, who Actor, released *project
 	if err := p.runs.DropLimits(ctx, gone); err != nil {
 		p.host.log.Error("limits that were changed at the Desk still lie over the new release", "project", p.id, "error", err)
 	}
-	p.runs.RunRelease(released)
-	ended = p.runs.Door().Recheck(ctx)
+	ended = p.runs.Door().Across(ctx, func() { p.runs.RunRelease(released) })
 	p.uncontrolled(ctx, released.Site().Areas)
 	if err := p.shelf.beginRecipes(ctx, who, released); err != nil {
 		p.host.log.Error("recipes that the release begins with could not be added", "project", p.id, "error", err)
