@@ -2,6 +2,7 @@ package plant
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"math"
 	"math/rand/v2"
@@ -9,6 +10,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"syscall"
 	"time"
 
 	"github.com/gopcua/opcua/id"
@@ -77,8 +79,20 @@ func (p *Plant) load() float64 {
 	return sum
 }
 
-// serveMeter serves the meter by OPC UA until the context ends.
+// serveMeter serves the meter by OPC UA until the context ends. Where any free port will
+// do, somebody else may take the one that was found before the server does: then another.
 func (p *Plant) serveMeter(ctx context.Context, addr string, ready func(string, net.Addr)) error {
+	const tries = 10
+	_, port, _ := net.SplitHostPort(addr)
+	for try := 1; ; try++ {
+		err := p.meterAt(ctx, addr, ready)
+		if !errors.Is(err, syscall.EADDRINUSE) || port != "0" || try == tries {
+			return err
+		}
+	}
+}
+
+func (p *Plant) meterAt(ctx context.Context, addr string, ready func(string, net.Addr)) error {
 	host, portText, err := net.SplitHostPort(addr)
 	if err != nil {
 		return fmt.Errorf("the meter cannot listen on %s: %w", addr, err)

@@ -3,6 +3,8 @@ package server
 import (
 	"bytes"
 	"compress/gzip"
+	"crypto/sha256"
+	"encoding/hex"
 	"io/fs"
 	"mime"
 	"net/http"
@@ -44,10 +46,23 @@ func (s *Server) frontEnd() gin.HandlerFunc {
 			c.Request.URL.Path = "/"
 			c.Header("Cache-Control", "no-cache")
 		}
+		if strings.HasSuffix(path, ".webmanifest") {
+			c.Header("Content-Type", manifestType)
+		}
 		if !short.serve(c.Writer, c.Request) {
 			files.ServeHTTP(c.Writer, c.Request)
 		}
 	}
+}
+
+// build names the built application: another one has other files.
+func build() string {
+	page, err := web.Files.ReadFile("dist/app/index.html")
+	if err != nil {
+		return ""
+	}
+	sum := sha256.Sum256(page)
+	return hex.EncodeToString(sum[:6])
 }
 
 // shortened are the texts of the front end as they go out compressed; each is made
@@ -62,6 +77,10 @@ type shortened struct {
 
 // texts are the endings of files that get shorter.
 var texts = map[string]bool{".js": true, ".css": true, ".html": true, ".svg": true, ".json": true}
+
+// manifestType is the type of what makes an application of the pages (W3C Web Application
+// Manifest).
+const manifestType = "application/manifest+json"
 
 // serve answers with a file where it is a text and whoever asks takes it compressed.
 func (s *shortened) serve(w http.ResponseWriter, r *http.Request) bool {

@@ -39,6 +39,7 @@ type Server struct {
 	handler  http.Handler
 	live     *liveSessions
 	metrics  *metrics
+	build    string // of the pages
 	budget   bodyBudget
 	rests    rests
 }
@@ -46,7 +47,7 @@ type Server struct {
 // New builds the server.
 func New(h *host.Host, o Options) *Server {
 	gin.SetMode(gin.ReleaseMode)
-	s := &Server{host: h, options: o, sessions: scs.New(), live: newLiveSessions()}
+	s := &Server{host: h, options: o, sessions: scs.New(), live: newLiveSessions(), build: build()}
 	if h != nil {
 		s.sessions.Store = h.Sessions()
 	}

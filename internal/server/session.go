@@ -71,6 +71,8 @@ type Me struct {
 	Rest       int                  `json:"rest" doc:"seconds that the person may do nothing before they are signed out; 0 for ever"`
 	Projects   []ProjectAccess      `json:"projects"`
 	Broken     []host.Broken        `json:"broken" doc:"projects that could not be opened; told to who manages the server"`
+	Build      string               `json:"build" doc:"names the built pages: those of another are to be loaded anew"`
+	PanelOf    string               `json:"panelOf,omitempty" doc:"id of the project that the enrolled panel is of"`
 	Notice     string               `json:"notice,omitempty" doc:"what the site says to who signs in"`
 	Lengths    access.Lengths       `json:"lengths" doc:"of passwords and PINs that are chosen now"`
 	ServerTime int64                `json:"serverTime" doc:"milliseconds since 1970"`
@@ -249,7 +251,8 @@ func (s *Server) me(ctx context.Context, panelKey string) (*meOutput, error) {
 	}
 	panel := s.host.Panel(ctx, panelKey)
 	out := Me{NeedsOwner: !owner, Demo: s.options.Demo, Panel: panel.Name, ServerTime: time.Now().UnixMilli(),
-		Notice: s.options.Notice, Version: Version, Badges: panel.Badges != host.NoBadges, Lengths: s.host.Lengths(),
+		Build: s.build, PanelOf: panel.Project, Notice: s.options.Notice,
+		Version: Version, Badges: panel.Badges != host.NoBadges, Lengths: s.host.Lengths(),
 		Projects: []ProjectAccess{}, Broken: []host.Broken{}, Tiles: []Tile{}}
 	if d := s.host.DirectoryState(); d.Kind != access.NoDirectory {
 		out.Directory = &d

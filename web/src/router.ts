@@ -11,6 +11,7 @@ export const router = createRouter({
   routes: [
     { path: '/', name: 'start', component: () => import('./StartPage.vue') },
     { path: '/visited', name: 'visited', component: () => import('./VisitedPage.vue') },
+    { path: '/desk', component: () => import('./desk/PanelStart.vue') },
     { path: '/desk/:project/:screen?', name: 'desk', component: () => import('./desk/DeskPage.vue') },
     { path: '/replay/:project/:screen?', name: 'replay', component: () => import('./replay/ReplayPage.vue') },
     { path: '/try/:project/:screen?', name: 'try', component: () => import('./desk/DeskPage.vue') },

@@ -5690,6 +5690,8 @@ export interface components {
             badges: boolean;
             /** @description projects that could not be opened; told to who manages the server */
             broken: components["schemas"]["Broken"][];
+            /** @description names the built pages: those of another are to be loaded anew */
+            build: string;
             demo: components["schemas"]["Person"][];
             /** @description the company's directory, where there is one */
             directory?: components["schemas"]["DirectoryState"];
@@ -5700,6 +5702,8 @@ export interface components {
             notice?: string;
             /** @description the name of this panel, empty when the browser is none */
             panel: string;
+            /** @description id of the project that the enrolled panel is of */
+            panelOf?: string;
             person?: components["schemas"]["PersonInfo"];
             projects: components["schemas"]["ProjectAccess"][];
             /**

@@ -11,6 +11,12 @@ export const useSession = defineStore('session', () => {
     me.value = await ask(api.GET('/api/session'))
     return me.value
   }
+  /** Which pages the server has now; empty where it does not answer. */
+  const serves = () =>
+    ask(api.GET('/api/session')).then(
+      (now) => now.build,
+      () => '',
+    )
   /** Signs in; where something more is asked for it says what, and nobody is signed in yet. */
   async function signIn(secret: Schemas['SignIn']) {
     const told = await ask(api.POST('/api/session', { body: secret }))
@@ -69,5 +75,5 @@ export const useSession = defineStore('session', () => {
   function may(project: string, right: string) {
     return me.value?.projects.find((p) => p.id === project)?.rights.includes(right) ?? false
   }
-  return { me, load, become, endVisit, signIn, signOut, choose, lookAs, endLookAs, may }
+  return { me, load, serves, become, endVisit, signIn, signOut, choose, lookAs, endLookAs, may }
 })

@@ -33,6 +33,7 @@ import { useDeskKeys } from './useDeskKeys'
 import { type Handover, useHandovers } from './useHandovers'
 import { useHold } from './useHold'
 import { useOpened } from './useOpened'
+import { usePanelPage } from './usePanelPage'
 import type { Shown } from './useScene'
 import { useScreenErrors } from './useScreenErrors'
 import WindowLayer from './WindowLayer.vue'
@@ -122,6 +123,7 @@ provideAround({
   // What was recorded is the plant's, and not what is tried.
   course: (tag, from, to) => (program.value === 'release' ? recorded(tag, from, to) : Promise.resolve([])),
 })
+usePanelPage(() => hold.held() || commands.busy.value)
 useScreenErrors(
   () => project.value,
   () => main.value?.screen ?? '',

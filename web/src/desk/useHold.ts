@@ -52,5 +52,5 @@ export function useHold(program: () => Shown, project: () => string, refuse: (wh
     current?.end(reason)
   }
   onScopeDispose(() => end('the page was left'))
-  return { press, end }
+  return { press, end, held: () => !!current }
 }

@@ -1,6 +1,7 @@
 import { effectScope, onScopeDispose, shallowRef, watch, type EffectScope, type ShallowRef } from 'vue'
 import { useSession } from '../api/session'
-import { bench, useBook, type Bench, type Book, type OpenBook, type Program } from './useBook'
+import { benches } from './benches'
+import { bench, useBook, type Book, type OpenBook, type Program } from './useBook'
 import { useDeliveries, type Deliveries } from './useDeliveries'
 
 interface Shared {
@@ -19,9 +20,6 @@ export function openBook(project: string, program: Program, id: string) {
   const it = shared.get(keyOf(project, program, id))
   return it && { book: it.book.value, open: it.open }
 }
-
-/** What was open and edited, by book and person: it is still there when its page is opened again. */
-const benches = new Map<string, Bench>()
 
 /**
  * A book as everything on the page that shows it has it in common: what is open, what is edited and not
