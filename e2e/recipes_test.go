@@ -320,8 +320,12 @@ func TestWhatIsEditedIsAPersons(t *testing.T) {
 	b.until("the cell is there again", func() bool {
 		return b.js(`String((x => !!x && (x.focus(), document.activeElement === x && x.value === '52'))(document.querySelector('[aria-label="Load Thickness, Larch 50"]')))`) == "true"
 	})
-	b.do(chromedp.KeyEvent("54"), chromedp.KeyEvent(kb.Enter))
+	cell := `document.querySelector('[aria-label="Load Thickness, Larch 50"]')`
 	b.until("the caret is in the next field", func() bool {
+		// What the page draws anew as somebody signs in may take the focus once more.
+		if b.js(`String((x => x?.value === '52' && (x.focus(), document.activeElement === x))(`+cell+`))`) == "true" {
+			b.do(chromedp.KeyEvent("54"), chromedp.KeyEvent(kb.Enter))
+		}
 		return b.js(`document.activeElement.getAttribute('aria-label')`) == "Load Target moisture, Larch 50"
 	})
 	b.js(`document.querySelector('[aria-label="Why? (goes with the version)"]').focus()`)
