@@ -316,14 +316,15 @@ func (b *browser) click(name string) {
 }
 
 // watchThePress has the next press say whether what was found last still stands
-// under it.
+// under it, and no dialogue that is still closing lies over it.
 const watchThePress = `(() => {
 	window.missed = false;
 	addEventListener('pointerdown', p => {
 		if (!window.found) return;
 		const r = window.found.getBoundingClientRect();
 		const within = p.x >= r.left && p.x <= r.right && p.y >= r.top && p.y <= r.bottom;
-		window.missed = window.found.isConnected && !within;
+		const over = p.target.closest('dialog');
+		window.missed = window.found.isConnected && (!within || !!over && !over.contains(window.found));
 	}, {capture: true, once: true});
 	return '';
 })()`
