@@ -164,10 +164,11 @@ func TestAReleaseLetsGoWhatItChanges(t *testing.T) {
 	}
 	<-ended
 	s.until("it is let go", func() bool { return s.show("Car.JogForward") == "off" })
-	why := func(r audit.Record) bool { return strings.Contains(r.Reason, "a new release changed what this does") }
-	if !slices.ContainsFunc(s.trail(), why) {
-		t.Errorf("the trail does not say why: %+v", s.trail()[:4])
-	}
+	s.until("the trail says why", func() bool {
+		return slices.ContainsFunc(s.trail(), func(r audit.Record) bool {
+			return strings.Contains(r.Reason, "a new release changed what this does")
+		})
+	})
 }
 
 // TestReturnToARelease: an earlier release runs again, the draft stays, and a hold that

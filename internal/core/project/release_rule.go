@@ -22,8 +22,13 @@ type ReleaseRule struct {
 
 // Asks is what it asks of who releases. A note is the reason.
 func (r *ReleaseRule) Asks() access.Asking {
-	rule := access.Rule{Sign: r.Sign, By: r.By, Meaning: r.Meaning}
+	rule := r.rule()
 	return rule.Asks()
+}
+
+// rule is what it asks of people, as other rules say that.
+func (r *ReleaseRule) rule() access.Rule {
+	return access.Rule{Name: "release", Sign: r.Sign, By: r.By, Meaning: r.Meaning}
 }
 
 // StandsIn tells whether a finding stands in the way of a release.
@@ -36,13 +41,12 @@ func (r *ReleaseRule) StandsIn(f *Finding) bool {
 }
 
 func (r *ReleaseRule) check() (place string, err error) {
-	switch {
-	case !slices.Contains([]Severity{"", Warning, Note}, r.Stops):
+	if !slices.Contains([]Severity{"", Warning, Note}, r.Stops) {
 		return "/release/stops", say.Errorf("a release is stopped by errors (empty), by each warning or by each note, not by %q", r.Stops)
-	case !slices.Contains([]string{"", access.SignOwn, access.SignSecond, access.SignBoth}, r.Sign):
-		return "/release/sign", say.Errorf("a signature is not asked for (empty), or that of own, second or both, not %q", r.Sign)
-	case len([]rune(r.Meaning)) > 60:
-		return "/release/meaning", say.Errorf("the meaning of a signature has at most 60 characters")
+	}
+	rule := r.rule()
+	if field, err := rule.Check(); err != nil {
+		return "/release/" + field, err
 	}
 	return "", nil
 }
