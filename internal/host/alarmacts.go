@@ -46,8 +46,8 @@ func (p *Project) ActOnAlarms(ctx context.Context, who Actor, act AlarmAct) (don
 	if version == nil || runner == nil {
 		return 0, false, refused("nothing is released yet")
 	}
-	if !p.May(ctx, who, act.right(), true) {
-		return 0, false, p.Require(ctx, who, act.right(), "")
+	if err := p.Somewhere(ctx, who, act.right()); err != nil {
+		return 0, false, err
 	}
 	if act.Reason, err = tidyReason(act.Reason); err != nil {
 		return 0, false, err

@@ -72,6 +72,11 @@ func (p *Project) Alarms(ctx context.Context, who Actor, program run.Program, al
 	if version == nil || runner == nil {
 		return out, nil
 	}
+	if program == run.Release {
+		if err := p.Somewhere(ctx, who, access.View); err != nil {
+			return nil, err
+		}
+	}
 	out.Unrecorded = p.runs.Unrecorded()
 	out.Number = p.runs.Board(program) // before the list: what comes between is asked for again
 	var list []engine.Alarm

@@ -356,7 +356,9 @@ func TestTheSiteSaysWhatTheJournalKeeps(t *testing.T) {
 	if _, err := s.p.Publish(ctx, s.actors["ada"], host.ReleaseOrder{Note: "rules"}); err != nil {
 		t.Fatal(err)
 	}
-	s.p.ScreenError(s.actors["tom"], "s-yard", "it broke")
+	if err := s.p.ScreenError(ctx, s.actors["tom"], "s-yard", "it broke"); err != nil {
+		t.Fatal(err)
+	}
 	list, _, err := s.p.Journal(ctx, s.actors["ada"], store.JournalFilter{}, 100)
 	if err != nil {
 		t.Fatal(err)

@@ -57,9 +57,9 @@ func archiveOf(p audit.Part) store.Archive {
 		Person: p.Person, Reason: p.Reason}
 }
 
-// TrailArchives lists what was written out of the trail, newest first.
+// TrailArchives lists what was written out of the trail, newest first, to who reads it.
 func (p *Project) TrailArchives(ctx context.Context, who Actor) ([]store.Archive, error) {
-	if err := p.Require(ctx, who, access.Archive, ""); err != nil {
+	if err := p.Require(ctx, who, access.Audit, ""); err != nil {
 		return nil, err
 	}
 	parts, err := p.records.Trail.Parts(ctx)
@@ -73,7 +73,7 @@ func (p *Project) TrailArchives(ctx context.Context, who Actor) ([]store.Archive
 // TrailArchive reads the file of a part of the trail. One that is no longer as it was
 // sealed is refused.
 func (p *Project) TrailArchive(ctx context.Context, who Actor, id int64) (store.Archive, []byte, error) {
-	if err := p.Require(ctx, who, access.Archive, ""); err != nil {
+	if err := p.Require(ctx, who, access.Audit, ""); err != nil {
 		return store.Archive{}, nil, err
 	}
 	part, data, whole, err := p.records.Trail.PartFile(ctx, id)

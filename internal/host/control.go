@@ -169,8 +169,8 @@ func (p *Project) controls(who Actor, area string) error {
 
 // Controls lists the areas in which one place at a time acts.
 func (p *Project) Controls(ctx context.Context, who Actor) ([]AreaControl, error) {
-	if !p.May(ctx, who, access.View, true) {
-		return nil, p.Require(ctx, who, access.View, "")
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return nil, err
 	}
 	out := []AreaControl{}
 	version := p.Released()

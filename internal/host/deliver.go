@@ -191,8 +191,8 @@ func (p *Shelf) partTarget(s *shipment, t *tag.Tag) *door.Target {
 
 // PlanDelivery says what a delivery would do.
 func (p *Shelf) PlanDelivery(ctx context.Context, who Actor, book string, ask DeliveryAsk) (*DeliveryPlan, error) {
-	if !p.May(ctx, who, access.View, true) {
-		return nil, p.Require(ctx, who, access.View, "")
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return nil, err
 	}
 	s, err := p.ship(ctx, who, book, ask)
 	if err != nil {

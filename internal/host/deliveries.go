@@ -93,8 +93,8 @@ func (p *Shelf) Deliveries(
 	before int64,
 	upto time.Time,
 ) ([]DeliveryShown, error) {
-	if !p.May(ctx, who, access.View, true) {
-		return nil, p.Require(ctx, who, access.View, "")
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return nil, err
 	}
 	q := store.DeliverySearch{Book: book, Target: target, Before: before, Most: mostDeliveries}
 	if !upto.IsZero() {
@@ -115,8 +115,8 @@ func (p *Shelf) Deliveries(
 
 // Delivery returns one delivery with its fields.
 func (p *Shelf) Delivery(ctx context.Context, who Actor, seq int64) (*DeliveryShown, error) {
-	if !p.May(ctx, who, access.View, true) {
-		return nil, p.Require(ctx, who, access.View, "")
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return nil, err
 	}
 	d, err := p.delivery(ctx, seq)
 	if err != nil {
@@ -147,8 +147,8 @@ type TargetState struct {
 
 // TargetStates tells what each target of a book runs.
 func (p *Shelf) TargetStates(ctx context.Context, who Actor, book string) ([]TargetState, error) {
-	if !p.May(ctx, who, access.View, true) {
-		return nil, p.Require(ctx, who, access.View, "")
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return nil, err
 	}
 	version := p.plant()
 	b, err := findBook(version, book)

@@ -23,7 +23,9 @@ func TestEventsHaveThePriorityThatTheSiteGives(t *testing.T) {
 		t.Fatal(err)
 	}
 	for range 3 {
-		p.ScreenError(Actor{Name: "Tom"}, "s1", "it broke")
+		if err := p.ScreenError(context.Background(), Actor{Name: "Tom", Owner: true}, "s1", "it broke"); err != nil {
+			t.Fatal(err)
+		}
 	}
 	p.records.Journal.Flush(false)
 	if list, _, err := p.records.Journal.List(context.Background(), store.JournalFilter{Priority: []int{1}}, 100); err != nil ||

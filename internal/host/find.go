@@ -64,8 +64,8 @@ func (s *searches) begin(who, name string) (seen func(share float64), end func()
 
 // SearchShare is how much of a search is done, 0 to 1; 1 where none goes on.
 func (p *Project) SearchShare(ctx context.Context, who Actor, name string) (float64, error) {
-	if !p.May(ctx, who, access.View, true) {
-		return 0, p.Require(ctx, who, access.View, "")
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return 0, err
 	}
 	p.searches.mu.Lock()
 	defer p.searches.mu.Unlock()

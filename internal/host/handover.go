@@ -31,8 +31,8 @@ const (
 
 // Handovers lists the newest notes that shifts left.
 func (p *Project) Handovers(ctx context.Context, who Actor) ([]Handover, error) {
-	if !p.May(ctx, who, access.View, true) {
-		return nil, p.Require(ctx, who, access.View, "")
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return nil, err
 	}
 	list, err := p.state.Handovers(ctx, mostHandovers)
 	if err != nil {
@@ -47,8 +47,8 @@ func (p *Project) Handovers(ctx context.Context, who Actor) ([]Handover, error) 
 
 // HandOver leaves a note to the next shift.
 func (p *Project) HandOver(ctx context.Context, who Actor, text string) error {
-	if !p.May(ctx, who, access.Operate, true) {
-		return p.Require(ctx, who, access.Operate, "")
+	if err := p.Somewhere(ctx, who, access.Operate); err != nil {
+		return err
 	}
 	if text = strings.TrimSpace(text); text == "" || utf8.RuneCountInString(text) > mostHandover {
 		return refused("a note of a handover has 1 to %d characters", mostHandover)
@@ -64,8 +64,8 @@ func (p *Project) HandOver(ctx context.Context, who Actor, text string) error {
 
 // TakeOver says that a note was read: by somebody else than who wrote it, once.
 func (p *Project) TakeOver(ctx context.Context, who Actor, seq int64) error {
-	if !p.May(ctx, who, access.Operate, true) {
-		return p.Require(ctx, who, access.Operate, "")
+	if err := p.Somewhere(ctx, who, access.Operate); err != nil {
+		return err
 	}
 	h, err := p.state.Handover(ctx, seq)
 	switch {

@@ -52,8 +52,8 @@ func (p *Project) Occurrences(ctx context.Context, who Actor, f store.JournalFil
 
 // CommentEntry adds a person's comment to an entry of the journal.
 func (p *Project) CommentEntry(ctx context.Context, who Actor, entry int64, text string) error {
-	if !p.May(ctx, who, access.Acknowledge, true) {
-		return p.Require(ctx, who, access.Acknowledge, "")
+	if err := p.Somewhere(ctx, who, access.Acknowledge); err != nil {
+		return err
 	}
 	e, err := p.records.Journal.Entry(ctx, entry)
 	if err != nil {
@@ -74,6 +74,9 @@ func (p *Project) CommentEntry(ctx context.Context, who Actor, entry int64, text
 
 // EntryComments lists the comments of an entry, to a person who may see it.
 func (p *Project) EntryComments(ctx context.Context, who Actor, entry int64) ([]store.Comment, error) {
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return nil, err
+	}
 	e, err := p.records.Journal.Entry(ctx, entry)
 	if err != nil {
 		return nil, err
@@ -128,15 +131,19 @@ func (p *Project) Course(ctx context.Context, who Actor, id string, from, to tim
 
 // ScreenError keeps what went wrong in a person's browser, at most once a
 // second of a project.
-func (p *Project) ScreenError(who Actor, screen, text string) {
+func (p *Project) ScreenError(ctx context.Context, who Actor, screen, text string) error {
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return err
+	}
 	now := time.Now().UnixNano()
 	last := p.screenErrors.Load()
 	if now-last < int64(time.Second) || !p.screenErrors.CompareAndSwap(last, now) {
-		return
+		return nil
 	}
 	name := screen
 	if version := p.Released(); version != nil && version.Screens[screen] != nil {
 		name = version.Screens[screen].Name
 	}
 	p.event(store.TroubleEntry, "screen-error", name, text, who)
+	return nil
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"math"
+	"slices"
 	"strconv"
 	"time"
 
@@ -57,6 +58,17 @@ func (p *Project) ChangedLimits() []ChangedLimit {
 	return out
 }
 
+// LimitsSeen are the changed limits of alarms in areas that a person may look at.
+func (p *Project) LimitsSeen(ctx context.Context, who Actor) ([]ChangedLimit, error) {
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return nil, err
+	}
+	plain := p.runs.Plain()
+	return slices.DeleteFunc(p.ChangedLimits(), func(c ChangedLimit) bool {
+		return p.Require(ctx, who, access.View, plain.AlarmArea(plain.Alarms[c.Alarm])) != nil
+	}), nil
+}
+
 // LimitOrder is another limit for an alarm, and what is answered to what it asks.
 type LimitOrder struct {
 	Limit    *float64 `json:"limit,omitempty" doc:"absent gives back the release's"`
@@ -68,8 +80,8 @@ type LimitOrder struct {
 // it back what the release says. Where something is asked that the order doesn't
 // answer nothing is changed, and the error is an *Asks.
 func (p *Project) SetAlarmLimit(ctx context.Context, who Actor, id string, order LimitOrder) error {
-	if !p.May(ctx, who, access.Limits, true) {
-		return p.Require(ctx, who, access.Limits, "")
+	if err := p.Somewhere(ctx, who, access.Limits); err != nil {
+		return err
 	}
 	return p.Alone(func() error { return p.setLimit(ctx, who, id, order) })
 }

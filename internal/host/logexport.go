@@ -106,8 +106,8 @@ type FolderState struct {
 
 // Folders tells of the folders that the server allows files to go to.
 func (p *Project) Folders(ctx context.Context, who Actor) ([]FolderState, error) {
-	if !p.May(ctx, who, access.View, true) {
-		return nil, p.Require(ctx, who, access.View, "")
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return nil, err
 	}
 	out := []FolderState{}
 	for _, s := range p.host.media.States() {

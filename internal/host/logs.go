@@ -65,8 +65,8 @@ type LogTag struct {
 // Logs lists the logs of the draft or of the release; then those that are at work
 // though the draft has them no more, and those that have left something behind.
 func (p *Project) Logs(ctx context.Context, who Actor, released bool) ([]LogShown, error) {
-	if !p.May(ctx, who, access.View, true) {
-		return nil, p.Require(ctx, who, access.View, "")
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return nil, err
 	}
 	out, listed := []LogShown{}, map[string]bool{}
 	version := p.version(released)
@@ -310,8 +310,8 @@ const mostSpans = 200
 // LogSpans lists a log's spans and marks whose names or notes have a text, newest
 // first, from before a number; those of one equipment where its id is given.
 func (p *Project) LogSpans(ctx context.Context, who Actor, id, of, text string, before int64) ([]LogSpan, error) {
-	if !p.May(ctx, who, access.View, true) {
-		return nil, p.Require(ctx, who, access.View, "")
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return nil, err
 	}
 	list, err := p.records.Logs.Spans(ctx, id, of, text, before, mostSpans)
 	out := make([]LogSpan, len(list))

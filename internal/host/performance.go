@@ -25,8 +25,8 @@ func (p *Project) AlarmPerformance(ctx context.Context, who Actor, from, to time
 	if version == nil {
 		version = p.Draft()
 	}
-	if !p.May(ctx, who, access.View, true) {
-		return nil, p.Require(ctx, who, access.View, area)
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return nil, err
 	}
 	switch {
 	case !to.After(from):

@@ -128,8 +128,8 @@ type VersionShown struct {
 
 // Versions lists the versions of a recipe, newest first.
 func (p *Shelf) Versions(ctx context.Context, who Actor, id string) ([]VersionShown, error) {
-	if !p.May(ctx, who, access.View, true) {
-		return nil, p.Require(ctx, who, access.View, "")
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return nil, err
 	}
 	if _, err := p.recipe(ctx, id); err != nil {
 		return nil, err

@@ -55,6 +55,14 @@ func (p *Project) May(ctx context.Context, who Actor, right access.Right, anywhe
 	return policy.May(who.ID, right, "")
 }
 
+// Somewhere is Require for a right that is had in any area at all.
+func (p *Project) Somewhere(ctx context.Context, who Actor, right access.Right) error {
+	if p.May(ctx, who, right, true) {
+		return nil
+	}
+	return p.Require(ctx, who, right, "")
+}
+
 // watched tells whether a right is the one that a panel has with nobody signed
 // in: to look at its own project.
 func (p *Project) watched(who Actor, right access.Right) bool {

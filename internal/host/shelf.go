@@ -97,8 +97,8 @@ func (p *Shelf) bookVersion(ctx context.Context, who Actor, draft bool) (*projec
 	if draft && !p.trial {
 		return p.Draft(), p.MayLookAtDraft(ctx, who)
 	}
-	if !p.May(ctx, who, access.View, true) {
-		return nil, p.Require(ctx, who, access.View, "")
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return nil, err
 	}
 	return p.plant(), nil
 }

@@ -42,8 +42,8 @@ func (p *Project) DiskTaken() (share float64, ok bool) {
 
 // Storage measures it.
 func (p *Project) Storage(ctx context.Context, who Actor) (*Storage, error) {
-	if !p.May(ctx, who, access.View, true) {
-		return nil, p.Require(ctx, who, access.View, "")
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return nil, err
 	}
 	return p.measureStorage(ctx)
 }

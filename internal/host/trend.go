@@ -99,8 +99,8 @@ func (p *Project) mayRead(ctx context.Context, who Actor, ids []string, in Perio
 // mayAsk refuses a question of somebody who sees nothing of the project, and one
 // that is too large.
 func (p *Project) mayAsk(ctx context.Context, who Actor, ids []string, from, to time.Time) error {
-	if !p.May(ctx, who, access.View, true) {
-		return p.Require(ctx, who, access.View, "")
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return err
 	}
 	switch {
 	case !to.After(from):

@@ -32,8 +32,8 @@ type ViewOpened struct {
 
 // Views lists the views of recorded courses of the draft, or of the release.
 func (p *Project) Views(ctx context.Context, who Actor, released bool) ([]ViewShown, error) {
-	if !p.May(ctx, who, access.View, true) {
-		return nil, p.Require(ctx, who, access.View, "")
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return nil, err
 	}
 	version := p.version(released)
 	out := []ViewShown{}
@@ -71,8 +71,8 @@ const mostOwnViews = 100
 // PutOwnView keeps a view for a person alone; a view without an id is a new one. It
 // returns the id.
 func (p *Project) PutOwnView(ctx context.Context, who Actor, v history.View) (string, error) {
-	if !p.May(ctx, who, access.View, true) {
-		return "", p.Require(ctx, who, access.View, "")
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return "", err
 	}
 	if who.ID == "" {
 		return "", refused("sign in to keep a view: it is kept for one person")
@@ -97,8 +97,8 @@ func (p *Project) PutOwnView(ctx context.Context, who Actor, v history.View) (st
 
 // DropOwnView forgets a view that a person keeps.
 func (p *Project) DropOwnView(ctx context.Context, who Actor, id string) error {
-	if !p.May(ctx, who, access.View, true) {
-		return p.Require(ctx, who, access.View, "")
+	if err := p.Somewhere(ctx, who, access.View); err != nil {
+		return err
 	}
 	return p.state.PutOwnView(ctx, who.ID, id, nil)
 }

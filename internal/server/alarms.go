@@ -68,11 +68,12 @@ func (s *Server) alarmRoutes() {
 		})
 	get(s, "/api/projects/{project}/alarm-limits", "The limits that were changed at the Desk",
 		func(ctx context.Context, in *Scope) (*body[[]host.ChangedLimit], error) {
-			_, p, err := s.enter(ctx, *in, access.View)
+			who, p, err := s.enter(ctx, *in, "")
 			if err != nil {
 				return nil, err
 			}
-			return &body[[]host.ChangedLimit]{p.ChangedLimits()}, nil
+			list, err := p.LimitsSeen(ctx, who)
+			return &body[[]host.ChangedLimit]{list}, problem(err)
 		})
 	send(s, http.MethodPut, "/api/projects/{project}/alarm-limits/{id}", "Change the limit of an alarm at the Desk",
 		func(ctx context.Context, in *struct {

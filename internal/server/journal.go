@@ -7,7 +7,6 @@ import (
 	"net/http"
 	"strconv"
 
-	"readyrail/internal/core/access"
 	"readyrail/internal/exchange"
 	"readyrail/internal/host"
 	"readyrail/internal/record"
@@ -118,12 +117,11 @@ func (s *Server) journalRoutes() {
 				Text   string `json:"text" maxLength:"500"`
 			}
 		}) (*struct{}, error) {
-			who, p, err := s.enter(ctx, in.Scope, access.View)
+			who, p, err := s.enter(ctx, in.Scope, "")
 			if err != nil {
 				return nil, err
 			}
-			p.ScreenError(who, in.Body.Screen, in.Body.Text)
-			return nil, nil
+			return nil, problem(p.ScreenError(ctx, who, in.Body.Screen, in.Body.Text))
 		})
 	get(s, "/api/projects/{project}/journal/{id}/comments", "What was said of an entry",
 		func(ctx context.Context, in *ThingInput) (*body[[]store.Comment], error) {

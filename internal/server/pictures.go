@@ -61,13 +61,14 @@ func (s *Server) pictureRoutes() {
 			if err != nil {
 				return nil, err
 			}
-			if !p.May(ctx, who, access.View, true) && !p.May(ctx, who, access.Engineer, true) {
-				return nil, problem(p.Require(ctx, who, access.View, ""))
+			draft := p.MayLookAtDraft(ctx, who) == nil
+			if err := p.Somewhere(ctx, who, access.View); err != nil && !draft {
+				return nil, problem(err)
 			}
 			if r := p.Released(); r != nil && r.Pictures[in.ID] != nil {
 				return &body[project.Picture]{*r.Pictures[in.ID]}, nil
 			}
-			if x := p.Draft().Pictures[in.ID]; x != nil && p.May(ctx, who, access.Engineer, true) {
+			if x := p.Draft().Pictures[in.ID]; x != nil && draft {
 				return &body[project.Picture]{*x}, nil
 			}
 			return nil, problem(host.ErrNotFound)

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ref, shallowRef } from 'vue'
 import { api, ask, type Schemas, sentence } from '../api/client'
+import { useSession } from '../api/session'
 import { dayAndTime, moment } from '../kit/moment'
 
 // What of a record that only grows was written out and sealed, and closing the present
@@ -13,7 +14,8 @@ const props = defineProps<{
   go: string
 }>()
 const emit = defineEmits<{ closed: [] }>()
-const list = shallowRef<Schemas['Archive'][]>([])
+const session = useSession()
+const list = shallowRef<Schemas['Archive'][]>()
 const reason = ref('')
 const problem = ref('')
 const at = `/api/projects/{project}/${props.of}-archives` as const
@@ -41,13 +43,14 @@ void load()
 
 <template>
   <div class="archives">
-    <form @submit.prevent="reason.trim() && close()">
+    <form v-if="session.may(project, 'archive')" @submit.prevent="reason.trim() && close()">
       <span>{{ why }}</span>
       <input v-model="reason" class="plain" :placeholder="$t('alarm.why')" :aria-label="$t('alarm.why')" />
       <button class="plain go" type="submit" :disabled="!reason.trim()">{{ go }}</button>
     </form>
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
-    <table v-if="list.length" class="grid">
+    <p v-if="list && !list.length" class="own">{{ $t('archive.none') }}</p>
+    <table v-if="list?.length" class="grid">
       <thead>
         <tr>
           <th>{{ $t('audit.time') }}</th>

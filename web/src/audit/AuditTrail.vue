@@ -2,7 +2,6 @@
 import { computed, ref } from 'vue'
 import { api, ask, type Schemas } from '../api/client'
 import { dayAndTime, moment } from '../kit/moment'
-import { useSession } from '../api/session'
 import ArchiveBox from './ArchiveBox.vue'
 import { addressOf, everything, questionOf, type TrailFilter } from './trailFilter'
 import TrailFilters from './TrailFilters.vue'
@@ -25,7 +24,6 @@ const list = useTrailList(
   () => props.tag,
 )
 const seal = ref<Schemas['Seal']>()
-const session = useSession()
 const archives = ref(false)
 function closed() {
   seal.value = undefined
@@ -50,9 +48,7 @@ const exported = computed(
       <TrailFilters v-model="filter" :areas="areas" />
       <span class="grow" />
 
-      <v-btn v-if="session.may(project, 'archive')" variant="text" @click="archives = !archives">
-        {{ $t('audit.parts.title') }}
-      </v-btn>
+      <v-btn variant="text" @click="archives = !archives">{{ $t('audit.parts.title') }}</v-btn>
       <v-btn variant="text" color="primary" @click="verify">{{ $t('audit.verify') }}</v-btn>
       <a
         :href="`/api/projects/${project}/audit/export?format=signed`"
