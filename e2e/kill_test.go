@@ -303,10 +303,12 @@ func (s *site) kept(t *testing.T, c *caller, was *told, kill int, note, speed st
 		}
 	}
 	var seal struct {
-		Whole   bool
-		Problem string
+		Busy, Whole bool
+		Problem     string
 	}
-	c.ask("GET", "audit/seal", nil, &seal)
+	for c.ask("POST", "audit/seal", nil, &seal); seal.Busy; c.ask("GET", "audit/seal", nil, &seal) {
+		time.Sleep(20 * time.Millisecond)
+	}
 	if !seal.Whole {
 		t.Errorf("kill %d: the trail is not whole: %s", kill, seal.Problem)
 	}

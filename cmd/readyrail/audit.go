@@ -82,7 +82,7 @@ func (f *verifyFlags) verifyFolder(ctx context.Context, out io.Writer, data stri
 	}
 	whole := true
 	for _, p := range projects {
-		state, err := host.VerifyFolder(ctx, data, p.Name(), keys, f.heads)
+		state, err := host.VerifyFolder(ctx, data, p.Name(), keys, f.heads, tellNowAndThen(p.Name()))
 		switch {
 		case err != nil:
 			whole = false
@@ -101,6 +101,17 @@ func (f *verifyFlags) verifyFolder(ctx context.Context, out io.Writer, data stri
 		return errNotWhole
 	}
 	return nil
+}
+
+// tellNowAndThen says on the standard error how far the check of a long trail is.
+func tellNowAndThen(project string) func(records int64) {
+	last := time.Now()
+	return func(records int64) {
+		if now := time.Now(); now.Sub(last) >= 2*time.Second {
+			last = now
+			fmt.Fprintf(os.Stderr, "%s: %d records hold so far\n", project, records)
+		}
+	}
 }
 
 func stampOf(at int64) string { return time.Unix(0, at).UTC().Format(time.RFC3339) }

@@ -23,7 +23,7 @@ func lookThrough(ctx context.Context, dir string, p *host.Project) ([]Figure, er
 		return nil, err
 	}
 	from := time.Now()
-	state, err := host.VerifyFolder(ctx, dir, trailProject, key, "")
+	state, err := host.VerifyFolder(ctx, dir, trailProject, key, "", nil)
 	if err != nil {
 		return nil, err
 	}

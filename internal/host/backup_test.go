@@ -92,7 +92,7 @@ func TestAServerComesBack(t *testing.T) {
 		t.Errorf("%+v %v", after, err)
 	}
 	// The folder for heads knows of what came after the backup: that is the truth, and is said.
-	if _, err := s.p.VerifyTrail(ctx); err == nil || !strings.Contains(err.Error(), "the head of") {
+	if _, err := s.p.VerifyTrail(ctx, nil); err == nil || !strings.Contains(err.Error(), "the head of") {
 		t.Errorf("beside heads from elsewhere: %v", err)
 	}
 }

@@ -210,39 +210,6 @@ func Heads(path string) (heads []audit.KeptHead, err error) {
 	return heads, nil
 }
 
-// TrailState says whether a trail is whole, and what that rests on.
-type TrailState struct {
-	Records int64
-	// Parts are those that were closed before; their records are in files.
-	Parts []audit.Part
-	// Head is the farthest of those that it was compared with; Elsewhere tells
-	// whether it lies outside of the data folder. Without such a one, who has the
-	// server can have made all of it anew.
-	Head      audit.KeptHead
-	Elsewhere bool
-	// Unwritten is why the folder for heads did not take the newest.
-	Unwritten error
-}
-
-// VerifyTrail checks the seals of the whole trail and compares it with the heads that
-// are kept of it.
-func (p *Project) VerifyTrail(ctx context.Context) (state TrailState, err error) {
-	s := p.host.signing
-	var v audit.Verifier
-	state.Head, state.Elsewhere, err = hold(&v, p.id, p.folder(), s.public(), s.folder)
-	if err != nil {
-		return state, err
-	}
-	s.mu.Lock()
-	state.Unwritten = s.last[p.id].problem
-	s.mu.Unlock()
-	if state.Parts, err = p.records.Trail.Parts(ctx); err != nil {
-		return state, err
-	}
-	state.Records, err = p.records.Trail.Verify(ctx, &v)
-	return state, err
-}
-
 // hold has a verifier compare a trail with the heads beside it and in a folder.
 func hold(v *audit.Verifier, project, dir string, keys audit.PublicKeys, folder string) (farthest audit.KeptHead, elsewhere bool,
 	err error) {
@@ -273,8 +240,10 @@ func hold(v *audit.Verifier, project, dir string, keys audit.PublicKeys, folder 
 }
 
 // VerifyFolder is VerifyTrail of a data folder's project, which is only read, by
-// public keys and a folder of heads that may lie elsewhere.
-func VerifyFolder(ctx context.Context, data, project string, keys audit.PublicKeys, folder string) (state TrailState, err error) {
+// public keys and a folder of heads that may lie elsewhere; told is told how many records
+// hold so far.
+func VerifyFolder(ctx context.Context, data, project string, keys audit.PublicKeys, folder string, told func(int64)) (state TrailState,
+	err error) {
 	secret, err := os.ReadFile(filepath.Join(data, trailKey))
 	if err != nil {
 		return state, err
@@ -284,7 +253,7 @@ func VerifyFolder(ctx context.Context, data, project string, keys audit.PublicKe
 		return state, say.Errorf("%s: %w", trailKey, err)
 	}
 	dir := filepath.Join(data, "projects", project)
-	var v audit.Verifier
+	v := audit.Verifier{Told: told}
 	if state.Head, state.Elsewhere, err = hold(&v, project, dir, keys, folder); err != nil {
 		return state, err
 	}

@@ -89,7 +89,7 @@ func (s *proved) says(heads string) (host.TrailState, string) {
 	if err != nil {
 		s.t.Fatal(err)
 	}
-	state, err := host.VerifyFolder(ctx, s.data, "yard", key, heads)
+	state, err := host.VerifyFolder(ctx, s.data, "yard", key, heads, nil)
 	if err != nil {
 		return state, err.Error()
 	}
@@ -181,7 +181,7 @@ func TestTheFolderForHeadsIsGone(t *testing.T) {
 	if err := s.p.WriteTrail(ctx, &file); err != nil {
 		t.Fatal(err)
 	}
-	state, err := s.p.VerifyTrail(ctx)
+	state, err := s.p.VerifyTrail(ctx, nil)
 	if err != nil || state.Unwritten == nil || state.Elsewhere {
 		t.Errorf("%+v %v", state, err)
 	}
@@ -191,7 +191,7 @@ func TestTheFolderForHeadsIsGone(t *testing.T) {
 	if err := s.p.WriteTrail(ctx, &file); err != nil {
 		t.Fatal(err)
 	}
-	if state, err = s.p.VerifyTrail(ctx); err != nil || state.Unwritten != nil || !state.Elsewhere || state.Head.Seq < state.Records {
+	if state, err = s.p.VerifyTrail(ctx, nil); err != nil || state.Unwritten != nil || !state.Elsewhere || state.Head.Seq < state.Records {
 		t.Errorf("%+v %v", state, err)
 	}
 	key, _ := host.ReadPublicKeys(filepath.Join(s.data, "audit.pub"))
@@ -217,5 +217,34 @@ func TestAPrintedTrail(t *testing.T) {
 	n, err := s.p.PrintTrail(ctx, &b, s.actors["iris"], f, "path Kiln1.*", "de")
 	if err != nil || n != want || !bytes.HasPrefix(b.Bytes(), []byte("%PDF-")) {
 		t.Fatalf("%d of %d, %v", n, want, err)
+	}
+}
+
+// TestTheCheckOfTheTrail goes on beside those who ask how far it is, and its result stays.
+func TestTheCheckOfTheTrail(t *testing.T) {
+	s := newSite(t)
+	if c := s.p.TrailChecked(); c.Busy || !c.At.IsZero() {
+		t.Fatalf("before any: %+v", c)
+	}
+	for range 3000 {
+		if err := s.p.Record(ctx, s.actors["iris"], audit.Event, "one of many"); err != nil {
+			t.Fatal(err)
+		}
+	}
+	s.p.CheckTrail()
+	s.p.CheckTrail() // while one is under way it is that one
+	begun := s.p.TrailChecked()
+	if !begun.Busy || begun.Of < 3000 {
+		t.Errorf("begun: %+v", begun)
+	}
+	var seen int64
+	s.until("the check to end", func() bool {
+		c := s.p.TrailChecked()
+		seen = max(seen, c.Checked)
+		return !c.Busy
+	})
+	end := s.p.TrailChecked()
+	if end.Err != nil || end.State.Records < begun.Of || end.At.IsZero() || seen == 0 {
+		t.Errorf("%d seen, then %+v", seen, end)
 	}
 }

@@ -219,7 +219,7 @@ func TestWriteGoesThroughTheOneDoor(t *testing.T) {
 			t.Fatalf("%s: a refused write went out: %s", name, s.show("Kiln1.DryBulbSP"))
 		}
 	}
-	if state, err := s.p.VerifyTrail(ctx); err != nil || state.Records < 10 {
+	if state, err := s.p.VerifyTrail(ctx, nil); err != nil || state.Records < 10 {
 		t.Errorf("%d records, %v", state.Records, err)
 	}
 }
@@ -372,7 +372,7 @@ func TestAnIntentCutOffByACrashIsUnknown(t *testing.T) {
 		!strings.Contains(r.Reason, "ended before the outcome was known") {
 		t.Errorf("%+v", r)
 	}
-	if _, err := s.p.VerifyTrail(ctx); err != nil {
+	if _, err := s.p.VerifyTrail(ctx, nil); err != nil {
 		t.Error(err)
 	}
 }

@@ -54,6 +54,7 @@ type Project struct {
 	alarmsTold atomic.Bool
 	// screenErrors is when a browser last told of an error, in nanoseconds.
 	screenErrors atomic.Int64
+	trailCheck   trailCheck
 }
 
 // openProject opens a project's folder; first is the content of a new one, past

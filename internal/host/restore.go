@@ -125,5 +125,5 @@ func verifyBrought(ctx context.Context, data, id string) (TrailState, error) {
 	if err != nil {
 		return TrailState{}, err
 	}
-	return VerifyFolder(ctx, data, id, keys, "")
+	return VerifyFolder(ctx, data, id, keys, "", nil)
 }

@@ -24,7 +24,7 @@ import (
 // are on it.
 func (p *Project) PrintTrail(ctx context.Context, w io.Writer, who Actor, f store.TrailFilter, told, language string) (n int, err error) {
 	in := func(err error) string { return say.In(language, err) }
-	state, broken := p.VerifyTrail(ctx)
+	state, broken := p.VerifyTrail(ctx, nil)
 	if broken != nil && !errors.As(broken, new(*audit.Broken)) {
 		return 0, broken
 	}

@@ -76,12 +76,12 @@ func TestATrailIsClosedPartByPart(t *testing.T) {
 		t.Errorf("the trail does not say that a part was closed: %v", err)
 	}
 	s.until("its records are taken away", func() bool { return s.rowsUpTo(a.Last) == 0 })
-	state, err := s.p.VerifyTrail(ctx)
+	state, err := s.p.VerifyTrail(ctx, nil)
 	if err != nil || len(state.Parts) != 1 || state.Head.Seq <= a.Last {
 		t.Errorf("%+v %v", state, err)
 	}
 	killed := s.crash()
-	if state, err := host.VerifyFolder(ctx, killed, s.p.ID(), key, ""); err != nil || len(state.Parts) != 1 {
+	if state, err := host.VerifyFolder(ctx, killed, s.p.ID(), key, "", nil); err != nil || len(state.Parts) != 1 {
 		t.Errorf("after a kill: %+v %v", state, err)
 	}
 	time.Sleep(time.Second) // a file is named by its second

@@ -28,8 +28,13 @@ type TrailRecord struct {
 	AtMs int64 `json:"atMs"`
 }
 
-// Seal says whether the trail's seals hold.
+// Seal says whether the trail's seals hold, as it was last checked, and how far a check
+// is that is under way.
 type Seal struct {
+	Busy    bool   `json:"busy" doc:"a check is under way"`
+	Checked int64  `json:"checked" doc:"records that hold so far"`
+	Of      int64  `json:"of" doc:"records that there were when it began"`
+	At      int64  `json:"at" doc:"when the last check ended, in milliseconds since 1970; 0 where there was none"`
 	Records int64  `json:"records"`
 	Before  int64  `json:"before" doc:"records of the parts that were closed, which are in files"`
 	Whole   bool   `json:"whole"`
@@ -128,26 +133,22 @@ func (s *Server) auditRoutes() {
 		list, next, err := p.Trail(ctx, f, in.Limit)
 		return &body[TrailPage]{TrailPage{shownRecords(list), next}}, problem(err)
 	})
-	get(s, "/api/projects/{project}/audit/seal", "Whether the audit trail is whole",
-		func(ctx context.Context, in *Scope) (*body[Seal], error) {
-			_, p, err := s.enter(ctx, *in, access.Audit)
-			if err != nil {
-				return nil, err
-			}
-			state, err := p.VerifyTrail(ctx)
-			out := Seal{Records: state.Records, Whole: err == nil, Head: state.Head.Seq, HeadAt: state.Head.At / 1e6,
-				Place: filepath.Base(state.Head.Place), Elsewhere: state.Elsewhere}
-			for _, p := range state.Parts {
-				out.Before += p.Records
-			}
-			if state.Unwritten != nil {
-				out.Unwritten = said(ctx, state.Unwritten)
-			}
-			if err != nil {
-				out.Problem = said(ctx, err)
-			}
-			return &body[Seal]{out}, nil
-		})
+	path := "/api/projects/{project}/audit/seal"
+	get(s, path, "Whether the audit trail is whole, as it was last checked", func(ctx context.Context, in *Scope) (*body[Seal], error) {
+		_, p, err := s.enter(ctx, *in, access.Audit)
+		if err != nil {
+			return nil, err
+		}
+		return &body[Seal]{sealOf(ctx, p.TrailChecked())}, nil
+	})
+	send(s, http.MethodPost, path, "Check whether the audit trail is whole", func(ctx context.Context, in *Scope) (*body[Seal], error) {
+		_, p, err := s.enter(ctx, *in, access.Audit)
+		if err != nil {
+			return nil, err
+		}
+		p.CheckTrail()
+		return &body[Seal]{sealOf(ctx, p.TrailChecked())}, nil
+	})
 	get(s, "/api/projects/{project}/audit/export", "The audit trail, by filter or all of it signed", func(ctx context.Context, in *struct {
 		TrailQuery
 		Format string `query:"format" enum:"csv,xlsx,pdf,signed" default:"csv"`
@@ -220,6 +221,27 @@ func shownRecords(list []audit.Record) []TrailRecord {
 	out := make([]TrailRecord, len(list))
 	for i, r := range list {
 		out[i] = TrailRecord{r, r.At / 1e6}
+	}
+	return out
+}
+
+func sealOf(ctx context.Context, c host.TrailCheck) Seal {
+	out := Seal{Busy: c.Busy, Checked: c.Checked, Of: c.Of}
+	if c.At.IsZero() {
+		return out
+	}
+	state := c.State
+	out.At, out.Records, out.Whole = c.At.UnixMilli(), state.Records, c.Err == nil
+	out.Head, out.HeadAt = state.Head.Seq, state.Head.At/1e6
+	out.Place, out.Elsewhere = filepath.Base(state.Head.Place), state.Elsewhere
+	for _, p := range state.Parts {
+		out.Before += p.Records
+	}
+	if state.Unwritten != nil {
+		out.Unwritten = said(ctx, state.Unwritten)
+	}
+	if c.Err != nil {
+		out.Problem = said(ctx, c.Err)
 	}
 	return out
 }

@@ -81,7 +81,7 @@ var needs = []need{
 			of("post", "journal-archives", "audit-archives"))},
 	{everywhere: rights(access.Audit),
 		operations: slices.Concat(of("get", "audit", "audit-seal", "audit-export", "audit-id-comments", "audit-archives", "audit-archives-id"),
-			of("post", "audit-id-comments"))},
+			of("post", "audit-id-comments", "audit-seal"))},
 
 	{everywhere: building, anywhere: proving,
 		operations: of("get", "", "address", "alarm-definitions", "alarm-definitions-sheet", "array", "asked", "books-book-point",

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"math"
 	"os"
 	"path/filepath"
 	"slices"
@@ -267,6 +268,9 @@ func (a *Audit) closing(r *audit.Record) int64 {
 	return least - 1
 }
 
+// Before is how many records lie in parts that were closed.
+func (a *Audit) Before() int64 { return a.base.Load() }
+
 // End is the number and hash of the newest record.
 func (a *Audit) End() (seq int64, hash []byte) {
 	a.mu.Lock()
@@ -284,9 +288,10 @@ func (a *Audit) Each(ctx context.Context, do func(*audit.Record) error) error {
 
 func (a *Audit) each(ctx context.Context, after int64, do func(*audit.Record) error) error {
 	for {
-		list := []audit.Record{}
-		err := atLeisure(ctx, func() error {
-			return a.db.SelectContext(ctx, &list, "SELECT * FROM record WHERE seq > ? ORDER BY seq LIMIT ?", after, chunk)
+		var list []audit.Record
+		err := atLeisure(ctx, func() (err error) {
+			list, err = a.between(ctx, after, math.MaxInt64, chunk)
+			return err
 		})
 		if err != nil {
 			return err
@@ -303,6 +308,27 @@ func (a *Audit) each(ctx context.Context, after int64, do func(*audit.Record) er
 	}
 }
 
+// between reads the records after a number up to another one, at most limit. A walk
+// through millions is why it takes the columns one by one.
+func (a *Audit) between(ctx context.Context, after, to int64, limit int) ([]audit.Record, error) {
+	rows, err := a.db.QueryxContext(ctx, `SELECT seq, at, what, person, name, panel, screen, element, tag, path, old, new, outcome,
+		reason, sign, intent, key, hash FROM record WHERE seq > ? AND seq <= ? ORDER BY seq LIMIT ?`, after, to, limit)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	list := make([]audit.Record, 0, limit)
+	for rows.Next() {
+		list = list[:len(list)+1]
+		r := &list[len(list)-1]
+		if err := rows.Scan(&r.Seq, &r.At, &r.What, &r.Person, &r.Name, &r.Panel, &r.Screen, &r.Element, &r.Tag, &r.Path, &r.Old, &r.New,
+			&r.Outcome, &r.Reason, &r.Sign, &r.Intent, &r.Key, &r.Hash); err != nil {
+			return nil, err
+		}
+	}
+	return list, rows.Err()
+}
+
 const (
 	// outside is how many parts are read at once where no server waits for the disk or
 	// a processor, and aside how many records each of them has.
@@ -317,9 +343,7 @@ func (a *Audit) eachSideBySide(ctx context.Context, after int64, do func(*audit.
 			after, after, aside)
 		return to, err
 	}
-	read := func(after, to int64) (list []audit.Record, err error) {
-		return list, a.db.SelectContext(ctx, &list, "SELECT * FROM record WHERE seq > ? AND seq <= ? ORDER BY seq", after, to)
-	}
+	read := func(after, to int64) ([]audit.Record, error) { return a.between(ctx, after, to, aside) }
 	return sideBySide(ctx, after, outside, next, read, func(list []audit.Record) error {
 		for i := range list {
 			if err := do(&list[i]); err != nil {
@@ -389,7 +413,9 @@ func (a *Audit) verify(ctx context.Context, v *audit.Verifier,
 		if err := v.Next(r); err != nil {
 			return err
 		}
-		n++
+		if n++; n%chunk == 0 && v.Told != nil {
+			v.Told(n)
+		}
 		return nil
 	})
 	if err != nil {

@@ -150,8 +150,10 @@ func (b *Broken) Error() string { return fmt.Sprintf("audit record %d: %s", b.Se
 
 // Verifier checks a chain record by record. The zero value expects the first.
 type Verifier struct {
-	Keys   Ring // before the first record
-	at     int  // which of them seals
+	Keys Ring // before the first record
+	// Told is told now and then how many records hold so far, where it is there.
+	Told   func(records int64)
+	at     int // which of them seals
 	begun  bool
 	sealer *sealer
 	seq    int64

@@ -544,10 +544,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Whether the audit trail is whole */
+        /** Whether the audit trail is whole, as it was last checked */
         get: operations["get-projects-project-audit-seal"];
         put?: never;
-        post?: never;
+        /** Check whether the audit trail is whole */
+        post: operations["post-projects-project-audit-seal"];
         delete?: never;
         options?: never;
         head?: never;
@@ -7052,9 +7053,21 @@ export interface components {
         Seal: {
             /**
              * Format: int64
+             * @description when the last check ended, in milliseconds since 1970; 0 where there was none
+             */
+            at: number;
+            /**
+             * Format: int64
              * @description records of the parts that were closed, which are in files
              */
             before: number;
+            /** @description a check is under way */
+            busy: boolean;
+            /**
+             * Format: int64
+             * @description records that hold so far
+             */
+            checked: number;
             /** @description that is outside of the data folder. Without, it is this machine's word alone */
             elsewhere: boolean;
             /**
@@ -7067,6 +7080,11 @@ export interface components {
              * @description when it was signed, in milliseconds since 1970
              */
             headAt: number;
+            /**
+             * Format: int64
+             * @description records that there were when it began
+             */
+            of: number;
             /** @description where it is kept */
             place: string;
             problem: string;
@@ -11068,6 +11086,84 @@ export interface operations {
         };
     };
     "get-projects-project-audit-seal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: {
+                rr_panel?: string;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Seal"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-projects-project-audit-seal": {
         parameters: {
             query?: never;
             header?: never;

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { api, ask, type Schemas } from '../api/client'
-import { dayAndTime, moment } from '../kit/moment'
 import ArchiveBox from './ArchiveBox.vue'
 import { addressOf, everything, questionOf, type TrailFilter } from './trailFilter'
 import TrailFilters from './TrailFilters.vue'
 import { TRAIL_COLUMNS } from './trailColumns'
 import TrailList from './TrailList.vue'
+import TrailSeal from './TrailSeal.vue'
+import { useTrailCheck } from './useTrailCheck'
 import { useTrailList } from './useTrailList'
 
 // What people did, newest first; refused, unknown and cut off ones too.
@@ -23,18 +23,13 @@ const list = useTrailList(
   () => filter.value,
   () => props.tag,
 )
-const seal = ref<Schemas['Seal']>()
 const archives = ref(false)
 function closed() {
-  seal.value = undefined
+  void look()
   void list.load()
 }
 
-async function verify() {
-  seal.value = await ask(
-    api.GET('/api/projects/{project}/audit/seal', { params: { path: { project: props.project } } }),
-  ).catch(() => undefined)
-}
+const { seal, problem, look, check } = useTrailCheck(props.project)
 const exported = computed(
   () =>
     `/api/projects/${props.project}/audit/export?` +
@@ -49,7 +44,9 @@ const exported = computed(
       <span class="grow" />
 
       <v-btn variant="text" @click="archives = !archives">{{ $t('audit.parts.title') }}</v-btn>
-      <v-btn variant="text" color="primary" @click="verify">{{ $t('audit.verify') }}</v-btn>
+      <v-btn variant="text" color="primary" :disabled="seal?.busy" @click="check">
+        {{ $t('audit.verify') }}
+      </v-btn>
       <a
         :href="`/api/projects/${project}/audit/export?format=signed`"
         :title="$t('audit.signedWhy')"
@@ -67,21 +64,8 @@ const exported = computed(
       :why="$t('audit.parts.why')"
       :go="$t('audit.parts.close')"
       @closed="closed" />
-    <p v-if="seal" class="own" role="status">
-      <span :class="seal.whole ? 'good' : 'err'">
-        {{ seal.whole ? $t('audit.whole', { n: seal.records }) : seal.problem }}
-      </span>
-      <template v-if="seal.whole">
-        <template v-if="seal.before">· {{ $t('audit.parts.before', { n: seal.before }) }}</template>
-        ·
-        {{
-          seal.elsewhere
-            ? $t('audit.head', { n: seal.head, at: moment(seal.headAt, dayAndTime), place: seal.place })
-            : $t('audit.alone')
-        }}
-      </template>
-      <span v-if="seal.unwritten" class="err">{{ $t('audit.unwritten', { why: seal.unwritten }) }}</span>
-    </p>
+    <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
+    <TrailSeal v-if="seal" :seal="seal" />
     <p v-if="tag" class="own">
       {{ $t('audit.ofTag', { path: tagPath || tag }) }}
       <button class="chip" @click="emit('all-tags')">{{ $t('audit.allTags') }}</button>
@@ -118,9 +102,5 @@ const exported = computed(
 }
 .grow {
   flex: 1;
-}
-.good {
-  color: var(--c-spruce);
-  font-weight: 600;
 }
 </style>
