@@ -118,7 +118,7 @@ func TestRulesAtTheDesk(t *testing.T) {
 	e.click("Audit trail")
 	e.see("After an emergency stop", "a second person signs this, not you")
 	e.js(`[...document.querySelectorAll('tr.record')].find(r => r.innerText.includes('180') && r.innerText.includes('confirmed')).click(); ''`)
-	e.see("Signatures", "Iris Rowan: load is secured")
+	e.see("Signatures", "Iris Rowan: load is secured", "Values then", "Car.Position = ", "Car.Loaded = ")
 }
 
 // TestRulesWithTheKeyboardAlone: a reason and a signature by arrows and keys, in
@@ -162,6 +162,8 @@ func TestARuleIsMadeAndTried(t *testing.T) {
 	b.choose("Area", "Kilns")
 	b.choose("Of", "writes")
 	b.choose("Who acts", "Operator")
+	b.named("Tag 1", "Kiln2.DryBulb")
+	b.see("Tag 2", "1 value kept")
 	b.named("A tag", "Kiln2.DryBulbSP")
 	b.see("Nothing is asked.")
 	b.choose("Somebody with the role", "Operator")

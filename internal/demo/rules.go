@@ -19,7 +19,8 @@ func rules(p *project.Project) []access.Rule {
 			Sign:    access.SignOwn, Meaning: "checked at the mark"},
 		{ID: "q-brake", Name: "Braking of the car", Note: "A loaded car that brakes hard sheds its stacks",
 			Tag: tag("Car.DecelSP"), Does: access.DoesWrite, Role: "r-operator",
-			Reason: access.ReasonOffered, Sign: access.SignSecond, By: "r-lead", Meaning: "load is secured"},
+			Reason: access.ReasonOffered, Sign: access.SignSecond, By: "r-lead", Meaning: "load is secured",
+			Capture: []string{tag("Car.Position"), tag("Car.Velocity"), tag("Car.Loaded")}},
 		{ID: "q-limits", Name: "Limits of the chambers", Note: "An alarm that comes too late costs a load of timber",
 			Area: "a-kilns", Does: access.DoesLimit, Reason: access.ReasonRequired, Sign: access.SignOwn, Meaning: "allowed by the schedule"},
 	}

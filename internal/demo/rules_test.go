@@ -125,6 +125,7 @@ func TestFindingsOfRules(t *testing.T) {
 	for want, r := range map[string]access.Rule{
 		"rule.gone":    {Area: "a-gone", Reason: access.ReasonRequired},
 		"rule.nothing": {Area: "a-car"},
+		"rule.capture": {Area: "a-car", Reason: access.ReasonRequired, Capture: []string{"t-gone"}},
 		"rule.nowhere": {Folder: weather, Does: access.DoesWrite, Reason: access.ReasonRequired},
 		"rule.book":    {Book: "b-drying", Does: access.DoesWrite, Reason: access.ReasonRequired},
 		"rule.second":  {Area: "a-car", Sign: access.SignSecond, By: "r-viewer"},

@@ -22,10 +22,11 @@ type Command struct {
 	Typed  string    // what was entered, for the record of a refusal
 	Reason string    // why, in the person's words
 	// Ask is what is asked before it is sent, as a signature; it stands for every
-	// step and returns who signed, as the record says it. nil asks nothing.
-	Ask    func(ctx context.Context) (signed string, err error)
-	Signed string // who signed, once they did
-	Steps  []Step
+	// step and returns who signed and which values were captured, as the records say
+	// it. nil asks nothing.
+	Ask     func(ctx context.Context) (audit.Witness, error)
+	witness audit.Witness // what Ask returned
+	Steps   []Step
 }
 
 // Step is one thing that a command does. Steps go in their order; one that does
@@ -110,11 +111,11 @@ func (d *Door) begin(ctx context.Context, c *Command, first Step) error {
 }
 
 func (d *Door) asked(ctx context.Context, c *Command, first Step) error {
-	if err := first.Guard.Right(ctx); err != nil || c.Ask == nil {
+	err := first.Guard.Right(ctx)
+	if err != nil || c.Ask == nil {
 		return err
 	}
-	signed, err := c.Ask(ctx)
-	c.Signed = signed
+	c.witness, err = c.Ask(ctx)
 	return err
 }
 

@@ -43,9 +43,8 @@ func TestHowACommandEnds(t *testing.T) {
 		"a clock of its own": {func(y *yard, c *Command) { c.At = c.At.Add(1795850427 * time.Second) }, "",
 			"clock and the server's differ", 0, []string{"refused refused"}},
 		"without a key": {func(y *yard, c *Command) { c.Key = "" }, "", "key of its own", 0, []string{"refused refused"}},
-		"a signature missing": {func(y *yard, c *Command) { c.Ask = func(context.Context) (string, error) { return "", errWet } }, "",
-			"rail is wet", 0,
-			[]string{"refused refused"}},
+		"a signature missing": {func(y *yard, c *Command) { c.Ask = unsigned }, "",
+			"rail is wet", 0, []string{"refused refused"}},
 		"the disk fails": {func(y *yard, c *Command) { y.disk.fails = errWet }, "", "cannot be recorded", 0, nil},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -131,7 +130,7 @@ func TestStepsAreTheDoorsOwn(t *testing.T) {
 		broken.When = func() (bool, error) { return false, errWet }
 		c := y.command(tom, step("a", 1), never, step("c", 3), broken, step("e", 5))
 		asked := 0
-		c.Ask = func(context.Context) (string, error) { asked++; return "Iris Rowan", nil }
+		c.Ask = func(context.Context) (audit.Witness, error) { asked++; return audit.Witness{Sign: "Iris Rowan"}, nil }
 		c.Reason = "trial run"
 		out, err := y.door.Do(ctx, c)
 		if err == nil || out.Steps != 3 || asked != 1 {
@@ -337,3 +336,5 @@ func TestAHeartbeatLeavesNoRecord(t *testing.T) {
 		y.trail()
 	})
 }
+
+func unsigned(context.Context) (audit.Witness, error) { return audit.Witness{}, errWet }

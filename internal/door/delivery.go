@@ -23,7 +23,7 @@ type Delivery struct {
 	Key    string
 	At     time.Time
 	Reason string
-	Ask    func(ctx context.Context) (signed string, err error)
+	Ask    func(ctx context.Context) (audit.Witness, error)
 	// Name is what is delivered, for the trail: "Larch 50, version 3". Place is
 	// where: one delivery a place at a time.
 	Name, Place string

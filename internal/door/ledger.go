@@ -203,7 +203,7 @@ func (d *Door) conclude(ctx context.Context, in intent, out Outcome) error {
 // record is what every record of a command says.
 func (c *Command) record(t *Target) audit.Record {
 	r := audit.Record{At: time.Now().UnixNano(), Person: c.Who.ID, Name: c.Who.Name, Panel: c.Who.Panel, Old: c.Seen, Reason: c.Reason,
-		Sign: c.Signed}
+		Sign: c.witness.Sign, Captured: c.witness.Captured}
 	if t == nil {
 		return r
 	}

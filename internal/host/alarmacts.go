@@ -92,9 +92,9 @@ func (p *Project) mayAct(ctx context.Context, version *project.Project, who Acto
 
 // askedToSetAside asks what the rules ask before alarms are set aside, of all of
 // them together; a second person has to have the right for each.
-func (p *Project) askedToSetAside(ctx context.Context, version *project.Project, who Actor, act *AlarmAct) (signed string, err error) {
+func (p *Project) askedToSetAside(ctx context.Context, version *project.Project, who Actor, act *AlarmAct) (by audit.Witness, err error) {
 	if !act.setsAside() {
-		return "", nil
+		return by, nil
 	}
 	roles := p.rolesOf(ctx, who, act.right())
 	var asked []project.Asked
@@ -110,12 +110,13 @@ func (p *Project) askedToSetAside(ctx context.Context, version *project.Project,
 }
 
 // alarmRecord is an act on one alarm as the trail has it.
-func alarmRecord(version *project.Project, a *alarm.Alarm, who Actor, act *AlarmAct, now, until time.Time, signed string) audit.Record {
+func alarmRecord(version *project.Project, a *alarm.Alarm, who Actor, act *AlarmAct, now, until time.Time,
+	by audit.Witness) audit.Record {
 	path, _ := version.Path(a.Tag)
 	told := string(act.Act)
 	if act.Act == alarm.Shelve {
 		told += ", until " + until.Format("2006-01-02 15:04")
 	}
 	return audit.Record{At: now.UnixNano(), What: audit.AlarmAct, Person: who.ID, Name: who.Name, Panel: who.Panel, Tag: a.Tag, Path: path,
-		Element: a.Name, New: told, Reason: act.Reason, Sign: signed}
+		Element: a.Name, New: told, Reason: act.Reason, Sign: by.Sign, Captured: by.Captured}
 }

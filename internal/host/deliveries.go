@@ -243,7 +243,7 @@ func (p *Shelf) CancelDelivery(ctx context.Context, who Actor, seq int64) error 
 
 // mayDealWith finds a delivery for who may send to its target.
 func (p *Shelf) mayDealWith(ctx context.Context, who Actor, seq int64) (store.Delivery, error) {
-	if err := p.mayAnywhere(ctx, who, access.Deliver); err != nil {
+	if err := p.Somewhere(ctx, who, access.Deliver); err != nil {
 		return store.Delivery{}, err
 	}
 	d, err := p.delivery(ctx, seq)

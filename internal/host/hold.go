@@ -82,7 +82,7 @@ func (p *Project) HoldTag(ctx context.Context, who Actor, id string, order HoldO
 
 // askedToHold asks what the rules of the release ask, or of the draft where the
 // tag is in no release.
-func (p *Project) askedToHold(ctx context.Context, who Actor, t *tag.Tag, path string, order HoldOrder) (signed string, err error) {
+func (p *Project) askedToHold(ctx context.Context, who Actor, t *tag.Tag, path string, order HoldOrder) (audit.Witness, error) {
 	version := p.Released()
 	if version == nil || version.Tags[t.ID] == nil {
 		version = p.Draft()
@@ -107,10 +107,11 @@ func (p *Project) heldTag(ctx context.Context, who Actor, id string) (*tag.Tag, 
 	return t, path, p.Require(ctx, who, access.Override, version.AreaOf(t))
 }
 
-func (p *Project) recordHold(ctx context.Context, who Actor, what string, t *tag.Tag, path, old, now, reason, signed string) error {
+func (p *Project) recordHold(ctx context.Context, who Actor, what string, t *tag.Tag, path, old, now, reason string,
+	by audit.Witness) error {
 	_, err := p.records.Trail.Append(context.WithoutCancel(ctx),
 		audit.Record{At: time.Now().UnixNano(), What: what, Person: who.ID, Name: who.Name, Panel: who.Panel, Tag: t.ID, Path: path, Old: old,
-			New: now, Reason: reason, Sign: signed})
+			New: now, Reason: reason, Sign: by.Sign, Captured: by.Captured})
 	return err
 }
 
@@ -131,7 +132,7 @@ func (p *Project) endHold(ctx context.Context, who Actor, t *tag.Tag, path, why 
 	if !held {
 		return refused("%s is not held", path)
 	}
-	if err := p.recordHold(ctx, who, audit.Given, t, path, o.Value, "", why, ""); err != nil {
+	if err := p.recordHold(ctx, who, audit.Given, t, path, o.Value, "", why, audit.Witness{}); err != nil {
 		return err
 	}
 	if err := p.runs.GiveBack(ctx, t.ID); err != nil {

@@ -119,7 +119,8 @@ func (p *Project) setLimit(ctx context.Context, who Actor, id string, order Limi
 	now := time.Now().UnixNano()
 	path, _ := plain.Path(a.Tag)
 	if _, err := p.records.Trail.Append(ctx, audit.Record{At: now, What: audit.LimitSet, Person: who.ID, Name: who.Name, Panel: who.Panel,
-		Tag: a.Tag, Element: a.Name, Path: path, Old: running.Alarms[id].Limit, New: text, Reason: reason, Sign: signed}); err != nil {
+		Tag: a.Tag, Element: a.Name, Path: path, Old: running.Alarms[id].Limit, New: text, Reason: reason, Sign: signed.Sign,
+		Captured: signed.Captured}); err != nil {
 		return err
 	}
 	if text == a.Limit {

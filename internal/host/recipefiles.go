@@ -41,7 +41,7 @@ type RecipeRow struct {
 // column is a field by its name in formulas, or by its title where one field has
 // that; what a file does not say of a recipe stays as it is.
 func (p *Shelf) ReadRecipes(ctx context.Context, who Actor, book string, draft bool, data []byte) (*RecipeFile, error) {
-	if err := p.mayAnywhere(ctx, who, access.Recipes); err != nil {
+	if err := p.Somewhere(ctx, who, access.Recipes); err != nil {
 		return nil, err
 	}
 	version, err := p.bookVersion(ctx, who, draft)

@@ -165,7 +165,7 @@ const mostAtOnce = 10_000
 // SaveRecipes makes recipes and further versions of them, all or none, and
 // returns their ids. Draft tells through which book they were edited.
 func (p *Shelf) SaveRecipes(ctx context.Context, who Actor, book string, draft bool, list []RecipeDraft, why string) ([]string, error) {
-	if err := p.mayAnywhere(ctx, who, access.Recipes); err != nil {
+	if err := p.Somewhere(ctx, who, access.Recipes); err != nil {
 		return nil, err
 	}
 	version, err := p.bookVersion(ctx, who, draft)
@@ -297,20 +297,12 @@ func few(list []string) string {
 
 // recipeNote keeps in the trail what was done to recipes of a book.
 func (p *Shelf) recipeNote(ctx context.Context, who Actor, b *recipe.Book, told, why string) {
-	p.note(ctx, recipeRecord(who, b, told, why, ""))
+	p.note(ctx, recipeRecord(who, b, told, why, audit.Witness{}))
 }
 
-func recipeRecord(who Actor, b *recipe.Book, told, why, signed string) audit.Record {
+func recipeRecord(who Actor, b *recipe.Book, told, why string, by audit.Witness) audit.Record {
 	return audit.Record{At: time.Now().UnixNano(), What: audit.RecipeSet, Person: who.ID, Name: who.Name, Panel: who.Panel,
-		Path: b.Name, New: told, Reason: why, Sign: signed}
-}
-
-// mayAnywhere asks for a right in any area.
-func (p *Shelf) mayAnywhere(ctx context.Context, who Actor, right access.Right) error {
-	if p.May(ctx, who, right, true) {
-		return nil
-	}
-	return p.Require(ctx, who, right, "")
+		Path: b.Name, New: told, Reason: why, Sign: by.Sign, Captured: by.Captured}
 }
 
 // Judgement approves or withdraws a version of a recipe, and has what is answered
@@ -325,7 +317,7 @@ type Judgement struct {
 // JudgeRecipe approves or withdraws a version. Where something is asked that the
 // judgement doesn't answer nothing is kept, and the error is an *Asks.
 func (p *Shelf) JudgeRecipe(ctx context.Context, who Actor, id string, j Judgement) error {
-	if err := p.mayAnywhere(ctx, who, access.Approve); err != nil {
+	if err := p.Somewhere(ctx, who, access.Approve); err != nil {
 		return err
 	}
 	why, err := tidyReason(j.Reason)
@@ -376,7 +368,7 @@ func (p *Shelf) JudgeRecipe(ctx context.Context, who Actor, id string, j Judgeme
 
 // askedToJudge asks what the rules ask before a recipe of a book is approved or
 // withdrawn. The second person has the right where its recipes are sent to.
-func (p *Shelf) askedToJudge(ctx context.Context, who Actor, version *project.Project, b *recipe.Book, j Judgement) (string, error) {
+func (p *Shelf) askedToJudge(ctx context.Context, who Actor, version *project.Project, b *recipe.Book, j Judgement) (audit.Witness, error) {
 	asked := version.AskedToApprove(b, p.rolesOf(ctx, who, access.Approve))
 	areas := map[string]bool{}
 	for _, target := range version.BookTargets(b) {
@@ -419,7 +411,7 @@ func (p *Shelf) told(b *recipe.Book, problems []recipe.Breach) string {
 
 // RenameRecipe gives a recipe another name.
 func (p *Shelf) RenameRecipe(ctx context.Context, who Actor, id, name string) error {
-	if err := p.mayAnywhere(ctx, who, access.Recipes); err != nil {
+	if err := p.Somewhere(ctx, who, access.Recipes); err != nil {
 		return err
 	}
 	r, err := p.recipe(ctx, id)
@@ -450,7 +442,7 @@ func (p *Shelf) bookOf(id string) *recipe.Book {
 // DeleteRecipes puts recipes of a book away, or brings them back, all or none;
 // it returns how many it was.
 func (p *Shelf) DeleteRecipes(ctx context.Context, who Actor, book string, ids []string, back bool, why string) (int, error) {
-	if err := p.mayAnywhere(ctx, who, access.Recipes); err != nil {
+	if err := p.Somewhere(ctx, who, access.Recipes); err != nil {
 		return 0, err
 	}
 	if len(ids) == 0 || len(ids) > mostAtOnce {

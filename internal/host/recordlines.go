@@ -19,7 +19,7 @@ var (
 	JournalHead = []string{"number", "time", "kind", "what", "name", "area", "priority", "state", "text", "value", "limit", "who", "panel",
 		"reason", "comments"}
 	TrailHead = []string{"number", "time", "what", "who", "panel", "screen", "element", "tag", "old", "new", "outcome", "reason",
-		"signed"}
+		"signed", "captured"}
 )
 
 // Stamp is a time in nanoseconds since 1970 as it stands in tables.
@@ -38,7 +38,7 @@ func JournalLine(e *store.Entry) []string {
 // TrailLine is a record of the trail as a line of a table.
 func TrailLine(r *audit.Record) []string {
 	return []string{strconv.FormatInt(r.Seq, 10), Stamp(r.At), r.What, r.Name, r.Panel, r.Screen, r.Element,
-		r.Path, r.Old, r.New, r.Outcome, r.Reason, r.Sign}
+		r.Path, r.Old, r.New, r.Outcome, r.Reason, r.Sign, r.Captured}
 }
 
 // lines hands over lines of a table.

@@ -160,7 +160,8 @@ func (p *Project) signRelease(ctx context.Context, who Actor, version *project.P
 		}
 	}
 	sign := &undersigned{p, version, who, asked, order.Given, access.Release, []string{""}, version.Site().Name}
-	return sign.ask(ctx, order.Language)
+	by, err := sign.ask(ctx, order.Language)
+	return by.Sign, err
 }
 
 // mayRelease refuses the draft as long as something stands in the way that the site's

@@ -8,8 +8,11 @@ import (
 	"time"
 
 	"readyrail/internal/core/access"
+	"readyrail/internal/core/audit"
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/say"
+	"readyrail/internal/core/value"
+	"readyrail/internal/run"
 )
 
 // Signature is one that is given: who signs, and their secret.
@@ -117,11 +120,19 @@ type undersigned struct {
 	name    string // of what is signed, for refusals
 }
 
-// check asks for what is asked, and says who signed.
-func (s *undersigned) check(ctx context.Context) (signed string, err error) {
+// check asks for what is asked, and says who signed and what was the case.
+func (s *undersigned) check(ctx context.Context) (by audit.Witness, err error) {
 	if err := s.reason(); err != nil {
-		return "", err
+		return by, err
 	}
+	if by.Sign, err = s.signed(ctx); err == nil {
+		by.Captured = s.p.captured(s.version, s.asked.Capture)
+	}
+	return by, err
+}
+
+// signed asks for the signatures and says whose they are, with their meaning.
+func (s *undersigned) signed(ctx context.Context) (string, error) {
 	var names []string
 	left := s.given.Signatures
 	next := func() Signature {
@@ -148,19 +159,35 @@ func (s *undersigned) check(ctx context.Context) (signed string, err error) {
 	if len(names) == 0 {
 		return "", nil
 	}
-	signed = strings.Join(names, ", ")
+	signed := strings.Join(names, ", ")
 	if len(s.asked.Meanings) > 0 {
 		signed += ": " + strings.Join(s.asked.Meanings, ", ")
 	}
 	return signed, nil
 }
 
+// captured are the values of tags, as people read them, as they are in what runs.
+func (p *Project) captured(version *project.Project, ids []string) string {
+	texts := make([]string, 0, len(ids))
+	for i, now := range p.ReadTags(run.Release, ids) {
+		if t, ok := version.Tag(ids[i]); ok {
+			path, _ := version.Path(t.ID)
+			text := path + " = " + shownValue(t, now.Value)
+			if q := now.Value.Quality; q != value.Good && !q.IsBad() {
+				text += " (" + q.Reason().Say(say.English) + ")"
+			}
+			texts = append(texts, text)
+		}
+	}
+	return strings.Join(texts, "; ")
+}
+
 // ask is for what is done at once and has a reason in its own dialogue: it asks
 // for what is missing beyond that, or checks what was answered.
-func (s *undersigned) ask(ctx context.Context, language string) (signed string, err error) {
+func (s *undersigned) ask(ctx context.Context, language string) (audit.Witness, error) {
 	more := s.asked.Confirm || s.asked.Sign != "" || s.reason() != nil
 	if more && !s.given.Answered {
-		return "", s.p.asksOf(s.version, s.who, s.asked, language)
+		return audit.Witness{}, s.p.asksOf(s.version, s.who, s.asked, language)
 	}
 	return s.check(ctx)
 }

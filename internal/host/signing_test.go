@@ -110,6 +110,28 @@ func TestRulesAskAtTheDoor(t *testing.T) {
 	}
 }
 
+// TestARuleCapturesValues of other tags into the record, sealed with it, and asks nobody
+// for that.
+func TestARuleCapturesValues(t *testing.T) {
+	s := newSite(t)
+	s.rules(access.Rule{ID: "q-seen", Name: "What was the case", Tag: s.id("Kiln1.DryBulbSP"),
+		Capture: []string{s.id("Kiln1.DryBulb"), s.id("Kiln1.WetBulb")}})
+	dry := s.show("Kiln1.DryBulb")
+	if out, err := s.p.Write(ctx, s.actors["tom"], s.cmd("s-chamber1", "Dry bulb set point", "66")); err != nil ||
+		out.Outcome != audit.Confirmed {
+		t.Fatalf("%+v %v", out, err)
+	}
+	at := slices.IndexFunc(s.trail(), func(r audit.Record) bool { return r.What == audit.Intent })
+	r := s.trail()[at]
+	if !strings.HasPrefix(r.Captured, "Kiln1.DryBulb = ") || !strings.Contains(r.Captured, "; Kiln1.WetBulb = ") ||
+		!strings.Contains(r.Captured, "°C") {
+		t.Errorf("captured %q beside %q", r.Captured, dry)
+	}
+	if _, err := s.p.VerifyTrail(ctx, nil); err != nil {
+		t.Error(err)
+	}
+}
+
 // TestASecondSignatureTakesTheSecretAlone: within uninterrupted work of one
 // session; another session of the same person begins anew.
 func TestASecondSignatureTakesTheSecretAlone(t *testing.T) {

@@ -90,5 +90,5 @@ func paperLine(r *audit.Record) []string {
 	}
 	change := joined(" → ", r.Old, r.New)
 	return []string{fmt.Sprint(r.Seq), time.Unix(0, r.At).UTC().Format("2006-01-02 15:04:05.000"), joined(", ", r.Name, r.Panel), r.What,
-		joined(" · ", r.Path, joined(" › ", r.Screen, r.Element)), change, r.Outcome, joined("; ", r.Reason, r.Sign)}
+		joined(" · ", r.Path, joined(" › ", r.Screen, r.Element)), change, r.Outcome, joined("; ", r.Reason, r.Sign, r.Captured)}
 }

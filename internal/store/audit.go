@@ -79,8 +79,8 @@ func OpenAudit(dir string, keys audit.Ring, r *Reserve) (*Audit, error) {
 }
 
 func (a *Audit) prepare() (err error) {
-	a.insert, err = a.db.writer.Preparex(`INSERT INTO record (seq, at, what, person, name, panel, screen, element, tag, path, old, new, outcome, reason, sign,
-		intent, key, hash) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
+	a.insert, err = a.db.writer.Preparex(`INSERT INTO record (seq, at, what, person, name, panel, screen, element, tag, path, old, new,
+		outcome, reason, sign, captured, intent, key, hash) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
 	return err
 }
 
@@ -228,7 +228,7 @@ func (a *Audit) AppendAll(ctx context.Context, list []audit.Record) ([]audit.Rec
 
 func insertRecord(ctx context.Context, insert *sqlx.Stmt, r *audit.Record) error {
 	_, err := insert.ExecContext(ctx, r.Seq, r.At, r.What, r.Person, r.Name, r.Panel, r.Screen, r.Element, r.Tag, r.Path, r.Old,
-		r.New, r.Outcome, r.Reason, r.Sign, r.Intent, r.Key, r.Hash)
+		r.New, r.Outcome, r.Reason, r.Sign, r.Captured, r.Intent, r.Key, r.Hash)
 	return err
 }
 
@@ -312,7 +312,7 @@ func (a *Audit) each(ctx context.Context, after int64, do func(*audit.Record) er
 // through millions is why it takes the columns one by one.
 func (a *Audit) between(ctx context.Context, after, to int64, limit int) ([]audit.Record, error) {
 	rows, err := a.db.QueryxContext(ctx, `SELECT seq, at, what, person, name, panel, screen, element, tag, path, old, new, outcome,
-		reason, sign, intent, key, hash FROM record WHERE seq > ? AND seq <= ? ORDER BY seq LIMIT ?`, after, to, limit)
+		reason, sign, captured, intent, key, hash FROM record WHERE seq > ? AND seq <= ? ORDER BY seq LIMIT ?`, after, to, limit)
 	if err != nil {
 		return nil, err
 	}
@@ -322,7 +322,7 @@ func (a *Audit) between(ctx context.Context, after, to int64, limit int) ([]audi
 		list = list[:len(list)+1]
 		r := &list[len(list)-1]
 		if err := rows.Scan(&r.Seq, &r.At, &r.What, &r.Person, &r.Name, &r.Panel, &r.Screen, &r.Element, &r.Tag, &r.Path, &r.Old, &r.New,
-			&r.Outcome, &r.Reason, &r.Sign, &r.Intent, &r.Key, &r.Hash); err != nil {
+			&r.Outcome, &r.Reason, &r.Sign, &r.Captured, &r.Intent, &r.Key, &r.Hash); err != nil {
 			return nil, err
 		}
 	}

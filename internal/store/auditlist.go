@@ -151,7 +151,7 @@ func (f *TrailFilter) clauses(low, before int64) *clauses {
 	case NotGiven:
 		c.and("r.reason = ''")
 	}
-	c.has(f.Text, "r.path", "r.name", "r.panel", "r.screen", "r.element", "r.old", "r.new", "r.reason", "r.sign")
+	c.has(f.Text, "r.path", "r.name", "r.panel", "r.screen", "r.element", "r.old", "r.new", "r.reason", "r.sign", "r.captured")
 	return c
 }
 
@@ -162,7 +162,7 @@ func (a *Audit) page(ctx context.Context, f TrailFilter, low, before int64, limi
 	return out, a.db.SelectContext(ctx, &out, `SELECT r.seq, r.at, r.what, r.person, r.name, r.panel, r.screen, r.element, r.tag, r.path,
 		r.old, r.new, coalesce(o.outcome, r.outcome) AS outcome,
 		CASE WHEN coalesce(o.reason, '') = '' THEN r.reason WHEN r.reason = '' THEN o.reason ELSE r.reason || ' · ' || o.reason END AS reason,
-		r.sign, r.intent, r.key, r.hash
+		r.sign, r.captured, r.intent, r.key, r.hash
 		FROM record r LEFT JOIN record o ON o.intent = r.seq AND o.intent > 0 AND o.what = 'outcome' AND r.what = 'intent'
 		WHERE `+c.String()+` ORDER BY r.seq DESC LIMIT ?`, append(c.args, limit)...)
 }

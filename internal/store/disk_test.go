@@ -175,7 +175,8 @@ func TestATrailFromBeforeEndsWereSealed(t *testing.T) {
 		t.Fatal(err)
 	}
 	appendMany(a, 10)
-	for _, q := range []string{"DROP TABLE head", "ALTER TABLE record DROP COLUMN sign", "DROP TABLE part",
+	for _, q := range []string{"DROP TABLE head", "ALTER TABLE record DROP COLUMN sign", "ALTER TABLE record DROP COLUMN captured",
+		"DROP TABLE part",
 		"DELETE FROM goose_db_version WHERE version_id > 1"} {
 		if _, err := a.db.ExecContext(ctx, q); err != nil {
 			t.Fatal(err)

@@ -54,10 +54,16 @@ type Asking struct {
 	Roles []string `json:"roles,omitempty" doc:"that the second person has, each"`
 	// Meanings are what a signature says, as 21 CFR 11.50 asks: "checked", "released".
 	Meanings []string `json:"meanings,omitempty" doc:"what the signature means"`
+	// Capture are the tags whose values the record keeps as they are then; nobody is
+	// asked for them.
+	Capture []string `json:"capture,omitempty" doc:"ids of tags whose values the record keeps as they are then"`
 }
 
-// Any tells whether anything is asked.
+// Any tells whether a person is asked anything.
 func (a *Asking) Any() bool { return a.Confirm || a.Reason != "" || a.Sign != "" }
+
+// Some tells whether it is of any effect: a person is asked, or values are captured.
+func (a *Asking) Some() bool { return a.Any() || len(a.Capture) > 0 }
 
 // Rule says what is asked where: what applies at every place that it names. A
 // field that is empty names every place.
@@ -80,7 +86,12 @@ type Rule struct {
 	Sign    string   `json:"sign,omitempty" enum:",own,second,both"`
 	By      string   `json:"by,omitempty"` // role of the second person
 	Meaning string   `json:"meaning,omitempty"`
+	// Capture are tags whose values the record keeps, as they are at that moment.
+	Capture []string `json:"capture,omitempty"`
 }
+
+// MostCaptured bounds the values that one rule keeps with a record.
+const MostCaptured = 20
 
 // mostReasons bounds what a person is given to choose from.
 const mostReasons = 40
@@ -107,6 +118,9 @@ func (r *Rule) Check() (field string, err error) {
 			return "reasons", say.Errorf("a reason to choose has 1 to 120 characters")
 		}
 	}
+	if len(r.Capture) > MostCaptured {
+		return "capture", say.Errorf("a rule keeps the values of at most %d tags", MostCaptured)
+	}
 	if len([]rune(r.Meaning)) > 60 || len([]rune(r.Note)) > 500 {
 		return "meaning", say.Errorf("the meaning of a signature has at most 60 characters, a note at most 500")
 	}
@@ -115,7 +129,7 @@ func (r *Rule) Check() (field string, err error) {
 
 // Asks is what the rule asks where it applies.
 func (r *Rule) Asks() Asking {
-	a := Asking{Confirm: r.Confirm, Reason: r.Reason, Sign: r.Sign}
+	a := Asking{Confirm: r.Confirm, Reason: r.Reason, Sign: r.Sign, Capture: r.Capture}
 	if r.Reason != "" {
 		a.Reasons = r.Reasons
 	}
@@ -161,6 +175,7 @@ func Strictest(all ...Asking) Asking {
 		out.Reasons = union(out.Reasons, a.Reasons)
 		out.Roles = union(out.Roles, a.Roles)
 		out.Meanings = union(out.Meanings, a.Meanings)
+		out.Capture = union(out.Capture, a.Capture)
 	}
 	switch {
 	case own && second:

@@ -56,6 +56,8 @@ func TestStrictest(t *testing.T) {
 		{"both", []Asking{{Sign: SignBoth}, {Sign: SignOwn}}, Asking{Sign: SignBoth}},
 		{"every role", []Asking{{Sign: SignSecond, Roles: []string{"lead"}}, {Sign: SignSecond, Roles: []string{"quality", "lead"}}},
 			Asking{Sign: SignSecond, Roles: []string{"lead", "quality"}}},
+		{"captured of each", []Asking{{Capture: []string{"a", "b"}}, {Reason: ReasonOffered, Capture: []string{"b", "c"}}},
+			Asking{Reason: ReasonOffered, Capture: []string{"a", "b", "c"}}},
 	} {
 		if got := Strictest(c.all...); !reflect.DeepEqual(got, c.want) {
 			t.Errorf("%s: %+v; want %+v", c.name, got, c.want)

@@ -82,10 +82,19 @@ type Record struct {
 	Reason  string `db:"reason" json:"reason"`
 	// Sign says who signed, with what their signatures mean (21 CFR 11.50); the time
 	// of signing is that of the record.
-	Sign   string `db:"sign" json:"sign" doc:"who signed, and with what meaning"`
-	Intent int64  `db:"intent" json:"intent"` // for an outcome: the intent's seq; for a comment that of what it is about
-	Key    string `db:"key" json:"key"`       // the command's own key
-	Hash   []byte `db:"hash" json:"-"`
+	Sign string `db:"sign" json:"sign" doc:"who signed, and with what meaning"`
+	// Captured are values of other tags as they were then, where a rule asks for them.
+	Captured string `db:"captured" json:"captured,omitempty" doc:"values of other tags as they were then"`
+	Intent   int64  `db:"intent" json:"intent"` // for an outcome: the intent's seq; for a comment that of what it is about
+	Key      string `db:"key" json:"key"`       // the command's own key
+	Hash     []byte `db:"hash" json:"-"`
+}
+
+// Witness is what stands with a record beside what was done: who signed it, and what
+// else was the case.
+type Witness struct {
+	Sign     string // who signed, with what meaning
+	Captured string // values of other tags
 }
 
 // Time returns when it happened.
@@ -120,9 +129,13 @@ func (s *sealer) seal(r *Record, prev []byte) []byte {
 	}
 	number(r.Intent)
 	// Records from before there were signatures keep their seals: what none has adds
-	// nothing, and what one has adds a field that no other record ends with.
-	if r.Sign != "" {
+	// nothing, and what one has adds a field that no other record ends with. What has
+	// values captured adds two, the first of them empty where nobody signed.
+	if r.Sign != "" || r.Captured != "" {
 		text(r.Sign)
+	}
+	if r.Captured != "" {
+		text(r.Captured)
 	}
 	s.buf = b
 	s.mac.Reset()

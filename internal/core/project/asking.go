@@ -63,11 +63,15 @@ func (p *Project) asking() *asking {
 func (p *Project) realRule(r *access.Rule) *access.Rule {
 	real := *r
 	real.Tag, real.Folder = p.Real(r.Tag), p.Real(r.Folder)
+	real.Capture = make([]string, len(r.Capture))
+	for i, id := range r.Capture {
+		real.Capture[i] = p.Real(id)
+	}
 	return &real
 }
 
 func (a *asking) itself(name string, asks access.Asking) {
-	if asks.Any() {
+	if asks.Some() {
 		a.by = append(a.by, AskedBy{"", name, asks})
 	}
 }
@@ -76,7 +80,7 @@ func (a *asking) itself(name string, asks access.Asking) {
 func (a *asking) at(place access.Place) {
 	a.rules = slices.DeleteFunc(a.rules, func(r *access.Rule) bool {
 		asks := r.Asks()
-		if !asks.Any() || !r.At(&place) {
+		if !asks.Some() || !r.At(&place) {
 			return false
 		}
 		a.by = append(a.by, AskedBy{r.ID, r.Name, asks})

@@ -27,6 +27,9 @@ var ruleKind = &kindOf[access.Rule]{
 		say(r.Book, "/book", "")
 		say(r.Role, "/role", "")
 		say(r.By, "/by", "")
+		for _, id := range r.Capture {
+			say(id, "/capture", "")
+		}
 	},
 	texts: func(_ *Project, _ string, r *access.Rule, say sayText) {
 		for _, x := range r.Reasons {
@@ -65,8 +68,13 @@ func (c *checker) rule(r *access.Rule) {
 	if gone {
 		return
 	}
+	for _, id := range r.Capture {
+		if p.Tags[p.Real(id)] == nil {
+			say("rule.capture", Warning, "/capture")
+		}
+	}
 	asks := r.Asks()
-	if !asks.Any() {
+	if !asks.Some() {
 		say("rule.nothing", Warning, "/reason")
 		return
 	}

@@ -3469,6 +3469,8 @@ export interface components {
         };
         Asked: {
             by: components["schemas"]["AskedBy"][];
+            /** @description ids of tags whose values the record keeps as they are then */
+            capture?: string[];
             /** @description it is said once more what would be sent */
             confirm?: boolean;
             /** @description what the signature means */
@@ -3495,6 +3497,8 @@ export interface components {
             rule: string;
         };
         Asking: {
+            /** @description ids of tags whose values the record keeps as they are then */
+            capture?: string[];
             /** @description it is said once more what would be sent */
             confirm?: boolean;
             /** @description what the signature means */
@@ -3515,6 +3519,8 @@ export interface components {
             sign?: "" | "own" | "second" | "both";
         };
         Asks: {
+            /** @description ids of tags whose values the record keeps as they are then */
+            capture?: string[];
             /** @description it is said once more what would be sent */
             confirm?: boolean;
             /** @description what the signature means */
@@ -6860,6 +6866,7 @@ export interface components {
             asks: components["schemas"]["Asking"];
             book?: string;
             by?: string;
+            capture?: string[];
             confirm?: boolean;
             /**
              * @description empty for all of them
@@ -7713,6 +7720,8 @@ export interface components {
             at: number;
             /** Format: int64 */
             atMs: number;
+            /** @description values of other tags as they were then */
+            captured?: string;
             element: string;
             /** Format: int64 */
             intent: number;

@@ -65,6 +65,12 @@ async function say() {
         <dt>{{ $t('audit.signatures') }}</dt>
         <dd>{{ record.sign }}</dd>
       </template>
+      <template v-if="record.captured">
+        <dt>{{ $t('audit.captured') }}</dt>
+        <dd class="mono">
+          <div v-for="line in record.captured.split('; ')" :key="line">{{ line }}</div>
+        </dd>
+      </template>
       <template v-if="record.key">
         <dt>{{ $t('audit.command') }}</dt>
         <dd class="mono quiet">{{ record.key }}</dd>

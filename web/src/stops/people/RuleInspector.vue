@@ -10,6 +10,7 @@ import InspectorPane from '../../kit/InspectorPane.vue'
 import { useProject } from '../../rail/project'
 import FolderField from '../../tags/FolderField.vue'
 import TagField from '../../tags/TagField.vue'
+import TagListField from '../../tags/TagListField.vue'
 import { choice, type Rule, type Rules } from './useRules'
 
 // One rule: where it applies, and what it asks there.
@@ -150,6 +151,13 @@ const second = computed(() => props.rule.sign === 'second' || props.rule.sign ==
         :model-value="rule.meaning"
         :problem="problem('meaning')"
         @update:model-value="set('meaning', $event.trim())" />
+      <h3>{{ $t('rules.captures') }}</h3>
+      <span class="quiet">{{ $t('rules.capturesWhy') }}</span>
+      <TagListField
+        :label="$t('rules.tag')"
+        :model-value="rule.capture ?? []"
+        :most="20"
+        @update:model-value="set('capture', $event)" />
     </div>
   </InspectorPane>
 </template>

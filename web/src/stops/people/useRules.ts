@@ -72,6 +72,7 @@ export function useRules(shown: () => boolean) {
       const meaning = (a.meanings ?? []).map((text) => t('rules.meaning', { text }))
       out.push([t(word('rules.sign', a.sign)), ...by, ...meaning].join(', '))
     }
+    if (a.capture?.length) out.push(t('rules.keeps', { n: a.capture.length }, a.capture.length))
     return out
   }
   /** Where a rule applies, in words. */
