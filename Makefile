@@ -8,7 +8,7 @@ BESIDE ?= 2
 CHROMIUM := /usr/lib/chromium/chromium-headless-shell
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package.json
 
-.PHONY: demo build quick lint test journeys shots bench types clean
+.PHONY: demo build quick lint test journeys shots bench types dist clean
 
 demo: build
 	bin/readyrail demo --addr $(ADDR) --data $(DATA) --modbus $(MODBUS) --opcua $(OPCUA) --mqtt $(MQTT)
@@ -24,9 +24,10 @@ web/dist/app/index.html: web/node_modules/.installed $(WEB_SOURCES)
 	cd web && npm run build --silent
 	touch $@
 
-# The front end's types, made from the server's own description.
+# The front end's types, made from the server's own description, and the schemas of archives.
 types: web/node_modules/.installed
 	go run ./cmd/readyrail describe > web/src/api/openapi.json
+	go run ./cmd/readyrail describe --schemas docs/schemas
 	cd web && npm run types --silent
 
 # Debian's packages that the tests need, when they are missing.
@@ -48,8 +49,8 @@ quick: build
 lint: build
 	go tool staticcheck ./...
 	cd web && npm run lint --silent
-	@$(MAKE) --no-print-directory types && git diff --exit-code --stat -- web/src/api || \
-		(echo "web/src/api was out of date: commit what 'make types' made" && exit 1)
+	@$(MAKE) --no-print-directory types && git diff --exit-code --stat -- web/src/api docs/schemas || \
+		(echo "web/src/api or docs/schemas was out of date: commit what 'make types' made" && exit 1)
 
 test: quick lint $(CHROMIUM) mbpoll
 	go test -race $(RACED)
@@ -66,5 +67,9 @@ bench: build $(CHROMIUM)
 	bin/readyrail bench
 	go test -run "^$$" -bench . -benchtime 1x -timeout 20m ./e2e
 
+# What is handed out: programs, packages, lists of what is within, checksums.
+dist: web/dist/app/index.html
+	packaging/dist.sh
+
 clean:
-	rm -rf bin web/dist/app web/node_modules
+	rm -rf bin dist web/dist/app web/node_modules

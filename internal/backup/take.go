@@ -12,12 +12,12 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
-	"syscall"
 	"time"
 
 	"filippo.io/age"
 
 	"readyrail/internal/core/say"
+	"readyrail/internal/machine"
 )
 
 // Options say how a backup is taken.
@@ -79,7 +79,7 @@ func Take(ctx context.Context, data, dir string, o Options) (*Manifest, error) {
 
 // inWords says of a full disk that it is.
 func inWords(err error) error {
-	if errors.Is(err, syscall.ENOSPC) {
+	if machine.Full(err) {
 		return say.Errorf("the disk of the backups is full: make room there, or keep fewer (%w)", err)
 	}
 	return err

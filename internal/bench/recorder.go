@@ -5,7 +5,6 @@ import (
 	"log/slog"
 	"os"
 	"runtime"
-	"syscall"
 	"time"
 
 	"readyrail/internal/core/audit"
@@ -13,6 +12,7 @@ import (
 	"readyrail/internal/core/project"
 	"readyrail/internal/core/value"
 	"readyrail/internal/engine"
+	"readyrail/internal/machine"
 	"readyrail/internal/record"
 )
 
@@ -92,7 +92,7 @@ func recorded(p *project.Project, with bool) (share, memory, late float64, err e
 	size := recordedRate / batches
 	tick := time.NewTicker(time.Second / batches)
 	defer tick.Stop()
-	began, worked, next := time.Now(), processor(), 0
+	began, worked, next := time.Now(), machine.Processor(), 0
 	for n := 0; time.Since(began) < recordedFor; n++ {
 		<-tick.C
 		batch := make([]engine.Update, size)
@@ -105,15 +105,8 @@ func recorded(p *project.Project, with bool) (share, memory, late float64, err e
 			late = max(late, float64(time.Now().UnixNano()-records.Recorder.Alive())/1e6)
 		}
 	}
-	share = (processor() - worked).Seconds() / time.Since(began).Seconds()
+	share = (machine.Processor() - worked).Seconds() / time.Since(began).Seconds()
 	return share, (heap() - before) / 1e6, late, nil
-}
-
-// processor is the time that this process had of the processors so far.
-func processor() time.Duration {
-	var u syscall.Rusage
-	_ = syscall.Getrusage(syscall.RUSAGE_SELF, &u)
-	return time.Duration(u.Utime.Nano() + u.Stime.Nano())
 }
 
 // heap is what is in use after a collection, in bytes.

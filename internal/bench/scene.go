@@ -12,7 +12,6 @@ import (
 	"strings"
 	"sync"
 	"sync/atomic"
-	"syscall"
 	"time"
 
 	"readyrail/internal/core/device"
@@ -20,6 +19,7 @@ import (
 	"readyrail/internal/core/screen"
 	"readyrail/internal/edit"
 	"readyrail/internal/host"
+	"readyrail/internal/machine"
 	"readyrail/internal/modbus"
 	"readyrail/internal/server"
 )
@@ -41,12 +41,6 @@ func (*ticking) ReadRegisters(_, _ byte, start uint16, regs []uint16) error {
 		regs[i] = uint16(nowMs())
 	}
 	return nil
-}
-
-func cpu() time.Duration {
-	var u syscall.Rusage
-	syscall.Getrusage(syscall.RUSAGE_SELF, &u)
-	return time.Duration(u.Utime.Nano() + u.Stime.Nano())
 }
 
 func sceneProject(port int) (*project.Project, error) {
@@ -146,9 +140,9 @@ func ms(perSecond time.Duration) float64 { return float64(perSecond.Microseconds
 
 // measureCPU returns the processor time a second that this process takes.
 func measureCPU() time.Duration {
-	start, from := time.Now(), cpu()
+	start, from := time.Now(), machine.Processor()
 	time.Sleep(sceneTime)
-	return time.Duration(float64(cpu()-from) / time.Since(start).Seconds())
+	return time.Duration(float64(machine.Processor()-from) / time.Since(start).Seconds())
 }
 
 func signIn(addr string) (cookie string, err error) {

@@ -7,12 +7,12 @@ import (
 	"os"
 	"path/filepath"
 	"sync"
-	"syscall"
 	"time"
 
 	"readyrail/internal/backup"
 	"readyrail/internal/core/audit"
 	"readyrail/internal/core/say"
+	"readyrail/internal/machine"
 	"readyrail/internal/store"
 )
 
@@ -340,6 +340,5 @@ func sameDisk(a, b string) bool {
 		}
 		b = filepath.Dir(b)
 	}
-	var of [2]syscall.Stat_t
-	return syscall.Stat(a, &of[0]) == nil && syscall.Stat(b, &of[1]) == nil && of[0].Dev == of[1].Dev
+	return machine.SameDisk(a, b)
 }

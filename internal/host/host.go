@@ -11,7 +11,6 @@ import (
 	"path/filepath"
 	"sort"
 	"sync"
-	"syscall"
 	"time"
 
 	"readyrail/internal/core/access"
@@ -20,6 +19,7 @@ import (
 	"readyrail/internal/core/say"
 	"readyrail/internal/door"
 	"readyrail/internal/link"
+	"readyrail/internal/machine"
 	"readyrail/internal/outbox"
 	"readyrail/internal/record"
 	"readyrail/internal/run"
@@ -207,7 +207,7 @@ func lockFolder(dir string) (*os.File, error) {
 	if err != nil {
 		return nil, say.Errorf("the folder %s cannot be written to: %w", dir, errors.Unwrap(err))
 	}
-	if err := syscall.Flock(int(f.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
+	if err := machine.Lock(f); err != nil {
 		f.Close()
 		return nil, say.Errorf("the folder %s is in use by another Ready Rail", dir)
 	}

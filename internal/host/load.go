@@ -1,9 +1,9 @@
 package host
 
 import (
+	"readyrail/internal/machine"
 	"runtime"
 	"sync"
-	"syscall"
 	"time"
 )
 
@@ -23,14 +23,11 @@ func (l *load) measure(now time.Time) (share, memory float64) {
 	if now.Sub(l.at) < 900*time.Millisecond {
 		return l.share, l.memory
 	}
-	var u syscall.Rusage
-	if syscall.Getrusage(syscall.RUSAGE_SELF, &u) == nil {
-		cpu := time.Duration(u.Utime.Nano() + u.Stime.Nano())
-		if !l.at.IsZero() {
-			l.share = float64(cpu-l.cpu) / float64(now.Sub(l.at)) * 100
-		}
-		l.cpu = cpu
+	cpu := machine.Processor()
+	if !l.at.IsZero() {
+		l.share = float64(cpu-l.cpu) / float64(now.Sub(l.at)) * 100
 	}
+	l.cpu = cpu
 	var m runtime.MemStats
 	runtime.ReadMemStats(&m)
 	l.memory = float64(m.Sys) / (1 << 20)

@@ -16,7 +16,7 @@ type pkg struct {
 // layers lists the packages from the lowest to the highest; a package imports
 // only from rows above its own.
 var layers = [][]string{
-	{"core/say"},
+	{"core/say", "machine"},
 	{"core/value"},
 	{"core/tag"},
 	{"core/device"},

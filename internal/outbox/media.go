@@ -2,12 +2,11 @@ package outbox
 
 import (
 	"fmt"
-	"os"
 	"path/filepath"
 	"readyrail/internal/core/say"
+	"readyrail/internal/machine"
 	"strings"
 	"sync"
-	"syscall"
 	"time"
 )
 
@@ -238,24 +237,15 @@ func (f Folder) settle() (unmounted bool, err error) {
 	if err := f.Sync(); err != nil {
 		return false, err
 	}
-	syscall.Sync()
+	machine.Flush()
 	if !f.Unmounts || !isMount(f.Path) {
 		return false, nil
 	}
-	if err := syscall.Unmount(f.Path, 0); err != nil {
+	if err := machine.Unmount(f.Path); err != nil {
 		return false, say.Errorf("the medium of %s cannot be unmounted: %w; leave it in its place", f.Name, err)
 	}
 	return true, nil
 }
 
 // isMount tells whether another file system begins at a path.
-func isMount(path string) bool {
-	here, err := os.Stat(path)
-	above, other := os.Stat(filepath.Dir(path))
-	if err != nil || other != nil {
-		return false
-	}
-	a, ok := here.Sys().(*syscall.Stat_t)
-	b, also := above.Sys().(*syscall.Stat_t)
-	return ok && also && a.Dev != b.Dev
-}
+func isMount(path string) bool { return !machine.SameDisk(path, filepath.Dir(path)) }

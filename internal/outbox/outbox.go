@@ -15,9 +15,9 @@ import (
 	"os"
 	"path/filepath"
 	"readyrail/internal/core/say"
+	"readyrail/internal/machine"
 	"slices"
 	"strings"
-	"syscall"
 	"unicode"
 )
 
@@ -71,11 +71,11 @@ func (f Folder) Free() (int64, error) {
 	case !info.IsDir():
 		return 0, say.Errorf("%s is no folder", f.Name)
 	}
-	var s syscall.Statfs_t
-	if err := syscall.Statfs(f.Path, &s); err != nil {
+	free, err := machine.Free(f.Path)
+	if err != nil {
 		return 0, say.Errorf("the folder %s cannot be read: %v", f.Name, plain(err))
 	}
-	return int64(s.Bavail) * int64(s.Bsize), nil
+	return free, nil
 }
 
 // plain is an error without the path that it happened at.
@@ -138,7 +138,7 @@ func (f Folder) failed(err error) error {
 	if _, gone := f.Free(); gone != nil {
 		return gone
 	}
-	if errors.Is(err, syscall.ENOSPC) {
+	if machine.Full(err) {
 		return say.Errorf("the folder %s is full: nothing was left there", f.Name)
 	}
 	return say.Errorf("nothing was written to the folder %s: %w", f.Name, plain(err))
@@ -212,13 +212,7 @@ func (f Folder) place(part, name, ending string) (string, error) {
 
 // Sync has everything that was written into the folder on its medium.
 func (f Folder) Sync() error {
-	dir, err := os.Open(f.Path)
-	if err != nil {
-		return f.failed(err)
-	}
-	defer dir.Close()
-	// Some file systems know no syncing of folders.
-	if err := dir.Sync(); err != nil && !errors.Is(err, syscall.EINVAL) {
+	if err := machine.SyncFolder(f.Path); err != nil {
 		return f.failed(err)
 	}
 	return nil

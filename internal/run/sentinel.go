@@ -2,10 +2,10 @@ package run
 
 import (
 	"fmt"
-	"syscall"
 	"time"
 
 	"readyrail/internal/link"
+	"readyrail/internal/machine"
 	"readyrail/internal/store"
 )
 
@@ -89,9 +89,9 @@ func (s *sentinel) stepped(r *Runs, by time.Duration) {
 
 // FreeBytes is what the disk of a folder has left for us.
 func FreeBytes(dir string) uint64 {
-	var s syscall.Statfs_t
-	if syscall.Statfs(dir, &s) != nil {
+	free, err := machine.Free(dir)
+	if err != nil {
 		return 1 << 62 // nothing is known, and nothing is told
 	}
-	return s.Bavail * uint64(s.Bsize)
+	return uint64(free)
 }

@@ -47,7 +47,8 @@ var (
 // each right lets people do, and is held against every role.
 var needs = []need{
 	{operations: []string{"get-session-own", "delete-session-own-id", "delete-session-as", "post-session-presence",
-		"delete-session-visit", "post-session-second", "put-session-second", "post-session-second-end", "get-catalogue"}},
+		"delete-session-visit", "post-session-second", "put-session-second", "post-session-second-end", "get-catalogue",
+		"get-schemas"}},
 	{everywhere: building, anywhere: rights(access.View, access.Commission, access.Override),
 		operations: of("get", "pictures-id")},
 

@@ -20,6 +20,7 @@ func (s *Server) routes() {
 	s.certificateRoutes()
 	s.backupRoutes()
 	s.versionRoutes()
+	s.schemaRoutes()
 	s.tagRoutes()
 	s.importRoutes()
 	s.gearRoutes()

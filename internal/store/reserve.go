@@ -4,8 +4,8 @@ import (
 	"os"
 	"path/filepath"
 	"readyrail/internal/core/say"
+	"readyrail/internal/machine"
 	"sync"
-	"syscall"
 )
 
 // Reserve is a file that takes up room for the day when the disk is full: then
@@ -67,7 +67,7 @@ func (r *Reserve) Hold() error {
 		return say.Errorf("the reserve cannot be held: %w", err)
 	}
 	defer f.Close()
-	if err := syscall.Fallocate(int(f.Fd()), 0, 0, r.size); err != nil {
+	if err := machine.Reserve(f, r.size); err != nil {
 		os.Remove(r.path)
 		return say.Errorf("the reserve cannot be held: %w", err)
 	}

@@ -31,6 +31,7 @@ type sayText func(stored, where string, own ...map[string]string)
 // what is special to one stands in its own file and nowhere else.
 type kind interface {
 	told() ThingKind
+	shape() reflect.Type
 	ids(p *Project) []string // sorted
 	get(p *Project, id string) any
 	shown(p *Project, id string) any
@@ -113,6 +114,7 @@ type kindOf[T any] struct {
 }
 
 func (k *kindOf[T]) told() ThingKind                 { return k.ThingKind }
+func (k *kindOf[T]) shape() reflect.Type             { return reflect.TypeFor[T]() }
 func (k *kindOf[T]) edits() *editRules               { return &k.editRules }
 func (k *kindOf[T]) things(p *Project) map[string]*T { return *k.of(p) }
 func (k *kindOf[T]) ids(p *Project) []string         { return SortedKeys(k.things(p)) }
@@ -240,6 +242,15 @@ func Kinds() []ThingKind {
 	out := make([]ThingKind, len(kinds))
 	for i, k := range kinds {
 		out[i] = k.told()
+	}
+	return out
+}
+
+// Shapes are the types of the documents of things, by kind.
+func Shapes() map[string]reflect.Type {
+	out := map[string]reflect.Type{}
+	for _, k := range kinds {
+		out[k.told().Name] = k.shape()
 	}
 	return out
 }
