@@ -19,6 +19,8 @@ type Storage struct {
 	Daily    int64 `json:"daily" doc:"bytes that a day adds to both, as it went so far"`
 	Later    int64 `json:"later" doc:"bytes of both in 30 days, if it goes on so and the disk holds it"`
 	Free     int64 `json:"free" doc:"bytes that the disk has left"`
+	// Parts are what everything takes that is kept of the project.
+	Parts []StoragePart `json:"parts" doc:"what takes how much of the disk"`
 }
 
 // ahead is how far it is looked ahead.
@@ -56,7 +58,7 @@ func (p *Project) measureStorage(ctx context.Context) (*Storage, error) {
 	}
 	keep := p.Draft().Site().Recorder
 	list := []history.Growth{{Bytes: bytes, Since: since(now, first), Days: cmp.Or(keep.Days, project.UsualDays), Most: int64(keep.MB) * 1e6}}
-	out := &Storage{Recorder: bytes, Free: int64(run.FreeBytes(p.folder()))}
+	out := &Storage{Recorder: bytes, Free: int64(run.FreeBytes(p.folder())), Parts: storageParts(p.folder())}
 	if _, version := p.logged(); version != nil {
 		for id, def := range version.Logs {
 			log := p.records.Logs.Log(id)

@@ -7448,11 +7448,22 @@ export interface components {
              * @description bytes that the logs have
              */
             logs: number;
+            /** @description what takes how much of the disk */
+            parts: components["schemas"]["StoragePart"][];
             /**
              * Format: int64
              * @description bytes that the recorder has
              */
             recorder: number;
+        };
+        StoragePart: {
+            /**
+             * Format: int64
+             * @description on the disk, with what is not folded in yet
+             */
+            bytes: number;
+            /** @enum {string} */
+            part: "courses" | "logs" | "journal" | "trail" | "recipes" | "project" | "archives" | "other";
         };
         Stretch: {
             /** @description why nothing is known */

@@ -6,6 +6,7 @@ import { typedNumber } from '../../kit/number'
 import { api, ask, type Refused, type Schemas } from '../../api/client'
 import { bytes } from '../../kit/bytes'
 import { useProject } from '../../rail/project'
+import StorageParts from './StorageParts.vue'
 
 /** How much the recorder keeps of all tags that say nothing of their own. */
 const project = useProject()
@@ -45,6 +46,7 @@ async function set(field: 'days' | 'mb', text: string) {
         })
       }}
     </p>
+    <StorageParts v-if="storage" :parts="storage.parts" />
     <div class="fields">
       <FieldText
         :label="$t('recording.days')"
