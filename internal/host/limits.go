@@ -65,7 +65,8 @@ func (p *Project) LimitsSeen(ctx context.Context, who Actor) ([]ChangedLimit, er
 	}
 	plain := p.runs.Plain()
 	return slices.DeleteFunc(p.ChangedLimits(), func(c ChangedLimit) bool {
-		return p.Require(ctx, who, access.View, plain.AlarmArea(plain.Alarms[c.Alarm])) != nil
+		a := plain.Alarms[c.Alarm]
+		return a == nil || p.Require(ctx, who, access.View, plain.AlarmArea(a)) != nil
 	}), nil
 }
 

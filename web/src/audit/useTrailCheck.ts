@@ -14,8 +14,12 @@ export function useTrailCheck(project: string) {
   const path = { params: { path: { project } } }
   const { pause, resume } = useIntervalFn(() => void look(), 400, { immediate: false })
   async function take(answer: Promise<Schemas['Seal']>) {
-    problem.value = ''
-    seal.value = await answer.catch((e: unknown) => ((problem.value = sentence(e)), undefined))
+    try {
+      seal.value = await answer
+      problem.value = ''
+    } catch (e) {
+      problem.value = sentence(e) // a check that was under way is asked after again
+    }
     if (seal.value?.busy) resume()
     else pause()
   }
