@@ -5,9 +5,11 @@ import (
 	"encoding/json"
 	"io"
 	"log/slog"
+	"maps"
 	"net/http"
 	"net/http/httptest"
 	"os"
+	"slices"
 	"strings"
 	"testing"
 
@@ -158,8 +160,11 @@ var placeholders = strings.NewReplacer("{project}", demo.ID, "{id}", "t-001", "{
 	"{language}", "de")
 
 func (s *Server) operations(f func(id, method, path string)) {
-	for path, item := range s.OpenAPI().Paths {
-		for method, op := range map[string]any{"GET": item.Get, "POST": item.Post, "PUT": item.Put, "DELETE": item.Delete} {
+	paths := s.OpenAPI().Paths
+	for _, path := range slices.Sorted(maps.Keys(paths)) {
+		item := paths[path]
+		for i, op := range []any{item.Get, item.Post, item.Put, item.Delete} {
+			method := []string{"GET", "POST", "PUT", "DELETE"}[i]
 			b, _ := json.Marshal(op)
 			var o struct{ OperationID string }
 			if json.Unmarshal(b, &o) == nil && o.OperationID != "" {
