@@ -16,5 +16,10 @@ for arch in amd64 arm64; do
 	ARCH=$arch go run github.com/goreleaser/nfpm/v2/cmd/nfpm@v2.43.4 package --config packaging/nfpm.yaml --packager deb --target dist
 done
 go run github.com/CycloneDX/cyclonedx-gomod/cmd/cyclonedx-gomod@v1.9.0 app -json -main cmd/readyrail -output "dist/readyrail_${VERSION}_server.cdx.json" .
-(cd web && npm sbom --sbom-format cyclonedx --omit dev) >"dist/readyrail_${VERSION}_pages.cdx.json"
+# The list of the pages takes a version, which their package has none of by itself.
+pages=$(mktemp -d)
+trap 'rm -rf "$pages"' EXIT
+cp web/package-lock.json "$pages"
+sed "0,/\"private\"/s//\"version\": \"$VERSION\", &/" web/package.json >"$pages/package.json"
+(cd "$pages" && npm sbom --package-lock-only --sbom-format cyclonedx --omit dev) >"dist/readyrail_${VERSION}_pages.cdx.json"
 (cd dist && sha256sum -- * >SHA256SUMS)
